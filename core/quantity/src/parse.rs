@@ -1,0 +1,173 @@
+//! Reads what a person typed. What was typed is never rewritten: the caller keeps the text beside the value.
+
+use crate::bounds::Bound;
+use crate::unit::{PressureUnit, TemperatureUnit};
+use crate::{GaugePressure, Length, Temperature};
+
+/// Why a text is not a quantity; each displays as a sentence that says what would be accepted.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum ParseQuantityError {
+    /// Nothing typed.
+    #[error("{word} is missing: type a number, for example {example}")]
+    Missing {
+        /// the quantity
+        word: &'static str,
+        /// what would do
+        example: &'static str,
+    },
+    /// Not a number.
+    #[error("\"{text}\" is not a number for {word}: type digits with one decimal sign, for example {example}")]
+    NotANumber {
+        /// the quantity
+        word: &'static str,
+        /// what was typed
+        text: String,
+        /// what would do
+        example: &'static str,
+    },
+    /// Number with an unknown unit.
+    #[error("\"{unit}\" is not a unit known for {word}: use {accepted}")]
+    UnknownUnit {
+        /// the quantity
+        word: &'static str,
+        /// what was typed
+        unit: String,
+        /// known units
+        accepted: &'static str,
+    },
+    /// Outside what is believable.
+    #[error("{word} of {value} {unit} is not between {least} and {most} {unit}: check the figure and its unit")]
+    OutOfBounds {
+        /// the quantity
+        word: &'static str,
+        /// unit of the figures
+        unit: &'static str,
+        /// what came
+        value: f64,
+        /// least accepted
+        least: f64,
+        /// most accepted
+        most: f64,
+    },
+}
+
+/// A number with an optional unit behind it, split but not judged.
+fn split(text: &str) -> (&str, &str) {
+    let text = text.trim();
+    let end = text
+        .char_indices()
+        .find(|(i, c)| {
+            !(c.is_ascii_digit()
+                || matches!(c, '.' | ',' | '-' | '+' | '−' | ' ' | '\u{a0}')
+                || (matches!(c, 'e' | 'E') && is_exponent(text, *i)))
+        })
+        .map_or(text.len(), |(i, _)| i);
+    (text[..end].trim(), text[end..].trim())
+}
+
+fn is_exponent(text: &str, at: usize) -> bool {
+    let before = text[..at].ends_with(|c: char| c.is_ascii_digit() || c == '.');
+    let after = text[at + 1..].trim_start_matches(['-', '+']).starts_with(|c: char| c.is_ascii_digit());
+    before && after
+}
+
+/// A plain number with a point or a comma as its decimal sign. Two different signs in one number are refused, since
+/// "1,234.5" and "1.234,5" cannot be told from a slip.
+///
+/// # Errors
+/// When nothing was typed or it is not a number.
+pub fn number(word: &'static str, text: &str, example: &'static str) -> Result<f64, ParseQuantityError> {
+    let clean = text.trim().replace('−', "-");
+    if clean.is_empty() {
+        return Err(ParseQuantityError::Missing { word, example });
+    }
+    let signs = clean.chars().filter(|c| matches!(c, '.' | ',')).count();
+    clean
+        .replace(',', ".")
+        .parse::<f64>()
+        .ok()
+        .filter(|v| signs <= 1 && v.is_finite() && !clean.contains(|c: char| c.is_ascii_alphabetic() && !matches!(c, 'e' | 'E')))
+        .ok_or(ParseQuantityError::NotANumber { word, text: text.trim().to_owned(), example })
+}
+
+/// A gauge pressure: "25.7", "210 psi", "2,4 MPa". A bare number is in `default_unit`.
+///
+/// # Errors
+/// When the text is not a pressure or not inside `bound` (whose unit is bar).
+pub fn gauge_pressure(bound: &Bound, text: &str, default_unit: PressureUnit) -> Result<(GaugePressure, PressureUnit), ParseQuantityError> {
+    let (digits, unit_text) = split(text);
+    let value = number(bound.word, if digits.is_empty() { text } else { digits }, "24.5 or 210 psi")?;
+    let unit = if unit_text.is_empty() {
+        default_unit
+    } else {
+        PressureUnit::from_text(unit_text).ok_or_else(|| ParseQuantityError::UnknownUnit {
+            word: bound.word,
+            unit: unit_text.to_owned(),
+            accepted: "bar, kPa, MPa, psi or kg/cm² (gauge)",
+        })?
+    };
+    let pressure = GaugePressure::from_pa(value * unit.pa());
+    bound.check(pressure.bar())?;
+    Ok((pressure, unit))
+}
+
+/// A length or height: "18.5", "7,11 mm", "6 in", "12 ft". A bare number is in `default_unit` ("m" or "mm").
+///
+/// # Errors
+/// When the text is not a length or not inside `bound`.
+pub fn length(bound: &Bound, text: &str, default_unit: &str) -> Result<Length, ParseQuantityError> {
+    let (digits, unit_text) = split(text);
+    let value = number(bound.word, if digits.is_empty() { text } else { digits }, "12.5")?;
+    let unit = if unit_text.is_empty() { default_unit.to_owned() } else { unit_text.to_lowercase() };
+    let metres = match unit.as_str() {
+        "m" => value,
+        "mm" => value * 1e-3,
+        "cm" => value * 1e-2,
+        "in" | "\"" | "inch" => value * 0.0254,
+        "ft" | "'" => value * 0.3048,
+        _ => {
+            return Err(ParseQuantityError::UnknownUnit { word: bound.word, unit: unit_text.to_owned(), accepted: "m, cm, mm, in or ft" });
+        }
+    };
+    let in_bound_unit = if bound.unit == "mm" { metres * 1e3 } else { metres };
+    bound.check(in_bound_unit)?;
+    Ok(Length::from_m(metres))
+}
+
+/// A temperature: "15.2", "59 F", "288 K". A bare number is in °C.
+///
+/// # Errors
+/// When the text is not a temperature or not inside `bound`.
+pub fn temperature(bound: &Bound, text: &str) -> Result<Temperature, ParseQuantityError> {
+    let (digits, unit_text) = split(text);
+    let value = number(bound.word, if digits.is_empty() { text } else { digits }, "15.2")?;
+    let unit = if unit_text.is_empty() {
+        TemperatureUnit::Celsius
+    } else {
+        TemperatureUnit::from_text(unit_text).ok_or_else(|| ParseQuantityError::UnknownUnit {
+            word: bound.word,
+            unit: unit_text.to_owned(),
+            accepted: "°C, °F or K",
+        })?
+    };
+    Ok(Temperature::from_c(bound.check(unit.to_c(value))?))
+}
+
+/// A volume: "2.4 L", "0.15 m3", "500 mL", "3 gal" (US). A bare number is in m³.
+///
+/// # Errors
+/// When the text is not a volume or not inside `bound`.
+pub fn volume(bound: &Bound, text: &str) -> Result<crate::Volume, ParseQuantityError> {
+    let (digits, unit_text) = split(text);
+    let value = number(bound.word, if digits.is_empty() { text } else { digits }, "2.4 L")?;
+    let m3 = match unit_text.to_lowercase().replace('³', "3").as_str() {
+        "" | "m3" => value,
+        "l" | "litre" | "litres" => value * 1e-3,
+        "ml" => value * 1e-6,
+        "gal" => value * 3.785_411_784e-3,
+        _ => {
+            return Err(ParseQuantityError::UnknownUnit { word: bound.word, unit: unit_text.to_owned(), accepted: "m³, L, mL or gal (US)" });
+        }
+    };
+    Ok(crate::Volume::from_m3(bound.check(m3)?))
+}

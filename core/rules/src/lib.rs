@@ -1,0 +1,23 @@
+//! The rule book: from a code's words to a window at the gauge, each figure with its derivation.
+//!
+//! A rule is a constant of type [`rule::Rule`] in the file that applies it; [`catalogue`] lists them all, and the
+//! page `RULES.md` is made from that list.
+
+pub mod basis;
+pub mod derivation;
+pub mod gauge;
+pub mod limits;
+pub mod part;
+pub mod plan;
+pub mod rule;
+pub mod system;
+pub mod tables;
+pub mod why;
+pub mod window;
+
+use rule::Rule;
+
+/// Every rule of this crate, in the order in which a derivation uses them.
+pub fn catalogue() -> Vec<&'static Rule> {
+    [basis::RULES, limits::RULES, window::RULES, plan::RULES, gauge::RULES].concat()
+}

@@ -1,0 +1,169 @@
+//! The pressures of the day: planned, look, stop line, relief and alarm.
+
+use crate::rule::{Rule, Standing};
+use quantity::format::{round_down, round_up};
+use quantity::{GaugePressure, PressureDifference};
+use serde::{Deserialize, Serialize};
+
+/// Rules of the plan.
+pub const RULES: &[&Rule] = &[&PLANNED, &LOOK, &STOP_LINE, &RELIEF, &ALARM];
+
+/// Planned pressure.
+pub const PLANNED: Rule = Rule {
+    id: "PLANNED",
+    sentence: "The hold starts above the lower bound by the settling and cooling that are predicted, rounded up to the gauge's readable division.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "worked_dn150",
+};
+
+/// Look pressure.
+pub const LOOK: Rule = Rule {
+    id: "LOOK",
+    sentence: "The look at every joint is made at the test pressure.",
+    clause: "B31.3 345.4.2; club practice for miniature boilers",
+    edition: "ASME B31.3, editions from 2016",
+    standing: Standing::NotChecked,
+    file: file!(),
+    test: "worked_dn150",
+};
+
+/// Stop line.
+pub const STOP_LINE: Rule = Rule {
+    id: "STOP-LINE",
+    sentence: "The gauge's own error below the upper bound the pump is stopped whatever happens.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "worked_dn150",
+};
+
+/// Relief valve set pressure.
+pub const RELIEF: Rule = Rule {
+    id: "RELIEF-LIQUID",
+    sentence: "The relief valve is set at 1.1 times the test pressure, or lower where its accumulation would pass the upper bound.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "worked_dn150",
+};
+
+/// Alarm.
+pub const ALARM: Rule = Rule {
+    id: "ALARM",
+    sentence: "The alarm sounds midway between the planned pressure and the lesser of stop line and relief set pressure.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "worked_dn150",
+};
+
+/// Settings that a specification may change.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Settings {
+    /// Cooling of the water that is expected over the hold, K.
+    pub expected_cooling_k: f64,
+    /// Fall by settling that is expected, Pa.
+    pub expected_settling_pa: PressureDifference,
+    /// Relief set over test pressure.
+    pub relief_factor: f64,
+    /// Accumulation of the relief valve over its set pressure, from its certificate.
+    pub relief_accumulation: f64,
+}
+
+impl Default for Settings {
+    fn default() -> Self {
+        Self { expected_cooling_k: 0.1, expected_settling_pa: PressureDifference::from_pa(0.0), relief_factor: 1.1, relief_accumulation: 0.1 }
+    }
+}
+
+/// The pressures of the day.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct DayPressures {
+    /// Pressure at which the hold starts, Pa gauge.
+    pub planned_pa: GaugePressure,
+    /// Pressure at which joints are looked at, Pa gauge.
+    pub look_pa: GaugePressure,
+    /// Reading at which the pump is stopped whatever happens, Pa gauge.
+    pub stop_line_pa: GaugePressure,
+    /// Relief set pressure, Pa gauge; none where no setting fits.
+    pub relief_set_pa: Option<GaugePressure>,
+    /// Alarm, Pa gauge.
+    pub alarm_pa: GaugePressure,
+    /// What does not fit, in sentences; each stops the release until it is answered.
+    pub conflicts: Vec<Conflict>,
+}
+
+/// Something in the plan that does not fit.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Conflict {
+    /// `relief` or `gauge`.
+    pub about: String,
+    /// What, why, and what to do.
+    pub sentence: String,
+}
+
+/// What the plan starts from.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct PlanInput {
+    /// Lower bound at the gauge.
+    pub lower: GaugePressure,
+    /// Upper bound at the gauge.
+    pub upper: GaugePressure,
+    /// Readable division of the gauge.
+    pub division: PressureDifference,
+    /// Error of the gauge.
+    pub gauge_error: PressureDifference,
+    /// Predicted settling and cooling.
+    pub predicted_fall: PressureDifference,
+    /// Settings.
+    pub settings: Settings,
+}
+
+fn up(p: GaugePressure, division: PressureDifference) -> GaugePressure {
+    GaugePressure::from_pa(round_up(p.pa(), division.pa()))
+}
+
+fn down(p: GaugePressure, division: PressureDifference) -> GaugePressure {
+    GaugePressure::from_pa(round_down(p.pa(), division.pa()))
+}
+
+/// The pressures of the day for a feasible window.
+pub fn day_pressures(input: &PlanInput) -> DayPressures {
+    let d = input.division;
+    let s = &input.settings;
+    let planned = up(input.lower + input.predicted_fall, d);
+    let stop = down(input.upper - input.gauge_error, d);
+    let by_factor = planned.times(s.relief_factor);
+    let by_bound = input.upper.times(1.0 / (1.0 + s.relief_accumulation));
+    let relief = down(by_factor.min(by_bound), d);
+    let relief = (relief > planned).then_some(relief);
+    let alarm = down(GaugePressure::from_pa(0.5 * (planned.pa() + relief.unwrap_or(stop).min(stop).pa())), d);
+    let bar = |p: GaugePressure| quantity::format::gauge_pressure(p, quantity::PressureUnit::Bar, 2);
+    let mut conflicts = Vec::new();
+    if planned >= stop {
+        conflicts.push(Conflict {
+            about: "gauge".to_owned(),
+            sentence: format!(
+                "The planned pressure of {} is not below the stop line of {}: the window is narrower than this gauge can hold. Use a gauge with a finer division or a smaller error, or expect less cooling.",
+                bar(planned), bar(stop)
+            ),
+        });
+    }
+    if relief.is_none() {
+        conflicts.push(Conflict {
+            about: "relief".to_owned(),
+            sentence: format!(
+                "No relief setting fits: to stay below {} with {:.0} % accumulation it would have to open at {}, which is not above the planned {}. Limit the pump by its own bypass, attend the hand bleed, keep to the stop line, and have that alternative approved by name.",
+                bar(input.upper), 100.0 * s.relief_accumulation, bar(by_bound), bar(planned)
+            ),
+        });
+    }
+    DayPressures { planned_pa: planned, look_pa: planned, stop_line_pa: stop, relief_set_pa: relief, alarm_pa: alarm, conflicts }
+}

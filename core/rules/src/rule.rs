@@ -1,0 +1,45 @@
+//! What a rule is: one id that stands in the file, the code, the interface, the record and the test.
+
+use serde::{Deserialize, Serialize};
+
+/// Where a rule's words come from, and how far they may be trusted.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Standing {
+    /// written from memory of a published code; shown as "not checked against the published edition"
+    NotChecked,
+    /// common practice of the trade, no source
+    CommonPractice,
+    /// follows from arithmetic or physics alone
+    Arithmetic,
+}
+
+impl Standing {
+    /// As printed beside a figure.
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::NotChecked => "not checked against the published edition",
+            Self::CommonPractice => "common practice",
+            Self::Arithmetic => "arithmetic",
+        }
+    }
+}
+
+/// One rule.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Rule {
+    /// Its id, the same string everywhere.
+    pub id: &'static str,
+    /// What it says, in one sentence.
+    pub sentence: &'static str,
+    /// Clause of the code, if one is known.
+    pub clause: &'static str,
+    /// Edition that the clause was remembered from.
+    pub edition: &'static str,
+    /// How far to trust it.
+    pub standing: Standing,
+    /// File that applies it, from the workspace's root.
+    pub file: &'static str,
+    /// Name of a test that would fail without it.
+    pub test: &'static str,
+}

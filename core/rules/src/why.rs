@@ -1,0 +1,166 @@
+//! Answers to *why?*, made when asked for.
+
+use crate::derivation::{Amount, Derivation, Dimension};
+use crate::plan;
+use crate::rule::Rule;
+use crate::system::{Derived, Refusal, System};
+use crate::{gauge, window};
+use quantity::PressureUnit;
+use quantity::format::{decimals_of, pressure_difference};
+use serde::{Deserialize, Serialize};
+
+/// A figure that can be asked *why?*.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub enum Figure {
+    /// least pressure at every part
+    Required,
+    /// lower bound at the gauge
+    Lower,
+    /// upper bound at the gauge
+    Upper,
+    /// planned pressure
+    Planned,
+    /// look pressure
+    Look,
+    /// stop line
+    StopLine,
+    /// relief set pressure
+    Relief,
+    /// alarm
+    Alarm,
+    /// range of the gauge
+    GaugeRange,
+    /// floor of the hold
+    Hold,
+    /// limit of one part
+    PartLimit(String),
+}
+
+impl Figure {
+    /// The figures of a whole system, without those of single parts.
+    pub const WHOLE: [(Self, &'static str); 10] = [
+        (Self::Required, "required"),
+        (Self::Lower, "lower"),
+        (Self::Upper, "upper"),
+        (Self::Planned, "planned"),
+        (Self::Look, "look"),
+        (Self::StopLine, "stop-line"),
+        (Self::Relief, "relief"),
+        (Self::Alarm, "alarm"),
+        (Self::GaugeRange, "gauge-range"),
+        (Self::Hold, "hold"),
+    ];
+
+    /// From its name in an address: one of [`Self::WHOLE`], or `part:TAG`.
+    pub fn from_name(name: &str) -> Option<Self> {
+        match name.strip_prefix("part:") {
+            Some(tag) => Some(Self::PartLimit(tag.to_owned())),
+            None => Self::WHOLE.into_iter().find(|(_, n)| *n == name).map(|(f, _)| f),
+        }
+    }
+}
+
+/// The derivation of one figure; none when the system has no such figure (a window that is empty has no relief).
+///
+/// # Errors
+/// When the system cannot be derived at all.
+pub fn why(system: &System, derived: &Derived, figure: &Figure) -> Result<Option<Derivation>, Refusal> {
+    Ok(match figure {
+        Figure::Required => Some(system.basis.required(&system.parts)?.why),
+        Figure::Lower => Some(bound(system, derived, true)),
+        Figure::Upper => Some(bound(system, derived, false)),
+        Figure::Hold => {
+            let s = derived.hold_floor_s.s();
+            Some(simple("least hold", system.basis.hold_rule(), Amount::new(s, Dimension::TimeS), "floor of the basis").would_change("The owner may ask for more, never for less."))
+        }
+        Figure::PartLimit(tag) => {
+            let Some(part) = system.parts.iter().find(|p| p.tag == *tag) else { return Ok(None) };
+            system.limits_of(part, derived.required_pa)?.into_iter().next().map(|l| l.why.governed_by(tag))
+        }
+        _ => derived.day.as_ref().and_then(|day| of_the_day(system, derived, day, figure)),
+    })
+}
+
+fn simple(figure: &str, rule: &Rule, result: Amount, formula: &str) -> Derivation {
+    Derivation::new(figure, rule, result, formula)
+}
+
+fn division_words(system: &System, direction: &str) -> String {
+    let unit = system.gauge.unit;
+    let division = system.gauge.division_pa.pa() / unit.pa();
+    format!("{direction} to the gauge's readable division of {}", pressure_difference(system.gauge.division_pa, unit, decimals_of(division)))
+}
+
+fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {
+    let tag = if lower { &d.lower_part } else { &d.upper_part };
+    let part = d.parts.iter().find(|p| p.tag == *tag);
+    let (at_part, elevation) = part.map_or((d.required_pa, 0.0), |p| (if lower { p.required_pa } else { p.limit_pa }, p.elevation_m));
+    let m = |v| Amount::new(v, Dimension::LengthM);
+    let base = if lower {
+        simple("lower bound at the gauge", &window::LOWER, Amount::gauge(d.lower_readable_pa), "p_gauge = p_req − ρ · g · (z_gauge − z)")
+            .with("p_req", "least pressure at the governing part", Amount::gauge(at_part), "basis of this test")
+            .rounded(Amount::gauge(d.lower_pa), division_words(system, "up"))
+            .would_change(format!("A lower place for {tag}, a higher gauge, or another requirement."))
+    } else {
+        simple("upper bound at the gauge", &window::UPPER, Amount::gauge(d.upper_shown_pa), "p_gauge = p_max − ρ · g · (z_gauge − z)")
+            .with("p_max", "greatest pressure at the governing part", Amount::gauge(at_part), part.map_or(String::new(), |p| format!("{} ({})", p.limit_words, p.limit_rule)))
+            .rounded(Amount::gauge(d.upper_pa), "down to a tenth of the gauge's readable division; the stop line is rounded to the division itself")
+            .would_change(format!("A stronger part in place of {tag}, or {tag} out of the test."))
+    };
+    base.with("z", &format!("height of {tag}"), m(elevation), "as entered")
+        .with("z_gauge", &format!("height of {}", system.gauge.tag), m(system.gauge.elevation_m.m()), "as entered")
+        .with("ρ", "density of the water", Amount::new(d.density_kg_m3.kg_m3(), Dimension::DensityKgM3), format!("IAPWS-95 at {:.1} °C", system.water_temperature_c.c()))
+        .with("g", "gravity, m/s²", Amount::number(quantity::STANDARD_GRAVITY), "standard gravity")
+        .governed_by(tag)
+}
+
+fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &Figure) -> Option<Derivation> {
+    let p = Amount::gauge;
+    let s = &system.settings;
+    let fall = Amount::new(d.predicted_fall_pa.pa(), Dimension::PressureDifferencePa);
+    Some(match figure {
+        Figure::Planned => {
+            let mut why = simple("planned pressure", &plan::PLANNED, p(day.planned_pa), "planned = lower + settling + cooling · dp/dT")
+                .with("lower", "lower bound at the gauge", p(d.lower_pa), "window")
+                .with("fall", "settling and cooling predicted", fall, "settings of this test");
+            if let Some(per_k) = d.pressure_per_kelvin {
+                why = why
+                    .with("dp/dT", "change of pressure per kelvin", Amount::new(per_k, Dimension::PressurePerKelvinPaPerK), "IAPWS-95 and Lamé, closed system")
+                    .with("ΔT", "cooling expected over the hold", Amount::new(s.expected_cooling_k, Dimension::TemperatureDifferenceK), "settings of this test");
+            }
+            why.rounded(p(d.lower_pa + d.predicted_fall_pa), division_words(system, "up")).would_change("Less cooling expected, a finer gauge, or another lower bound.")
+        }
+        Figure::Look => simple("pressure of the look", &plan::LOOK, p(day.look_pa), "look = test pressure").would_change("A basis that lowers the pressure before the look."),
+        Figure::StopLine => simple("stop line", &plan::STOP_LINE, p(day.stop_line_pa), "stop = upper − gauge error")
+            .with("upper", "upper bound at the gauge", p(d.upper_pa), "window")
+            .with("error", "error of the gauge", Amount::new(system.gauge.error().pa(), Dimension::PressureDifferencePa), format!("{} certificate: {:.2} % of full scale", system.gauge.tag, 100.0 * system.gauge.error_of_scale))
+            .rounded(p(d.upper_pa - system.gauge.error()), division_words(system, "down"))
+            .would_change("A more accurate gauge, or another upper bound."),
+        Figure::Relief => {
+            let set = day.relief_set_pa?;
+            simple("relief set pressure", &plan::RELIEF, p(set), "set = min(f · planned, upper / (1 + a))")
+                .with("f", "relief set over test pressure", Amount::number(s.relief_factor), "school of this test")
+                .with("planned", "planned pressure", p(day.planned_pa), "plan")
+                .with("upper", "upper bound at the gauge", p(d.upper_pa), "window")
+                .with("a", "accumulation", Amount::number(s.relief_accumulation), "relief valve's certificate, or 10 % by default")
+                .rounded(p(day.planned_pa.times(s.relief_factor).min(d.upper_pa.times(1.0 / (1.0 + s.relief_accumulation)))), division_words(system, "down"))
+                .would_change("A valve with less accumulation, or another upper bound.")
+        }
+        Figure::Alarm => simple("alarm", &plan::ALARM, p(day.alarm_pa), "alarm = (planned + min(stop line, relief set)) / 2")
+            .with("planned", "planned pressure", p(day.planned_pa), "plan")
+            .with("stop", "stop line", p(day.stop_line_pa), "plan")
+            .with("set", "relief set pressure", p(day.relief_set_pa.unwrap_or(day.stop_line_pa)), if day.relief_set_pa.is_some() { "plan" } else { "none fits, so the stop line" })
+            .rounded(p(quantity::GaugePressure::from_pa(0.5 * (day.planned_pa.pa() + day.stop_line_pa.min(day.relief_set_pa.unwrap_or(day.stop_line_pa)).pa()))), division_words(system, "down"))
+            .would_change("Another planned pressure, stop line or relief setting."),
+        Figure::GaugeRange => {
+            let offer = d.gauge_offer.as_ref()?;
+            let (low, high) = system.gauge_school.factors();
+            simple("least full scale of the gauge", &gauge::RANGE, p(offer.least_pa), "full scale = f · planned")
+                .with("f", "least multiple", Amount::number(low), system.gauge_school.words())
+                .with("f_max", "greatest multiple", Amount::number(high), format!("greatest full scale {}", quantity::format::gauge_pressure(offer.most_pa, PressureUnit::Bar, 1)))
+                .with("planned", "planned pressure", p(day.planned_pa), "plan")
+                .would_change("Another school of ranges.")
+        }
+        _ => return None,
+    })
+}
