@@ -1,1 +1,21 @@
-//! Placeholder.
+//! Judges a hold: what temperature explains, what is left, what could have been seen, and what the rules make of it.
+//!
+//! Two layers that are never mixed: the [`finding`] is statistics, the [`acceptance`] verdict is the rules of the basis.
+
+pub mod acceptance;
+pub mod balance;
+pub mod case;
+pub mod finding;
+pub mod judgement;
+pub mod segments;
+mod words;
+
+pub use case::HoldCase;
+pub use judgement::{Judgement, judge};
+
+use rules::rule::Rule;
+
+/// Every rule of this crate.
+pub fn catalogue() -> Vec<&'static Rule> {
+    [finding::RULES, acceptance::RULES].concat()
+}

@@ -1,1 +1,4 @@
-//! Placeholder.
+//! Fits, noise models and intervals.
+
+pub mod line;
+pub mod quantile;

@@ -28,9 +28,9 @@ const GAUSSIAN: [(f64, i32, i32, f64, f64, f64, f64); 3] = [
     (-0.252_131_543_416_95e4, 3, 4, 20.0, 250.0, 1.25, 1.0),
 ];
 /// Critical-region terms 55 and 56: n, a, b, B, C, D, A, β.
-const CRITICAL: [(f64, f64, f64, f64, f64, f64, f64, f64); 2] = [
-    (-0.148_746_408_567_24, 3.5, 0.85, 0.2, 28.0, 700.0, 0.32, 0.3),
-    (0.318_061_108_784_44, 3.5, 0.95, 0.2, 32.0, 800.0, 0.32, 0.3),
+const CRITICAL: [[f64; 8]; 2] = [
+    [-0.148_746_408_567_24, 3.5, 0.85, 0.2, 28.0, 700.0, 0.32, 0.3],
+    [0.318_061_108_784_44, 3.5, 0.95, 0.2, 32.0, 800.0, 0.32, 0.3],
 ];
 
 impl Derivatives {
@@ -92,7 +92,7 @@ impl Derivatives {
     }
 
     fn add_critical(&mut self, delta: f64, tau: f64) {
-        for (n, a, b, big_b, big_c, big_d, big_a, beta) in CRITICAL {
+        for [n, a, b, big_b, big_c, big_d, big_a, beta] in CRITICAL {
             let x = delta - 1.0;
             let x2 = (x * x).max(1e-300);
             let theta = (1.0 - tau) + big_a * x2.powf(0.5 / beta);

@@ -1,0 +1,35 @@
+//! HOLD-GREATEST: never above what the weakest part can bear.
+
+use super::least_pressure::readings;
+use super::{RuleResult, Verdict};
+use crate::case::HoldCase;
+use crate::words::pressure;
+use rules::rule::{Rule, Standing};
+
+/// Greatest pressure.
+pub const RULE: Rule = Rule {
+    id: "HOLD-GREATEST",
+    sentence: "No reading of the hold is above the upper bound at the gauge.",
+    clause: "",
+    edition: "",
+    standing: Standing::Arithmetic,
+    file: file!(),
+    test: "pressure_outside_its_bounds_fails_strength",
+};
+
+pub(super) fn check(case: &HoldCase) -> RuleResult {
+    let most = readings(case).fold(f64::NEG_INFINITY, f64::max);
+    let bound = case.acceptance.upper_pa.pa();
+    let (unit, res) = (case.gauge.unit, case.gauge.division_pa.pa().min(1e3));
+    let show = |p| pressure(p, res, unit);
+    if !most.is_finite() {
+        return RuleResult::new(&RULE, Verdict::NotShown, String::new(), "No pressure was read in the hold.".to_owned());
+    }
+    let result = if most <= bound * (1.0 + 1e-6) { Verdict::Pass } else { Verdict::Fail };
+    let margin = format!("{}\u{a0}{}", show(bound - most), unit.symbol());
+    let sentence = match result {
+        Verdict::Pass => format!("Never above {}\u{a0}{}; {} allowed.", show(most), unit.symbol(), show(bound)),
+        _ => format!("Rose to {}\u{a0}{}, above the {} that the weakest part can bear: examine it before anything else.", show(most), unit.symbol(), show(bound)),
+    };
+    RuleResult::new(&RULE, result, margin, sentence)
+}

@@ -1,0 +1,34 @@
+//! HOLD-TIME: held long enough since the pump was last used.
+
+use super::{RuleResult, Verdict};
+use crate::case::{EventKind, HoldCase};
+use quantity::format::span;
+use rules::rule::{Rule, Standing};
+
+/// Hold time.
+pub const RULE: Rule = Rule {
+    id: "HOLD-TIME",
+    sentence: "The hold lasts at least as long as the basis and the owner ask, counted from the last pump-off or repump.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "a_repump_restarts_the_clock",
+};
+
+pub(super) fn check(case: &HoldCase) -> RuleResult {
+    let restart = case
+        .events
+        .iter()
+        .filter(|e| matches!(e.kind, EventKind::Repump | EventKind::Bleed) && e.t_s > case.hold_start_s && e.t_s <= case.hold_end_s)
+        .map(|e| e.t_s)
+        .fold(case.hold_start_s, f64::max);
+    let last = case.readings.iter().filter(|r| r.pressure_pa.is_some() && r.t_s <= case.hold_end_s).map(|r| r.t_s).fold(f64::NEG_INFINITY, f64::max);
+    let held = (last - restart).max(0.0);
+    let floor = case.acceptance.hold_floor_s;
+    if held >= floor {
+        RuleResult::new(&RULE, Verdict::Pass, span(held - floor), format!("Held for {}, {} asked.", span(held), span(floor)))
+    } else {
+        RuleResult::new(&RULE, Verdict::NotShown, format!("−{}", span(floor - held)), format!("Held for {} of the {} asked: go on for {}.", span(held), span(floor), span(floor - held)))
+    }
+}

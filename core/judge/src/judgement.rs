@@ -1,0 +1,66 @@
+//! Finding and verdict together, with the sentence.
+
+use crate::acceptance::{ClaimVerdict, Verdict, verdicts};
+use crate::case::HoldCase;
+use crate::finding::{Finding, Found, find};
+use crate::words::{flow, flow_range, pressure};
+use quantity::format::span;
+use serde::{Deserialize, Serialize};
+
+/// The judgement of a hold.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Judgement {
+    /// What happened and what it means, in figures.
+    pub sentence: String,
+    /// Statistics.
+    pub found: Found,
+    /// Rules: strength, then tightness.
+    pub verdicts: Vec<ClaimVerdict>,
+    /// Verdict over all that is claimed.
+    pub verdict: Verdict,
+    /// Version of the rules that judged.
+    pub rules_version: String,
+}
+
+/// Version of the rules of this crate; a sealed record names it.
+pub const RULES_VERSION: &str = env!("CARGO_PKG_VERSION");
+
+/// Judges a hold.
+pub fn judge(case: &HoldCase) -> Judgement {
+    let found = find(case);
+    let verdicts = verdicts(case, &found);
+    let claimed = verdicts.iter().filter(|v| v.claimed).map(|v| v.verdict);
+    let verdict = claimed.fold(Verdict::Pass, |sum, v| match (sum, v) {
+        (Verdict::Fail, _) | (_, Verdict::Fail) => Verdict::Fail,
+        (Verdict::NotShown, _) | (_, Verdict::NotShown) => Verdict::NotShown,
+        _ => Verdict::Pass,
+    });
+    Judgement { sentence: sentence(case, &found), found, verdicts, verdict, rules_version: RULES_VERSION.to_owned() }
+}
+
+fn sentence(case: &HoldCase, found: &Found) -> String {
+    let unit = case.gauge.unit;
+    let (Some(start), Some(end)) = (found.start_pa, found.end_pa) else {
+        return found.reasons.join(" ");
+    };
+    let fine = case.gauge.division_pa.pa().min(0.01 * unit.pa() * if unit == quantity::PressureUnit::Psi { 10.0 } else { 1.0 });
+    let bar = |pa| pressure(pa, fine, unit);
+    let fell = start - end;
+    let verb = if fell < 0.0 { "Rose" } else { "Fell" };
+    let head = format!("{verb} {}\u{a0}{} in {}.", bar(fell.abs()), unit.symbol(), span(case.hold_end_s - case.hold_start_s));
+    let (Some(leak), Some(explained), Some(left), Some(dt)) = (found.leak, found.explained_pa, found.left_pa, found.temperature_change_k) else {
+        return format!("{head} {}", found.reasons.join(" "));
+    };
+    let change = if dt < 0.0 { "Cooling" } else { "Warming" };
+    let effect = if explained.value < 0.0 { format!("would have raised it by {}", bar(-explained.value)) } else { format!("explains {}", bar(explained.value)) };
+    let mut text = format!(
+        "{head} {change} of {:.2}\u{a0}K {effect}\u{a0}±\u{a0}{}. Left over {}\u{a0}±\u{a0}{}\u{a0}{}",
+        dt.abs(), bar(explained.half_width_95), bar(left.value), bar(left.half_width_95), unit.symbol()
+    );
+    text += &match found.finding {
+        Finding::LeakShown => format!(": a leak of {}. A leak is shown.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s)),
+        Finding::TightTo => format!(": no leak shown; tight to {}.", flow(leak.upper_999_m3_per_s)),
+        Finding::NotShown => format!(". {}", found.reasons.join(" ")),
+    };
+    format!("{text} The least this hold could have shown is {}.", flow(leak.detection_limit_m3_per_s))
+}

@@ -1,0 +1,30 @@
+//! Figures as people read them.
+
+use quantity::PressureUnit;
+use quantity::format::significant;
+
+/// A leak rate: L/h from a tenth of a litre up, mL/h below.
+pub fn flow(m3_per_s: f64) -> String {
+    let l_per_h = m3_per_s * 3.6e6;
+    if l_per_h.abs() >= 0.1 { format!("{}\u{a0}L/h", significant(l_per_h, 2)) } else { format!("{}\u{a0}mL/h", significant(l_per_h * 1e3, 2)) }
+}
+
+/// Two leak rates in one unit: "0.30 to 0.90 L/h".
+pub fn flow_range(lo: f64, hi: f64) -> String {
+    let (factor, unit) = if hi.abs() * 3.6e6 >= 0.1 { (3.6e6, "L/h") } else { (3.6e9, "mL/h") };
+    format!("{} to {}\u{a0}{unit}", significant(lo * factor, 2), significant(hi * factor, 2))
+}
+
+/// A pressure difference, with decimals that show `resolution`.
+pub fn pressure(pa: f64, resolution_pa: f64, unit: PressureUnit) -> String {
+    let decimals = decimals(resolution_pa, unit);
+    let value = pa / unit.pa();
+    let value = if value.abs() < 0.5 * 10f64.powi(-(decimals as i32)) { 0.0 } else { value };
+    format!("{value:.decimals$}")
+}
+
+/// Decimals that show a hundredth of a bar or finer, as the resolution asks.
+fn decimals(resolution_pa: f64, unit: PressureUnit) -> usize {
+    let in_unit = resolution_pa / unit.pa();
+    (-(in_unit.log10().floor()) as i32).clamp(0, 4) as usize
+}

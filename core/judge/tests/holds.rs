@@ -1,0 +1,290 @@
+//! Holds made here, with a mass balance of their own (IAPWS-95 at each instant, no table), judged and compared with what was put in.
+
+use judge::acceptance::Verdict;
+use judge::case::*;
+use judge::finding::Finding;
+use judge::{HoldCase, judge};
+use physics::elastic::{Elastic, Restraint};
+use physics::system::Segment;
+use physics::water;
+use quantity::*;
+
+struct Noise(u64);
+
+impl Noise {
+    fn uniform(&mut self) -> f64 {
+        self.0 ^= self.0 << 13;
+        self.0 ^= self.0 >> 7;
+        self.0 ^= self.0 << 17;
+        (self.0 >> 11) as f64 / (1u64 << 53) as f64
+    }
+    fn normal(&mut self) -> f64 {
+        (-2.0 * self.uniform().max(1e-300).ln()).sqrt() * (std::f64::consts::TAU * self.uniform()).cos()
+    }
+}
+
+/// A DN150 sch 40 line of 120 m in carbon steel.
+fn line() -> Segment {
+    Segment {
+        name: "run".into(),
+        outside_diameter_m: Length::from_mm(168.3),
+        wall_m: Length::from_mm(7.11),
+        volume_m3: Volume::from_m3(2.24),
+        elastic: Elastic { youngs_modulus_pa: Stress::from_pa(207e9), poisson_ratio: 0.3, linear_expansion_per_k: 11.7e-6 },
+        restraint: Restraint::Free,
+    }
+}
+
+struct Made {
+    leak_l_per_h: f64,
+    cooling_k: f64,
+    hours: f64,
+    every_s: f64,
+    noise_bar: f64,
+    seed: u64,
+}
+
+const QUIET: Made = Made { leak_l_per_h: 0.0, cooling_k: 0.3, hours: 2.0, every_s: 60.0, noise_bar: 0.003, seed: 1 };
+
+/// Pressure that keeps V·ρ·(1 + c·Δp + α·ΔT) equal to the mass left, by bisection.
+fn pressure_of(mass_left: f64, t: f64, p0: f64, t0: f64) -> f64 {
+    let k: f64 = 168.3 / (168.3 - 2.0 * 7.11);
+    let wall = (3.0 * 0.4 + 2.0 * 1.3 * k * k) / (207e9 * (k * k - 1.0));
+    let mass = |p: f64| {
+        let rho = water::state(Temperature::from_c(t), AbsolutePressure::from_pa(p)).unwrap().density.kg_m3();
+        rho * (1.0 + wall * (p - p0) + 3.0 * 11.7e-6 * (t - t0))
+    };
+    let (mut lo, mut hi) = (1e5, 2.0 * p0);
+    for _ in 0..60 {
+        let mid = 0.5 * (lo + hi);
+        if mass(mid) < mass_left { lo = mid } else { hi = mid }
+    }
+    0.5 * (lo + hi)
+}
+
+fn make(m: &Made) -> HoldCase {
+    let mut noise = Noise(m.seed.wrapping_mul(0x9e37_79b9_7f4a_7c15) | 1);
+    let (t0, p0) = (15.0, 26.0e5 + 101_325.0);
+    let start_mass = water::state(Temperature::from_c(t0), AbsolutePressure::from_pa(p0)).unwrap().density.kg_m3();
+    let end = m.hours * 3600.0;
+    let n = (end / m.every_s) as usize;
+    let readings = (0..=n)
+        .map(|i| {
+            let t_s = i as f64 * m.every_s;
+            let t = t0 - m.cooling_k * (1.0 - (-t_s / 5400.0).exp()) / (1.0 - (-end / 5400.0).exp());
+            let lost_fraction = m.leak_l_per_h * 1e-3 * (t_s / 3600.0) / 2.24;
+            let p = pressure_of(start_mass * (1.0 - lost_fraction), t, p0, t0) + m.noise_bar * 1e5 * noise.normal();
+            let division = 0.01e5;
+            Reading {
+                t_s,
+                pressure_pa: Some(GaugePressure::from_pa(((p - 101_325.0) / division).round() * division)),
+                temperature_c: Some(Temperature::from_c(((t + 0.002 * noise.normal()) / 0.01).round() * 0.01)),
+            }
+        })
+        .collect();
+    HoldCase {
+        title: "line".into(),
+        segments: vec![line()],
+        air_fraction: 0.0,
+        air_fraction_unc_95: 0.0005,
+        volume_unc_95_rel: 0.02,
+        wall_unc_95_rel: 0.06,
+        atmosphere_pa: STANDARD_ATMOSPHERE,
+        gauge: HoldGauge { tag: "PG-1".into(), division_pa: PressureDifference::from_bar(0.01), full_scale_pa: GaugePressure::from_bar(40.0), error_of_scale: 0.0025, unit: PressureUnit::Bar },
+        thermometer: Some(Thermometer { tag: "TT-1".into(), location: Location::Water, division_k: 0.01, error_k: 0.1, water_lag_s: 0.0, lag_factor_95: 2.5 }),
+        readings,
+        hold_start_s: 0.0,
+        hold_end_s: end,
+        events: vec![event(0.0, EventKind::PumpOff), event(0.5 * end, EventKind::LookDone)],
+        acceptance: Acceptance {
+            claim: Claim::Both,
+            lower_pa: GaugePressure::from_bar(20.0),
+            upper_pa: GaugePressure::from_bar(29.98),
+            hold_floor_s: 600.0,
+            required_sensitivity_m3_per_s: Some(VolumeFlow::from_l_per_h(0.5)),
+            instrument_objections: vec![],
+        },
+    }
+}
+
+fn event(t_s: f64, kind: EventKind) -> Event {
+    Event { t_s, kind, place: None }
+}
+
+fn l_per_h(v: f64) -> f64 {
+    v * 3.6e6
+}
+
+#[test]
+fn a_leak_put_in_is_found_within_its_interval() {
+    let mut inside = 0;
+    for seed in 1..=60 {
+        let leak = 0.004 * f64::from(u32::try_from(seed % 6).unwrap());
+        let j = judge(&make(&Made { leak_l_per_h: leak, seed, ..QUIET }));
+        let l = j.found.leak.unwrap();
+        inside += i32::from(l_per_h(l.lo_m3_per_s) <= leak && leak <= l_per_h(l.hi_m3_per_s));
+        if leak >= 3.0 * l_per_h(l.detection_limit_m3_per_s) {
+            assert_eq!((j.found.finding, j.verdict), (Finding::LeakShown, Verdict::Fail), "seed {seed}: {}", j.sentence);
+        }
+        if leak == 0.0 {
+            assert_ne!(j.verdict, Verdict::Fail, "seed {seed}: {}", j.sentence);
+        }
+    }
+    assert!(inside >= 56, "{inside} of 60 intervals hold the leak put in");
+}
+
+#[test]
+fn cooling_is_not_a_leak_and_a_leak_behind_warming_is_one() {
+    let cooled = judge(&make(&Made { cooling_k: 0.5, ..QUIET }));
+    assert_eq!(cooled.found.finding, Finding::TightTo, "{}", cooled.sentence);
+    let explained = cooled.found.explained_pa.unwrap();
+    let fell = cooled.found.start_pa.unwrap() - cooled.found.end_pa.unwrap();
+    assert!((explained.value - fell).abs() < 0.05e5 && fell > 0.9e5, "{}", cooled.sentence);
+    let warmed = judge(&make(&Made { cooling_k: -0.5, leak_l_per_h: 0.03, ..QUIET }));
+    assert!(warmed.found.end_pa > warmed.found.start_pa, "the pressure rose");
+    assert_eq!(warmed.verdict, Verdict::Fail, "{}", warmed.sentence);
+    insta::assert_snapshot!(format!("{}\n{}", cooled.sentence, warmed.sentence));
+}
+
+#[test]
+fn tight_only_to_what_was_asked() {
+    let mut case = make(&QUIET);
+    assert_eq!(judge(&case).verdict, Verdict::Pass, "{}", judge(&case).sentence);
+    case.acceptance.required_sensitivity_m3_per_s = Some(VolumeFlow::from_l_per_h(0.001));
+    let strict = judge(&case);
+    assert_eq!((strict.found.finding, strict.verdict), (Finding::TightTo, Verdict::NotShown));
+    case.acceptance.required_sensitivity_m3_per_s = None;
+    assert!(judge(&case).verdicts[1].rules.iter().any(|r| r.sentence.contains("none is claimed")));
+}
+
+#[test]
+fn too_few_readings_show_nothing() {
+    let j = judge(&make(&Made { every_s: 1800.0, ..QUIET }));
+    assert_eq!((j.found.finding, j.verdict), (Finding::NotShown, Verdict::NotShown));
+    assert!(j.sentence.contains("has 5 pressure readings, the judgement needs 10"), "{}", j.sentence);
+}
+
+#[test]
+fn without_temperature_nothing_is_shown() {
+    let mut case = make(&QUIET);
+    case.thermometer = None;
+    let j = judge(&case);
+    assert_eq!((j.found.finding, j.verdict), (Finding::NotShown, Verdict::NotShown));
+    let mut half = make(&QUIET);
+    half.readings.iter_mut().filter(|r| r.t_s > 3000.0).for_each(|r| r.temperature_c = None);
+    assert_eq!(judge(&half).found.finding, Finding::NotShown);
+    let mut no_volume = make(&QUIET);
+    no_volume.segments.clear();
+    assert_eq!(judge(&no_volume).found.finding, Finding::NotShown);
+}
+
+#[test]
+fn a_negative_leak_is_never_a_pass() {
+    let j = judge(&make(&Made { leak_l_per_h: -0.05, ..QUIET }));
+    assert!(j.found.leak.unwrap().hi_m3_per_s < 0.0);
+    assert_eq!((j.found.finding, j.verdict), (Finding::NotShown, Verdict::NotShown), "{}", j.sentence);
+}
+
+#[test]
+fn a_repump_restarts_the_clock() {
+    let mut case = make(&QUIET);
+    case.acceptance.hold_floor_s = 5400.0;
+    assert_eq!(judge(&case).verdict, Verdict::Pass);
+    case.events.push(event(3600.0, EventKind::Repump));
+    let j = judge(&case);
+    assert!(j.verdicts[0].rules.iter().any(|r| r.rule == "HOLD-TIME" && r.result == Verdict::NotShown && r.sentence.contains("go on for 30")), "{:?}", j.verdicts[0]);
+}
+
+#[test]
+fn pressure_outside_its_bounds_fails_strength() {
+    for change in [|a: &mut Acceptance| a.lower_pa = GaugePressure::from_bar(25.9), |a: &mut Acceptance| a.upper_pa = GaugePressure::from_bar(25.9)] {
+        let mut case = make(&QUIET);
+        change(&mut case.acceptance);
+        assert_eq!(judge(&case).verdicts[0].verdict, Verdict::Fail);
+    }
+}
+
+#[test]
+fn without_the_look_nothing_is_shown() {
+    let mut case = make(&QUIET);
+    case.events.retain(|e| e.kind != EventKind::LookDone);
+    assert_eq!(judge(&case).verdict, Verdict::NotShown);
+}
+
+#[test]
+fn an_instrument_out_of_date_or_scale_shows_nothing() {
+    let mut case = make(&QUIET);
+    case.acceptance.instrument_objections = vec!["PG-1 was out of date on the day.".into()];
+    assert_eq!(judge(&case).verdict, Verdict::NotShown);
+    let mut case = make(&QUIET);
+    case.gauge.full_scale_pa = GaugePressure::from_bar(25.0);
+    assert_eq!(judge(&case).verdict, Verdict::NotShown);
+}
+
+/// Common practice: which place fails which claim.
+#[test]
+fn each_place_class_fails_its_claims() {
+    for (place, strength, tightness) in [
+        (LeakPlace::TestFitting, false, false),
+        (LeakPlace::MechanicalJoint, false, true),
+        (LeakPlace::Weld, true, true),
+        (LeakPlace::TubeEnd, true, true),
+        (LeakPlace::RivetStayBolt, true, true),
+        (LeakPlace::ParentMetal, true, true),
+        (LeakPlace::GasketPrimary, false, true),
+        (LeakPlace::GasketSecondary, false, false),
+    ] {
+        let mut case = make(&QUIET);
+        case.events.push(Event { t_s: 600.0, kind: EventKind::LeakSeen, place: Some(place) });
+        let v = judge(&case).verdicts;
+        assert_eq!((v[0].verdict == Verdict::Fail, v[1].verdict == Verdict::Fail), (strength, tightness), "{place:?}");
+    }
+}
+
+#[test]
+fn a_claim_that_is_not_made_is_an_observation() {
+    let mut case = make(&QUIET);
+    case.acceptance.claim = Claim::Strength;
+    case.events.push(Event { t_s: 600.0, kind: EventKind::LeakSeen, place: Some(LeakPlace::MechanicalJoint) });
+    let j = judge(&case);
+    assert_eq!(j.verdict, Verdict::Pass);
+    assert!(!j.verdicts[1].claimed && j.verdicts[1].sentence.contains("not claimed; observed: Leak seen at: mechanical joint"), "{}", j.verdicts[1].sentence);
+}
+
+/// A skin thermometer whose lag is uncertain makes a wider interval than one in the water.
+#[test]
+fn an_uncertain_lag_widens_the_interval() {
+    let width = |location, lag| {
+        let mut case = make(&Made { cooling_k: 0.5, ..QUIET });
+        let t = case.thermometer.as_mut().unwrap();
+        t.location = location;
+        t.water_lag_s = lag;
+        let l = judge(&case).found.leak.unwrap();
+        l.hi_m3_per_s - l.lo_m3_per_s
+    };
+    assert!(width(Location::Skin, 1800.0) > 1.5 * width(Location::Water, 0.0));
+}
+
+#[test]
+fn the_origin_of_time_does_not_matter() {
+    let case = make(&Made { leak_l_per_h: 0.03, ..QUIET });
+    let mut later = case.clone();
+    let shift = 1.0e6;
+    later.readings.iter_mut().for_each(|r| r.t_s += shift);
+    later.events.iter_mut().for_each(|e| e.t_s += shift);
+    later.hold_start_s += shift;
+    later.hold_end_s += shift;
+    let (a, b) = (judge(&case), judge(&later));
+    let rel = (a.found.leak.unwrap().mean_m3_per_s - b.found.leak.unwrap().mean_m3_per_s).abs() / a.found.leak.unwrap().mean_m3_per_s;
+    assert!(rel < 1e-6 && a.sentence == b.sentence);
+}
+
+#[test]
+fn hold_begins_at_the_last_use_of_the_pump() {
+    use judge::segments::hold_of;
+    let e = [event(100.0, EventKind::PumpOff), event(400.0, EventKind::Repump), event(900.0, EventKind::HoldEnded)];
+    assert_eq!(hold_of(&e, Some(1000.0)), Some((400.0, 900.0)));
+    assert_eq!(hold_of(&e[..1], Some(1000.0)), Some((100.0, 1000.0)));
+    assert_eq!(hold_of(&[], Some(1000.0)), None);
+    assert_eq!(hold_of(&e, None), None);
+}
