@@ -1,1 +1,5 @@
-//! Placeholder.
+//! Files in and out. Every error says row and column, what was found, and what would be accepted.
+
+pub mod delimited;
+pub mod logger;
+pub mod parts;

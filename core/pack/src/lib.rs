@@ -1,1 +1,19 @@
-//! Placeholder.
+//! The pack: what is planned, what stops it, its schedule, what must be put back, and who signs.
+
+pub mod gates;
+pub mod instrument;
+pub mod people;
+pub mod plan;
+pub mod registers;
+pub mod restore;
+pub mod run;
+pub mod schedule;
+pub mod signing;
+pub mod spine;
+
+use rules::rule::Rule;
+
+/// Every rule of this crate.
+pub fn catalogue() -> Vec<&'static Rule> {
+    [gates::RULES, schedule::RULES, restore::RULES, signing::RULES].concat()
+}

@@ -1,0 +1,277 @@
+//! Parts of a system from a table: a file, or what was pasted into the grid. The text stays as typed.
+
+use quantity::bounds::{DIAMETER, HEIGHT, LIMIT_PRESSURE, PART_LENGTH, VOLUME, WALL};
+use quantity::parse::{self, ParseQuantityError};
+use quantity::{Length, PressureUnit};
+use rules::part::{Part, PartKind};
+use rules::tables;
+use serde::{Deserialize, Serialize};
+
+/// Columns of the grid, in order: name, and what people also call it.
+pub const COLUMNS: [(&str, &[&str]); 11] = [
+    ("tag", &["part", "name", "item", "teil"]),
+    ("kind", &["type", "art"]),
+    ("height", &["elevation", "level", "z", "höhe", "hoehe"]),
+    ("size", &["dn", "nps", "diameter", "nennweite"]),
+    ("wall", &["schedule", "sch", "thickness", "wand", "wandstärke"]),
+    ("length", &["länge", "laenge"]),
+    ("material", &["werkstoff"]),
+    ("class", &["rating class", "flange class", "klasse"]),
+    ("rating", &["maker's rating", "nenndruck"]),
+    ("limit", &["test limit", "max test pressure", "prüfgrenze"]),
+    ("volume", &["content", "volumen", "inhalt"]),
+];
+
+/// What is wrong with one cell.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct CellProblem {
+    /// Name of the column.
+    pub column: String,
+    /// What was found and what would be accepted.
+    pub sentence: String,
+}
+
+/// The fate of one row.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct RowFate {
+    /// Line in the file, or row of the grid, the first being 1.
+    pub line: usize,
+    /// The cells in the order of [`COLUMNS`], as typed.
+    pub cells: Vec<String>,
+    /// The part, when nothing is wrong.
+    pub part: Option<Part>,
+    /// What is wrong.
+    pub problems: Vec<CellProblem>,
+}
+
+/// The fate of a whole table.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct PartsFate {
+    /// Each row.
+    pub rows: Vec<RowFate>,
+    /// Columns of the file that mean nothing here.
+    pub ignored_columns: Vec<String>,
+    /// How many rows are good.
+    pub good: usize,
+}
+
+impl PartsFate {
+    /// The parts, when every row is good.
+    pub fn parts(&self) -> Option<Vec<Part>> {
+        self.rows.iter().map(|r| r.part.clone()).collect()
+    }
+}
+
+/// A column as found: its place in the file, and the unit that its name carries ("rating [psi]").
+#[derive(Clone, Default)]
+struct Column {
+    at: Option<usize>,
+    unit: String,
+}
+
+fn split_unit(name: &str) -> (String, String) {
+    let plain = name.trim().to_lowercase();
+    match plain.find(['[', '(']) {
+        Some(open) => (plain[..open].trim().to_owned(), plain[open + 1..].trim_end_matches([']', ')', ' ']).to_owned()),
+        None => (plain, String::new()),
+    }
+}
+
+/// Reads a table of parts. Nothing is stored here: the caller shows each row's fate, and stores only when all are good.
+pub fn read(header: &[String], rows: &[Vec<String>], lines: &[usize]) -> PartsFate {
+    let mut columns: [Column; 11] = std::array::from_fn(|_| Column::default());
+    let mut ignored = Vec::new();
+    for (i, name) in header.iter().enumerate() {
+        let (plain, unit) = split_unit(name);
+        match COLUMNS.iter().position(|(n, also)| *n == plain || also.contains(&plain.as_str())) {
+            Some(c) if columns[c].at.is_none() => columns[c] = Column { at: Some(i), unit },
+            _ if name.trim().is_empty() => {}
+            _ => ignored.push(name.trim().to_owned()),
+        }
+    }
+    let units: Vec<&str> = columns.iter().map(|c| c.unit.as_str()).collect();
+    let mut seen: Vec<String> = Vec::new();
+    let rows: Vec<RowFate> = rows
+        .iter()
+        .enumerate()
+        .map(|(n, row)| {
+            let cells: Vec<String> = columns.iter().map(|c| c.at.and_then(|i| row.get(i)).map(|s| s.trim().to_owned()).unwrap_or_default()).collect();
+            let mut fate = row_fate(lines.get(n).copied().unwrap_or(n + 1), cells, &units);
+            let tag = fate.cells[0].clone();
+            if seen.contains(&tag) {
+                fate.part = None;
+                fate.problems.push(CellProblem { column: "tag".to_owned(), sentence: format!("\"{tag}\" stands in an earlier row too: give each part its own tag.") });
+            }
+            seen.push(tag);
+            fate
+        })
+        .collect();
+    let good = rows.iter().filter(|r| r.part.is_some()).count();
+    PartsFate { rows, ignored_columns: ignored, good }
+}
+
+/// Collects what is wrong while the cells of a row are read.
+struct Row<'a> {
+    cells: &'a [String],
+    units: &'a [&'a str],
+    problems: Vec<CellProblem>,
+}
+
+impl Row<'_> {
+    fn text(&self, column: usize) -> &str {
+        &self.cells[column]
+    }
+    /// The cell with the unit of its column behind a bare number.
+    fn with_unit(&self, column: usize) -> String {
+        let cell = &self.cells[column];
+        let bare = cell.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | ',' | '-' | '+' | ' '));
+        if bare && !cell.is_empty() { format!("{cell} {}", self.units[column]) } else { cell.clone() }
+    }
+    fn problem(&mut self, column: usize, sentence: String) {
+        self.problems.push(CellProblem { column: COLUMNS[column].0.to_owned(), sentence: format!("{sentence}.") });
+    }
+    /// An optional cell.
+    fn optional<T>(&mut self, column: usize, read: impl Fn(&str) -> Result<T, ParseQuantityError>) -> Option<T> {
+        if self.text(column).is_empty() {
+            return None;
+        }
+        self.needed(column, read)
+    }
+    fn needed<T>(&mut self, column: usize, read: impl Fn(&str) -> Result<T, ParseQuantityError>) -> Option<T> {
+        match read(&self.with_unit(column)) {
+            Ok(v) => Some(v),
+            Err(e) => {
+                self.problem(column, e.to_string());
+                None
+            }
+        }
+    }
+}
+
+fn row_fate(line: usize, cells: Vec<String>, units: &[&str]) -> RowFate {
+    let mut row = Row { cells: &cells, units, problems: Vec::new() };
+    let pressure = |text: &str| parse::gauge_pressure(&LIMIT_PRESSURE, text, PressureUnit::Bar).map(|p| p.0);
+    if row.text(0).is_empty() {
+        row.problem(0, "the tag is missing: give what people call the part".to_owned());
+    }
+    let kind = PartKind::from_word(row.text(1));
+    if kind.is_none() {
+        let known = PartKind::ALL.map(|k| k.1).join(", ");
+        let sentence = format!("\"{}\" is not a kind of part: use {known}", row.text(1));
+        row.problem(1, sentence);
+    }
+    let elevation = row.needed(2, |t| parse::length(&HEIGHT, t, "m"));
+    let (diameter, wall) = size_and_wall(&mut row);
+    let length = row.optional(5, |t| parse::length(&PART_LENGTH, t, "m"));
+    let material = material(&mut row);
+    let class = class(&mut row);
+    let rating = row.optional(8, pressure);
+    let limit = row.optional(9, pressure);
+    let volume = row.optional(10, |t| parse::volume(&VOLUME, t));
+    let problems = row.problems;
+    let part = match (kind, elevation, problems.is_empty()) {
+        (Some(kind), Some(elevation), true) => Some(Part {
+            outside_diameter_m: diameter,
+            wall_m: wall,
+            length_m: length,
+            volume_m3: volume,
+            material,
+            flange_class: class,
+            rating_pa: rating,
+            test_limit_pa: limit,
+            ..Part::new(&cells[0], kind, elevation)
+        }),
+        _ => None,
+    };
+    RowFate { line, cells, part, problems }
+}
+
+fn material(row: &mut Row) -> Option<String> {
+    if row.text(6).is_empty() {
+        return None;
+    }
+    match tables::material(row.text(6)) {
+        Ok(m) => Some(m.id.clone()),
+        Err(e) => {
+            row.problem(6, e.to_string());
+            None
+        }
+    }
+}
+
+fn class(row: &mut Row) -> Option<u16> {
+    let text = row.text(7).trim_start_matches(['#', ' ']).to_owned();
+    if text.is_empty() {
+        return None;
+    }
+    let read = text.parse().ok();
+    if read.is_none() {
+        row.problem(7, format!("\"{text}\" is not a class: use 150, 300, 600, 900, 1500 or 2500"));
+    }
+    read
+}
+
+/// "DN150", "6 in", "NPS 6": a pipe of the table; "168.3 mm": an outside diameter.
+enum Size {
+    Nps(f64),
+    Diameter(Length),
+}
+
+fn size(text: &str) -> Result<Size, String> {
+    let plain = text.trim().to_uppercase().replace(',', ".");
+    let help = "write DN150, 6 in, NPS 6 or an outside diameter such as 168.3 mm";
+    if let Some(dn) = plain.strip_prefix("DN") {
+        return dn.trim().parse().ok().and_then(tables::nps_of_dn).map(Size::Nps).ok_or_else(|| format!("\"{text}\" is not a DN of the table: {help}"));
+    }
+    let inches = plain.strip_prefix("NPS").or_else(|| plain.strip_suffix("IN")).or_else(|| plain.strip_suffix('"'));
+    if let Some(nps) = inches {
+        let value = nps.trim().parse::<f64>().ok().filter(|n| tables::outside_diameter(*n).is_some());
+        return value.map(Size::Nps).ok_or_else(|| format!("\"{text}\" is not an NPS of the table: {help}"));
+    }
+    if !plain.ends_with("MM") && !plain.ends_with('M') {
+        return Err(format!("\"{text}\" does not say what it is: {help}"));
+    }
+    parse::length(&DIAMETER, text, "mm").map(Size::Diameter).map_err(|e| e.to_string())
+}
+
+/// "sch 40", "STD", "10S": of the table; "7.11 mm" or "7.11": a thickness. A bare whole number could be either and is asked about.
+fn size_and_wall(row: &mut Row) -> (Option<Length>, Option<Length>) {
+    let (size_text, wall_text) = (row.with_unit(3), row.with_unit(4));
+    if size_text.trim().is_empty() {
+        if !wall_text.trim().is_empty() {
+            row.problem(3, "a wall is given without a size: write DN150, 6 in or an outside diameter in mm".to_owned());
+        }
+        return (None, None);
+    }
+    let size = match size(&size_text) {
+        Ok(s) => s,
+        Err(e) => {
+            row.problem(3, e);
+            return (None, None);
+        }
+    };
+    let diameter = match size {
+        Size::Nps(nps) => tables::outside_diameter(nps),
+        Size::Diameter(d) => Some(d),
+    };
+    let plain = wall_text.trim().to_uppercase();
+    if plain.is_empty() {
+        return (diameter, None);
+    }
+    let named = plain.strip_prefix("SCH").map(|s| s.trim_start_matches(['.', ' ']).to_owned());
+    let letters = plain.contains(|c: char| c.is_ascii_alphabetic()) && !plain.ends_with("MM") && !plain.ends_with("IN") && !plain.ends_with('M');
+    let schedule = named.or_else(|| letters.then(|| plain.clone()));
+    let wall = match (schedule, size) {
+        (Some(schedule), Size::Nps(nps)) => tables::pipe(nps, &schedule).map(|p| p.wall).map_err(|e| e.to_string()),
+        (Some(_), Size::Diameter(_)) => Err("a schedule needs a DN or NPS; for a plain diameter give the wall in mm".to_owned()),
+        (None, Size::Nps(_)) if plain.parse::<u32>().is_ok() => Err(format!("\"{plain}\" may be a schedule or millimetres: write \"sch {plain}\" or \"{plain} mm\"")),
+        (None, _) => parse::length(&WALL, &wall_text, "mm").map_err(|e| e.to_string()),
+    };
+    match wall {
+        Ok(w) => (diameter, Some(w)),
+        Err(e) => {
+            row.problem(4, e);
+            (diameter, None)
+        }
+    }
+}

@@ -1,0 +1,50 @@
+//! GATE-INSTRUMENT-DATE and GATE-GAUGE-RANGE: instruments in date, and the gauge right for this window.
+
+use super::{Facts, GateResult};
+use crate::instrument::InstrumentKind;
+use rules::rule::{Rule, Standing};
+
+/// In date.
+pub const DATE: Rule = Rule {
+    id: "GATE-INSTRUMENT-DATE",
+    sentence: "Gauge and thermometer are chosen, and within their certificates on the day.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "an_instrument_out_of_date_stops_the_release",
+};
+
+/// In range.
+pub const RANGE: Rule = Rule {
+    id: "GATE-GAUGE-RANGE",
+    sentence: "The gauge's full scale suits the planned pressure and reaches beyond stop line and relief.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "a_gauge_of_the_wrong_range_stops_the_release",
+};
+
+pub(super) fn check(facts: &Facts) -> Vec<GateResult> {
+    let plan = facts.plan;
+    let find = |tag: &str, kind| facts.instruments.iter().find(|i| i.tag == tag && i.kind == kind);
+    let mut missing = Vec::new();
+    for (tag, kind, word, why) in [
+        (&plan.gauge_tag, InstrumentKind::Gauge, "gauge", "that the test is read from"),
+        (&plan.thermometer_tag, InstrumentKind::Thermometer, "thermometer", "without which a fall cannot be told from cooling"),
+    ] {
+        match find(tag, kind) {
+            None if tag.is_empty() => missing.push(format!("No {word} is chosen, {why}.")),
+            None => missing.push(format!("{tag} is not a {word} of the store: choose one that is, or enter it there.")),
+            Some(i) => missing.extend(i.objection(facts.today)),
+        }
+    }
+    let date = GateResult::new(&DATE, (!missing.is_empty()).then(|| missing.join(" ")), "Instruments in date.", "engineer", "ready");
+    let offer = facts.derived.as_ref().ok().and_then(|d| d.gauge_offer.as_ref());
+    let range = match (offer, find(&plan.gauge_tag, InstrumentKind::Gauge)) {
+        (Some(offer), Some(_)) => Some(GateResult::new(&RANGE, offer.refused.clone(), "The gauge's range suits.", "engineer", "ready")),
+        _ => None,
+    };
+    std::iter::once(date).chain(range).collect()
+}

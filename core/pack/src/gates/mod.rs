@@ -1,0 +1,78 @@
+//! Gates: what stops the release, decided by data. One gate a file.
+
+mod instruments;
+mod people;
+mod permit;
+mod punch;
+mod relief;
+mod window;
+
+use crate::instrument::{Instrument, IsoDate};
+use crate::plan::Plan;
+use crate::registers::{BoundaryItem, Punch};
+use crate::signing::Form;
+use rules::rule::Rule;
+use rules::system::{Derived, Refusal};
+use serde::{Deserialize, Serialize};
+
+/// Rules of the gates.
+pub const RULES: &[&Rule] = &[&window::RULE, &relief::RULE, &instruments::DATE, &instruments::RANGE, &punch::RULE, &permit::RULE, &people::RULE];
+
+/// What a gate looks at.
+#[derive(Debug)]
+pub struct Facts<'a> {
+    /// Size of the test.
+    pub form: Form,
+    /// The plan.
+    pub plan: &'a Plan,
+    /// What was derived, or why it was not.
+    pub derived: &'a Result<Derived, Refusal>,
+    /// Gauge and thermometer, where they are known to the store.
+    pub instruments: &'a [Instrument],
+    /// Punch items.
+    pub punch: &'a [Punch],
+    /// Boundary items.
+    pub boundary: &'a [BoundaryItem],
+    /// The day of the test.
+    pub today: &'a IsoDate,
+}
+
+/// What one gate says.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct GateResult {
+    /// Id of the rule.
+    pub rule: String,
+    /// True when nothing is missing.
+    pub ready: bool,
+    /// What is missing and what to do; what was found when ready.
+    pub sentence: String,
+    /// Who clears it.
+    pub who: String,
+    /// Step of the spine where it is cleared.
+    pub step: String,
+}
+
+impl GateResult {
+    fn new(rule: &Rule, missing: Option<String>, found: &str, who: &str, step: &str) -> Self {
+        Self {
+            rule: rule.id.to_owned(),
+            ready: missing.is_none(),
+            sentence: missing.unwrap_or_else(|| found.to_owned()),
+            who: who.to_owned(),
+            step: step.to_owned(),
+        }
+    }
+}
+
+/// Every gate, in the order of the work.
+pub fn all(facts: &Facts) -> Vec<GateResult> {
+    let mut results = vec![window::check(facts)];
+    results.extend(relief::check(facts));
+    results.extend(instruments::check(facts));
+    results.push(punch::check(facts));
+    if facts.form == Form::Pack {
+        results.push(permit::check(facts));
+    }
+    results.push(people::check(facts));
+    results
+}

@@ -1,0 +1,110 @@
+//! RESTORE: release, vent before drain, everything back.
+
+use crate::registers::BoundaryItem;
+use crate::run::RunEventKind;
+use rules::rule::{Rule, Standing};
+use serde::{Deserialize, Serialize};
+
+/// Rules of restoring.
+pub const RULES: &[&Rule] = &[&RELEASE_FIRST, &VENT_FIRST, &ALL_BACK];
+
+/// Release first.
+pub const RELEASE_FIRST: Rule = Rule {
+    id: "RESTORE-RELEASE-FIRST",
+    sentence: "Nothing is opened or drained before the pressure is released and zero proved in every section that can be isolated.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "order_of_restoring",
+};
+
+/// Vent before drain.
+pub const VENT_FIRST: Rule = Rule {
+    id: "RESTORE-VENT-FIRST",
+    sentence: "The high vent is opened before draining; a column of water without a vent pulls a vacuum that collapses tanks and large thin pipe.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "order_of_restoring",
+};
+
+/// Everything back.
+pub const ALL_BACK: Rule = Rule {
+    id: "RESTORE-ALL-BACK",
+    sentence: "Every blind is out and every removed item is back before anybody signs.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "a_blind_left_in_keeps_restore_open",
+};
+
+/// One line of the list.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct RestoreLine {
+    /// What must be done.
+    pub sentence: String,
+    /// True once done.
+    pub done: bool,
+    /// Event that closes it, where one does.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub event: Option<RunEventKind>,
+    /// Tag of the boundary item that it is about, where it is about one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub item: Option<String>,
+    /// Why it cannot be done yet, where it cannot.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub waits_for: Option<String>,
+}
+
+/// Why an event of restoring is refused now; none when it may be booked.
+pub fn objection(kind: RunEventKind, booked: &[RunEventKind]) -> Option<&'static str> {
+    let has = |k| booked.contains(&k);
+    match kind {
+        RunEventKind::VentOpened | RunEventKind::Drained if !has(RunEventKind::Released) => {
+            Some("The pressure is not booked as released: release it, prove zero in every section, and book that first.")
+        }
+        RunEventKind::Drained if !has(RunEventKind::VentOpened) => {
+            Some("The high vent is not booked as open: open it before draining, or the falling column pulls a vacuum.")
+        }
+        RunEventKind::StepReached | RunEventKind::PumpOff | RunEventKind::Repump | RunEventKind::Bleed if has(RunEventKind::Released) => {
+            Some("The pressure of this run was released: a new raise is a new attempt.")
+        }
+        _ => None,
+    }
+}
+
+/// The list that must be closed after a run.
+pub fn list(booked: &[RunEventKind], items: &[BoundaryItem]) -> Vec<RestoreLine> {
+    let event = |kind, sentence: &str| RestoreLine {
+        sentence: sentence.to_owned(),
+        done: booked.contains(&kind),
+        event: Some(kind),
+        item: None,
+        waits_for: objection(kind, booked).map(str::to_owned),
+    };
+    let mut lines = vec![
+        event(RunEventKind::Released, "Release slowly by the bleed valve, nobody in line; prove zero in every section."),
+        event(RunEventKind::VentOpened, "Open the high vent."),
+        event(RunEventKind::Drained, "Drain."),
+    ];
+    let released = booked.contains(&RunEventKind::Released);
+    lines.extend(items.iter().filter(|i| i.set_for_test).map(|i| RestoreLine {
+        sentence: match i.kind {
+            crate::registers::BoundaryKind::Blind => format!("Take blind {} out ({}).", i.tag, i.place),
+            crate::registers::BoundaryKind::RemovedItem => format!("Put {} back ({}), with a new gasket.", i.tag, i.place),
+        },
+        done: i.put_back,
+        event: None,
+        item: Some(i.tag.clone()),
+        waits_for: (!released).then(|| RELEASE_FIRST.sentence.to_owned()),
+    }));
+    lines
+}
+
+/// True when every line is closed.
+pub fn closed(lines: &[RestoreLine]) -> bool {
+    lines.iter().all(|l| l.done)
+}

@@ -1,0 +1,116 @@
+//! The spine: ten steps in the order of the work, each with its state in words.
+
+use serde::{Deserialize, Serialize};
+
+/// The ten steps.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum StepName {
+    /// what the test must show
+    Prove,
+    /// the window
+    Derive,
+    /// ends, blinds, removed items
+    Bound,
+    /// gates
+    Ready,
+    /// filling and venting
+    Fill,
+    /// steps of pressure
+    Raise,
+    /// the hold
+    Hold,
+    /// finding and verdict
+    Judge,
+    /// release, drain, put back
+    Restore,
+    /// signatures and seal
+    Sign,
+}
+
+impl StepName {
+    /// In order.
+    pub const ALL: [Self; 10] =
+        [Self::Prove, Self::Derive, Self::Bound, Self::Ready, Self::Fill, Self::Raise, Self::Hold, Self::Judge, Self::Restore, Self::Sign];
+}
+
+/// State of a step.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum StepState {
+    /// done
+    Done,
+    /// something is owed here
+    Owes,
+    /// not yet begun
+    Waiting,
+    /// nothing to do for this job
+    Collapsed,
+}
+
+/// One step as shown.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct SpineStep {
+    /// Which.
+    pub step: StepName,
+    /// State.
+    pub state: StepState,
+    /// A few words under the name.
+    pub words: String,
+}
+
+/// What the spine is made from.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SpineFacts {
+    /// Who relies on the result is named.
+    pub proven_to: bool,
+    /// Few words on the claim.
+    pub claim_words: String,
+    /// "25.7 bar at PG-1", or why not.
+    pub derived: Result<String, String>,
+    /// Boundary items: set, all.
+    pub boundary: (usize, usize),
+    /// Gates: ready, all, and the first that is not.
+    pub gates: (usize, usize, String),
+    /// Time of release, in words; empty before.
+    pub released_for_test: String,
+    /// Filled.
+    pub filled: bool,
+    /// Steps reached, all.
+    pub raise: (usize, usize),
+    /// The hold: started, in words; ended.
+    pub hold_since: String,
+    /// Hold ended.
+    pub hold_ended: bool,
+    /// Verdict in words; empty before the hold.
+    pub verdict: String,
+    /// Restore lines: done, all.
+    pub restore: (usize, usize),
+    /// Signatures: done, all.
+    pub signed: (usize, usize),
+}
+
+/// The ten steps with their states.
+pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
+    use StepState::{Collapsed, Done, Owes, Waiting};
+    let running = !f.released_for_test.is_empty();
+    let wait_or = |begun: bool, state: StepState| if begun { state } else { Waiting };
+    let of = |done: usize, all: usize| format!("{done} of {all}");
+    let line = |step, state, words: String| SpineStep { step, state, words };
+    vec![
+        line(StepName::Prove, if f.proven_to { Done } else { Owes }, if f.proven_to { f.claim_words.clone() } else { "who relies on it?".to_owned() }),
+        line(StepName::Derive, if f.derived.is_ok() { Done } else { Owes }, match &f.derived { Ok(w) | Err(w) => w.clone() }),
+        line(
+            StepName::Bound,
+            if f.boundary.1 == 0 { Collapsed } else if f.boundary.0 == f.boundary.1 { Done } else { Owes },
+            if f.boundary.1 == 0 { "nothing blinded or removed".to_owned() } else { format!("{} set", of(f.boundary.0, f.boundary.1)) },
+        ),
+        line(StepName::Ready, if running { Done } else { Owes }, if running { format!("released {}", f.released_for_test) } else if f.gates.0 == f.gates.1 { "ready to release".to_owned() } else { f.gates.2.clone() }),
+        line(StepName::Fill, if f.filled { Done } else { wait_or(running, Owes) }, if f.filled { "vented".to_owned() } else { String::new() }),
+        line(StepName::Raise, if f.raise.1 > 0 && f.raise.0 >= f.raise.1 { Done } else { wait_or(running && f.filled, Owes) }, if running { format!("{} steps", of(f.raise.0, f.raise.1)) } else { String::new() }),
+        line(StepName::Hold, if f.hold_ended { Done } else { wait_or(!f.hold_since.is_empty(), Owes) }, if f.hold_since.is_empty() { String::new() } else { format!("since {}", f.hold_since) }),
+        line(StepName::Judge, if f.hold_ended { Done } else { Waiting }, f.verdict.clone()),
+        line(StepName::Restore, if f.hold_ended && f.restore.0 == f.restore.1 { Done } else { wait_or(f.hold_ended, Owes) }, if running { of(f.restore.0, f.restore.1) } else { String::new() }),
+        line(StepName::Sign, if f.signed.0 == f.signed.1 { Done } else { wait_or(f.signed.0 > 0 || (f.hold_ended && f.restore.0 == f.restore.1), Owes) }, of(f.signed.0, f.signed.1)),
+    ]
+}

@@ -1,0 +1,117 @@
+//! Schedule, restoring, signing and spine.
+
+use pack::people::{People, Role};
+use pack::registers::{BoundaryItem, BoundaryKind};
+use pack::restore::{closed, list, objection as restore_objection};
+use pack::run::RunEventKind as E;
+use pack::schedule::{ScheduleName, next, steps};
+use pack::signing::{Act, Form, next as next_act, objection};
+use pack::spine::{SpineFacts, StepState, spine};
+use proptest::prelude::*;
+use quantity::{GaugePressure, PressureDifference};
+
+proptest! {
+    #[test]
+    fn every_schedule_ends_at_the_planned_pressure(planned in 1.0f64..500.0, share in 0.3f64..0.9, hold in 600.0f64..90_000.0) {
+        for name in [ScheduleName::Quarters, ScheduleName::ThreeStage, ScheduleName::SmallBoiler] {
+            let s = steps(name, GaugePressure::from_bar(planned), GaugePressure::from_bar(planned * share), PressureDifference::from_bar(0.1), hold);
+            prop_assert_eq!(s.last().unwrap().target_pa, GaugePressure::from_bar(planned));
+            prop_assert!(s.windows(2).all(|w| w[0].target_pa < w[1].target_pa && w[1].raise_from_s == w[0].ends_s && w[0].reached_s < w[0].ends_s));
+            prop_assert!(s.last().unwrap().hold_s >= hold);
+            prop_assert!(next(&s, s.len()).is_none());
+        }
+    }
+}
+
+#[test]
+fn quarters_of_26_bar() {
+    let s = steps(ScheduleName::Quarters, GaugePressure::from_bar(26.0), GaugePressure::from_bar(16.0), PressureDifference::from_bar(0.1), 600.0);
+    insta::assert_snapshot!(s.iter().map(|s| format!("{:.1} bar at {:.0} s to {:.0} s: {}", s.target_pa.bar(), s.reached_s, s.ends_s, s.words)).collect::<Vec<_>>().join("\n"));
+}
+
+#[test]
+fn order_of_restoring() {
+    assert!(restore_objection(E::Drained, &[]).unwrap().contains("released"));
+    assert!(restore_objection(E::VentOpened, &[]).unwrap().contains("released"));
+    assert!(restore_objection(E::Drained, &[E::Released]).unwrap().contains("vent"));
+    assert!(restore_objection(E::Drained, &[E::Released, E::VentOpened]).is_none());
+    assert!(restore_objection(E::Repump, &[E::Released]).unwrap().contains("new attempt"));
+}
+
+#[test]
+fn a_blind_left_in_keeps_restore_open() {
+    let mut blind = BoundaryItem { tag: "TB-3".into(), kind: BoundaryKind::Blind, place: "north end".into(), set_for_test: true, put_back: false };
+    let done = [E::Released, E::VentOpened, E::Drained];
+    assert!(!closed(&list(&done, std::slice::from_ref(&blind))));
+    blind.put_back = true;
+    assert!(closed(&list(&done, &[blind.clone()])));
+    assert!(list(&[], &[blind]).iter().all(|l| l.done || l.waits_for.is_some() || l.event == Some(E::Released)));
+}
+
+fn people() -> People {
+    People { performs: "sup".into(), inspects: "insp".into(), witnesses: "wit".into(), accepts: "own".into() }
+}
+
+#[test]
+fn signatures_come_in_order_from_the_people_named() {
+    let none: [(Act, String); 0] = [];
+    let try_sign = |signed: &[(Act, String)], act, person, role| objection(Form::Pack, &people(), signed, act, person, role);
+    assert!(try_sign(&none, Act::Inspected, "insp", Role::Inspector).unwrap().contains("performed comes first"));
+    assert!(try_sign(&none, Act::Performed, "insp", Role::Inspector).unwrap().contains("signed by the supervisor"));
+    assert!(try_sign(&none, Act::Performed, "other", Role::Supervisor).unwrap().contains("signed by sup"));
+    assert_eq!(try_sign(&none, Act::Performed, "sup", Role::Supervisor), None);
+    let all: Vec<(Act, String)> = Act::ALL.iter().map(|a| (*a, a.person(&people()).to_owned())).collect();
+    assert!(try_sign(&all, Act::Accepted, "own", Role::Owner).unwrap().contains("superseded"));
+    assert_eq!(next_act(Form::Pack, &[Act::Performed, Act::Inspected]), Some(Act::Witnessed));
+}
+
+#[test]
+fn nobody_signs_twice_in_a_pack() {
+    let same = People { performs: "x".into(), inspects: "x".into(), ..people() };
+    let said = objection(Form::Pack, &same, &[(Act::Performed, "x".into())], Act::Inspected, "x", Role::Inspector).unwrap();
+    assert!(said.contains("different person"), "{said}");
+}
+
+#[test]
+fn a_quick_test_needs_one_signature() {
+    let me = People { performs: "own".into(), ..People::default() };
+    assert_eq!(objection(Form::Quick, &me, &[], Act::Performed, "own", Role::Owner), None);
+    assert!(objection(Form::Quick, &me, &[], Act::Performed, "sup", Role::Supervisor).is_some());
+    assert_eq!(next_act(Form::Quick, &[Act::Performed]), None);
+    assert!(Act::Performed.statement(Form::Quick).contains("not a certificate"));
+}
+
+#[test]
+fn the_spine_always_has_ten_steps_and_owes_only_what_is_begun() {
+    let mut f = SpineFacts {
+        proven_to: false,
+        claim_words: "both claims, water".into(),
+        derived: Err("no parts yet".into()),
+        boundary: (0, 0),
+        gates: (1, 4, "no permit".into()),
+        released_for_test: String::new(),
+        filled: false,
+        raise: (0, 4),
+        hold_since: String::new(),
+        hold_ended: false,
+        verdict: String::new(),
+        restore: (0, 3),
+        signed: (0, 4),
+    };
+    let states = |f: &SpineFacts| spine(f).iter().map(|s| s.state).collect::<Vec<_>>();
+    use StepState::*;
+    assert_eq!(states(&f), [Owes, Owes, Collapsed, Owes, Waiting, Waiting, Waiting, Waiting, Waiting, Waiting]);
+    f.proven_to = true;
+    f.derived = Ok("25.7 bar at PG-1".into());
+    f.boundary = (2, 2);
+    f.gates.0 = 4;
+    f.released_for_test = "07:40".into();
+    f.filled = true;
+    f.raise.0 = 4;
+    f.hold_since = "09:12".into();
+    assert_eq!(states(&f), [Done, Done, Done, Done, Done, Done, Owes, Waiting, Waiting, Waiting]);
+    f.hold_ended = true;
+    f.verdict = "pass".into();
+    f.restore.0 = 3;
+    assert_eq!(states(&f)[6..], [Done, Done, Done, Owes]);
+}

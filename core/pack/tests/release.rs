@@ -1,0 +1,195 @@
+//! What stops a release, and what lets it through.
+
+use pack::gates::{Facts, all};
+use pack::instrument::{Instrument, InstrumentKind, IsoDate};
+use pack::people::People;
+use pack::plan::*;
+use pack::registers::*;
+use pack::schedule::ScheduleName;
+use pack::signing::Form;
+use quantity::{GaugePressure, Length, PressureDifference, PressureUnit, Temperature};
+use rules::basis::{Basis, b31_3};
+use rules::part::{Part, PartKind};
+use rules::system::derive;
+
+fn plan() -> Plan {
+    Plan {
+        object: ObjectKind::ProcessPiping,
+        claim: Claim::Both,
+        why_now: WhyNow::New,
+        relied_on_by: "the owner's integrity authority".into(),
+        run: RunKind::Record,
+        basis: Basis::B313(b31_3::Liquid {
+            design_pressure_pa: GaugePressure::from_bar(16.0),
+            design_temperature_c: Temperature::from_c(38.0),
+            ratio: b31_3::RatioSchool::Largest,
+        }),
+        water_temperature_c: Temperature::from_c(15.0),
+        restraint: physics::elastic::Restraint::Free,
+        gauge_tag: "PG-1".into(),
+        gauge_elevation_m: Length::from_m(1.2),
+        thermometer_tag: "TT-1".into(),
+        thermometer_place: ThermometerPlace::Skin,
+        gauge_school: rules::gauge::RangeSchool::default(),
+        settings: rules::plan::Settings::default(),
+        hold_s: None,
+        required_sensitivity_m3_per_s: None,
+        schedule: ScheduleName::Quarters,
+        permit_number: "PTW-118".into(),
+        relief_alternative: String::new(),
+        people: People { performs: "supervisor".into(), inspects: "inspector".into(), witnesses: "witness".into(), accepts: "owner".into() },
+    }
+}
+
+fn store() -> Vec<Instrument> {
+    let base = |tag: &str, kind| Instrument {
+        tag: tag.into(),
+        kind,
+        certificate: format!("C-{tag}"),
+        calibrated_on: IsoDate("2026-01-10".into()),
+        valid_until: IsoDate("2027-01-09".into()),
+        full_scale_pa: None,
+        division_pa: None,
+        error_of_scale: None,
+        unit: PressureUnit::Bar,
+        division_k: None,
+        error_k: None,
+    };
+    vec![
+        Instrument {
+            full_scale_pa: Some(GaugePressure::from_bar(40.0)),
+            division_pa: Some(PressureDifference::from_bar(0.1)),
+            error_of_scale: Some(0.005),
+            ..base("PG-1", InstrumentKind::Gauge)
+        },
+        Instrument { division_k: Some(0.1), error_k: Some(0.3), ..base("TT-1", InstrumentKind::Thermometer) },
+    ]
+}
+
+fn parts() -> Vec<Part> {
+    let size = rules::tables::pipe(6.0, "40").unwrap();
+    vec![
+        Part {
+            outside_diameter_m: Some(size.outside_diameter),
+            wall_m: Some(size.wall),
+            length_m: Some(Length::from_m(120.0)),
+            material: Some("a106_b".into()),
+            ..Part::new("top run", PartKind::Pipe, Length::from_m(18.5))
+        },
+        Part { flange_class: Some(150), material: Some("a106_b".into()), ..Part::new("bottom flange", PartKind::Flange, Length::from_m(1.0)) },
+    ]
+}
+
+struct World {
+    form: Form,
+    plan: Plan,
+    parts: Vec<Part>,
+    store: Vec<Instrument>,
+    punch: Vec<Punch>,
+    today: &'static str,
+}
+
+fn ready() -> World {
+    World { form: Form::Pack, plan: plan(), parts: parts(), store: store(), punch: vec![], today: "2026-06-01" }
+}
+
+impl World {
+    /// Sentences of the gates that are shut: "RULE → who: sentence".
+    fn shut(&self) -> Vec<String> {
+        let gauge = self.store.iter().find(|i| i.tag == self.plan.gauge_tag);
+        let derived = derive(&self.plan.system("line", self.parts.clone(), gauge));
+        let facts = Facts { form: self.form, plan: &self.plan, derived: &derived, instruments: &self.store, punch: &self.punch, boundary: &[], today: &IsoDate(self.today.into()) };
+        all(&facts).into_iter().filter(|g| !g.ready).map(|g| format!("{} → {}: {}", g.rule, g.who, g.sentence)).collect()
+    }
+}
+
+#[track_caller]
+fn only(world: &World, rule: &str) -> String {
+    let shut = world.shut();
+    assert_eq!(shut.len(), 1, "{shut:#?}");
+    assert!(shut[0].starts_with(rule), "{shut:#?}");
+    shut[0].clone()
+}
+
+#[test]
+fn a_pack_in_order_is_ready() {
+    assert_eq!(ready().shut(), Vec::<String>::new());
+}
+
+#[test]
+fn an_empty_window_stops_the_release() {
+    let mut w = ready();
+    w.parts[1].flange_class = None;
+    w.parts[1].test_limit_pa = Some(GaugePressure::from_bar(25.0));
+    let said = only(&w, "GATE-WINDOW");
+    assert!(said.contains("top run") && said.contains("bottom flange"), "{said}");
+    w.parts[1].test_limit_pa = None;
+    assert!(only(&w, "GATE-WINDOW").contains("give its class"));
+}
+
+#[test]
+fn relief_that_fits_nowhere_needs_a_name() {
+    let mut w = ready();
+    w.parts[1].flange_class = None;
+    w.parts[1].test_limit_pa = Some(GaugePressure::from_bar(27.5));
+    assert!(only(&w, "GATE-RELIEF").contains("approved by name"));
+    w.plan.relief_alternative = "pump limited to 27 bar by its bypass, approved by the owner's engineer".into();
+    assert_eq!(w.shut(), Vec::<String>::new());
+}
+
+#[test]
+fn an_instrument_out_of_date_stops_the_release() {
+    let mut w = ready();
+    w.today = "2027-02-01";
+    let said = only(&w, "GATE-INSTRUMENT-DATE");
+    assert!(said.contains("PG-1: certificate C-PG-1 ran out on 2027-01-09") && said.contains("TT-1"), "{said}");
+    let mut w = ready();
+    w.today = "2026-01-09";
+    assert!(only(&w, "GATE-INSTRUMENT-DATE").contains("begins on 2026-01-10"));
+    let mut w = ready();
+    w.plan.thermometer_tag.clear();
+    assert!(only(&w, "GATE-INSTRUMENT-DATE").contains("No thermometer is chosen"));
+}
+
+#[test]
+fn a_gauge_of_the_wrong_range_stops_the_release() {
+    let mut w = ready();
+    w.store[0].full_scale_pa = Some(GaugePressure::from_bar(250.0));
+    w.store[0].error_of_scale = Some(0.0005);
+    assert!(only(&w, "GATE-GAUGE-RANGE").contains("use one of 40"));
+}
+
+#[test]
+fn an_open_a_item_stops_the_release_and_names_who_clears_it() {
+    let mut w = ready();
+    let item = |category, cleared| Punch { number: "07".into(), category, text: "weld 12 not examined".into(), owner: "inspector".into(), cleared };
+    w.punch = vec![item(PunchCategory::A, false), item(PunchCategory::B, false)];
+    assert_eq!(only(&w, "GATE-PUNCH-A"), "GATE-PUNCH-A → inspector: Open: punch 07 (weld 12 not examined; inspector clears it).");
+    w.punch = vec![item(PunchCategory::A, true), item(PunchCategory::B, false)];
+    assert_eq!(w.shut(), Vec::<String>::new());
+}
+
+#[test]
+fn a_pack_needs_a_permit_and_people() {
+    let mut w = ready();
+    w.plan.permit_number = "  ".into();
+    assert!(only(&w, "GATE-PERMIT").contains("supervisor gets the permit"));
+    let mut w = ready();
+    w.plan.people.witnesses.clear();
+    assert!(only(&w, "GATE-PEOPLE").contains("Nobody is named who witnesses"));
+    w.plan.people.witnesses = "inspector".into();
+    assert!(only(&w, "GATE-PEOPLE").contains("named for more than one"));
+    let mut quick = ready();
+    quick.form = Form::Quick;
+    quick.plan.permit_number.clear();
+    quick.plan.people = People { performs: "owner".into(), ..People::default() };
+    assert_eq!(quick.shut(), Vec::<String>::new());
+}
+
+#[test]
+fn dates_are_dates() {
+    assert!(IsoDate::new("2026-02-28").is_some());
+    for bad in ["2026-13-01", "2026-00-10", "26-01-01", "2026/01/01", "", "2026-01-32", "äöüäöü-01"] {
+        assert!(IsoDate::new(bad).is_none(), "{bad}");
+    }
+}

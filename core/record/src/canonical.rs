@@ -1,0 +1,47 @@
+//! One byte string for one value (RFC 8785), and its SHA-256.
+
+use serde::Serialize;
+use sha2::{Digest, Sha256};
+
+/// The value cannot be written in canonical form (a number that is not finite).
+#[derive(Debug, thiserror::Error)]
+#[error("the record cannot be written in canonical form: {0}")]
+pub struct NotCanonical(#[from] serde_json::Error);
+
+/// Canonical form of a value: RFC 8785.
+///
+/// # Errors
+/// When a number is not finite.
+pub fn bytes<T: Serialize>(value: &T) -> Result<Vec<u8>, NotCanonical> {
+    Ok(serde_json_canonicalizer::to_vec(value)?)
+}
+
+/// SHA-256 of bytes, in hex.
+pub fn sha256_hex(bytes: &[u8]) -> String {
+    hex(&Sha256::digest(bytes))
+}
+
+/// SHA-256 of the canonical form of a value, in hex.
+///
+/// # Errors
+/// When a number is not finite.
+pub fn digest<T: Serialize>(value: &T) -> Result<String, NotCanonical> {
+    Ok(sha256_hex(&bytes(value)?))
+}
+
+/// Bytes as lower-case hex.
+pub fn hex(bytes: &[u8]) -> String {
+    bytes.iter().map(|b| format!("{b:02x}")).collect()
+}
+
+/// Bytes from lower-case hex; none unless every character is one of its digits.
+pub fn unhex(text: &str) -> Option<Vec<u8>> {
+    let digit = |c: u8| match c {
+        b'0'..=b'9' => Some(c - b'0'),
+        b'a'..=b'f' => Some(c - b'a' + 10),
+        _ => None,
+    };
+    let b = text.as_bytes();
+    (b.len() % 2 == 0).then_some(())?;
+    b.chunks(2).map(|pair| Some(digit(pair[0])? << 4 | digit(pair[1])?)).collect()
+}

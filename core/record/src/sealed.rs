@@ -1,0 +1,254 @@
+//! The sealed file and how it is made.
+
+use crate::canonical::{NotCanonical, bytes, digest};
+use crate::key::SealingKey;
+use judge::HoldCase;
+use judge::judgement::Judgement;
+use pack::instrument::Instrument;
+use pack::plan::Plan;
+use pack::registers::{BoundaryItem, Punch};
+use pack::restore::RestoreLine;
+use pack::schedule::Step;
+use rules::derivation::Derivation;
+use rules::system::{Derived, System};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// Name of the format.
+pub const FORMAT: &str = "zero-leak/sealed-record/1";
+
+/// Who and what the record is about.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Subject {
+    /// Number of the pack.
+    pub pack_number: String,
+    /// Title of the pack.
+    pub title: String,
+    /// `quick` or `pack`.
+    pub form: pack::signing::Form,
+    /// Number of the attempt within the pack.
+    pub attempt: u32,
+    /// When it was released for test, RFC 3339.
+    pub released_at: String,
+    /// The attempt that this one follows, if any.
+    pub follows_attempt: Option<u32>,
+    /// SHA-256 of the content of the record that this one supersedes, if any.
+    pub supersedes: Option<String>,
+    /// Why it supersedes.
+    pub supersedes_reason: Option<String>,
+    /// Version of the software.
+    pub software: String,
+}
+
+/// One event as recorded.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RecordedEvent {
+    /// Its id.
+    pub id: String,
+    /// When, RFC 3339.
+    pub at: String,
+    /// What.
+    pub kind: pack::run::RunEventKind,
+    /// Place class of a leak.
+    pub place: Option<judge::case::LeakPlace>,
+    /// Free words.
+    pub note: String,
+    /// Who booked it.
+    pub by: String,
+}
+
+/// The parts of a record. Each is hashed by itself, so that an alteration names its part.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Parts {
+    /// Who and what it is about.
+    pub subject: Subject,
+    /// What was planned.
+    pub plan: Plan,
+    /// The system as entered.
+    pub system: System,
+    /// The window and what follows.
+    pub derived: Derived,
+    /// Answers to *why?*.
+    pub derivations: Vec<Derivation>,
+    /// Steps of the raise.
+    pub schedule: Vec<Step>,
+    /// Instruments with their certificates.
+    pub instruments: Vec<Instrument>,
+    /// Punch list at sealing.
+    pub punch: Vec<Punch>,
+    /// Blinds and removed items.
+    pub boundary: Vec<BoundaryItem>,
+    /// Events.
+    pub events: Vec<RecordedEvent>,
+    /// Readings and all that the judgement rests on.
+    pub readings: HoldCase,
+    /// Finding and verdict.
+    pub judgement: Judgement,
+    /// What was put back.
+    pub restore: Vec<RestoreLine>,
+    /// Cautions that go with every record.
+    pub cautions: Vec<String>,
+}
+
+/// One person's signature. Each covers the content and the signature before it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SignedStatement {
+    /// What the signature does.
+    pub act: pack::signing::Act,
+    /// Sign-in name of the person.
+    pub person: String,
+    /// Role in which they signed.
+    pub role: pack::people::Role,
+    /// What they stated.
+    pub statement: String,
+    /// When, RFC 3339.
+    pub signed_at: String,
+    /// SHA-256 of the content.
+    pub content_sha256: String,
+    /// SHA-256 of the signature before, in its canonical form; empty for the first.
+    pub previous_sha256: String,
+    /// Ed25519 of all the above in canonical form, by the installation's key.
+    pub ed25519: String,
+}
+
+/// What is signed of a statement: everything but the signature.
+#[derive(Serialize)]
+pub(crate) struct StatementBody<'a> {
+    act: pack::signing::Act,
+    person: &'a str,
+    role: pack::people::Role,
+    statement: &'a str,
+    signed_at: &'a str,
+    content_sha256: &'a str,
+    previous_sha256: &'a str,
+}
+
+impl SignedStatement {
+    pub(crate) fn body(&self) -> StatementBody<'_> {
+        StatementBody {
+            act: self.act,
+            person: &self.person,
+            role: self.role,
+            statement: &self.statement,
+            signed_at: &self.signed_at,
+            content_sha256: &self.content_sha256,
+            previous_sha256: &self.previous_sha256,
+        }
+    }
+
+    /// Signs: fills in the chain and the signature.
+    ///
+    /// # Errors
+    /// Never in practice: every field is text.
+    pub fn sign(mut self, previous: Option<&Self>, key: &SealingKey) -> Result<Self, NotCanonical> {
+        self.previous_sha256 = previous.map(digest).transpose()?.unwrap_or_default();
+        self.ed25519 = key.sign(&bytes(&self.body())?);
+        Ok(self)
+    }
+}
+
+/// The seal over content and signatures.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Seal {
+    /// SHA-256 of each part's canonical form.
+    pub part_sha256: BTreeMap<String, String>,
+    /// SHA-256 of that table's canonical form: the hash of the content.
+    pub content_sha256: String,
+    /// SHA-256 of the signatures' canonical form.
+    pub signatures_sha256: String,
+    /// Public key of the installation, hex.
+    pub public_key: String,
+    /// Fingerprint of that key.
+    pub fingerprint: String,
+    /// Ed25519 over format, content and signatures.
+    pub ed25519: String,
+}
+
+/// The whole file.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SealedRecord {
+    /// [`FORMAT`].
+    pub format: String,
+    /// Content.
+    pub parts: Parts,
+    /// Signatures in order.
+    pub signatures: Vec<SignedStatement>,
+    /// Seal.
+    pub seal: Seal,
+}
+
+/// What the seal signs.
+#[derive(Serialize)]
+pub(crate) struct SealBody<'a> {
+    format: &'a str,
+    content_sha256: &'a str,
+    signatures_sha256: &'a str,
+    public_key: &'a str,
+    fingerprint: &'a str,
+}
+
+impl Seal {
+    pub(crate) fn body<'a>(&'a self, format: &'a str) -> SealBody<'a> {
+        SealBody {
+            format,
+            content_sha256: &self.content_sha256,
+            signatures_sha256: &self.signatures_sha256,
+            public_key: &self.public_key,
+            fingerprint: &self.fingerprint,
+        }
+    }
+}
+
+/// SHA-256 of each part of a content.
+///
+/// # Errors
+/// When a number is not finite.
+pub fn part_hashes(parts: &Parts) -> Result<BTreeMap<String, String>, NotCanonical> {
+    let serde_json::Value::Object(map) = serde_json::to_value(parts)? else {
+        return Ok(BTreeMap::new());
+    };
+    map.into_iter().map(|(name, value)| Ok((name, digest(&value)?))).collect()
+}
+
+/// Hash of the content: what each person signs.
+///
+/// # Errors
+/// When a number is not finite.
+pub fn content_sha256(parts: &Parts) -> Result<String, NotCanonical> {
+    digest(&part_hashes(parts)?)
+}
+
+/// Seals content and signatures.
+///
+/// # Errors
+/// When a number is not finite.
+pub fn seal(parts: Parts, signatures: Vec<SignedStatement>, key: &SealingKey) -> Result<SealedRecord, NotCanonical> {
+    let part_sha256 = part_hashes(&parts)?;
+    let public = key.public();
+    let mut seal = Seal {
+        content_sha256: digest(&part_sha256)?,
+        part_sha256,
+        signatures_sha256: digest(&signatures)?,
+        public_key: public.to_hex(),
+        fingerprint: public.fingerprint(),
+        ed25519: String::new(),
+    };
+    seal.ed25519 = key.sign(&bytes(&seal.body(FORMAT))?);
+    Ok(SealedRecord { format: FORMAT.to_owned(), parts, signatures, seal })
+}
+
+impl SealedRecord {
+    /// The bytes of the file: its canonical form, and nothing else.
+    ///
+    /// # Errors
+    /// When a number is not finite.
+    pub fn to_bytes(&self) -> Result<Vec<u8>, NotCanonical> {
+        bytes(self)
+    }
+}

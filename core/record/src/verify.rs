@@ -1,0 +1,126 @@
+//! Is this record genuine? From the file alone, or with the key of an installation.
+
+use crate::canonical::{bytes, digest};
+use crate::key::PublicKey;
+use crate::sealed::{FORMAT, SealedRecord, part_hashes};
+use serde::Serialize;
+
+/// What the check found.
+#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+#[serde(tag = "result", rename_all = "snake_case")]
+pub enum Verification {
+    /// Nothing altered since it was sealed.
+    Genuine {
+        /// Fingerprint of the key that sealed it.
+        fingerprint: String,
+        /// True when it was held against a key that the reader brought.
+        key_compared: bool,
+        /// What was checked, in sentences.
+        checked: Vec<String>,
+    },
+    /// Altered, or sealed by another key.
+    Altered {
+        /// Names of the parts that were altered.
+        parts: Vec<String>,
+        /// In a sentence.
+        sentence: String,
+    },
+    /// Not a sealed record.
+    Unreadable {
+        /// In a sentence.
+        sentence: String,
+    },
+}
+
+fn altered(parts: Vec<String>, sentence: String) -> Verification {
+    Verification::Altered { parts, sentence }
+}
+
+/// Checks a file: form, hash of each part, chain of signatures, seal, key, and that verdict and window follow from the
+/// inputs when the same rules are at hand.
+pub fn verify(file: &[u8], expected: Option<&PublicKey>) -> Verification {
+    let record: SealedRecord = match serde_json::from_slice(file) {
+        Ok(record) => record,
+        Err(e) => return Verification::Unreadable { sentence: format!("This is not a sealed record, or it is damaged so that it cannot be read: {e}.") },
+    };
+    if record.format != FORMAT {
+        return altered(vec!["format".to_owned()], format!("The file calls itself \"{}\"; this program reads \"{FORMAT}\".", record.format));
+    }
+    check(&record, file, expected).unwrap_or_else(|e| e)
+}
+
+fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Result<Verification, Verification> {
+    let impossible = |e: crate::canonical::NotCanonical| Verification::Unreadable { sentence: format!("The record cannot be put into canonical form: {e}.") };
+    let seal = &record.seal;
+    let hashes = part_hashes(&record.parts).map_err(impossible)?;
+    let changed: Vec<String> = hashes.iter().filter(|(name, hash)| seal.part_sha256.get(*name) != Some(hash)).map(|(name, _)| name.clone()).collect();
+    if !changed.is_empty() {
+        return Err(altered(changed.clone(), format!("Altered after sealing: {}.", changed.join(", "))));
+    }
+    if hashes != seal.part_sha256 || digest(&hashes).map_err(impossible)? != seal.content_sha256 {
+        return Err(altered(vec!["seal".to_owned()], "The seal's table of hashes was altered.".to_owned()));
+    }
+    let Some(key) = PublicKey::from_hex(&seal.public_key) else {
+        return Err(altered(vec!["seal".to_owned()], "The seal's public key was altered: it is not a key.".to_owned()));
+    };
+    if key.fingerprint() != seal.fingerprint {
+        return Err(altered(vec!["seal".to_owned()], "The seal's fingerprint is not that of its key.".to_owned()));
+    }
+    if let Some(expected) = expected.filter(|e| **e != key) {
+        let sentence = format!("Sealed by another key: by {}, not by {}. Whoever sealed this is not the installation whose key you hold.", key.fingerprint(), expected.fingerprint());
+        return Err(altered(vec!["seal".to_owned()], sentence));
+    }
+    signatures(record, &key)?;
+    if digest(&record.signatures).map_err(impossible)? != seal.signatures_sha256 || !key.verifies(&bytes(&seal.body(&record.format)).map_err(impossible)?, &seal.ed25519) {
+        return Err(altered(vec!["seal".to_owned()], "The seal does not fit its content: it was altered, or signatures were added or taken away.".to_owned()));
+    }
+    if record.to_bytes().map_err(impossible)? != file {
+        return Err(altered(vec!["form".to_owned()], "The file is not in the form in which it was sealed: bytes were added, removed or reordered outside any value.".to_owned()));
+    }
+    let recomputed = recompute(record)?;
+    Ok(Verification::Genuine {
+        fingerprint: key.fingerprint(),
+        key_compared: expected.is_some(),
+        checked: vec![
+            format!("{} parts are as they were sealed.", hashes.len()),
+            format!("{} signatures follow one another and cover this content.", record.signatures.len()),
+            recomputed,
+        ],
+    })
+}
+
+fn signatures(record: &SealedRecord, key: &PublicKey) -> Result<(), Verification> {
+    let mut previous = String::new();
+    for s in &record.signatures {
+        let wrong = |why: &str| altered(vec![format!("signature: {}", s.act.key())], format!("The signature \"{}\" by {} {why}.", s.act.key(), s.person));
+        if s.content_sha256 != record.seal.content_sha256 {
+            return Err(wrong("is of another content"));
+        }
+        if s.previous_sha256 != previous {
+            return Err(wrong("does not follow the one before it"));
+        }
+        let genuine = bytes(&s.body()).is_ok_and(|body| key.verifies(&body, &s.ed25519));
+        if !genuine {
+            return Err(wrong("was altered or is not by this key"));
+        }
+        previous = digest(s).unwrap_or_default();
+    }
+    Ok(())
+}
+
+/// Derives and judges again; only with the rules that the record was made with.
+fn recompute(record: &SealedRecord) -> Result<String, Verification> {
+    if record.parts.judgement.rules_version != judge::judgement::RULES_VERSION {
+        return Ok(format!("The verdict was not recomputed: the record was made with rules {}, this program has {}.", record.parts.judgement.rules_version, judge::judgement::RULES_VERSION));
+    }
+    let same = |a: &serde_json::Result<serde_json::Value>, b: &serde_json::Result<serde_json::Value>| matches!((a, b), (Ok(a), Ok(b)) if a == b);
+    let derived = rules::system::derive(&record.parts.system).map_err(|e| altered(vec!["derived".to_owned()], format!("The window cannot be derived again from the inputs: {e}.")))?;
+    if !same(&serde_json::to_value(&derived), &serde_json::to_value(&record.parts.derived)) {
+        return Err(altered(vec!["derived".to_owned()], "The window does not follow from the inputs by the rules of this version.".to_owned()));
+    }
+    let judged = judge::judge(&record.parts.readings);
+    if !same(&serde_json::to_value(&judged), &serde_json::to_value(&record.parts.judgement)) {
+        return Err(altered(vec!["judgement".to_owned()], "The verdict does not follow from the readings by the rules of this version.".to_owned()));
+    }
+    Ok("Window and verdict follow from the inputs by the rules named.".to_owned())
+}
