@@ -1,1 +1,80 @@
-fn main() {}
+//! `zero-leak`: serve, derive, judge, verify.
+
+mod compute;
+mod describe;
+mod serve;
+
+use clap::{Parser, Subcommand};
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+/// Plans, runs, judges and seals code-based pressure tests.
+#[derive(Debug, Parser)]
+#[command(name = "zero-leak", version)]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Debug, Subcommand)]
+enum Command {
+    /// Serves the application on loopback.
+    Serve(serve::Serve),
+    /// Brings the tables up to date (address of the owning account in ZERO_LEAK_OWNER_URL).
+    Migrate,
+    /// Adds a person, or changes their password (read from standard input).
+    Person {
+        /// Sign-in name.
+        sign_in: String,
+        /// engineer, supervisor, reader, inspector, witness or owner.
+        role: String,
+    },
+    /// Derives the window at the gauge for a system and prints it as JSON.
+    Derive {
+        /// File in the format of docs/formats/system.schema.json.
+        file: PathBuf,
+    },
+    /// Judges a hold and prints finding and verdict as JSON.
+    Judge {
+        /// File in the format of docs/formats/hold-case.schema.json.
+        file: PathBuf,
+    },
+    /// Checks a sealed record: 0 genuine, 1 altered or sealed by another key, 2 unreadable.
+    Verify {
+        /// The sealed file.
+        file: PathBuf,
+        /// Public key of the installation that should have sealed it: 64 hex digits, or a file that holds them.
+        #[arg(long)]
+        key: Option<String>,
+    },
+    /// Prints what is made from the code: `openapi`, `rules`, `system`, `hold-case`, `sealed-record`.
+    #[command(hide = true)]
+    Describe {
+        /// What.
+        what: String,
+    },
+}
+
+fn main() -> ExitCode {
+    let cli = Cli::parse();
+    match cli.command {
+        Command::Serve(options) => report(serve::serve(&options)),
+        Command::Migrate => report(serve::migrate()),
+        Command::Person { sign_in, role } => report(serve::person(&sign_in, &role)),
+        Command::Derive { file } => report(compute::derive(&file)),
+        Command::Judge { file } => report(compute::judge(&file)),
+        Command::Verify { file, key } => compute::verify(&file, key.as_deref()),
+        Command::Describe { what } => report(describe::describe(&what)),
+    }
+}
+
+/// 0 when done; otherwise one sentence on standard error, and 2.
+fn report(result: anyhow::Result<()>) -> ExitCode {
+    match result {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(e) => {
+            eprintln!("zero-leak: {e:#}");
+            ExitCode::from(2)
+        }
+    }
+}

@@ -1,1 +1,33 @@
-//! Placeholder.
+//! The server: HTTP in front of the core, MariaDB behind it.
+
+pub mod access;
+pub mod api;
+pub mod assets;
+pub mod config;
+pub mod freeze;
+pub mod judging;
+pub mod migrate;
+pub mod problem;
+pub mod routes;
+pub mod session_store;
+pub mod sign_in;
+pub mod state;
+pub mod store;
+pub mod view;
+pub mod who;
+
+pub use api::{openapi, router};
+pub use config::Config;
+pub use state::App;
+
+/// Serves until `stop` is done, then lets requests under way finish.
+///
+/// # Errors
+/// When the listener fails.
+pub async fn serve(
+    listener: tokio::net::TcpListener,
+    service: axum::extract::connect_info::IntoMakeServiceWithConnectInfo<axum::Router, std::net::SocketAddr>,
+    stop: impl Future<Output = ()> + Send + 'static,
+) -> anyhow::Result<()> {
+    Ok(axum::serve(listener, service).with_graceful_shutdown(stop).await?)
+}

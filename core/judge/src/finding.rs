@@ -162,6 +162,7 @@ struct Series {
 pub fn find(case: &HoldCase) -> Found {
     let inside = |t: f64| t >= case.hold_start_s && t <= case.hold_end_s;
     let pressures: Vec<(f64, GaugePressure)> = case.readings.iter().filter(|r| inside(r.t_s)).filter_map(|r| Some((r.t_s, r.pressure_pa?))).collect();
+    let pressures = one_per_instant(pressures);
     let ends = (pressures.first().map(|p| p.1.pa()), pressures.last().map(|p| p.1.pa()));
     if pressures.len() < LEAST_READINGS {
         let reason = format!(
@@ -186,6 +187,21 @@ pub fn find(case: &HoldCase) -> Found {
     }
 }
 
+/// Two pressure readings at one instant are averaged, so that time rises.
+fn one_per_instant(readings: Vec<(f64, GaugePressure)>) -> Vec<(f64, GaugePressure)> {
+    let mut out: Vec<(f64, f64, f64)> = Vec::with_capacity(readings.len());
+    for (t, p) in readings {
+        match out.last_mut() {
+            Some(last) if last.0 == t => {
+                last.1 += p.pa();
+                last.2 += 1.0;
+            }
+            _ => out.push((t, p.pa(), 1.0)),
+        }
+    }
+    out.into_iter().map(|(t, sum, n)| (t, GaugePressure::from_pa(sum / n))).collect()
+}
+
 /// Temperature of the water at each time: the readings, interpolated, through a first-order lag. None when they cover
 /// less than four fifths of the hold.
 fn water_temperatures(case: &HoldCase, thermometer: &Thermometer, lag_s: f64, at: &[f64]) -> Option<Vec<f64>> {
@@ -202,7 +218,7 @@ fn water_temperatures(case: &HoldCase, thermometer: &Thermometer, lag_s: f64, at
         let mut now = read[0].1;
         for (i, r) in read.iter().enumerate() {
             if i > 0 {
-                let (dt, drive) = (r.0 - read[i - 1].0, read[i - 1].1);
+                let (dt, drive) = ((r.0 - read[i - 1].0).max(1e-9), read[i - 1].1);
                 let rate = (r.1 - drive) / dt;
                 // exact response to a drive that changes linearly over the step
                 let e = (-dt / lag_s).exp();

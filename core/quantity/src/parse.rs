@@ -36,7 +36,7 @@ pub enum ParseQuantityError {
         accepted: &'static str,
     },
     /// Outside what is believable.
-    #[error("{word} of {value} {unit} is not between {least} and {most} {unit}: check the figure and its unit")]
+    #[error("{word} of {} {unit} is not between {least} and {most} {unit}: check the figure and its unit", plain(*value))]
     OutOfBounds {
         /// the quantity
         word: &'static str,
@@ -49,6 +49,11 @@ pub enum ParseQuantityError {
         /// most accepted
         most: f64,
     },
+}
+
+/// A number without the dust of binary arithmetic: −7.110000000000001 → −7.11.
+fn plain(value: f64) -> String {
+    format!("{value:.9e}").parse::<f64>().map_or_else(|_| value.to_string(), |v| v.to_string())
 }
 
 /// A number with an optional unit behind it, split but not judged.

@@ -1,0 +1,96 @@
+//! All routes in one place, and the description of the API that is made from them.
+
+use crate::problem::Problem;
+use crate::session_store::DatabaseSessions;
+use crate::state::App;
+use crate::{assets, routes, who};
+use axum::extract::DefaultBodyLimit;
+use axum::http::{HeaderName, HeaderValue, Method, header};
+use axum::response::IntoResponse;
+use axum::{Router, middleware};
+use std::sync::Arc;
+use tower_governor::GovernorLayer;
+use tower_governor::governor::GovernorConfigBuilder;
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_sessions::cookie::SameSite;
+use tower_sessions::{Expiry, SessionManagerLayer};
+use utoipa::OpenApi;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+#[derive(OpenApi)]
+#[openapi(info(title = "Zero Leak", description = "Pressures in Pa (gauge unless the name says otherwise), lengths in m, temperatures in °C, times in RFC 3339. A change needs the header x-request-token of the session."))]
+struct Description;
+
+fn api(sign_in_burst: u32) -> OpenApiRouter<App> {
+    let sign_in = OpenApiRouter::new().routes(routes!(routes::session::sign_in)).layer(sign_in_limit(sign_in_burst));
+    OpenApiRouter::with_openapi(Description::openapi())
+        .merge(sign_in)
+        .routes(routes!(routes::session::get, routes::session::sign_out))
+        .routes(routes!(routes::today::get))
+        .routes(routes!(routes::packs::list))
+        .routes(routes!(routes::packs::get, routes::packs::make))
+        .routes(routes!(routes::packs::plan))
+        .routes(routes!(routes::packs::why))
+        .routes(routes!(routes::parts::put))
+        .routes(routes!(routes::parts::check))
+        .routes(routes!(routes::parts::preview))
+        .routes(routes!(routes::punch::put))
+        .routes(routes!(routes::boundary::put))
+        .routes(routes!(routes::instruments::list))
+        .routes(routes!(routes::instruments::put))
+        .routes(routes!(routes::library::get))
+        .routes(routes!(routes::attempts::release))
+        .routes(routes!(routes::readings::put, routes::readings::get))
+        .routes(routes!(routes::events::put))
+        .routes(routes!(routes::recordings::preview))
+        .routes(routes!(routes::recordings::put))
+        .routes(routes!(routes::hold::get))
+        .routes(routes!(routes::signatures::put))
+        .routes(routes!(routes::records::sealed))
+}
+
+/// Limits signing in per address: a burst, then one every three seconds.
+fn sign_in_limit<B>(burst: u32) -> GovernorLayer<tower_governor::key_extractor::PeerIpKeyExtractor, governor::middleware::NoOpMiddleware, B>
+where
+    B: From<String> + From<axum::body::Body> + Send + 'static,
+{
+    let config = GovernorConfigBuilder::default().methods(vec![Method::POST]).per_second(3).burst_size(burst.max(1)).finish();
+    let config = Arc::new(config.unwrap_or_else(|| unreachable!("period and burst are above zero")));
+    GovernorLayer::new(config).error_handler(|_| {
+        let (parts, body) = Problem::TooManySignIns.into_response().into_parts();
+        axum::http::Response::from_parts(parts, B::from(body))
+    })
+}
+
+/// Description of the API.
+pub fn openapi() -> utoipa::openapi::OpenApi {
+    api(1).split_for_parts().1
+}
+
+/// The whole application.
+pub fn router(app: App) -> Router {
+    let (api, _) = api(app.sign_in_burst).split_for_parts();
+    // off loopback a proxy with TLS stands in front, and the cookie must then be marked Secure; the server itself binds to loopback only
+    let sessions = SessionManagerLayer::new(DatabaseSessions(app.db.clone()))
+        .with_name("zero_leak")
+        .with_secure(false)
+        .with_http_only(true)
+        .with_same_site(SameSite::Strict)
+        .with_expiry(Expiry::OnInactivity(tower_sessions::cookie::time::Duration::hours(12)));
+    let fixed = |name: HeaderName, value: &'static str| SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value));
+    api.fallback(fallback)
+        .layer(DefaultBodyLimit::max(routes::recordings::MOST_MB * 1024 * 1024))
+        .layer(sessions)
+        .layer(middleware::from_fn(who::same_origin))
+        .layer(fixed(header::CONTENT_SECURITY_POLICY, assets::POLICY))
+        .layer(fixed(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .layer(fixed(header::REFERRER_POLICY, "no-referrer"))
+        .layer(SetResponseHeaderLayer::if_not_present(header::CACHE_CONTROL, HeaderValue::from_static("no-store")))
+        .with_state(app)
+}
+
+/// Paths of the API that do not exist are problems; all others are views of the application.
+async fn fallback(uri: axum::http::Uri) -> axum::response::Response {
+    if uri.path().starts_with("/api/") { Problem::NotFound("such address").into_response() } else { assets::serve(uri).await }
+}

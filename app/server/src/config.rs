@@ -1,0 +1,20 @@
+//! What a server is told at its start.
+
+use std::path::PathBuf;
+
+/// Settings of a server.
+#[derive(Debug, Clone)]
+pub struct Config {
+    /// Address of the database for the server's account.
+    pub database_url: String,
+    /// File of the sealing key; made on the first start.
+    pub key_file: PathBuf,
+    /// Port on loopback.
+    pub port: u16,
+    /// Name of the site, for headings.
+    pub site: String,
+    /// Zone of the site (IANA name): "today", times on charts.
+    pub zone: String,
+    /// Sign-ins allowed in a row from one address before it has to wait.
+    pub sign_in_burst: u32,
+}

@@ -1,0 +1,71 @@
+//! What the first signature freezes.
+
+use crate::judging::Run;
+use crate::problem::Problem;
+use crate::state::App;
+use crate::store::pack::PackRow;
+use crate::store::{boundary, punch};
+use pack::schedule;
+use record::sealed::{Parts, RecordedEvent, Subject};
+use rules::system::derive;
+use rules::why::{Figure, why};
+use time::format_description::well_known::Rfc3339;
+
+/// Cautions that go with every record.
+const CAUTIONS: [&str; 3] = [
+    "The adopted code, the local law and a licensed or appointed person decide; this tool computes and records.",
+    "Clauses and factors are written from memory of the published codes and were not checked against the published edition.",
+    "This record shows what was tested, on the day and in the state described; it is not a statement about later service.",
+];
+
+/// An instant as text.
+pub fn rfc3339(at: time::OffsetDateTime) -> String {
+    at.format(&Rfc3339).unwrap_or_default()
+}
+
+/// Gathers the content of a run's record.
+///
+/// # Errors
+/// While the run has no judged hold.
+pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Problem> {
+    let system = run.system();
+    let derived = derive(&system).map_err(|e| Problem::invalid(e.field(), &e))?;
+    let case = run.case(&derived).ok_or_else(|| Problem::Conflict("There is no hold to sign: the pump was never booked as off, or no pressure was read after it.".to_owned()))?;
+    let boundary: Vec<_> = boundary::of_pack(&app.db, &pack.id).await?.into_iter().map(|b| b.item).collect();
+    let mut derivations = Vec::new();
+    for (figure, _) in Figure::WHOLE {
+        derivations.extend(why(&system, &derived, &figure).map_err(|e| Problem::invalid(e.field(), &e))?);
+    }
+    let plan = &run.attempt.frozen.plan;
+    let planned = derived.day.as_ref().map_or(derived.lower_readable_pa, |d| d.planned_pa);
+    Ok(Parts {
+        subject: Subject {
+            pack_number: pack.number.clone(),
+            title: run.attempt.frozen.title.clone(),
+            form: pack.form,
+            attempt: run.attempt.number,
+            released_at: rfc3339(run.attempt.released_at),
+            follows_attempt: run.attempt.follows,
+            supersedes: run.attempt.supersedes.clone(),
+            supersedes_reason: run.attempt.supersedes_reason.clone(),
+            software: env!("CARGO_PKG_VERSION").to_owned(),
+        },
+        plan: plan.clone(),
+        schedule: schedule::steps(plan.schedule, planned, plan.basis.base_pressure(), system.gauge.division_pa, plan.hold().s()),
+        instruments: run.attempt.frozen.instruments.clone(),
+        punch: punch::of_pack(&app.db, &pack.id).await?.into_iter().map(|p| p.punch).collect(),
+        events: run
+            .events
+            .iter()
+            .map(|e| RecordedEvent { id: e.id.clone(), at: rfc3339(e.at), kind: e.kind, place: e.place, note: e.note.clone(), by: e.person.clone() })
+            .collect(),
+        judgement: judge::judge(&case),
+        readings: case,
+        restore: pack::restore::list(&run.booked(), &boundary),
+        boundary,
+        cautions: CAUTIONS.map(str::to_owned).to_vec(),
+        derivations,
+        derived,
+        system,
+    })
+}

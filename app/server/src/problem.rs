@@ -1,0 +1,150 @@
+//! Every way in which a request can fail, as RFC 9457 problems. All statuses stand here.
+
+use axum::Json;
+use axum::http::{HeaderValue, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use serde::{Deserialize, Serialize};
+
+/// A problem as sent.
+#[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct ProblemBody {
+    /// Kind of problem, a relative reference.
+    pub r#type: String,
+    /// Kind of problem, in words.
+    pub title: String,
+    /// Status of the response.
+    pub status: u16,
+    /// What, why, and what to do.
+    pub detail: String,
+    /// The field to mend, where there is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub field: Option<String>,
+}
+
+/// Why a request failed.
+#[derive(Debug, thiserror::Error)]
+pub enum Problem {
+    /// Not signed in.
+    #[error("You are not signed in, or were away for too long: sign in and try again. What you typed is kept on this page.")]
+    NotSignedIn,
+    /// Wrong name or password.
+    #[error("This name and password do not go together.")]
+    WrongPassword,
+    /// Too many sign-ins.
+    #[error("Too many attempts to sign in from this machine: wait a minute and try again.")]
+    TooManySignIns,
+    /// Not from this application's own page.
+    #[error("This request did not come from a page of this application: reload the page and try again.")]
+    Forged,
+    /// The role may not.
+    #[error("{0}")]
+    NotAllowed(String),
+    /// Not there, or not for this person.
+    #[error("There is no {0} here: it may have been on another pack, or you are not named on this one.")]
+    NotFound(&'static str),
+    /// Something in the request cannot be used.
+    #[error("{sentence}")]
+    Invalid {
+        /// the field
+        field: String,
+        /// what, why, and what to do
+        sentence: String,
+    },
+    /// The body is not what the route takes.
+    #[error("The request cannot be read: {0}.")]
+    Unreadable(String),
+    /// Body too large.
+    #[error("The file is larger than {0} MB: split it, or log less often.")]
+    TooLarge(usize),
+    /// The state of the thing forbids it.
+    #[error("{0}")]
+    Conflict(String),
+    /// Someone else was faster.
+    #[error("{0}")]
+    Changed(String),
+    /// No If-Match.
+    #[error("Say which version you change (If-Match): without it somebody else's work could be overwritten unseen.")]
+    VersionNeeded,
+    /// The database or the program failed.
+    #[error("The server could not do this. Nothing was stored. Try again; if it stays, the server's log names the cause under {0}.")]
+    Internal(String),
+}
+
+impl Problem {
+    fn parts(&self) -> (StatusCode, &'static str, &'static str) {
+        match self {
+            Self::NotSignedIn => (StatusCode::UNAUTHORIZED, "not-signed-in", "Not signed in"),
+            Self::WrongPassword => (StatusCode::UNAUTHORIZED, "wrong-password", "Name and password do not fit"),
+            Self::TooManySignIns => (StatusCode::TOO_MANY_REQUESTS, "too-many-sign-ins", "Wait a minute"),
+            Self::Forged => (StatusCode::FORBIDDEN, "forged", "Not from this application"),
+            Self::NotAllowed(_) => (StatusCode::FORBIDDEN, "not-allowed", "Not for this role"),
+            Self::NotFound(_) => (StatusCode::NOT_FOUND, "not-found", "Not found"),
+            Self::Invalid { .. } => (StatusCode::UNPROCESSABLE_ENTITY, "invalid", "Cannot be used"),
+            Self::Unreadable(_) => (StatusCode::BAD_REQUEST, "unreadable", "Cannot be read"),
+            Self::TooLarge(_) => (StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large"),
+            Self::Conflict(_) => (StatusCode::CONFLICT, "conflict", "Not now"),
+            Self::Changed(_) => (StatusCode::PRECONDITION_FAILED, "changed", "Changed by someone else"),
+            Self::VersionNeeded => (StatusCode::PRECONDITION_REQUIRED, "version-needed", "Version needed"),
+            Self::Internal(_) => (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Failed here"),
+        }
+    }
+
+    /// A field that cannot be used, with a sentence.
+    pub fn invalid(field: impl Into<String>, sentence: impl std::fmt::Display) -> Self {
+        let mut sentence = sentence.to_string();
+        if let Some(first) = sentence.get(..1) {
+            sentence = first.to_uppercase() + &sentence[1..];
+        }
+        if !sentence.ends_with('.') {
+            sentence.push('.');
+        }
+        Self::Invalid { field: field.into(), sentence }
+    }
+}
+
+impl IntoResponse for Problem {
+    fn into_response(self) -> Response {
+        let (status, kind, title) = self.parts();
+        let field = if let Self::Invalid { field, .. } = &self { Some(field.clone()) } else { None };
+        let body = ProblemBody { r#type: format!("/problems/{kind}"), title: title.to_owned(), status: status.as_u16(), detail: self.to_string(), field };
+        let mut response = (status, Json(body)).into_response();
+        response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
+        response
+    }
+}
+
+impl From<sqlx::Error> for Problem {
+    fn from(e: sqlx::Error) -> Self {
+        // a trigger that guards an append-only table speaks in a sentence of its own
+        if let Some(db) = e.as_database_error() {
+            if db.code().as_deref() == Some("45000") {
+                return Self::Conflict(format!("This cannot be stored: {}.", db.message()));
+            }
+        }
+        internal(&e)
+    }
+}
+
+impl From<serde_json::Error> for Problem {
+    fn from(e: serde_json::Error) -> Self {
+        internal(&e)
+    }
+}
+
+impl From<record::canonical::NotCanonical> for Problem {
+    fn from(e: record::canonical::NotCanonical) -> Self {
+        internal(&e)
+    }
+}
+
+/// Logs a failure under an id and gives that id to the person.
+pub fn internal(e: &dyn std::fmt::Display) -> Problem {
+    let id = uuid::Uuid::now_v7().to_string();
+    tracing::error!(%id, error = %e, "request failed");
+    Problem::Internal(id)
+}
+
+/// The unique key that an insert ran into, if that is what happened.
+pub fn duplicate(e: &sqlx::Error) -> bool {
+    e.as_database_error().is_some_and(sqlx::error::DatabaseError::is_unique_violation)
+}

@@ -1,0 +1,86 @@
+//! Release for test: an attempt begins, what is planned is frozen in it.
+
+use super::{Body, uuid};
+use crate::access::{Action, may_on};
+use crate::judging::Run;
+use crate::problem::{Problem, ProblemBody};
+use crate::state::App;
+use crate::store::attempt::{AttemptRow, Frozen};
+use crate::store::{attempt, boundary, pack as packs, punch, signature};
+use crate::view::{PackView, pack_view, planned};
+use crate::who::Who;
+use axum::Json;
+use axum::extract::{Path, State};
+use serde::Deserialize;
+use time::OffsetDateTime;
+
+/// A release.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Release {
+    /// When it was released, when that is booked afterwards; absent for now.
+    #[serde(default, with = "time::serde::rfc3339::option")]
+    pub released_at: Option<OffsetDateTime>,
+    /// Why a signed record is superseded; needed when there is one.
+    #[serde(default)]
+    pub supersedes_reason: String,
+}
+
+/// An attempt that this person may work on, and its pack.
+pub(super) async fn of_person(app: &App, who: &Who, id: &str, action: Action) -> Result<(packs::PackRow, AttemptRow), Problem> {
+    let row = attempt::get(&app.db, id).await?;
+    let pack = packs::get(&app.db, &row.pack_id).await?;
+    may_on(who, action, &pack).map_err(|e| if matches!(e, Problem::NotFound(_)) { Problem::NotFound("attempt") } else { e })?;
+    Ok((pack, row))
+}
+
+/// Releases a pack for test; the same id again changes nothing. Refused while a gate is shut, or while an attempt is under way.
+#[utoipa::path(put, path = "/api/v1/packs/{id}/attempts/{attempt}", tag = "run", params(("id" = String, Path), ("attempt" = String, Path)), request_body = Release,
+    responses((status = 200, body = PackView), (status = 403, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn release(State(app): State<App>, who: Who, Path((id, attempt_id)): Path<(String, String)>, Body(body): Body<Release>) -> Result<Json<PackView>, Problem> {
+    let row = packs::get(&app.db, &id).await?;
+    may_on(&who, Action::Release, &row)?;
+    uuid(&attempt_id)?;
+    let earlier = attempt::of_pack(&app.db, &id).await?;
+    if earlier.iter().any(|a| a.id == attempt_id) {
+        return Ok(Json(pack_view(&app, &who, row).await?));
+    }
+    let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
+    let planned = planned(&app, &row, &punch, &boundary).await?;
+    let shut: Vec<String> = planned.gates.iter().filter(|g| !g.ready).map(|g| format!("{} ({} clears it)", g.sentence, g.who)).collect();
+    if !shut.is_empty() {
+        return Err(Problem::Conflict(format!("Not released: {}", shut.join(" "))));
+    }
+    let released_at = body.released_at.unwrap_or_else(OffsetDateTime::now_utc);
+    if released_at > OffsetDateTime::now_utc() + time::Duration::minutes(5) {
+        return Err(Problem::invalid("released_at", "the release lies in the future: check the date and the zone"));
+    }
+    let mut follows = None;
+    let mut supersedes = None;
+    if let Some(last) = earlier.into_iter().next_back() {
+        let (number, last_id) = (last.number, last.id.clone());
+        let run = Run::load(&app, last).await?;
+        if !run.over() {
+            return Err(Problem::Conflict(format!("Attempt {number} is under way: release its pressure and book that before another begins.")));
+        }
+        follows = Some(number);
+        supersedes = signature::content_sha256(&app.db, &last_id).await?;
+    }
+    let reason = body.supersedes_reason.trim();
+    if supersedes.is_some() && reason.is_empty() {
+        return Err(Problem::invalid("supersedes_reason", "the last attempt is signed: nothing signed is edited, it is superseded, and that needs a reason"));
+    }
+    let new = AttemptRow {
+        id: attempt_id,
+        pack_id: id.clone(),
+        number: follows.unwrap_or(0) + 1,
+        follows,
+        supersedes_reason: supersedes.is_some().then(|| reason.to_owned()),
+        supersedes,
+        released_at,
+        released_by: who.sign_in.clone(),
+        frozen: Frozen { title: row.title.clone(), plan: row.plan.clone(), parts: planned.parts, instruments: planned.instruments },
+    };
+    attempt::insert(&app.db, &new).await?;
+    Ok(Json(pack_view(&app, &who, packs::get(&app.db, &id).await?).await?))
+}

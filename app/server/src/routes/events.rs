@@ -1,0 +1,56 @@
+//! Events of a run.
+
+use super::{Body, attempts::of_person, readings::instant, uuid};
+use crate::access::Action;
+use crate::problem::{Problem, ProblemBody};
+use crate::state::App;
+use crate::store::event::{self, EventRow};
+use crate::who::Who;
+use axum::extract::{Path, State};
+use axum::http::StatusCode;
+use judge::case::LeakPlace;
+use pack::run::RunEventKind;
+use serde::Deserialize;
+use time::OffsetDateTime;
+
+/// An event to book.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewEvent {
+    /// What happened.
+    pub kind: RunEventKind,
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// Place class of a leak seen.
+    #[serde(default)]
+    pub place: Option<LeakPlace>,
+    /// Free words.
+    #[serde(default)]
+    pub note: String,
+}
+
+/// Books an event; the same again changes nothing. Refused when the order of restoring forbids it.
+#[utoipa::path(put, path = "/api/v1/attempts/{attempt}/events/{event}", tag = "run", params(("attempt" = String, Path), ("event" = String, Path)), request_body = NewEvent,
+    responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn put(State(app): State<App>, who: Who, Path((id, event_id)): Path<(String, String)>, Body(body): Body<NewEvent>) -> Result<StatusCode, Problem> {
+    let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
+    uuid(&event_id)?;
+    instant(&attempt, "at", body.at)?;
+    if (body.kind == RunEventKind::LeakSeen) != body.place.is_some() {
+        return Err(Problem::invalid("place", "a leak seen needs the place where it was seen, and nothing else has one"));
+    }
+    if body.note.chars().count() > 500 {
+        return Err(Problem::invalid("note", "a note has at most 500 characters"));
+    }
+    let booked = event::of_attempt(&app.db, &id).await?;
+    if !booked.iter().any(|e| e.id == event_id) {
+        let kinds: Vec<RunEventKind> = booked.iter().map(|e| e.kind).collect();
+        if let Some(sentence) = pack::restore::objection(body.kind, &kinds) {
+            return Err(Problem::Conflict(sentence.to_owned()));
+        }
+    }
+    let at = body.at.replace_nanosecond(body.at.nanosecond() / 1000 * 1000).unwrap_or(body.at);
+    event::insert(&app.db, &id, &EventRow { id: event_id, kind: body.kind, at, place: body.place, note: body.note, person: who.sign_in }).await?;
+    Ok(StatusCode::NO_CONTENT)
+}

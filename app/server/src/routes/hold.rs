@@ -1,0 +1,108 @@
+//! What the hold chart is drawn from.
+
+use super::attempts::of_person;
+use crate::access::Action;
+use crate::judging::Run;
+use crate::problem::{Problem, ProblemBody};
+use crate::state::App;
+use crate::store::event::EventRow;
+use crate::who::Who;
+use axum::Json;
+use axum::extract::{Path, State};
+use judge::case::Reading;
+use rules::system::derive;
+use serde::Serialize;
+use time::OffsetDateTime;
+
+/// Most points that are sent; more are thinned so that every peak stays.
+const MOST_POINTS: usize = 4000;
+
+/// A point of one channel.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, utoipa::ToSchema)]
+pub struct Point {
+    /// Seconds from the release.
+    pub t_s: f64,
+    /// Pa gauge, or °C.
+    pub value: f64,
+}
+
+/// Chart of a run.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct HoldView {
+    /// Zero of the times.
+    #[serde(with = "time::serde::rfc3339")]
+    pub released_at: OffsetDateTime,
+    /// Gauge readings, Pa.
+    pub pressure: Vec<Point>,
+    /// Temperatures, °C.
+    pub temperature: Vec<Point>,
+    /// How many readings there are in all.
+    pub readings: usize,
+    /// Lower bound at the gauge, Pa.
+    pub lower_pa: f64,
+    /// Upper bound at the gauge, Pa.
+    pub upper_pa: f64,
+    /// Planned pressure, Pa.
+    pub planned_pa: Option<f64>,
+    /// Hold: start and end, s from the release.
+    pub hold_s: Option<(f64, f64)>,
+    /// Events with their time, s from the release.
+    pub events: Vec<(f64, EventRow)>,
+}
+
+/// Thins a series to about `MOST_POINTS`: of each bucket its least and its greatest stay, so that no peak is lost.
+fn thin(points: Vec<Point>) -> Vec<Point> {
+    if points.len() <= MOST_POINTS {
+        return points;
+    }
+    let bucket = points.len().div_ceil(MOST_POINTS / 2);
+    points
+        .chunks(bucket)
+        .flat_map(|c| {
+            let low = c.iter().copied().reduce(|a, b| if b.value < a.value { b } else { a });
+            let high = c.iter().copied().reduce(|a, b| if b.value > a.value { b } else { a });
+            let mut pair: Vec<Point> = low.into_iter().chain(high).collect();
+            pair.sort_by(|a, b| a.t_s.total_cmp(&b.t_s));
+            pair.dedup();
+            pair
+        })
+        .collect()
+}
+
+/// Readings, limits and events of a run.
+#[utoipa::path(get, path = "/api/v1/attempts/{attempt}/hold", tag = "run", params(("attempt" = String, Path)), responses((status = 200, body = HoldView), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Json<HoldView>, Problem> {
+    let (_, attempt) = of_person(&app, &who, &id, Action::See).await?;
+    let run = Run::load(&app, attempt).await?;
+    let derived = derive(&run.system()).map_err(|e| Problem::invalid(e.field(), &e))?;
+    let case = run.case(&derived);
+    let readings = run.readings();
+    let series = |value: fn(&Reading) -> Option<f64>| thin(readings.iter().filter_map(|r| Some(Point { t_s: r.t_s, value: value(r)? })).collect());
+    Ok(Json(HoldView {
+        released_at: run.attempt.released_at,
+        pressure: series(|r| r.pressure_pa.map(quantity::GaugePressure::pa)),
+        temperature: series(|r| r.temperature_c.map(quantity::Temperature::c)),
+        readings: readings.len(),
+        lower_pa: derived.lower_pa.pa(),
+        upper_pa: derived.upper_pa.pa(),
+        planned_pa: derived.day.as_ref().map(|d| d.planned_pa.pa()),
+        hold_s: case.map(|c| (c.hold_start_s, c.hold_end_s)),
+        events: run.events.iter().map(|e| (run.seconds(e.at), e.clone())).collect(),
+    }))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn thinning_keeps_every_peak() {
+        let mut points: Vec<Point> = (0..200_000).map(|i| Point { t_s: f64::from(i), value: 26.0 }).collect();
+        points[77_777].value = 30.0;
+        points[123_456].value = 20.0;
+        let thinned = thin(points);
+        assert!(thinned.len() <= MOST_POINTS);
+        assert!(thinned.iter().any(|p| p.value == 30.0) && thinned.iter().any(|p| p.value == 20.0));
+        assert!(thinned.windows(2).all(|w| w[0].t_s <= w[1].t_s));
+    }
+}

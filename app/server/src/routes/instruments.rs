@@ -1,0 +1,78 @@
+//! The instrument store.
+
+use super::{Body, etag, text, version};
+use crate::access::{Action, may};
+use crate::problem::{Problem, ProblemBody};
+use crate::state::App;
+use crate::store::instrument as store;
+use crate::who::Who;
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::{HeaderMap, StatusCode, header};
+use pack::instrument::{Instrument, InstrumentKind, IsoDate};
+use quantity::bounds;
+use serde::Serialize;
+
+/// An instrument with its version, and what speaks against it today.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct InstrumentView {
+    /// The instrument.
+    pub instrument: Instrument,
+    /// Version, for If-Match.
+    pub version: u32,
+    /// What speaks against it today, in a sentence.
+    pub objection: Option<String>,
+}
+
+/// All instruments by tag.
+#[utoipa::path(get, path = "/api/v1/instruments", tag = "library", responses((status = 200, body = Vec<InstrumentView>), (status = 401, body = ProblemBody)))]
+pub async fn list(State(app): State<App>, _who: Who) -> Result<Json<Vec<InstrumentView>>, Problem> {
+    let today = app.today();
+    let rows = store::all(&app.db).await?;
+    Ok(Json(rows.into_iter().map(|r| InstrumentView { objection: r.instrument.objection(&today), instrument: r.instrument, version: r.version }).collect()))
+}
+
+fn check(i: &Instrument) -> Result<(), Problem> {
+    text("tag", &i.tag, 64, "the tag")?;
+    text("certificate", &i.certificate, 64, "the number of the certificate")?;
+    for (field, date) in [("calibrated_on", &i.calibrated_on), ("valid_until", &i.valid_until)] {
+        IsoDate::new(&date.0).ok_or_else(|| Problem::invalid(field, format!("\"{}\" is not a date: write it as 2026-03-01", date.0)))?;
+    }
+    if i.valid_until < i.calibrated_on {
+        return Err(Problem::invalid("valid_until", "a certificate cannot end before the calibration: check the two dates"));
+    }
+    let positive = |field: &str, v: Option<f64>| v.filter(|v| *v > 0.0 && v.is_finite()).ok_or_else(|| Problem::invalid(field, "this figure must be given and above zero"));
+    match i.kind {
+        InstrumentKind::Gauge => {
+            let scale = positive("full_scale_pa", i.full_scale_pa.map(quantity::GaugePressure::pa))?;
+            bounds::GAUGE_RANGE.check(scale / 1e5).map_err(|e| Problem::invalid("full_scale_pa", e))?;
+            let division = positive("division_pa", i.division_pa.map(quantity::PressureDifference::pa))?;
+            if division > scale / 5.0 {
+                return Err(Problem::invalid("division_pa", "the readable division is more than a fifth of the full scale: check both"));
+            }
+            let error = positive("error_of_scale", i.error_of_scale)?;
+            if error > 0.1 {
+                return Err(Problem::invalid("error_of_scale", "an error above 10 % of scale is not a gauge for a test: write 0.005 for 0.5 %"));
+            }
+        }
+        InstrumentKind::Thermometer => {
+            positive("division_k", i.division_k)?;
+            positive("error_k", i.error_k)?;
+        }
+    }
+    Ok(())
+}
+
+/// Adds an instrument, or changes it when nobody else did (If-Match).
+#[utoipa::path(put, path = "/api/v1/instruments/{tag}", tag = "library", params(("tag" = String, Path)), request_body = Instrument,
+    responses((status = 204), (status = 403, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn put(State(app): State<App>, who: Who, Path(tag): Path<String>, headers: HeaderMap, Body(body): Body<Instrument>) -> Result<(StatusCode, HeaderMap), Problem> {
+    may(&who, Action::Instruments)?;
+    if body.tag != tag {
+        return Err(Problem::invalid("tag", format!("the address names {tag}, the instrument {}: a tag is not changed, add another instrument", body.tag)));
+    }
+    check(&body)?;
+    let version = if headers.contains_key(header::IF_MATCH) { Some(version(&headers)?) } else { None };
+    let now = store::put(&app.db, &body, version).await?;
+    Ok((StatusCode::NO_CONTENT, etag(now)))
+}

@@ -1,0 +1,52 @@
+//! What a form offers: materials, kinds, columns, people.
+
+use crate::problem::{Problem, ProblemBody};
+use crate::state::App;
+use crate::who::Who;
+use axum::Json;
+use axum::extract::State;
+use pack::people::Role;
+use serde::Serialize;
+
+/// A material on offer.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct MaterialChoice {
+    /// Id.
+    pub id: String,
+    /// Name.
+    pub name: String,
+}
+
+/// A person on offer.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct PersonChoice {
+    /// Sign-in name.
+    pub sign_in: String,
+    /// Role.
+    pub role: Role,
+}
+
+/// What forms offer.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct Library {
+    /// Materials.
+    pub materials: Vec<MaterialChoice>,
+    /// Kinds of parts.
+    pub part_kinds: Vec<String>,
+    /// Columns of the grid.
+    pub columns: Vec<String>,
+    /// People of the site.
+    pub people: Vec<PersonChoice>,
+}
+
+/// What forms offer.
+#[utoipa::path(get, path = "/api/v1/library", tag = "library", responses((status = 200, body = Library), (status = 401, body = ProblemBody)))]
+pub async fn get(State(app): State<App>, _who: Who) -> Result<Json<Library>, Problem> {
+    let people = sqlx::query!("SELECT sign_in, role FROM person ORDER BY sign_in").fetch_all(&app.db).await?;
+    Ok(Json(Library {
+        materials: rules::tables::materials().iter().map(|m| MaterialChoice { id: m.id.clone(), name: m.name.clone() }).collect(),
+        part_kinds: rules::part::PartKind::ALL.iter().map(|k| k.1.to_owned()).collect(),
+        columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),
+        people: people.into_iter().filter_map(|p| Some(PersonChoice { role: Role::from_key(&p.role)?, sign_in: p.sign_in })).collect(),
+    }))
+}

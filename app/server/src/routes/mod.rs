@@ -1,0 +1,62 @@
+//! Routes, one resource a file. A handler loads, calls the core, converts.
+
+pub mod attempts;
+pub mod boundary;
+pub mod events;
+pub mod hold;
+pub mod instruments;
+pub mod library;
+pub mod packs;
+pub mod parts;
+pub mod punch;
+pub mod readings;
+pub mod recordings;
+pub mod records;
+pub mod session;
+pub mod signatures;
+pub mod today;
+
+use crate::problem::Problem;
+use axum::extract::FromRequest;
+use axum::extract::rejection::JsonRejection;
+use axum::http::{HeaderMap, HeaderValue, header};
+
+/// JSON of a request, whose faults are problems.
+#[derive(Debug, FromRequest)]
+#[from_request(via(axum::Json), rejection(Problem))]
+pub struct Body<T>(pub T);
+
+impl From<JsonRejection> for Problem {
+    fn from(e: JsonRejection) -> Self {
+        Self::Unreadable(e.body_text())
+    }
+}
+
+/// Version named in If-Match.
+pub(crate) fn version(headers: &HeaderMap) -> Result<u32, Problem> {
+    let text = headers.get(header::IF_MATCH).and_then(|v| v.to_str().ok()).ok_or(Problem::VersionNeeded)?;
+    text.trim_matches('"').strip_prefix('v').and_then(|v| v.parse().ok()).ok_or(Problem::VersionNeeded)
+}
+
+/// A version as ETag.
+pub(crate) fn etag(version: u32) -> HeaderMap {
+    let mut headers = HeaderMap::new();
+    if let Ok(value) = HeaderValue::from_str(&format!("\"v{version}\"")) {
+        headers.insert(header::ETAG, value);
+    }
+    headers
+}
+
+/// An id made by the client: a UUID, so that two never clash.
+pub(crate) fn uuid(id: &str) -> Result<(), Problem> {
+    uuid::Uuid::parse_str(id).map(|_| ()).map_err(|_| Problem::invalid("id", format!("\"{id}\" is not a UUID")))
+}
+
+/// Text that must not be empty nor longer than its column.
+pub(crate) fn text(field: &str, value: &str, most: usize, what: &str) -> Result<(), Problem> {
+    match value.trim().chars().count() {
+        0 => Err(Problem::invalid(field, format!("{what} is missing: type it"))),
+        n if n > most => Err(Problem::invalid(field, format!("{what} has {n} characters, {most} fit: shorten it"))),
+        _ => Ok(()),
+    }
+}

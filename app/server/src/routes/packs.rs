@@ -1,0 +1,211 @@
+//! Packs: list, make, see, change, and *why?*.
+
+use super::{Body, etag, text, uuid, version};
+use crate::access::{Action, may, may_on, sees};
+use crate::problem::{Problem, ProblemBody};
+use crate::state::App;
+use crate::store::{attempt, boundary, pack as store, punch};
+use crate::view::{PackView, StateKind, locked, pack_view};
+use crate::who::Who;
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::{HeaderMap, StatusCode};
+use pack::plan::Plan;
+use pack::signing::Form;
+use quantity::bounds;
+use rules::basis::Basis;
+use rules::derivation::Derivation;
+use serde::{Deserialize, Serialize};
+
+/// A line of the list.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct PackLine {
+    /// Id.
+    pub id: String,
+    /// Number.
+    pub number: String,
+    /// Title.
+    pub title: String,
+    /// Size.
+    pub form: Form,
+    /// Basis, in words.
+    pub basis: String,
+    /// State in a few words.
+    pub state: String,
+    /// Kind of state.
+    pub state_kind: StateKind,
+    /// Planned pressure, Pa; absent where none is derived.
+    pub planned_pa: Option<f64>,
+    /// What stops it: sentence and step, where anything does.
+    pub blockers: Vec<Blocker>,
+}
+
+/// Something that stops a test, with the place where it is cleared.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct Blocker {
+    /// What is missing and what to do.
+    pub sentence: String,
+    /// Who clears it.
+    pub who: String,
+    /// Step of the spine.
+    pub step: String,
+}
+
+/// A line from a view.
+pub(super) fn line(view: PackView) -> PackLine {
+    PackLine {
+        planned_pa: view.derived.as_ref().and_then(|d| d.day.as_ref()).map(|d| d.planned_pa.pa()),
+        blockers: if view.state_kind == StateKind::Blocked {
+            view.gates.into_iter().filter(|g| !g.ready).map(|g| Blocker { sentence: g.sentence, who: g.who, step: g.step }).collect()
+        } else {
+            Vec::new()
+        },
+        basis: view.plan.basis.name().to_owned(),
+        id: view.id,
+        number: view.number,
+        title: view.title,
+        form: view.form,
+        state: view.state,
+        state_kind: view.state_kind,
+    }
+}
+
+/// Every view that is a person's to see.
+pub(super) async fn views(app: &App, who: &Who) -> Result<Vec<PackView>, Problem> {
+    let mut all = Vec::new();
+    for row in store::all(&app.db).await? {
+        if sees(who, &row.created_by, &row.plan.people) {
+            all.push(pack_view(app, who, row).await?);
+        }
+    }
+    Ok(all)
+}
+
+/// Lists the packs that are this person's to see.
+#[utoipa::path(get, path = "/api/v1/packs", tag = "packs", responses((status = 200, body = Vec<PackLine>), (status = 401, body = ProblemBody)))]
+pub async fn list(State(app): State<App>, who: Who) -> Result<Json<Vec<PackLine>>, Problem> {
+    Ok(Json(views(&app, &who).await?.into_iter().map(line).collect()))
+}
+
+/// A new pack or quick test.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewPack {
+    /// Number; empty for the next free one.
+    #[serde(default)]
+    pub number: String,
+    /// Title.
+    pub title: String,
+    /// Size.
+    pub form: Form,
+    /// Plan.
+    pub plan: Plan,
+    /// Rows of parts, as typed, in the order of the grid's columns.
+    #[serde(default)]
+    pub cells: Vec<Vec<String>>,
+}
+
+/// Bounds that a plan's figures must keep.
+fn check_plan(plan: &Plan) -> Result<(), Problem> {
+    let inside = |field: &str, bound: &bounds::Bound, value: f64| bound.check(value).map(|_| ()).map_err(|e| Problem::invalid(field, e));
+    let base = plan.basis.base_pressure().bar();
+    match &plan.basis {
+        Basis::B313(b) => {
+            inside("design_pressure_pa", &bounds::DESIGN_PRESSURE, base)?;
+            inside("design_temperature_c", &bounds::DESIGN_TEMPERATURE, b.design_temperature_c.c())?;
+        }
+        Basis::BoilerModel(_) => inside("working_pressure_pa", &bounds::DESIGN_PRESSURE, base)?,
+    }
+    inside("water_temperature_c", &bounds::WATER_TEMPERATURE, plan.water_temperature_c.c())?;
+    inside("gauge_elevation_m", &bounds::HEIGHT, plan.gauge_elevation_m.m())?;
+    if let Some(hold) = plan.hold_s {
+        inside("hold_s", &bounds::HOLD, hold.minutes())?;
+        let floor = plan.basis.hold_floor();
+        if hold < floor {
+            return Err(Problem::invalid("hold_s", format!("the basis asks for at least {:.0} minutes; the owner may ask for more, never for less", floor.minutes())));
+        }
+    }
+    if plan.required_sensitivity_m3_per_s.is_some_and(|q| !(q.m3_per_s() > 0.0 && q.is_finite())) {
+        return Err(Problem::invalid("required_sensitivity_m3_per_s", "the leak to rule out must be above zero: leave it empty where none is asked"));
+    }
+    if !(plan.settings.expected_cooling_k >= 0.0 && plan.settings.expected_cooling_k <= 20.0) {
+        return Err(Problem::invalid("expected_cooling_k", "the cooling expected over the hold must be between 0 and 20 K"));
+    }
+    Ok(())
+}
+
+/// Makes a pack under an id of the client's; the same again changes nothing.
+#[utoipa::path(put, path = "/api/v1/packs/{id}", tag = "packs", params(("id" = String, Path, description = "UUID made by the client")), request_body = NewPack,
+    responses((status = 201, body = PackView), (status = 403, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn make(State(app): State<App>, who: Who, Path(id): Path<String>, Body(new): Body<NewPack>) -> Result<(StatusCode, HeaderMap, Json<PackView>), Problem> {
+    may(&who, Action::Make(new.form))?;
+    uuid(&id)?;
+    text("title", &new.title, 200, "the title")?;
+    if new.number.chars().count() > 32 {
+        return Err(Problem::invalid("number", "a number has at most 32 characters"));
+    }
+    check_plan(&new.plan)?;
+    super::parts::refuse_bad_rows(&new.cells)?;
+    store::insert(&app.db, &id, new.number.trim(), new.title.trim(), new.form, &new.plan, &new.cells, &who.sign_in).await?;
+    let view = pack_view(&app, &who, store::get(&app.db, &id).await?).await?;
+    Ok((StatusCode::CREATED, etag(view.version), Json(view)))
+}
+
+/// One pack with everything that its screens show.
+#[utoipa::path(get, path = "/api/v1/packs/{id}", tag = "packs", params(("id" = String, Path)), responses((status = 200, body = PackView), (status = 404, body = ProblemBody)))]
+pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<(HeaderMap, Json<PackView>), Problem> {
+    let view = pack_view(&app, &who, store::get(&app.db, &id).await?).await?;
+    Ok((etag(view.version), Json(view)))
+}
+
+/// Title and plan.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PlanChange {
+    /// Title.
+    pub title: String,
+    /// Plan.
+    pub plan: Plan,
+}
+
+/// Loads a pack that this person may plan now.
+pub(super) async fn plannable(app: &App, who: &Who, id: &str) -> Result<store::PackRow, Problem> {
+    let row = store::get(&app.db, id).await?;
+    may_on(who, Action::Plan, &row)?;
+    if let Some(last) = attempt::of_pack(&app.db, id).await?.into_iter().next_back() {
+        let number = last.number;
+        let run = crate::judging::Run::load(app, last).await?;
+        if let Some(sentence) = locked(Some((number, run.over()))) {
+            return Err(Problem::Conflict(sentence));
+        }
+    }
+    Ok(row)
+}
+
+/// Changes title and plan, when nobody else did meanwhile (If-Match).
+#[utoipa::path(put, path = "/api/v1/packs/{id}/plan", tag = "packs", params(("id" = String, Path), ("if-match" = String, Header)), request_body = PlanChange,
+    responses((status = 200, body = PackView), (status = 403, body = ProblemBody), (status = 409, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody), (status = 428, body = ProblemBody)))]
+pub async fn plan(State(app): State<App>, who: Who, Path(id): Path<String>, headers: HeaderMap, Body(change): Body<PlanChange>) -> Result<(HeaderMap, Json<PackView>), Problem> {
+    let mut row = plannable(&app, &who, &id).await?;
+    let version = version(&headers)?;
+    text("title", &change.title, 200, "the title")?;
+    check_plan(&change.plan)?;
+    row.title = change.title;
+    row.plan = change.plan;
+    store::update(&app.db, &row, version, &who.sign_in).await?;
+    get(State(app), who, Path(id)).await
+}
+
+/// Answers *why?* for one figure: `required`, `lower`, `upper`, `planned`, `look`, `stop-line`, `relief`, `alarm`, `gauge-range`, `hold`, or `part:TAG`.
+#[utoipa::path(get, path = "/api/v1/packs/{id}/why/{figure}", tag = "packs", params(("id" = String, Path), ("figure" = String, Path)),
+    responses((status = 200, body = Derivation), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn why(State(app): State<App>, who: Who, Path((id, figure)): Path<(String, String)>) -> Result<Json<Derivation>, Problem> {
+    let row = store::get(&app.db, &id).await?;
+    may_on(&who, Action::See, &row)?;
+    let figure = rules::why::Figure::from_name(&figure).ok_or(Problem::NotFound("figure"))?;
+    let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
+    let planned = crate::view::planned(&app, &row, &punch, &boundary).await?;
+    let refused = |e: rules::system::Refusal| Problem::invalid(e.field(), &e);
+    let derived = planned.derived.map_err(refused)?;
+    rules::why::why(&planned.system, &derived, &figure).map_err(refused)?.map(Json).ok_or(Problem::NotFound("figure"))
+}

@@ -1,0 +1,70 @@
+//! The parts grid and its preview.
+
+use super::{Body, version};
+use crate::access::{Action, may_on};
+use crate::problem::{Problem, ProblemBody};
+use crate::state::App;
+use crate::store::pack as store;
+use crate::view::PackView;
+use crate::who::Who;
+use axum::Json;
+use axum::body::Bytes;
+use axum::extract::{Path, State};
+use axum::http::HeaderMap;
+use formats::parts::{COLUMNS, PartsFate, read};
+use serde::Deserialize;
+
+/// Most rows of a grid.
+const MOST_ROWS: usize = 10_000;
+
+fn header() -> Vec<String> {
+    COLUMNS.iter().map(|c| c.0.to_owned()).collect()
+}
+
+/// Refuses a grid with a bad cell, naming the first by row and column.
+pub(super) fn refuse_bad_rows(cells: &[Vec<String>]) -> Result<(), Problem> {
+    if cells.len() > MOST_ROWS {
+        return Err(Problem::invalid("cells", format!("{} rows are more than the {MOST_ROWS} that one system may have: split it", cells.len())));
+    }
+    let fate = read(&header(), cells, &[]);
+    match fate.rows.iter().find_map(|r| Some((r.line, r.problems.first()?))) {
+        Some((line, problem)) => Err(Problem::invalid(format!("cells[{}].{}", line - 1, problem.column), format!("row {line}, column {}: {}", problem.column, problem.sentence))),
+        None => Ok(()),
+    }
+}
+
+/// Rows as typed.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Cells {
+    /// Rows in the order of the grid's columns.
+    pub cells: Vec<Vec<String>>,
+}
+
+/// Replaces the parts, when every row is good and nobody else changed the pack (If-Match).
+#[utoipa::path(put, path = "/api/v1/packs/{id}/parts", tag = "packs", params(("id" = String, Path), ("if-match" = String, Header)), request_body = Cells,
+    responses((status = 200, body = PackView), (status = 409, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, headers: HeaderMap, Body(body): Body<Cells>) -> Result<(HeaderMap, Json<PackView>), Problem> {
+    let mut row = super::packs::plannable(&app, &who, &id).await?;
+    let version = version(&headers)?;
+    refuse_bad_rows(&body.cells)?;
+    row.cells = body.cells;
+    store::update(&app.db, &row, version, &who.sign_in).await?;
+    super::packs::get(State(app), who, Path(id)).await
+}
+
+/// Tells the fate of each row of a grid; stores nothing.
+#[utoipa::path(post, path = "/api/v1/packs/{id}/parts/check", tag = "packs", params(("id" = String, Path)), request_body = Cells, responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody)))]
+pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Cells>) -> Result<Json<PartsFate>, Problem> {
+    may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
+    Ok(Json(read(&header(), &body.cells, &[])))
+}
+
+/// Tells the fate of each row of a file; stores nothing.
+#[utoipa::path(post, path = "/api/v1/packs/{id}/parts/preview", tag = "packs", params(("id" = String, Path)), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, file: Bytes) -> Result<Json<PartsFate>, Problem> {
+    may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
+    let table = formats::delimited::read(&file).map_err(|e| Problem::invalid("file", e))?;
+    Ok(Json(read(&table.header, &table.rows, &table.lines)))
+}

@@ -1,0 +1,94 @@
+//! Typed readings: kept as typed, stored once, in SI beside it.
+
+use super::{Body, attempts::of_person, uuid};
+use crate::access::Action;
+use crate::problem::{Problem, ProblemBody};
+use crate::state::App;
+use crate::store::attempt::AttemptRow;
+use crate::store::reading::{self, Channel, ReadingRow};
+use crate::who::Who;
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::StatusCode;
+use quantity::PressureUnit;
+use quantity::bounds::{READING_PRESSURE, READING_TEMPERATURE};
+use quantity::parse;
+use serde::Deserialize;
+use time::OffsetDateTime;
+
+/// Most readings in one request.
+const MOST: usize = 1000;
+
+/// A reading as typed.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TypedReading {
+    /// UUID made by the client, so that sending again stores once.
+    pub id: String,
+    /// When it was read.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// What it is of.
+    pub channel: Channel,
+    /// As typed: "25.9", "376 psi", "15,2".
+    pub text: String,
+    /// Unit of a bare pressure.
+    #[serde(default)]
+    pub unit: PressureUnit,
+}
+
+/// A batch.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Readings {
+    /// The readings; all are stored, or none.
+    pub readings: Vec<TypedReading>,
+}
+
+/// An instant that can belong to this run.
+pub(super) fn instant(attempt: &AttemptRow, field: &str, at: OffsetDateTime) -> Result<(), Problem> {
+    if at > OffsetDateTime::now_utc() + time::Duration::minutes(5) {
+        return Err(Problem::invalid(field, "this time lies in the future: check the date and the zone"));
+    }
+    if at < attempt.released_at - time::Duration::minutes(1) {
+        return Err(Problem::invalid(field, "this time is before the test was released: check the date and the zone, or book it on the attempt that it belongs to"));
+    }
+    Ok(())
+}
+
+fn read(attempt: &AttemptRow, i: usize, typed: TypedReading, person: &str) -> Result<ReadingRow, Problem> {
+    let field = |name: &str| format!("readings[{i}].{name}");
+    uuid(&typed.id)?;
+    instant(attempt, &field("at"), typed.at)?;
+    if typed.text.chars().count() > 64 {
+        return Err(Problem::invalid(field("text"), "a reading has at most 64 characters"));
+    }
+    let value = match typed.channel {
+        Channel::Pressure => parse::gauge_pressure(&READING_PRESSURE, &typed.text, typed.unit).map(|p| p.0.pa()),
+        Channel::Temperature => parse::temperature(&READING_TEMPERATURE, &typed.text).map(quantity::Temperature::c),
+    };
+    let value = value.map_err(|e| Problem::invalid(field("text"), e))?;
+    // the database keeps microseconds
+    let at = typed.at.replace_nanosecond(typed.at.nanosecond() / 1000 * 1000).unwrap_or(typed.at);
+    Ok(ReadingRow { id: typed.id, at, channel: typed.channel, value, as_typed: typed.text, person: person.to_owned() })
+}
+
+/// Stores typed readings. What is acknowledged is stored; the same ids again change nothing.
+#[utoipa::path(put, path = "/api/v1/attempts/{attempt}/readings", tag = "run", params(("attempt" = String, Path)), request_body = Readings,
+    responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Readings>) -> Result<StatusCode, Problem> {
+    let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
+    if body.readings.len() > MOST {
+        return Err(Problem::invalid("readings", format!("{} readings in one request, {MOST} fit: send them in parts", body.readings.len())));
+    }
+    let rows: Vec<ReadingRow> = body.readings.into_iter().enumerate().map(|(i, r)| read(&attempt, i, r, &who.sign_in)).collect::<Result<_, _>>()?;
+    reading::insert(&app.db, &id, &rows).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Typed readings in time order.
+#[utoipa::path(get, path = "/api/v1/attempts/{attempt}/readings", tag = "run", params(("attempt" = String, Path)), responses((status = 200, body = Vec<ReadingRow>), (status = 404, body = ProblemBody)))]
+pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Json<Vec<ReadingRow>>, Problem> {
+    of_person(&app, &who, &id, Action::See).await?;
+    Ok(Json(reading::of_attempt(&app.db, &id).await?))
+}

@@ -1,0 +1,168 @@
+//! A logger's file: preview with a guessed or remembered mapping, then import with progress.
+
+use super::attempts::of_person;
+use crate::access::Action;
+use crate::problem::{Problem, ProblemBody, internal};
+use crate::state::App;
+use crate::store::recording::{self, NewRecording};
+use crate::store::{logger_mapping, signature};
+use crate::who::Who;
+use axum::Json;
+use axum::body::{Body, Bytes};
+use axum::extract::{Path, Query, State};
+use axum::http::{HeaderValue, header};
+use axum::response::Response;
+use formats::delimited;
+use formats::logger::{self, LoggerError, LoggerRow, Mapping};
+use serde::{Deserialize, Serialize};
+use tokio::sync::mpsc;
+
+/// Largest file, MB.
+pub const MOST_MB: usize = 96;
+/// Bytes of a file that the preview looks at.
+const PREVIEW_BYTES: usize = 64 * 1024;
+
+/// What a file looks like.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct LoggerPreview {
+    /// Names of the columns.
+    pub header: Vec<String>,
+    /// First rows.
+    pub rows: Vec<Vec<String>>,
+    /// Encoding that was found.
+    pub encoding: String,
+    /// Separator that was found.
+    pub separator: String,
+    /// How it would be read.
+    pub mapping: Mapping,
+    /// True when that was remembered from a file with the same columns.
+    pub remembered: bool,
+}
+
+/// Looks at the first rows of a file; stores nothing.
+#[utoipa::path(post, path = "/api/v1/attempts/{attempt}/recordings/preview", tag = "run", params(("attempt" = String, Path)), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses((status = 200, body = LoggerPreview), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, file: Bytes) -> Result<Json<LoggerPreview>, Problem> {
+    of_person(&app, &who, &id, Action::Book).await?;
+    // whole lines only, so that a cut row is not taken for a broken one
+    let head = &file[..file.len().min(PREVIEW_BYTES)];
+    let end = if head.len() < file.len() { head.iter().rposition(|b| *b == b'\n').map_or(head.len(), |i| i + 1) } else { head.len() };
+    let table = delimited::read(&head[..end]).map_err(|e| Problem::invalid("file", e))?;
+    let recalled = logger_mapping::recall(&app.db, &table.header).await?;
+    Ok(Json(LoggerPreview {
+        remembered: recalled.is_some(),
+        mapping: recalled.unwrap_or_else(|| Mapping::guess(&table.header, &table.rows, &app.zone)),
+        rows: table.rows.into_iter().take(8).collect(),
+        header: table.header,
+        encoding: table.encoding,
+        separator: table.separator,
+    }))
+}
+
+/// How a file is to be read.
+#[derive(Debug, Deserialize, utoipa::IntoParams)]
+pub struct ImportQuery {
+    /// Name of the file.
+    pub file_name: String,
+    /// The mapping as JSON.
+    pub mapping: String,
+}
+
+/// One line of the progress that an import answers with.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case", tag = "state")]
+pub enum ImportLine {
+    /// reading
+    Reading {
+        /// rows read so far
+        rows: usize,
+        /// share of the file
+        share: f64,
+    },
+    /// read and stored
+    Stored {
+        /// rows in all
+        rows: usize,
+    },
+    /// refused; nothing was stored
+    Refused {
+        /// what, where, and what to do
+        sentence: String,
+    },
+}
+
+/// Reads and stores a file, all or nothing. Answers with lines of JSON that tell the progress; closing the connection cancels.
+#[utoipa::path(put, path = "/api/v1/attempts/{attempt}/recordings/{recording}", tag = "run", params(("attempt" = String, Path), ("recording" = String, Path), ImportQuery),
+    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses((status = 200, body = ImportLine, content_type = "application/x-ndjson"), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn put(State(app): State<App>, who: Who, Path((id, recording_id)): Path<(String, String)>, Query(query): Query<ImportQuery>, file: Bytes) -> Result<Response, Problem> {
+    let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
+    super::uuid(&recording_id)?;
+    let mapping: Mapping = serde_json::from_str(&query.mapping).map_err(|e| Problem::invalid("mapping", format!("the mapping cannot be read: {e}")))?;
+    if signature::content_sha256(&app.db, &id).await?.is_some() {
+        return Err(Problem::Conflict("This record is signed: nothing is added to it. Supersede it with a reason.".to_owned()));
+    }
+    let (lines, receiver) = mpsc::channel::<ImportLine>(64);
+    let released_us = i64::try_from(attempt.released_at.unix_timestamp_nanos() / 1000).unwrap_or(0);
+    tokio::spawn(import(app, who, id, recording_id, query.file_name, mapping, file, released_us, lines));
+    let stream = futures_lines(receiver);
+    let mut response = Response::new(Body::from_stream(stream));
+    response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/x-ndjson"));
+    Ok(response)
+}
+
+/// Lines of JSON from a channel.
+fn futures_lines(receiver: mpsc::Receiver<ImportLine>) -> impl futures_core::Stream<Item = Result<Bytes, std::io::Error>> + Send {
+    use tokio_stream::StreamExt;
+    tokio_stream::wrappers::ReceiverStream::new(receiver).map(|line| {
+        let mut text = serde_json::to_vec(&line)?;
+        text.push(b'\n');
+        Ok(Bytes::from(text))
+    })
+}
+
+#[allow(clippy::too_many_arguments, reason = "moved whole into a task of its own")]
+async fn import(app: App, who: Who, attempt: String, recording_id: String, file_name: String, mapping: Mapping, file: Bytes, released_us: i64, lines: mpsc::Sender<ImportLine>) {
+    let (read_file, read_mapping, progress) = (file.clone(), mapping.clone(), lines.clone());
+    let read = tokio::task::spawn_blocking(move || {
+        logger::read(&read_file, &read_mapping, &mut |rows, done, all| {
+            let share = done as f64 / all.max(1) as f64;
+            progress.blocking_send(ImportLine::Reading { rows, share }).is_ok()
+        })
+    })
+    .await;
+    let end = match read {
+        Err(e) => refused(&internal(&e)),
+        Ok(Err(LoggerError::Cancelled)) => return,
+        Ok(Err(e)) => refused(&Problem::invalid("file", e)),
+        Ok(Ok(rows)) => match store(&app, &who, &attempt, &recording_id, &file_name, &mapping, &file, released_us, &rows).await {
+            Ok(()) => ImportLine::Stored { rows: rows.len() },
+            Err(e) => refused(&e),
+        },
+    };
+    let _ = lines.send(end).await;
+}
+
+fn refused(problem: &Problem) -> ImportLine {
+    ImportLine::Refused { sentence: problem.to_string() }
+}
+
+#[allow(clippy::too_many_arguments, reason = "the row of one table")]
+async fn store(app: &App, who: &Who, attempt: &str, id: &str, file_name: &str, mapping: &Mapping, file: &[u8], released_us: i64, rows: &[LoggerRow]) -> Result<(), Problem> {
+    let now_us = i64::try_from(time::OffsetDateTime::now_utc().unix_timestamp_nanos() / 1000).unwrap_or(i64::MAX);
+    let (first, last) = (rows.first().map_or(0, |r| r.at_us), rows.last().map_or(0, |r| r.at_us));
+    if last > now_us + 300_000_000 {
+        return Err(Problem::invalid("file", "the file's times lie in the future: check the zone and the date of its clock"));
+    }
+    if last < released_us {
+        return Err(Problem::invalid("file", "every time in the file is before this test was released: check the zone and the date of its clock"));
+    }
+    debug_assert!(first <= last);
+    let new = NewRecording { id, attempt, file_name: file_name.get(..200).unwrap_or(file_name), raw: file, mapping, rows, person: &who.sign_in };
+    recording::insert(&app.db, &new).await?;
+    let table = delimited::read(&file[..file.len().min(PREVIEW_BYTES)]);
+    if let Ok(table) = table {
+        logger_mapping::remember(&app.db, &table.header, mapping).await?;
+    }
+    Ok(())
+}

@@ -1,0 +1,78 @@
+//! Signing in and out.
+
+use super::Body;
+use crate::problem::{Problem, ProblemBody, internal};
+use crate::state::App;
+use crate::who::{SESSION_KEY, Who};
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use pack::people::Role;
+use serde::{Deserialize, Serialize};
+use tower_sessions::Session;
+
+/// Name and password.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SignIn {
+    /// Sign-in name.
+    pub sign_in: String,
+    /// Password.
+    pub password: String,
+}
+
+/// Who is signed in, and where.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct Me {
+    /// Sign-in name.
+    pub sign_in: String,
+    /// Role.
+    pub role: Role,
+    /// Role in words.
+    pub role_words: String,
+    /// Token to send back as `x-request-token` with every change.
+    pub token: String,
+    /// Name of the site.
+    pub site: String,
+    /// Zone of the site.
+    pub zone: String,
+    /// Fingerprint of the installation's sealing key.
+    pub fingerprint: String,
+}
+
+fn me(app: &App, who: Who) -> Me {
+    Me {
+        role_words: who.role.words().to_owned(),
+        sign_in: who.sign_in,
+        role: who.role,
+        token: who.token,
+        site: app.site.to_string(),
+        zone: app.zone.to_string(),
+        fingerprint: app.key.public().fingerprint(),
+    }
+}
+
+/// Signs in.
+#[utoipa::path(post, path = "/api/v1/session", tag = "session", request_body = SignIn, responses((status = 200, body = Me), (status = 401, body = ProblemBody), (status = 429, body = ProblemBody)))]
+pub async fn sign_in(State(app): State<App>, session: Session, Body(body): Body<SignIn>) -> Result<Json<Me>, Problem> {
+    let role = crate::sign_in::check(&app, &body.sign_in, &body.password).await?;
+    // a new id at sign-in, so that an id planted before it is worth nothing
+    session.cycle_id().await.map_err(|e| internal(&e))?;
+    let token: [u8; 16] = rand::random();
+    let who = Who { sign_in: body.sign_in, role, token: record::canonical::hex(&token) };
+    session.insert(SESSION_KEY, &who).await.map_err(|e| internal(&e))?;
+    Ok(Json(me(&app, who)))
+}
+
+/// Who is signed in.
+#[utoipa::path(get, path = "/api/v1/session", tag = "session", responses((status = 200, body = Me), (status = 401, body = ProblemBody)))]
+pub async fn get(State(app): State<App>, who: Who) -> Json<Me> {
+    Json(me(&app, who))
+}
+
+/// Signs out.
+#[utoipa::path(delete, path = "/api/v1/session", tag = "session", responses((status = 204), (status = 401, body = ProblemBody)))]
+pub async fn sign_out(_who: Who, session: Session) -> Result<StatusCode, Problem> {
+    session.flush().await.map_err(|e| internal(&e))?;
+    Ok(StatusCode::NO_CONTENT)
+}

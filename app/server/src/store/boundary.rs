@@ -1,0 +1,66 @@
+//! Table `boundary_item`.
+
+use crate::problem::Problem;
+use pack::registers::{BoundaryItem, BoundaryKind};
+use serde::{Deserialize, Serialize};
+use sqlx::MySqlPool;
+
+/// A boundary item with its id.
+#[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct BoundaryRow {
+    /// Id.
+    pub id: String,
+    /// The item.
+    #[serde(flatten)]
+    pub item: BoundaryItem,
+    /// Who set it.
+    pub set_by: Option<String>,
+    /// Who put it back.
+    pub back_by: Option<String>,
+}
+
+/// Items of a pack, by tag.
+///
+/// # Errors
+/// When the database fails.
+pub async fn of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<BoundaryRow>, Problem> {
+    let rows = sqlx::query!("SELECT id, tag, kind, place, set_by, back_by FROM boundary_item WHERE pack_id = ? ORDER BY tag", pack).fetch_all(db).await?;
+    rows.into_iter()
+        .map(|r| {
+            let kind = BoundaryKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown kind"))?;
+            let item = BoundaryItem { tag: r.tag, kind, place: r.place, set_for_test: r.set_by.is_some(), put_back: r.back_by.is_some() };
+            Ok(BoundaryRow { id: r.id, item, set_by: r.set_by, back_by: r.back_by })
+        })
+        .collect()
+}
+
+/// Adds an item, or books that it was set or put back.
+///
+/// # Errors
+/// When the tag is taken, or the id is another pack's.
+pub async fn put(db: &MySqlPool, pack: &str, id: &str, item: &BoundaryItem, by: &str) -> Result<(), Problem> {
+    let found = sqlx::query!("SELECT pack_id, set_by, back_by FROM boundary_item WHERE id = ?", id).fetch_optional(db).await?;
+    if found.as_ref().is_some_and(|r| r.pack_id != pack) {
+        return Err(Problem::NotFound("boundary item"));
+    }
+    let (was_set, was_back) = found.as_ref().map_or((None, None), |r| (r.set_by.clone(), r.back_by.clone()));
+    let set_by = item.set_for_test.then(|| was_set.unwrap_or_else(|| by.to_owned()));
+    let back_by = item.put_back.then(|| was_back.unwrap_or_else(|| by.to_owned()));
+    let done = sqlx::query!(
+        "INSERT INTO boundary_item (id, pack_id, tag, kind, place, set_by, set_at, back_by, back_at)
+         VALUES (?, ?, ?, ?, ?, ?, IF(? IS NULL, NULL, CURRENT_TIMESTAMP(6)), ?, IF(? IS NULL, NULL, CURRENT_TIMESTAMP(6)))
+         ON DUPLICATE KEY UPDATE place = IF(id = VALUES(id), VALUES(place), place),
+           set_at = IF(id = VALUES(id), IF(VALUES(set_by) IS NULL, NULL, COALESCE(set_at, VALUES(set_at))), set_at),
+           set_by = IF(id = VALUES(id), VALUES(set_by), set_by),
+           back_at = IF(id = VALUES(id), IF(VALUES(back_by) IS NULL, NULL, COALESCE(back_at, VALUES(back_at))), back_at),
+           back_by = IF(id = VALUES(id), VALUES(back_by), back_by)",
+        id, pack, item.tag, item.kind.key(), item.place, set_by, set_by, back_by, back_by
+    )
+    .execute(db)
+    .await?;
+    let stored = sqlx::query_scalar!("SELECT COUNT(*) FROM boundary_item WHERE id = ?", id).fetch_one(db).await?;
+    if stored == 0 && done.rows_affected() == 0 || stored == 0 {
+        return Err(Problem::invalid("tag", format!("{} is on this pack already: give it another tag", item.tag)));
+    }
+    Ok(())
+}

@@ -1,0 +1,62 @@
+//! Table `event`: what happened in a run, only ever added to.
+
+use crate::problem::Problem;
+use judge::case::LeakPlace;
+use pack::run::RunEventKind;
+use serde::{Deserialize, Serialize};
+use sqlx::MySqlPool;
+use time::OffsetDateTime;
+
+/// An event as stored.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct EventRow {
+    /// Id made by whoever sent it.
+    pub id: String,
+    /// What.
+    pub kind: RunEventKind,
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// Place class of a leak.
+    pub place: Option<LeakPlace>,
+    /// Free words.
+    pub note: String,
+    /// Who booked it.
+    pub person: String,
+}
+
+/// Key of a place class, as its JSON form writes it.
+fn place_key(place: LeakPlace) -> Result<String, Problem> {
+    Ok(serde_json::to_value(place)?.as_str().unwrap_or_default().to_owned())
+}
+
+/// Events of an attempt in time order.
+///
+/// # Errors
+/// When the database fails.
+pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, Problem> {
+    let rows = sqlx::query!("SELECT id, kind, at, place, note, person FROM event WHERE attempt_id = ? ORDER BY at, id", attempt).fetch_all(db).await?;
+    rows.into_iter()
+        .map(|r| {
+            let kind = RunEventKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown event"))?;
+            let place = r.place.map(|p| serde_json::from_value(serde_json::Value::String(p))).transpose()?;
+            Ok(EventRow { id: r.id, kind, at: r.at, place, note: r.note, person: r.person })
+        })
+        .collect()
+}
+
+/// Adds an event; the same again changes nothing.
+///
+/// # Errors
+/// When the id is taken by another event.
+pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), Problem> {
+    let place = e.place.map(place_key).transpose()?;
+    let done = sqlx::query!("INSERT INTO event (id, attempt_id, kind, at, place, note, person) VALUES (?, ?, ?, ?, ?, ?, ?)", e.id, attempt, e.kind.key(), e.at, place, e.note, e.person).execute(db).await;
+    match done {
+        Err(error) if crate::problem::duplicate(&error) => {
+            let same = sqlx::query_scalar!("SELECT COUNT(*) FROM event WHERE id = ? AND attempt_id = ? AND kind = ? AND at = ?", e.id, attempt, e.kind.key(), e.at).fetch_one(db).await?;
+            if same > 0 { Ok(()) } else { Err(Problem::Conflict(format!("The event {} is stored already with another content: an event is never changed. Book what happened under a new id.", e.id))) }
+        }
+        other => Ok(other.map(|_| ())?),
+    }
+}

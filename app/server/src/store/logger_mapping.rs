@@ -1,0 +1,28 @@
+//! Table `logger_mapping`: how a logger's files are read, remembered by the names of their columns.
+
+use crate::problem::Problem;
+use formats::logger::Mapping;
+use sqlx::MySqlPool;
+
+fn key(header: &[String]) -> String {
+    record::canonical::sha256_hex(header.join("\u{1f}").as_bytes())
+}
+
+/// The mapping last used for files with these columns.
+///
+/// # Errors
+/// When the database fails.
+pub async fn recall(db: &MySqlPool, header: &[String]) -> Result<Option<Mapping>, Problem> {
+    let row = sqlx::query_scalar!("SELECT mapping FROM logger_mapping WHERE header_sha256 = ?", key(header)).fetch_optional(db).await?;
+    Ok(row.and_then(|text| serde_json::from_str(&text).ok()))
+}
+
+/// Remembers a mapping.
+///
+/// # Errors
+/// When the database fails.
+pub async fn remember(db: &MySqlPool, header: &[String], mapping: &Mapping) -> Result<(), Problem> {
+    let text = serde_json::to_string(mapping)?;
+    sqlx::query!("INSERT INTO logger_mapping (header_sha256, mapping) VALUES (?, ?) ON DUPLICATE KEY UPDATE mapping = VALUES(mapping)", key(header), text).execute(db).await?;
+    Ok(())
+}

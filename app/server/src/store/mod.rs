@@ -1,0 +1,12 @@
+//! The tables, one file each. Queries are checked against the schema when the server is compiled.
+
+pub mod attempt;
+pub mod boundary;
+pub mod event;
+pub mod instrument;
+pub mod logger_mapping;
+pub mod pack;
+pub mod punch;
+pub mod reading;
+pub mod recording;
+pub mod signature;

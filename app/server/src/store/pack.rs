@@ -1,0 +1,132 @@
+//! Table `pack`.
+
+use crate::problem::Problem;
+use pack::plan::Plan;
+use pack::signing::Form;
+use sqlx::MySqlPool;
+use time::OffsetDateTime;
+
+/// A pack as stored.
+#[derive(Debug, Clone)]
+pub struct PackRow {
+    /// Id.
+    pub id: String,
+    /// Number.
+    pub number: String,
+    /// Title.
+    pub title: String,
+    /// Size.
+    pub form: Form,
+    /// Plan.
+    pub plan: Plan,
+    /// Rows of the grid as typed, in the order of its columns.
+    pub cells: Vec<Vec<String>>,
+    /// Version.
+    pub version: u32,
+    /// Who made it.
+    pub created_by: String,
+    /// Who changed it last.
+    pub updated_by: String,
+    /// When.
+    pub updated_at: OffsetDateTime,
+}
+
+struct Raw {
+    id: String,
+    number: String,
+    title: String,
+    form: String,
+    plan: String,
+    cells: String,
+    version: u32,
+    created_by: String,
+    updated_by: String,
+    updated_at: OffsetDateTime,
+}
+
+impl Raw {
+    fn read(self) -> Result<PackRow, Problem> {
+        Ok(PackRow {
+            form: Form::from_key(&self.form).ok_or_else(|| crate::problem::internal(&"unknown form"))?,
+            plan: serde_json::from_str(&self.plan)?,
+            cells: serde_json::from_str(&self.cells)?,
+            id: self.id,
+            number: self.number,
+            title: self.title,
+            version: self.version,
+            created_by: self.created_by,
+            updated_by: self.updated_by,
+            updated_at: self.updated_at,
+        })
+    }
+}
+
+/// One pack.
+///
+/// # Errors
+/// When there is none.
+pub async fn get(db: &MySqlPool, id: &str) -> Result<PackRow, Problem> {
+    let raw = sqlx::query_as!(Raw, "SELECT id, number, title, form, plan, cells, version, created_by, updated_by, updated_at FROM pack WHERE id = ?", id).fetch_optional(db).await?;
+    raw.ok_or(Problem::NotFound("pack"))?.read()
+}
+
+/// Every pack, the newest number last.
+///
+/// # Errors
+/// When the database fails.
+pub async fn all(db: &MySqlPool) -> Result<Vec<PackRow>, Problem> {
+    let raw = sqlx::query_as!(Raw, "SELECT id, number, title, form, plan, cells, version, created_by, updated_by, updated_at FROM pack ORDER BY number").fetch_all(db).await?;
+    raw.into_iter().map(Raw::read).collect()
+}
+
+/// Makes a pack; the same id again changes nothing. An empty number is given the next free one.
+///
+/// # Errors
+/// When the number is taken.
+pub async fn insert(db: &MySqlPool, id: &str, number: &str, title: &str, form: Form, plan: &Plan, cells: &[Vec<String>], by: &str) -> Result<(), Problem> {
+    let (plan, cells) = (serde_json::to_string(plan)?, serde_json::to_string(cells)?);
+    let number = if number.is_empty() { next_number(db, form).await? } else { number.to_owned() };
+    let done = sqlx::query!("INSERT INTO pack (id, number, title, form, plan, cells, created_by, updated_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?)", id, number, title, form.key(), plan, cells, by, by)
+        .execute(db)
+        .await;
+    match done {
+        Err(e) if crate::problem::duplicate(&e) => {
+            let same = sqlx::query_scalar!("SELECT COUNT(*) FROM pack WHERE id = ?", id).fetch_one(db).await? > 0;
+            if same { Ok(()) } else { Err(Problem::invalid("number", format!("the number {number} is taken: choose another"))) }
+        }
+        other => Ok(other.map(|_| ())?),
+    }
+}
+
+async fn next_number(db: &MySqlPool, form: Form) -> Result<String, Problem> {
+    let prefix = if form == Form::Quick { "QT" } else { "TP" };
+    let count = sqlx::query_scalar!("SELECT COUNT(*) FROM pack WHERE number LIKE CONCAT(?, '-%')", prefix).fetch_one(db).await?;
+    Ok(format!("{prefix}-{:03}", count + 1))
+}
+
+/// Changes a pack when it is still at `version`.
+///
+/// # Errors
+/// When somebody else changed it meanwhile.
+pub async fn update(db: &MySqlPool, row: &PackRow, version: u32, by: &str) -> Result<u32, Problem> {
+    let (plan, cells) = (serde_json::to_string(&row.plan)?, serde_json::to_string(&row.cells)?);
+    let done = sqlx::query!(
+        "UPDATE pack SET title = ?, plan = ?, cells = ?, version = version + 1, updated_by = ?, updated_at = CURRENT_TIMESTAMP(6) WHERE id = ? AND version = ?",
+        row.title,
+        plan,
+        cells,
+        by,
+        row.id,
+        version
+    )
+    .execute(db)
+    .await?;
+    if done.rows_affected() == 1 {
+        return Ok(version + 1);
+    }
+    let now = get(db, &row.id).await?;
+    Err(Problem::Changed(format!(
+        "{} changed this pack after you opened it (version {} is now {}). Nothing of yours was stored, and what you typed is still here: look at the newer version, then save again.",
+        now.updated_by, version, now.version
+    )))
+}

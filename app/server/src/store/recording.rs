@@ -1,0 +1,72 @@
+//! Table `recording`: a logger's file byte for byte, and its rows packed.
+
+use crate::problem::Problem;
+use formats::logger::{LoggerRow, Mapping};
+use sqlx::MySqlPool;
+
+/// Bytes of one packed row: time in µs, pressure in Pa, temperature in °C, each little-endian; NaN where absent.
+const ROW: usize = 24;
+
+fn pack(rows: &[LoggerRow]) -> Vec<u8> {
+    let mut out = Vec::with_capacity(rows.len() * ROW);
+    for r in rows {
+        out.extend_from_slice(&r.at_us.to_le_bytes());
+        out.extend_from_slice(&r.pressure_pa.unwrap_or(f64::NAN).to_le_bytes());
+        out.extend_from_slice(&r.temperature_c.unwrap_or(f64::NAN).to_le_bytes());
+    }
+    out
+}
+
+fn unpack(bytes: &[u8]) -> Vec<LoggerRow> {
+    let eight = |row: &[u8], at: usize| <[u8; 8]>::try_from(&row[at..at + 8]).unwrap_or_default();
+    let figure = |row: &[u8], at| Some(f64::from_le_bytes(eight(row, at))).filter(|v| !v.is_nan());
+    bytes.chunks_exact(ROW).map(|row| LoggerRow { at_us: i64::from_le_bytes(eight(row, 0)), pressure_pa: figure(row, 8), temperature_c: figure(row, 16) }).collect()
+}
+
+/// A file to be stored.
+#[derive(Debug)]
+pub struct NewRecording<'a> {
+    /// Id made by whoever sends it.
+    pub id: &'a str,
+    /// Attempt.
+    pub attempt: &'a str,
+    /// Name of the file.
+    pub file_name: &'a str,
+    /// The file.
+    pub raw: &'a [u8],
+    /// How it was read.
+    pub mapping: &'a Mapping,
+    /// Its rows.
+    pub rows: &'a [LoggerRow],
+    /// Who brought it.
+    pub person: &'a str,
+}
+
+/// Adds a recording; the same file again changes nothing.
+///
+/// # Errors
+/// When the database fails.
+pub async fn insert(db: &MySqlPool, new: &NewRecording<'_>) -> Result<(), Problem> {
+    let sha256 = record::canonical::sha256_hex(new.raw);
+    let mapping = serde_json::to_string(new.mapping)?;
+    let count = u32::try_from(new.rows.len()).unwrap_or(u32::MAX);
+    let done = sqlx::query!(
+        "INSERT INTO recording (id, attempt_id, file_name, sha256, raw, mapping, row_count, packed, person) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        new.id, new.attempt, new.file_name, sha256, new.raw, mapping, count, pack(new.rows), new.person
+    )
+    .execute(db)
+    .await;
+    match done {
+        Err(e) if crate::problem::duplicate(&e) => Ok(()),
+        other => Ok(other.map(|_| ())?),
+    }
+}
+
+/// Rows of every recording of an attempt, in the order in which they came.
+///
+/// # Errors
+/// When the database fails.
+pub async fn rows_of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<LoggerRow>, Problem> {
+    let packed = sqlx::query_scalar!("SELECT packed FROM recording WHERE attempt_id = ? ORDER BY stored_at, id", attempt).fetch_all(db).await?;
+    Ok(packed.iter().flat_map(|p| unpack(p)).collect())
+}

@@ -1,0 +1,67 @@
+//! Who asks: the session behind a request, and the defence against forged requests.
+
+use crate::problem::Problem;
+use crate::state::App;
+use axum::extract::{FromRequestParts, Request};
+use axum::http::request::Parts;
+use axum::http::{HeaderMap, Method, header};
+use axum::middleware::Next;
+use axum::response::Response;
+use pack::people::Role;
+use serde::{Deserialize, Serialize};
+use tower_sessions::Session;
+
+/// Name of the session's entry.
+pub const SESSION_KEY: &str = "who";
+/// Header that carries the session's token on every request that changes something.
+pub const TOKEN_HEADER: &str = "x-request-token";
+
+/// A signed-in person.
+#[derive(Debug, Clone, Serialize, Deserialize)]
+pub struct Who {
+    /// Sign-in name.
+    pub sign_in: String,
+    /// Role.
+    pub role: Role,
+    /// Token against forged requests.
+    pub token: String,
+}
+
+impl FromRequestParts<App> for Who {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, _: &App) -> Result<Self, Problem> {
+        let session = parts.extensions.get::<Session>().cloned().ok_or(Problem::NotSignedIn)?;
+        let who: Self = session.get(SESSION_KEY).await.map_err(|e| crate::problem::internal(&e))?.ok_or(Problem::NotSignedIn)?;
+        if is_change(&parts.method) {
+            let sent = parts.headers.get(TOKEN_HEADER).and_then(|v| v.to_str().ok()).unwrap_or("");
+            if sent != who.token {
+                return Err(Problem::Forged);
+            }
+        }
+        Ok(who)
+    }
+}
+
+fn is_change(method: &Method) -> bool {
+    !matches!(*method, Method::GET | Method::HEAD | Method::OPTIONS)
+}
+
+/// True when a browser says that the request comes from another origin.
+fn foreign(headers: &HeaderMap) -> bool {
+    let text = |name| headers.get(name).and_then(|v: &axum::http::HeaderValue| v.to_str().ok());
+    let cross_site = text(header::HeaderName::from_static("sec-fetch-site")).is_some_and(|s| !matches!(s, "same-origin" | "none"));
+    let other_origin = match (text(header::ORIGIN), text(header::HOST)) {
+        (Some(origin), Some(host)) => origin.split_once("://").map_or("", |o| o.1) != host,
+        _ => false,
+    };
+    cross_site || other_origin
+}
+
+/// Refuses changes that another site's page asks for.
+pub async fn same_origin(request: Request, next: Next) -> Result<Response, Problem> {
+    if is_change(request.method()) && foreign(request.headers()) {
+        return Err(Problem::Forged);
+    }
+    Ok(next.run(request).await)
+}
