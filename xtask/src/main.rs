@@ -1,1 +1,68 @@
-fn main() {}
+//! The workspace's own commands: `cargo xtask demo`, `test`, `check`, `generate`, `shots`, `bench`.
+
+mod bench;
+mod check;
+mod demo;
+mod generate;
+mod packages;
+mod shots;
+mod tests;
+mod web;
+
+use anyhow::Result;
+use clap::{Parser, Subcommand};
+use std::path::PathBuf;
+
+#[derive(Debug, Parser)]
+#[command(name = "cargo xtask")]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Debug, Subcommand)]
+enum Command {
+    /// Installs what is missing, builds, starts database and server, loads the demo once, prints the address.
+    Demo {
+        /// Throws the demo's data away and loads it again.
+        #[arg(long)]
+        fresh: bool,
+        /// Port of the application.
+        #[arg(long, default_value_t = 8600)]
+        port: u16,
+    },
+    /// Every test, the browser's included.
+    Test,
+    /// Format, lints, layers, generated files.
+    Check,
+    /// Makes what is made from the code: rules page, API, types, schemas, checked queries.
+    Generate,
+    /// Pictures of the main views from the demo's data.
+    Shots {
+        /// Where to; `docs/screenshots` by default.
+        #[arg(long)]
+        out: Option<PathBuf>,
+        /// Only views whose name contains this.
+        #[arg(long, default_value = "")]
+        only: String,
+    },
+    /// Figures, each beside its reference in the same run.
+    Bench,
+}
+
+/// The workspace's folder.
+pub fn root() -> PathBuf {
+    PathBuf::from(env!("CARGO_MANIFEST_DIR")).parent().map_or_else(|| PathBuf::from("."), PathBuf::from)
+}
+
+fn main() -> Result<()> {
+    let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build()?;
+    match Cli::parse().command {
+        Command::Demo { fresh, port } => runtime.block_on(demo::demo(fresh, port)),
+        Command::Test => tests::test(),
+        Command::Check => runtime.block_on(check::check()),
+        Command::Generate => runtime.block_on(generate::generate()),
+        Command::Shots { out, only } => runtime.block_on(shots::shots(out, &only)),
+        Command::Bench => bench::bench(),
+    }
+}

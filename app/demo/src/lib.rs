@@ -1,1 +1,6 @@
-//! Placeholder.
+//! The invented site Merrowick Works, loaded through the public API as its people would enter it. Everything on it is made up.
+
+pub mod client;
+pub mod holds;
+pub mod merrowick;
+pub mod people;

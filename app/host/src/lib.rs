@@ -2,4 +2,6 @@
 
 pub mod database;
 pub mod folder;
+pub mod installation;
+pub mod migrations;
 pub mod ports;

@@ -175,7 +175,8 @@ pub fn find(case: &HoldCase) -> Found {
     if case.segments.is_empty() {
         return Found::not_shown(ends.0, ends.1, "No volume, wall and material are given, so a fall cannot be turned into a leak: give them for at least one part.".to_owned());
     }
-    let Some(thermometer) = &case.thermometer else {
+    let read = case.readings.iter().any(|r| inside(r.t_s) && r.temperature_c.is_some());
+    let Some(thermometer) = case.thermometer.as_ref().filter(|_| read) else {
         return Found::not_shown(ends.0, ends.1, "No temperature was recorded, so the fall cannot be told from cooling: read water or metal temperature over the hold.".to_owned());
     };
     let Some(water) = water_temperatures(case, thermometer, thermometer.water_lag_s, &series.t) else {

@@ -142,6 +142,8 @@ pub struct Derived {
     pub parts: Vec<PartWindow>,
     /// Density of the water, kg/m³.
     pub density_kg_m3: Density,
+    /// Pressure gained per metre downwards in the column, Pa/m.
+    pub column_pa_per_m: f64,
     /// Least hold by the basis, s.
     pub hold_floor_s: Span,
     /// Volume of water, m³; absent where no part has one.
@@ -156,7 +158,7 @@ pub struct Derived {
     pub predicted_fall_pa: PressureDifference,
     /// Energy stored at the planned pressure, J.
     pub stored_energy_j: Option<f64>,
-    /// Half an hour of soaking or more: time constant of the largest bare pipe in still air, s.
+    /// Time constant with which the slowest bare pipe follows its surroundings in still air, s.
     pub time_constant_s: Option<f64>,
 }
 
@@ -293,6 +295,7 @@ pub fn derive(system: &System) -> Result<Derived, Refusal> {
         gauge_offer: None,
         parts,
         density_kg_m3: density,
+        column_pa_per_m: density.kg_m3() * quantity::STANDARD_GRAVITY,
         hold_floor_s: system.basis.hold_floor(),
         volume_m3: None,
         pumped_without_air_m3: None,

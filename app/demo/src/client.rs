@@ -1,0 +1,67 @@
+//! A person at the API.
+
+use anyhow::{Result, bail};
+use reqwest::{Method, Response, StatusCode};
+use serde_json::Value;
+
+/// A signed-in person.
+#[derive(Debug, Clone)]
+pub struct Person {
+    http: reqwest::Client,
+    base: String,
+    token: String,
+}
+
+/// A new id.
+pub fn id() -> String {
+    uuid::Uuid::now_v7().to_string()
+}
+
+impl Person {
+    /// Signs in.
+    ///
+    /// # Errors
+    /// When the server refuses or cannot be reached.
+    pub async fn sign_in(base: &str, name: &str, password: &str) -> Result<Self> {
+        let http = reqwest::Client::builder().cookie_store(true).build()?;
+        let body = serde_json::json!({ "sign_in": name, "password": password });
+        let response = http.post(format!("{base}/api/v1/session")).json(&body).send().await?;
+        let me: Value = good(response).await?.json().await?;
+        Ok(Self { http, base: base.to_owned(), token: me["token"].as_str().unwrap_or_default().to_owned() })
+    }
+
+    /// A request under this person's session.
+    pub fn request(&self, method: Method, path: &str) -> reqwest::RequestBuilder {
+        self.http.request(method, format!("{}/api/v1{path}", self.base)).header("x-request-token", &self.token)
+    }
+
+    /// Reads.
+    ///
+    /// # Errors
+    /// The server's own sentence.
+    pub async fn get(&self, path: &str) -> Result<Value> {
+        Ok(good(self.request(Method::GET, path).send().await?).await?.json().await?)
+    }
+
+    /// Changes or adds; returns what the server answers, null where it answers nothing.
+    ///
+    /// # Errors
+    /// The server's own sentence.
+    pub async fn put(&self, path: &str, body: &Value) -> Result<Value> {
+        let response = good(self.request(Method::PUT, path).json(body).send().await?).await?;
+        if response.status() == StatusCode::NO_CONTENT {
+            return Ok(Value::Null);
+        }
+        Ok(response.json().await?)
+    }
+}
+
+/// The response, or its problem's sentence as an error.
+async fn good(response: Response) -> Result<Response> {
+    if response.status().is_success() {
+        return Ok(response);
+    }
+    let status = response.status();
+    let problem: Value = response.json().await.unwrap_or_default();
+    bail!("{status}: {}", problem["detail"].as_str().unwrap_or("no sentence"))
+}

@@ -1,0 +1,170 @@
+//! A whole installation on this machine: database, tables, people, server.
+
+use crate::database::Database;
+use crate::folder::Folder;
+use crate::ports;
+use anyhow::{Context, Result, bail};
+use std::path::{Path, PathBuf};
+use std::process::Stdio;
+use std::time::{Duration, Instant};
+use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader};
+use tokio::process::{Child, Command};
+
+/// How a server is started.
+#[derive(Debug, Clone)]
+pub struct Options {
+    /// The `zero-leak` binary.
+    pub binary: PathBuf,
+    /// Name of the site.
+    pub site: String,
+    /// Zone of the site.
+    pub zone: String,
+    /// Port; none for any that is free.
+    pub port: Option<u16>,
+    /// Sign-ins in a row from one address.
+    pub sign_in_burst: u32,
+}
+
+/// A running installation. What it started ends with it.
+#[derive(Debug)]
+pub struct Installation {
+    /// Its folder.
+    pub folder: Folder,
+    /// Its database.
+    pub database: Database,
+    server: Option<Child>,
+    options: Options,
+    /// Port of the server; the same after a restart.
+    pub port: u16,
+    /// Line in which the server told its sealing key.
+    pub key_line: String,
+}
+
+impl Installation {
+    /// Starts database and server, brings the tables up to date.
+    ///
+    /// # Errors
+    /// When either does not come up.
+    pub async fn start(path: &Path, options: Options) -> Result<Self> {
+        let folder = Folder::open(path)?;
+        let database = Database::start(&folder).await?;
+        command(&options.binary, &["migrate"], &[("ZERO_LEAK_OWNER_URL", &database.owner_url())], "").await?;
+        let port = match options.port {
+            Some(port) => port,
+            None => ports::free()?,
+        };
+        let mut installation = Self { folder, database, server: None, options, port, key_line: String::new() };
+        installation.start_server().await?;
+        Ok(installation)
+    }
+
+    /// Address for a browser.
+    pub fn base(&self) -> String {
+        format!("http://127.0.0.1:{}", self.port)
+    }
+
+    /// Adds a person or changes their password.
+    ///
+    /// # Errors
+    /// When the binary refuses.
+    pub async fn person(&self, sign_in: &str, role: &str, password: &str) -> Result<()> {
+        command(&self.options.binary, &["person", sign_in, role], &[("ZERO_LEAK_OWNER_URL", &self.database.owner_url())], password).await
+    }
+
+    /// Starts the server and waits until it says that it serves.
+    ///
+    /// # Errors
+    /// When it ends or says nothing within 30 s.
+    pub async fn start_server(&mut self) -> Result<()> {
+        let log = std::fs::OpenOptions::new().create(true).append(true).open(self.folder.path().join("server.log"))?;
+        let key = self.folder.key_file().display().to_string();
+        let mut child = Command::new(&self.options.binary)
+            .args(["serve", "--key-file", &key, "--port", &self.port.to_string(), "--site", &self.options.site, "--zone", &self.options.zone])
+            .args(["--sign-in-burst", &self.options.sign_in_burst.to_string()])
+            .env("ZERO_LEAK_DATABASE_URL", self.database.server_url())
+            .stdin(Stdio::null())
+            .stdout(Stdio::piped())
+            .stderr(log)
+            .process_group(0)
+            .kill_on_drop(true)
+            .spawn()
+            .with_context(|| format!("{} cannot be started", self.options.binary.display()))?;
+        let out = child.stdout.take().context("the server has no output")?;
+        let mut lines = BufReader::new(out).lines();
+        let deadline = Instant::now() + Duration::from_secs(30);
+        loop {
+            let left = deadline.saturating_duration_since(Instant::now());
+            match tokio::time::timeout(left, lines.next_line()).await {
+                Ok(Ok(Some(line))) if line.starts_with("Serving") => break,
+                Ok(Ok(Some(line))) => self.key_line = line,
+                _ => bail!("the server did not come up; see {}", self.folder.path().join("server.log").display()),
+            }
+        }
+        self.server = Some(child);
+        Ok(())
+    }
+
+    /// Id of the server's process.
+    pub fn server_pid(&self) -> Option<u32> {
+        self.server.as_ref().and_then(Child::id)
+    }
+
+    /// Ends the server without warning (SIGKILL), as a power cut would.
+    ///
+    /// # Errors
+    /// When it cannot be signalled.
+    pub async fn kill_server(&mut self) -> Result<()> {
+        if let Some(mut child) = self.server.take() {
+            child.start_kill()?;
+            child.wait().await?;
+        }
+        Ok(())
+    }
+
+    /// Waits until the server ends by itself.
+    pub async fn server_ended(&mut self) {
+        match self.server.as_mut() {
+            Some(child) => drop(child.wait().await),
+            None => std::future::pending().await,
+        }
+    }
+
+    /// Stops server and database in order.
+    ///
+    /// # Errors
+    /// When they cannot be signalled.
+    pub async fn stop(mut self) -> Result<()> {
+        if let Some(mut child) = self.server.take() {
+            if let Some(pid) = child.id() {
+                command(Path::new("kill"), &["-TERM", &pid.to_string()], &[], "").await?;
+            }
+            if tokio::time::timeout(Duration::from_secs(5), child.wait()).await.is_err() {
+                child.start_kill()?;
+            }
+        }
+        self.database.stop().await
+    }
+}
+
+/// Runs a command to its end; an error carries what it wrote.
+///
+/// # Errors
+/// When it cannot be started or fails.
+pub async fn command(program: &Path, args: &[&str], env: &[(&str, &str)], input: &str) -> Result<()> {
+    let mut child = Command::new(program)
+        .args(args)
+        .envs(env.iter().copied())
+        .stdin(Stdio::piped())
+        .stdout(Stdio::null())
+        .stderr(Stdio::piped())
+        .spawn()
+        .with_context(|| format!("{} cannot be started", program.display()))?;
+    if let Some(mut stdin) = child.stdin.take() {
+        stdin.write_all(input.as_bytes()).await?;
+    }
+    let out = child.wait_with_output().await?;
+    if !out.status.success() {
+        bail!("{} {} failed: {}", program.display(), args.first().unwrap_or(&""), String::from_utf8_lossy(&out.stderr).trim());
+    }
+    Ok(())
+}

@@ -1,0 +1,92 @@
+//! `cargo xtask check`: format, lints, layers, generated files, the front end's linter.
+
+use crate::packages::{self, SERVER, run};
+use crate::{generate, root, web};
+use anyhow::{Context, Result, bail};
+use serde_json::Value;
+use std::process::Command;
+
+/// What each crate may depend on within the workspace. A crate that is not here fails the check.
+const MAY: &[(&str, &[&str])] = &[
+    ("quantity", &[]),
+    ("physics", &["quantity"]),
+    ("stats", &["quantity"]),
+    ("rules", &["quantity", "physics"]),
+    ("judge", &["quantity", "physics", "stats", "rules"]),
+    ("pack", &["quantity", "physics", "rules"]),
+    ("record", &["quantity", "physics", "stats", "rules", "judge", "pack"]),
+    ("formats", &["quantity", "physics", "rules", "judge", "pack", "record"]),
+    ("host", &[]),
+    ("server", &["quantity", "physics", "stats", "rules", "judge", "pack", "record", "formats"]),
+    ("cli", &["rules", "judge", "pack", "record", "server"]),
+    ("demo", &[]),
+    ("e2e", &["host", "demo", "physics", "quantity", "rules", "judge", "stats"]),
+    ("xtask", &["host", "demo"]),
+];
+
+/// Crates of the core may use none of these: they touch the world.
+const NOT_IN_CORE: &[&str] = &["tokio", "sqlx", "axum", "reqwest", "rand", "time", "jiff"];
+
+/// All checks.
+pub async fn check() -> Result<()> {
+    packages::ensure(SERVER)?;
+    println!("format ...");
+    run("", "cargo", &["fmt", "--all", "--check"])?;
+    println!("layers ...");
+    layers()?;
+    rules_have_tests()?;
+    println!("lints ...");
+    run("", "cargo", &["clippy", "--quiet", "--workspace", "--all-targets", "--", "-D", "warnings"])?;
+    println!("front end ...");
+    web::build()?;
+    run("web", "npm", &["run", "--silent", "lint"])?;
+    println!("generated files ...");
+    generate::current().await?;
+    println!("All checks passed.");
+    Ok(())
+}
+
+/// Holds the dependencies of the workspace's crates against [`MAY`].
+fn layers() -> Result<()> {
+    let out = Command::new("cargo").args(["metadata", "--format-version", "1", "--no-deps", "--offline"]).current_dir(root()).output()?;
+    let metadata: Value = serde_json::from_slice(&out.stdout).context("cargo metadata")?;
+    let packages = metadata["packages"].as_array().context("no packages")?;
+    let names: Vec<&str> = packages.iter().filter_map(|p| p["name"].as_str()).collect();
+    let mut looked_at = 0;
+    for package in packages {
+        let name = package["name"].as_str().unwrap_or_default();
+        let Some((_, may)) = MAY.iter().find(|(n, _)| *n == name) else { bail!("{name} is not in the table of layers: say in xtask/src/check.rs what it may use") };
+        let in_core = package["manifest_path"].as_str().is_some_and(|p| p.contains("/core/"));
+        for dependency in package["dependencies"].as_array().into_iter().flatten() {
+            let used = dependency["name"].as_str().unwrap_or_default();
+            let only_in_tests = dependency["kind"].as_str() == Some("dev");
+            if names.contains(&used) && !may.contains(&used) {
+                bail!("{name} uses {used}, which its layer may not");
+            }
+            if in_core && !only_in_tests && NOT_IN_CORE.contains(&used) {
+                bail!("{name} uses {used}: the core touches no clock, file, network or randomness");
+            }
+            looked_at += 1;
+        }
+    }
+    anyhow::ensure!(looked_at > 50, "only {looked_at} dependencies were looked at");
+    Ok(())
+}
+
+/// Every rule names a test that exists, and its file.
+fn rules_have_tests() -> Result<()> {
+    let page = std::fs::read_to_string(root().join("RULES.md")).context("RULES.md is missing: run `cargo xtask generate`")?;
+    let tests = Command::new("git").args(["grep", "-hoE", "fn [a-z0-9_]+\\(", "--", "*/tests/*.rs"]).current_dir(root()).output()?;
+    let tests = String::from_utf8(tests.stdout)?;
+    let mut rules = 0;
+    for line in page.lines().filter(|l| l.starts_with("| `")) {
+        let cells: Vec<&str> = line.split(" | ").collect();
+        let code = |i: usize| cells.get(i).map_or("", |c| c.trim_matches(['|', ' ', '`']));
+        let (id, file, test) = (code(0), code(4), code(5));
+        anyhow::ensure!(root().join(file).is_file(), "rule {id} names the file {file}, which is not there");
+        anyhow::ensure!(tests.contains(&format!("fn {test}(")), "rule {id} names the test {test}, which is not there");
+        rules += 1;
+    }
+    anyhow::ensure!(rules > 30, "only {rules} rules were looked at");
+    Ok(())
+}

@@ -1,0 +1,76 @@
+//! `cargo xtask demo`.
+
+use crate::{packages, root, web};
+use ::demo::people::{DemoPerson, PEOPLE};
+use anyhow::Result;
+use host::folder::{Folder, write_private};
+use host::installation::{Installation, Options};
+use std::path::Path;
+
+const WORDS: [&str; 32] = [
+    "anchor", "basin", "cedar", "delta", "ember", "fjord", "gravel", "harbour", "island", "juniper", "kelp", "lantern", "meadow", "nickel", "otter", "pebble", "quarry", "river",
+    "saffron", "timber", "umber", "valley", "willow", "yarrow", "zephyr", "barley", "copper", "dune", "estuary", "flint", "granite", "heron",
+];
+
+/// The demo's people with passwords that are made up once for each installation and kept beside it.
+pub fn people(folder: &Folder) -> Result<Vec<DemoPerson>> {
+    let file = folder.path().join("people.json");
+    if let Ok(text) = std::fs::read_to_string(&file) {
+        return Ok(serde_json::from_str(&text)?);
+    }
+    let all: Vec<DemoPerson> = PEOPLE
+        .iter()
+        .map(|(sign_in, role, does)| {
+            let secret = folder.secret(&format!("password-{sign_in}"))?;
+            let word = |i: usize| WORDS[usize::from_str_radix(&secret[2 * i..2 * i + 2], 16).unwrap_or(0) % 32];
+            Ok(DemoPerson { sign_in: (*sign_in).to_owned(), role: (*role).to_owned(), does: (*does).to_owned(), password: format!("{}-{}-{}-{}", word(0), word(1), word(2), &secret[8..11]) })
+        })
+        .collect::<Result<_>>()?;
+    write_private(&file, &serde_json::to_string_pretty(&all)?)?;
+    Ok(all)
+}
+
+/// Builds what is needed, starts an installation in a folder, and loads the demo into it once.
+pub async fn start(path: &Path, port: Option<u16>) -> Result<(Installation, Vec<DemoPerson>)> {
+    packages::ensure(packages::SERVER)?;
+    web::build()?;
+    println!("Building ...");
+    let binary = packages::build_binary()?;
+    println!("Starting the database and the server ...");
+    let options = Options { binary, site: "Merrowick Works".to_owned(), zone: "UTC".to_owned(), port, sign_in_burst: 60 };
+    let installation = Installation::start(path, options).await?;
+    let people = people(&installation.folder)?;
+    let loaded = installation.folder.path().join("demo-loaded");
+    if !loaded.exists() {
+        println!("Loading the demo ...");
+        for p in &people {
+            installation.person(&p.sign_in, &p.role, &p.password).await?;
+        }
+        ::demo::merrowick::load(&installation.base(), &people).await?;
+        std::fs::write(loaded, "")?;
+    }
+    Ok((installation, people))
+}
+
+/// Runs the demo until Ctrl-C.
+pub async fn demo(fresh: bool, port: u16) -> Result<()> {
+    let path = root().join(".local/demo");
+    if fresh && path.exists() {
+        std::fs::remove_dir_all(&path)?;
+    }
+    let (mut installation, people) = start(&path, Some(port)).await?;
+    println!("\nMerrowick Works, an invented site, is open at {}\n", installation.base());
+    for p in &people {
+        println!("  {:<13} {:<30} {}", p.sign_in, p.password, p.does);
+    }
+    println!("\n{}\nCtrl-C stops all that this started; the data stays for the next time (`--fresh` starts over).", installation.key_line);
+    let ended_by_itself = tokio::select! {
+        _ = tokio::signal::ctrl_c() => false,
+        () = installation.server_ended() => true,
+    };
+    println!("Stopping ...");
+    let log = installation.folder.path().join("server.log");
+    installation.stop().await?;
+    anyhow::ensure!(!ended_by_itself, "the server ended by itself; see {}", log.display());
+    Ok(())
+}
