@@ -1,1 +1,21 @@
-document.body.append("Zero Leak");
+import "./ui/tokens.css";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { RouterProvider } from "@tanstack/react-router";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { router } from "./app/router";
+import { UnitProvider } from "./units/pressure";
+
+const queries = new QueryClient({ defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: true } } });
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <UnitProvider>
+          <RouterProvider router={router} />
+        </UnitProvider>
+      </QueryClientProvider>
+    </StrictMode>,
+  );
+}

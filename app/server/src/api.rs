@@ -65,7 +65,17 @@ where
 
 /// Description of the API.
 pub fn openapi() -> utoipa::openapi::OpenApi {
-    api(1).split_for_parts().1
+    let mut description = api(1).split_for_parts().1;
+    // handlers of several resources share names; method and path are unique
+    for (path, item) in &mut description.paths.paths {
+        let name: String = path.trim_start_matches("/api/v1/").chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '_' }).filter(|c| *c != '}').collect();
+        for (method, operation) in [("get", &mut item.get), ("put", &mut item.put), ("post", &mut item.post), ("delete", &mut item.delete)] {
+            if let Some(operation) = operation {
+                operation.operation_id = Some(format!("{method}_{}", name.trim_end_matches('_').replace("__", "_")));
+            }
+        }
+    }
+    description
 }
 
 /// The whole application.

@@ -59,6 +59,14 @@ impl App {
         IsoDate(jiff::Timestamp::now().to_zoned_datetime(zone).date().to_string())
     }
 
+    /// An instant as people say it: the clock for today, the date for another day.
+    pub fn moment(&self, at: time::OffsetDateTime) -> String {
+        let zone = jiff::tz::TimeZone::get(&self.zone).unwrap_or(jiff::tz::TimeZone::UTC);
+        let micros = i64::try_from(at.unix_timestamp_nanos() / 1000).unwrap_or(0);
+        let day = jiff::Timestamp::from_microsecond(micros).map_or_else(|_| String::new(), |t| t.to_zoned_datetime(zone).date().to_string());
+        if day == self.today().0 { self.clock(at) } else { day }
+    }
+
     /// An instant as the site's clock shows it, HH:MM.
     pub fn clock(&self, at: time::OffsetDateTime) -> String {
         let zone = jiff::tz::TimeZone::get(&self.zone).unwrap_or(jiff::tz::TimeZone::UTC);

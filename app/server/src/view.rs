@@ -383,14 +383,14 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
     };
     let has = |k| last.is_some_and(|a| a.events.iter().any(|e| e.kind == k));
     let count = |k| last.map_or(0, |a| a.events.iter().filter(|e| e.kind == k).count());
-    let hold_since = last.and_then(|a| a.events.iter().rev().find(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump))).map(|e| app.clock(e.at)).unwrap_or_default();
+    let hold_since = last.and_then(|a| a.events.iter().rev().find(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump))).map(|e| app.moment(e.at)).unwrap_or_default();
     SpineFacts {
         proven_to: !row.plan.relied_on_by.trim().is_empty(),
         claim_words: claim_words(row.plan.claim).to_owned(),
         derived,
         boundary: (boundary.iter().filter(|b| b.item.set_for_test).count(), boundary.len()),
         gates: (planned.gates.iter().filter(|g| g.ready).count(), planned.gates.len(), owed(&planned.gates)),
-        released_for_test: last.map(|a| app.clock(a.released_at)).unwrap_or_default(),
+        released_for_test: last.map(|a| app.moment(a.released_at)).unwrap_or_default(),
         filled: has(RunEventKind::Filled),
         raise: (count(RunEventKind::StepReached).min(planned.schedule.len()), planned.schedule.len()),
         hold_since,

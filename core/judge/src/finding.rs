@@ -275,7 +275,10 @@ fn estimate(case: &HoldCase, thermometer: &Thermometer, series: &Series, water: 
     let t975 = student(0.975, fit.degrees.max(4.0));
     let (mean, half) = (fit.slope, t975 * with_leak);
     let last = water.len() - 1;
-    let explained = series.p[0].pa() - balance.pressure_without_loss(Temperature::from_c(water[last])).pa();
+    // shares come from the fit over all readings: two single readings carry their noise
+    let left = fit.slope * span / stiffness;
+    let explained = drop - left;
+    let noise_half = 2.0 * fit.noise_sd / stiffness;
     let temperature_sd = sum_of_squares(&[temperature_rounding, thermometer_drift, lag * span / per_kelvin.abs().max(1e-12)]);
     let explained_half = 2.0 * (per_kelvin / stiffness).abs() * temperature_sd;
     let density = physics::water::state(Temperature::from_c(water[0]), series.p[0]).map_err(|e| e.to_string())?.density;
@@ -289,7 +292,7 @@ fn estimate(case: &HoldCase, thermometer: &Thermometer, series: &Series, water: 
         equivalent_hole_m: physics::orifice::equivalent_diameter(quantity::VolumeFlow::from_m3_per_s(mean), gauge_start, density).m(),
     };
     let (finding, reasons) = classify(&leak, case);
-    let left = drop - explained;
+    let start_offset = (fit.intercept + fit.slope * series.t[0]) / stiffness;
     Ok(Found {
         finding,
         reasons,
@@ -301,7 +304,7 @@ fn estimate(case: &HoldCase, thermometer: &Thermometer, series: &Series, water: 
         leak: Some(leak),
         noise_pa: Some(fit.noise_sd / stiffness),
         noise_correlation: Some(fit.correlation),
-        chart: chart(case, &balance, series, water, explained_half),
+        chart: chart(case, &balance, series, water, &ChartBand { start_offset, noise_half, growth_half: explained_half }),
     })
 }
 
@@ -392,7 +395,17 @@ impl HoldCase {
     }
 }
 
-fn chart(case: &HoldCase, balance: &Balance, series: &Series, water: &[f64], half_at_end: f64) -> Vec<ChartPoint> {
+/// How the band about the chart's line is made, Pa.
+struct ChartBand {
+    /// What the fit says was lost before the first reading: its noise.
+    start_offset: f64,
+    /// Noise of the readings about the fit (95 %).
+    noise_half: f64,
+    /// What lags and thermometer add by the end (95 %).
+    growth_half: f64,
+}
+
+fn chart(case: &HoldCase, balance: &Balance, series: &Series, water: &[f64], band: &ChartBand) -> Vec<ChartPoint> {
     let step = series.t.len().div_ceil(400);
     let (first, span) = (series.t[0], (series.t[series.t.len() - 1] - series.t[0]).max(1e-9));
     let last = series.t.len() - 1;
@@ -400,8 +413,8 @@ fn chart(case: &HoldCase, balance: &Balance, series: &Series, water: &[f64], hal
         .filter(|i| i % step == 0 || *i == last)
         .map(|i| ChartPoint {
             t_s: series.t[i],
-            without_loss_pa: balance.pressure_without_loss(Temperature::from_c(water[i])).gauge(case.atmosphere_pa).pa(),
-            half_width_95_pa: half_at_end * ((series.t[i] - first) / span).sqrt() + 0.5 * case.gauge.division_pa.pa(),
+            without_loss_pa: balance.pressure_without_loss(Temperature::from_c(water[i])).gauge(case.atmosphere_pa).pa() - band.start_offset,
+            half_width_95_pa: sum_of_squares(&[band.noise_half, band.growth_half * (series.t[i] - first) / span]),
         })
         .collect()
 }

@@ -20,7 +20,7 @@ pub fn pressure(pa: f64, resolution_pa: f64, unit: PressureUnit) -> String {
     let decimals = decimals(resolution_pa, unit);
     let value = pa / unit.pa();
     let value = if value.abs() < 0.5 * 10f64.powi(-(decimals as i32)) { 0.0 } else { value };
-    format!("{value:.decimals$}")
+    format!("{value:.decimals$}").replace('-', "−")
 }
 
 /// Decimals that show a hundredth of a bar or finer, as the resolution asks.

@@ -105,7 +105,7 @@ pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
             if f.boundary.1 == 0 { Collapsed } else if f.boundary.0 == f.boundary.1 { Done } else { Owes },
             if f.boundary.1 == 0 { "nothing blinded or removed".to_owned() } else { format!("{} set", of(f.boundary.0, f.boundary.1)) },
         ),
-        line(StepName::Ready, if running { Done } else { Owes }, if running { format!("released {}", f.released_for_test) } else if f.gates.0 == f.gates.1 { "ready to release".to_owned() } else { f.gates.2.clone() }),
+        line(StepName::Ready, if running { Done } else if f.gates.0 == f.gates.1 { Waiting } else { Owes }, if running { format!("released {}", f.released_for_test) } else if f.gates.0 == f.gates.1 { "ready to release".to_owned() } else { f.gates.2.clone() }),
         line(StepName::Fill, if f.filled { Done } else { wait_or(running, Owes) }, if f.filled { "vented".to_owned() } else { String::new() }),
         line(StepName::Raise, if f.raise.1 > 0 && f.raise.0 >= f.raise.1 { Done } else { wait_or(running && f.filled, Owes) }, if running { format!("{} steps", of(f.raise.0, f.raise.1)) } else { String::new() }),
         line(StepName::Hold, if f.hold_ended { Done } else { wait_or(!f.hold_since.is_empty(), Owes) }, if f.hold_since.is_empty() { String::new() } else { format!("since {}", f.hold_since) }),

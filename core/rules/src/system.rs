@@ -128,7 +128,7 @@ pub struct Derived {
     pub lower_part: String,
     /// Upper bound at the gauge, exact, Pa.
     pub upper_pa: GaugePressure,
-    /// Upper bound rounded down to a tenth of the readable division, Pa.
+    /// Upper bound rounded down to a tenth of the readable division, or to 0.01 bar where that is coarser (but never coarser than the division), Pa.
     pub upper_shown_pa: GaugePressure,
     /// Part that bears the least.
     pub upper_part: String,
@@ -229,6 +229,11 @@ impl System {
     }
 }
 
+/// Division to which an upper bound is shown, Pa.
+fn shown_division(division_pa: f64) -> f64 {
+    (division_pa / 10.0).max(division_pa.min(1000.0))
+}
+
 fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowConflict> {
     if w.feasible() {
         return None;
@@ -288,7 +293,7 @@ pub fn derive(system: &System) -> Result<Derived, Refusal> {
         lower_readable_pa: GaugePressure::from_pa(round_up(w.lower.pa(), division.pa())),
         lower_part: parts[w.lower_part].tag.clone(),
         upper_pa: w.upper,
-        upper_shown_pa: GaugePressure::from_pa(round_down(w.upper.pa(), division.pa() / 10.0)),
+        upper_shown_pa: GaugePressure::from_pa(round_down(w.upper.pa(), shown_division(division.pa()))),
         upper_part: parts[w.upper_part].tag.clone(),
         conflict: conflict(system, &parts, &w),
         day: None,

@@ -104,7 +104,7 @@ fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {
     } else {
         simple("upper bound at the gauge", &window::UPPER, Amount::gauge(d.upper_shown_pa), "p_gauge = p_max − ρ · g · (z_gauge − z)")
             .with("p_max", "greatest pressure at the governing part", Amount::gauge(at_part), part.map_or(String::new(), |p| format!("{} ({})", p.limit_words, p.limit_rule)))
-            .rounded(Amount::gauge(d.upper_pa), "down to a tenth of the gauge's readable division; the stop line is rounded to the division itself")
+            .rounded(Amount::gauge(d.upper_pa), "down to a tenth of the gauge's readable division, or to 0.01 bar; the stop line is rounded to the division itself")
             .would_change(format!("A stronger part in place of {tag}, or {tag} out of the test."))
     };
     base.with("z", &format!("height of {tag}"), m(elevation), "as entered")

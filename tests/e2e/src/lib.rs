@@ -1,1 +1,4 @@
-//! Stories.
+//! What the stories need: an installation of their own, and the real interface in headless Chromium.
+
+pub mod browser;
+pub mod site;

@@ -44,10 +44,28 @@ pub struct HoldView {
     pub upper_pa: f64,
     /// Planned pressure, Pa.
     pub planned_pa: Option<f64>,
-    /// Hold: start and end, s from the release.
-    pub hold_s: Option<(f64, f64)>,
-    /// Events with their time, s from the release.
-    pub events: Vec<(f64, EventRow)>,
+    /// The hold; absent before it began.
+    pub hold: Option<HoldSpan>,
+    /// Events with their time.
+    pub events: Vec<TimedEvent>,
+}
+
+/// Start and end of a hold, s from the release.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct HoldSpan {
+    /// Start.
+    pub start_s: f64,
+    /// End.
+    pub end_s: f64,
+}
+
+/// An event with its time.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct TimedEvent {
+    /// Seconds from the release.
+    pub t_s: f64,
+    /// The event.
+    pub event: EventRow,
 }
 
 /// Thins a series to about `MOST_POINTS`: of each bucket its least and its greatest stay, so that no peak is lost.
@@ -86,8 +104,8 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
         lower_pa: derived.lower_pa.pa(),
         upper_pa: derived.upper_pa.pa(),
         planned_pa: derived.day.as_ref().map(|d| d.planned_pa.pa()),
-        hold_s: case.map(|c| (c.hold_start_s, c.hold_end_s)),
-        events: run.events.iter().map(|e| (run.seconds(e.at), e.clone())).collect(),
+        hold: case.map(|c| HoldSpan { start_s: c.hold_start_s, end_s: c.hold_end_s }),
+        events: run.events.iter().map(|e| TimedEvent { t_s: run.seconds(e.at), event: e.clone() }).collect(),
     }))
 }
 

@@ -1,0 +1,63 @@
+//! Pictures of the main views, from an application that `cargo xtask shots` has started.
+
+use anyhow::{Context, Result};
+use demo::client::Person;
+use demo::people::DemoPerson;
+use e2e::browser::Browser;
+use std::path::PathBuf;
+
+/// Name of the picture, who looks, pack, path, what the page must say before the picture is taken.
+const VIEWS: &[(&str, &str, &str, &str, &str)] = &[
+    ("today", "supervisor", "", "/", "Under test now"),
+    ("packs", "engineer", "", "/packs", "CW-003"),
+    ("quick-test", "boiler-owner", "", "/quick", "Which gauge"),
+    ("prove", "engineer", "CW-003", "prove", "What and why"),
+    ("derive", "engineer", "CW-003", "derive", "What follows"),
+    ("derive-empty", "engineer", "BR-002", "derive", "No gauge reading"),
+    ("bound", "supervisor", "CW-003", "bound", "TB-31"),
+    ("ready", "supervisor", "SW-014", "ready", "Punch list"),
+    ("raise", "reader", "UW-005", "raise", "Steps"),
+    ("hold", "reader", "UW-005", "hold", "What happened"),
+    ("judge", "inspector", "CH-011", "judge", "Verdict"),
+    ("judge-not-shown", "inspector", "PW-008", "judge", "Verdict"),
+    ("restore", "supervisor", "PW-008", "restore", "put back"),
+    ("sign", "owner", "SC-021", "sign", "Sealed file"),
+    ("instruments", "engineer", "", "/instruments", "PG-101"),
+];
+
+#[tokio::main]
+async fn main() -> Result<()> {
+    let env = |name: &str| std::env::var(name).with_context(|| format!("{name} is not set: run `cargo xtask shots`"));
+    let (base, only) = (env("ZERO_LEAK_SHOTS_BASE")?, std::env::var("ZERO_LEAK_SHOTS_ONLY").unwrap_or_default());
+    let out = PathBuf::from(env("ZERO_LEAK_SHOTS_OUT")?);
+    let people: Vec<DemoPerson> = serde_json::from_str(&env("ZERO_LEAK_SHOTS_PEOPLE")?)?;
+    let password = |name: &str| people.iter().find(|p| p.sign_in == name).map_or("", |p| p.password.as_str());
+    let engineer = Person::sign_in(&base, "engineer", password("engineer")).await?;
+    let packs = engineer.get("/packs").await?;
+    let browser = Browser::start(&base).await?;
+    if only.is_empty() || "sign-in".contains(&only) {
+        browser.open("/").await?;
+        browser.see("Password").await?;
+        browser.picture(&out.join("sign-in.png")).await?;
+    }
+    let mut signed_in = "";
+    for (name, who, number, path, says) in VIEWS.iter().filter(|v| v.0.contains(&only)) {
+        if signed_in != *who {
+            browser.sign_out().await?;
+            browser.sign_in(who, password(who)).await?;
+            signed_in = who;
+        }
+        let path = if number.is_empty() {
+            (*path).to_owned()
+        } else {
+            let pack = packs.as_array().and_then(|all| all.iter().find(|p| p["number"] == *number)).with_context(|| (*number).to_owned())?;
+            format!("/tests/{}/{path}", pack["id"].as_str().unwrap_or_default())
+        };
+        browser.open(&path).await?;
+        browser.see(says).await.with_context(|| (*name).to_owned())?;
+        browser.driver.execute("await document.fonts.ready; document.activeElement?.blur();", Vec::new()).await.ok();
+        browser.picture(&out.join(format!("{name}.png"))).await?;
+        println!("{name}.png");
+    }
+    browser.end().await
+}

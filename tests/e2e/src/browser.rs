@@ -1,0 +1,229 @@
+//! Headless Chromium through ChromeDriver, each with a profile of its own.
+
+use anyhow::{Context, Result, bail};
+use std::path::Path;
+use std::process::Stdio;
+use std::time::{Duration, Instant};
+use thirtyfour::prelude::*;
+use tokio::process::{Child, Command};
+
+/// How long an element may take to show.
+const PATIENCE: Duration = Duration::from_secs(20);
+
+/// A browser. Its driver and profile end with it.
+pub struct Browser {
+    /// The driver.
+    pub driver: WebDriver,
+    base: String,
+    _chromedriver: Child,
+    _profile: tempfile::TempDir,
+}
+
+impl Browser {
+    /// Starts a browser for the application at `base`.
+    ///
+    /// # Errors
+    /// When Chromium or ChromeDriver do not start.
+    pub async fn start(base: &str) -> Result<Self> {
+        let port = host::ports::free()?;
+        let chromedriver = Command::new("chromedriver")
+            .arg(format!("--port={port}"))
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .kill_on_drop(true)
+            .spawn()
+            .context("chromedriver cannot be started: install chromium-driver")?;
+        let deadline = Instant::now() + Duration::from_secs(20);
+        while tokio::net::TcpStream::connect(("127.0.0.1", port)).await.is_err() {
+            anyhow::ensure!(Instant::now() < deadline, "chromedriver did not come up");
+            tokio::time::sleep(Duration::from_millis(50)).await;
+        }
+        let profile = tempfile::tempdir()?;
+        let mut caps = DesiredCapabilities::chrome();
+        for arg in [
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-dev-shm-usage",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--hide-scrollbars",
+            "--force-device-scale-factor=1",
+            "--lang=en-GB",
+        ] {
+            caps.add_arg(arg)?;
+        }
+        caps.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
+        let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), caps).await?;
+        let browser = Self { driver, base: base.to_owned(), _chromedriver: chromedriver, _profile: profile };
+        browser.size(1280, 800).await?;
+        Ok(browser)
+    }
+
+    /// Sets the size of the view.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn size(&self, width: u32, height: u32) -> Result<()> {
+        let metrics = serde_json::json!({ "width": width, "height": height, "deviceScaleFactor": 1, "mobile": false });
+        self.driver.cdp().send_raw("Emulation.setDeviceMetricsOverride", metrics).await?;
+        Ok(())
+    }
+
+    /// Opens a path of the application.
+    ///
+    /// # Errors
+    /// When it cannot be opened.
+    pub async fn open(&self, path: &str) -> Result<()> {
+        self.driver.goto(format!("{}{path}", self.base)).await?;
+        Ok(())
+    }
+
+    /// Signs in on the real page.
+    ///
+    /// # Errors
+    /// When it does not work.
+    pub async fn sign_in(&self, name: &str, password: &str) -> Result<()> {
+        self.open("/").await?;
+        self.fill("Name", name).await?;
+        self.fill("Password", password).await?;
+        self.press("Sign in").await?;
+        self.see("sign out").await
+    }
+
+    /// Forgets who is signed in.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn sign_out(&self) -> Result<()> {
+        Ok(self.driver.delete_all_cookies().await?)
+    }
+
+    /// The first element that shows for an XPath.
+    ///
+    /// # Errors
+    /// When none shows in time.
+    pub async fn find(&self, xpath: &str) -> Result<WebElement> {
+        let deadline = Instant::now() + PATIENCE;
+        loop {
+            for element in self.driver.find_all(By::XPath(xpath)).await.unwrap_or_default() {
+                if element.is_displayed().await.unwrap_or(false) {
+                    return Ok(element);
+                }
+            }
+            if Instant::now() > deadline {
+                bail!("nothing shows for {xpath}; the page says:\n{}", self.text().await?);
+            }
+            tokio::time::sleep(Duration::from_millis(40)).await;
+        }
+    }
+
+    /// Text of the page.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn text(&self) -> Result<String> {
+        Ok(self.driver.find(By::Tag("body")).await?.text().await?.replace('\u{a0}', " "))
+    }
+
+    /// Waits until the page says something.
+    ///
+    /// # Errors
+    /// When it does not in time.
+    pub async fn see(&self, words: &str) -> Result<()> {
+        let deadline = Instant::now() + PATIENCE;
+        loop {
+            let text = self.text().await.unwrap_or_default();
+            if text.contains(words) {
+                return Ok(());
+            }
+            if Instant::now() > deadline {
+                bail!("the page does not say {words:?}; it says:\n{text}");
+            }
+            tokio::time::sleep(Duration::from_millis(40)).await;
+        }
+    }
+
+    /// The field with a label.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn field(&self, label: &str) -> Result<WebElement> {
+        let quoted = quote(label);
+        self.find(&format!("//*[(self::input or self::select) and (@aria-label={quoted} or @id=//label[normalize-space(.)={quoted}]/@for)]")).await
+    }
+
+    /// Types into the field with a label, in place of what stood there.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn fill(&self, label: &str, text: &str) -> Result<()> {
+        let field = self.field(label).await?;
+        field.scroll_into_view().await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(Key::Backspace + "").await?;
+        Ok(field.send_keys(text).await?)
+    }
+
+    /// Chooses an option by its value in the field with a label.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn choose(&self, label: &str, value: &str) -> Result<()> {
+        let field = self.field(label).await?;
+        let deadline = Instant::now() + PATIENCE;
+        loop {
+            match field.find(By::XPath(format!("./option[@value={}]", quote(value)))).await {
+                Ok(option) => return Ok(option.click().await?),
+                Err(_) if Instant::now() < deadline => tokio::time::sleep(Duration::from_millis(40)).await,
+                Err(e) => return Err(e.into()),
+            }
+        }
+    }
+
+    /// Presses the button or link with a text, once it can be pressed.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn press(&self, words: &str) -> Result<()> {
+        let quoted = quote(words);
+        let element = self.find(&format!("//*[(self::button or self::a) and not(@disabled) and contains(normalize-space(translate(., '\u{a0}', ' ')), {quoted})]")).await?;
+        element.scroll_into_view().await?;
+        Ok(element.click().await?)
+    }
+
+    /// Saves a picture of the view.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn picture(&self, file: &Path) -> Result<()> {
+        Ok(self.driver.screenshot(file).await?)
+    }
+
+    /// What axe-core finds on the page: nothing, when all is well.
+    ///
+    /// # Errors
+    /// When axe-core cannot run.
+    pub async fn axe(&self, axe: &str) -> Result<Vec<String>> {
+        self.driver.execute(axe, Vec::new()).await?;
+        let run = "const done = arguments[arguments.length - 1]; axe.run(document).then(r => done(r.violations.map(v => v.id + ': ' + v.help + ' ' + v.nodes.map(n => n.html.slice(0, 160)).slice(0, 3).join(' | '))), e => done(['axe failed: ' + e]));";
+        let result = self.driver.execute_async(run, Vec::new()).await?;
+        Ok(result.convert()?)
+    }
+
+    /// Ends the browser.
+    ///
+    /// # Errors
+    /// When it refuses.
+    pub async fn end(self) -> Result<()> {
+        Ok(self.driver.quit().await?)
+    }
+}
+
+/// A text as an XPath string.
+fn quote(text: &str) -> String {
+    if text.contains('\'') { format!("\"{text}\"") } else { format!("'{text}'") }
+}

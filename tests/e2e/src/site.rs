@@ -1,0 +1,89 @@
+//! An installation of its own for one test, with people but nothing else.
+
+use anyhow::{Context, Result};
+use demo::client::Person;
+use demo::people::{DemoPerson, PEOPLE};
+use host::installation::{Installation, Options};
+use std::path::PathBuf;
+
+/// An installation with its people.
+pub struct Site {
+    /// The installation.
+    pub installation: Installation,
+    /// Its people.
+    pub people: Vec<DemoPerson>,
+    _folder: tempfile::TempDir,
+}
+
+/// The workspace's folder.
+pub fn root() -> PathBuf {
+    let here = PathBuf::from(env!("CARGO_MANIFEST_DIR"));
+    here.ancestors().nth(2).map_or_else(|| here.clone(), PathBuf::from)
+}
+
+/// The binary that this build made.
+///
+/// # Errors
+/// When it is not there.
+pub fn binary() -> Result<PathBuf> {
+    let path = root().join("target/debug/zero-leak");
+    anyhow::ensure!(path.is_file(), "{} is not there: run `cargo xtask test`, or `cargo build -p cli` first", path.display());
+    Ok(path)
+}
+
+impl Site {
+    /// Starts one on free ports.
+    ///
+    /// # Errors
+    /// When database or server do not come up.
+    pub async fn start() -> Result<Self> {
+        Self::with_sign_in_burst(200).await
+    }
+
+    /// Starts one that allows so many sign-ins in a row.
+    ///
+    /// # Errors
+    /// When database or server do not come up.
+    pub async fn with_sign_in_burst(sign_in_burst: u32) -> Result<Self> {
+        let folder = tempfile::tempdir()?;
+        let options = Options { binary: binary()?, site: "Merrowick Works".to_owned(), zone: "UTC".to_owned(), port: None, sign_in_burst };
+        let installation = Installation::start(folder.path(), options).await?;
+        let people: Vec<DemoPerson> = PEOPLE
+            .iter()
+            .map(|(sign_in, role, does)| DemoPerson { sign_in: (*sign_in).to_owned(), role: (*role).to_owned(), password: format!("test-password-of-{sign_in}"), does: (*does).to_owned() })
+            .collect();
+        for p in &people {
+            installation.person(&p.sign_in, &p.role, &p.password).await?;
+        }
+        Ok(Self { installation, people, _folder: folder })
+    }
+
+    /// Password of a person.
+    pub fn password(&self, name: &str) -> &str {
+        self.people.iter().find(|p| p.sign_in == name).map_or("", |p| &p.password)
+    }
+
+    /// A person at the API.
+    ///
+    /// # Errors
+    /// When they cannot sign in.
+    pub async fn person(&self, name: &str) -> Result<Person> {
+        Person::sign_in(&self.installation.base(), name, self.password(name)).await.with_context(|| name.to_owned())
+    }
+
+    /// Loads the demo's data.
+    ///
+    /// # Errors
+    /// When the server refuses something.
+    pub async fn load_demo(&self) -> Result<()> {
+        demo::merrowick::load(&self.installation.base(), &self.people).await
+    }
+
+    /// Stops it.
+    ///
+    /// # Errors
+    /// When it cannot be stopped.
+    pub async fn stop(self) -> Result<()> {
+        self.installation.stop().await
+    }
+}

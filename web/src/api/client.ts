@@ -1,0 +1,48 @@
+import createClient from "openapi-fetch";
+import createQueryClient from "openapi-react-query";
+import type { components, paths } from "./schema.gen";
+
+export type Schema = components["schemas"];
+export type Pack = Schema["PackView"];
+export type Attempt = Schema["AttemptView"];
+export type Plan = Schema["Plan"];
+export type Derived = Schema["Derived"];
+export type Problem = Schema["ProblemBody"];
+
+let token = "";
+/** The session's token goes back with every change. */
+export function setToken(value: string) {
+  token = value;
+}
+export function getToken() {
+  return token;
+}
+
+export const http = createClient<paths>({ baseUrl: "/" });
+http.use({
+  onRequest({ request }) {
+    if (token) request.headers.set("x-request-token", token);
+    return request;
+  },
+});
+
+/** Queries and mutations by path, typed from the description of the API. */
+export const api = createQueryClient(http);
+
+/** The sentence of a problem, whatever went wrong. */
+export function sentence(error: unknown): string {
+  if (error && typeof error === "object" && "detail" in error && typeof error.detail === "string") return error.detail;
+  if (error instanceof TypeError) return "The server cannot be reached. What you typed is still here: try again when it can.";
+  return "Something failed that has no sentence of its own. Nothing was stored: try again.";
+}
+
+/** The field that a problem names, without its path. */
+export function problemField(error: unknown): string | undefined {
+  if (error && typeof error === "object" && "field" in error && typeof error.field === "string") return error.field;
+  return undefined;
+}
+
+/** A new id, made here so that sending twice stores once. */
+export function newId(): string {
+  return crypto.randomUUID();
+}

@@ -1,0 +1,57 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { createContext, useContext } from "react";
+import { api, http, newId, type Pack, type Plan } from "./client";
+
+const Context = createContext<Pack | null>(null);
+export const PackProvider = Context.Provider;
+
+/** The test that the screens of the spine are about. */
+export function usePack(): Pack {
+  const pack = useContext(Context);
+  if (!pack) throw new Error("used outside a test");
+  return pack;
+}
+
+/** The attempt under way, or the last one. */
+export function useAttempt() {
+  return usePack().attempts.at(-1);
+}
+
+export function packOptions(id: string) {
+  return api.queryOptions("get", "/api/v1/packs/{id}", { params: { path: { id } } });
+}
+
+/** Everything that changes a test; each fails with the server's problem. */
+export function usePackActions() {
+  const pack = usePack();
+  const queries = useQueryClient();
+  const key = packOptions(pack.id).queryKey;
+  const settle = (next: Pack) => {
+    queries.setQueryData(key, next);
+    void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" && q.queryKey[1] !== "/api/v1/packs/{id}" });
+  };
+  const refresh = () => queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" });
+  const ifMatch = { "if-match": `"v${pack.version}"` };
+  const path = { id: pack.id };
+  return {
+    refresh,
+    async plan(plan: Plan, title = pack.title) {
+      const { data, error } = await http.PUT("/api/v1/packs/{id}/plan", { params: { path, header: ifMatch }, body: { title, plan } });
+      if (!data) throw error;
+      settle(data);
+    },
+    async parts(cells: string[][]) {
+      const { data, error } = await http.PUT("/api/v1/packs/{id}/parts", { params: { path, header: ifMatch }, body: { cells } });
+      if (!data) throw error;
+      settle(data);
+    },
+    async release(reason: string) {
+      const { data, error } = await http.PUT("/api/v1/packs/{id}/attempts/{attempt}", {
+        params: { path: { id: pack.id, attempt: newId() } },
+        body: { supersedes_reason: reason },
+      });
+      if (!data) throw error;
+      settle(data);
+    },
+  };
+}

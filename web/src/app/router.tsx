@@ -1,0 +1,106 @@
+import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Outlet, redirect } from "@tanstack/react-router";
+import { SessionGate } from "../api/session";
+import { SignIn } from "../features/sign-in";
+import { Failed, NotHere } from "./failed";
+import { Shell } from "./shell";
+import { TestFrame } from "./test-frame";
+
+const root = createRootRoute({
+  component: () => (
+    <SessionGate signIn={<SignIn />}>
+      <Shell>
+        <Outlet />
+      </Shell>
+    </SessionGate>
+  ),
+  notFoundComponent: NotHere,
+  errorComponent: Failed,
+});
+
+const view = (path: string, component: ReturnType<typeof lazyRouteComponent>) => createRoute({ getParentRoute: () => root, path, component });
+
+const today = view(
+  "/",
+  lazyRouteComponent(() => import("../features/today"), "Today"),
+);
+const packs = view(
+  "/packs",
+  lazyRouteComponent(() => import("../features/packs"), "Packs"),
+);
+const newPack = view(
+  "/packs/new",
+  lazyRouteComponent(() => import("../features/packs"), "NewPack"),
+);
+const quick = view(
+  "/quick",
+  lazyRouteComponent(() => import("../features/quick-test"), "QuickTest"),
+);
+const instruments = view(
+  "/instruments",
+  lazyRouteComponent(() => import("../features/instruments"), "Instruments"),
+);
+
+const test = createRoute({ getParentRoute: () => root, path: "/tests/$id", component: TestFrame });
+const step = (path: string, component: ReturnType<typeof lazyRouteComponent>) => createRoute({ getParentRoute: () => test, path, component });
+
+const steps = [
+  createRoute({
+    getParentRoute: () => test,
+    path: "/",
+    beforeLoad: ({ params }) => {
+      throw redirect({ to: "/tests/$id/derive", params: { id: (params as { id: string }).id } } as never);
+    },
+  }),
+  step(
+    "/prove",
+    lazyRouteComponent(() => import("../features/prove"), "Prove"),
+  ),
+  step(
+    "/derive",
+    lazyRouteComponent(() => import("../features/derive"), "Derive"),
+  ),
+  step(
+    "/bound",
+    lazyRouteComponent(() => import("../features/bound"), "Bound"),
+  ),
+  step(
+    "/ready",
+    lazyRouteComponent(() => import("../features/ready"), "Ready"),
+  ),
+  step(
+    "/fill",
+    lazyRouteComponent(() => import("../features/raise"), "Fill"),
+  ),
+  step(
+    "/raise",
+    lazyRouteComponent(() => import("../features/raise"), "Raise"),
+  ),
+  step(
+    "/hold",
+    lazyRouteComponent(() => import("../features/hold"), "Hold"),
+  ),
+  step(
+    "/judge",
+    lazyRouteComponent(() => import("../features/judge"), "Judge"),
+  ),
+  step(
+    "/restore",
+    lazyRouteComponent(() => import("../features/restore"), "Restore"),
+  ),
+  step(
+    "/sign",
+    lazyRouteComponent(() => import("../features/sign"), "Sign"),
+  ),
+];
+
+export const router = createRouter({ routeTree: root.addChildren([today, packs, newPack, quick, instruments, test.addChildren(steps)]), defaultPreload: "intent" });
+
+/** Every path of the router, for the test that visits all of them. */
+export const PATHS = [
+  "/",
+  "/packs",
+  "/packs/new",
+  "/quick",
+  "/instruments",
+  ...["prove", "derive", "bound", "ready", "fill", "raise", "hold", "judge", "restore", "sign"].map((s) => `/tests/$id/${s}`),
+];

@@ -1,0 +1,132 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate, useRouterState } from "@tanstack/react-router";
+import { type ReactNode, useState } from "react";
+import { http, setToken } from "../api/client";
+import { useMe } from "../api/session";
+import { Dialog, useKey, useKeysOn } from "../ui";
+import { SYMBOL, UNITS, type Unit, useUnit } from "../units/pressure";
+import { Find } from "./find";
+
+const KEYS: readonly (readonly [string, string])[] = [
+  ["t", "Today"],
+  ["p", "Packs"],
+  ["/", "find a test, a part or a blind"],
+  ["u", "next unit of pressure"],
+  ["[ and ]", "step before, step after (on a test)"],
+  ["r", "type a reading (on Raise and Hold)"],
+  ["l", "note a leak (on Hold)"],
+  ["?", "this list"],
+];
+
+export function Shell({ children }: { children: ReactNode }) {
+  const me = useMe();
+  const navigate = useNavigate();
+  const [help, setHelp] = useState(false);
+  const [find, setFind] = useState(false);
+  const [keysOn, setKeysOn] = useKeysOn();
+  const unit = useUnit();
+  useKey("?", () => setHelp(true));
+  useKey("/", () => setFind(true));
+  useKey("u", unit.next);
+  useKey("t", () => void navigate({ to: "/" }));
+  useKey("p", () => void navigate({ to: "/packs" }));
+  return (
+    <div className="flex h-dvh min-w-0 flex-col">
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:bg-sheet focus:p-2">
+        To the content
+      </a>
+      <header className="flex h-12 shrink-0 items-center gap-6 border-b border-hair bg-sheet px-5">
+        <span className="font-bold whitespace-nowrap">{me.site}</span>
+        <nav aria-label="Views" className="flex gap-1 text-sm">
+          <Tab to="/">Today</Tab>
+          <Tab to="/packs">Packs</Tab>
+          <Tab to="/instruments">Instruments</Tab>
+        </nav>
+        <div className="ml-auto flex items-center gap-4 text-sm text-soft">
+          <label className="flex items-center gap-1.5">
+            <span>Pressure in</span>
+            <select
+              className="rounded-[3px] border border-hair bg-sheet px-1 py-0.5 text-ink"
+              value={unit.unit}
+              onChange={(e) => unit.choose(e.target.value as Unit)}
+              aria-label="Unit of pressure"
+              title="u"
+            >
+              {UNITS.map((u) => (
+                <option key={u} value={u}>
+                  {SYMBOL[u]}
+                </option>
+              ))}
+            </select>
+          </label>
+          <button type="button" className="border-0 bg-transparent p-1 text-soft hover:text-ink" onClick={() => setFind(true)}>
+            Find (/)
+          </button>
+          <button type="button" className="border-0 bg-transparent p-1 text-soft hover:text-ink" onClick={() => setHelp(true)}>
+            Keys (?)
+          </button>
+          <span className="whitespace-nowrap">
+            {me.sign_in === me.role_words ? me.role_words : `${me.sign_in}, ${me.role_words}`} · <SignOut />
+          </span>
+        </div>
+      </header>
+      <main id="main" className="min-h-0 flex-1 overflow-auto">
+        {children}
+      </main>
+      <Find open={find} onOpenChange={setFind} />
+      <Dialog open={help} onOpenChange={setHelp} title="Keys">
+        <table className="w-full text-sm">
+          <thead className="sr-only">
+            <tr>
+              <th scope="col">key</th>
+              <th scope="col">what it does</th>
+            </tr>
+          </thead>
+          <tbody>
+            {KEYS.map(([key, what]) => (
+              <tr key={key} className="border-b border-hair">
+                <td className="num w-28 py-1.5 font-semibold">{key}</td>
+                <td>{what}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <label className="mt-4 flex items-center gap-2 text-sm">
+          <input type="checkbox" checked={keysOn} onChange={(e) => setKeysOn(e.target.checked)} className="accent-water" /> Single keys act
+        </label>
+      </Dialog>
+    </div>
+  );
+}
+
+function Tab({ to, children }: { to: string; children: ReactNode }) {
+  const path = useRouterState({ select: (s) => s.location.pathname });
+  const here = to === "/" ? path === "/" : path.startsWith(to) || (to === "/packs" && (path.startsWith("/tests") || path.startsWith("/quick")));
+  return (
+    <Link
+      to={to as "/"}
+      aria-current={here ? "page" : undefined}
+      className={`border-b-2 px-3 py-1.5 no-underline ${here ? "border-water font-semibold text-ink" : "border-transparent text-soft hover:text-ink"}`}
+    >
+      {children}
+    </Link>
+  );
+}
+
+function SignOut() {
+  const queries = useQueryClient();
+  return (
+    <button
+      type="button"
+      className="border-0 bg-transparent p-1 text-soft underline hover:text-ink"
+      onClick={async () => {
+        await http.DELETE("/api/v1/session");
+        setToken("");
+        queries.clear();
+        location.assign("/");
+      }}
+    >
+      sign out
+    </button>
+  );
+}

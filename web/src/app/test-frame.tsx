@@ -1,0 +1,57 @@
+import { useQuery } from "@tanstack/react-query";
+import { Outlet, useNavigate, useParams, useRouterState } from "@tanstack/react-router";
+import { sentence } from "../api/client";
+import { PackProvider, packOptions } from "../api/pack";
+import { GaugeStrip } from "../pictures/gauge-strip";
+import { Spine } from "../pictures/spine";
+import { Note, Page, useKey } from "../ui";
+
+/** Spine on the left, gauge strip on the right, on every screen of a test. */
+export function TestFrame() {
+  const { id } = useParams({ strict: false }) as { id: string };
+  const pack = useQuery({ ...packOptions(id), refetchInterval: 10_000 });
+  const path = useRouterState({ select: (s) => s.location.pathname });
+  const here = path.split("/").at(-1) ?? "";
+  const navigate = useNavigate();
+  const steps = pack.data?.spine.filter((s) => s.state !== "collapsed").map((s) => s.step as string) ?? [];
+  const move = (by: number) => {
+    const next = steps[steps.indexOf(here) + by];
+    if (next) void navigate({ to: `/tests/${id}/${next}` as "/" });
+  };
+  useKey("]", () => move(1));
+  useKey("[", () => move(-1));
+  if (pack.isError)
+    return (
+      <Page>
+        <Note kind="stop">{sentence(pack.error)}</Note>
+      </Page>
+    );
+  if (!pack.data) return null;
+  const p = pack.data;
+  const tone = p.state_kind === "blocked" ? "text-limit" : p.state_kind === "running" ? "text-water font-semibold" : "text-soft";
+  const strip = !["prove", "bound"].includes(here) || Boolean(p.derived);
+  return (
+    <PackProvider value={p}>
+      <div className="grid h-full grid-rows-[auto_1fr]">
+        <div className="flex items-baseline gap-4 border-b border-hair px-5 py-2">
+          <span className="text-lg font-bold">
+            <span className="num mr-2">{p.number}</span>
+            {p.title}
+          </span>
+          <span className={`text-sm ${tone}`} data-state={p.state_kind}>
+            {p.state}
+          </span>
+        </div>
+        <div className="grid min-h-0 grid-cols-[184px_minmax(0,1fr)_206px]">
+          <Spine id={id} steps={p.spine} here={here} />
+          <div className="min-h-0 overflow-auto border-x border-hair">
+            <Outlet />
+          </div>
+          <aside aria-label="Gauge strip" className="min-h-0 overflow-hidden">
+            {strip ? <GaugeStrip pack={p} /> : null}
+          </aside>
+        </div>
+      </div>
+    </PackProvider>
+  );
+}

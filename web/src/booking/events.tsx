@@ -1,0 +1,108 @@
+import { useState } from "react";
+import type { Schema } from "../api/client";
+import { Button, Dialog, Field, Note, Select, TextInput } from "../ui";
+import { useBook } from "./book";
+
+type Kind = Schema["RunEventKind"];
+const PLACES: readonly (readonly [Schema["LeakPlace"], string])[] = [
+  ["test_fitting", "temporary test fitting"],
+  ["mechanical_joint", "mechanical joint"],
+  ["weld", "weld"],
+  ["tube_end", "tube end"],
+  ["rivet_stay_bolt", "rivet, stay or bolt"],
+  ["parent_metal", "parent metal"],
+  ["gasket_primary", "primary gasket"],
+  ["gasket_secondary", "secondary gasket"],
+];
+
+interface Props {
+  attempt: string;
+  events: readonly { kind: Kind; label: string; main?: boolean; asks?: string }[];
+  size?: "normal" | "large";
+}
+
+/** One-tap events. What ends something asks first. */
+export function EventButtons({ attempt, events, size }: Props) {
+  const { book, problem, busy } = useBook(attempt);
+  const [asking, setAsking] = useState<{ kind: Kind; asks: string; label: string } | null>(null);
+  return (
+    <div className="grid gap-2">
+      <div className="flex flex-wrap gap-3">
+        {events.map((e) => (
+          <Button
+            key={e.kind}
+            kind={e.main ? "main" : "plain"}
+            size={size}
+            disabled={busy}
+            onClick={() => (e.asks ? setAsking({ kind: e.kind, asks: e.asks, label: e.label }) : void book(e.kind))}
+          >
+            {e.label}
+          </Button>
+        ))}
+      </div>
+      {problem ? (
+        <Note kind="stop" live>
+          {problem}
+        </Note>
+      ) : null}
+      {asking ? (
+        <Dialog open onOpenChange={(o) => !o && setAsking(null)} title={asking.asks}>
+          <div className="flex gap-3">
+            <Button
+              kind="main"
+              onClick={async () => {
+                setAsking(null);
+                await book(asking.kind);
+              }}
+            >
+              {asking.label}
+            </Button>
+            <Button onClick={() => setAsking(null)}>Not yet</Button>
+          </div>
+        </Dialog>
+      ) : null}
+    </div>
+  );
+}
+
+/** A leak with the class of its place: the rule, not a mood, says which claim it fails. */
+export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: boolean; onClose: () => void }) {
+  const { book, problem, busy } = useBook(attempt);
+  const [place, setPlace] = useState<Schema["LeakPlace"]>("test_fitting");
+  const [note, setNote] = useState("");
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={(o) => !o && onClose()}
+      title="Note a leak"
+      description="Nothing is tightened under pressure. Map all the others while it is safe, so that the repair is one repair."
+    >
+      <form
+        className="grid gap-4"
+        onSubmit={async (e) => {
+          e.preventDefault();
+          if (await book("leak_seen", { place, note })) {
+            setNote("");
+            onClose();
+          }
+        }}
+      >
+        <Field label="Where">{(f) => <Select {...f} options={PLACES} value={place} onChange={(e) => setPlace(e.target.value as Schema["LeakPlace"])} />}</Field>
+        <Field label="What was seen">
+          {(f) => <TextInput {...f} value={note} onChange={(e) => setNote(e.target.value)} placeholder="flange F-12 weeps at the bottom" />}
+        </Field>
+        {problem ? (
+          <Note kind="stop" live>
+            {problem}
+          </Note>
+        ) : null}
+        <div className="flex gap-3">
+          <Button type="submit" kind="main" disabled={busy}>
+            Book it
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}

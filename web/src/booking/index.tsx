@@ -1,0 +1,4 @@
+export { useBook } from "./book";
+export { EventButtons, LeakDialog } from "./events";
+export { LoggerImport } from "./logger-import";
+export { ReadingForm } from "./reading-form";

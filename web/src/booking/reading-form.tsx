@@ -1,0 +1,100 @@
+import { useRef, useState } from "react";
+import { http, newId, problemField, sentence } from "../api/client";
+import { usePackActions } from "../api/pack";
+import { Button, Field, Note, TextInput, useKey } from "../ui";
+import { SYMBOL, useUnit } from "../units/pressure";
+
+/** The site's clock now, HH:MM:SS in UTC, as the field shows it. */
+function now(): string {
+  return new Date().toISOString().slice(11, 19);
+}
+
+/** The instant that a time of day means: today, or yesterday when that lies ahead. */
+function instant(time: string): string | null {
+  if (!/^\d{1,2}:\d{2}(:\d{2})?$/.test(time.trim())) return null;
+  const [h = 0, m = 0, s = 0] = time.split(":").map(Number);
+  const at = new Date();
+  at.setUTCHours(h, m, s, 0);
+  if (at.getTime() > Date.now() + 120_000) at.setUTCDate(at.getUTCDate() - 1);
+  return Number.isNaN(at.getTime()) ? null : at.toISOString();
+}
+
+/** Readings typed by hand: a pressure in any unit, a temperature, the time. */
+export function ReadingForm({ attempt, gauge, unit: gaugeUnit }: { attempt: string; gauge: string; unit: Parameters<typeof useUnit>[0] }) {
+  const { unit } = useUnit(gaugeUnit);
+  const { refresh } = usePackActions();
+  const [pressure, setPressure] = useState("");
+  const [temperature, setTemperature] = useState("");
+  const [time, setTime] = useState("");
+  const [problem, setProblem] = useState<{ text: string; field?: string } | null>(null);
+  const [state, setState] = useState("");
+  const ids = useRef({ p: newId(), t: newId() });
+  const first = useRef<HTMLInputElement>(null);
+  useKey("r", () => first.current?.focus());
+  const send = async () => {
+    setProblem(null);
+    const at = time.trim() ? instant(time) : new Date().toISOString();
+    if (!at) return setProblem({ text: "Write the time as 09:12 or 09:12:30.", field: "at" });
+    const readings = [];
+    if (pressure.trim()) readings.push({ id: ids.current.p, at, channel: "pressure" as const, text: pressure, unit });
+    if (temperature.trim()) readings.push({ id: ids.current.t, at, channel: "temperature" as const, text: temperature, unit });
+    if (readings.length === 0) return setProblem({ text: "Type a pressure, a temperature, or both.", field: "text" });
+    setState("saving");
+    try {
+      const { error } = await http.PUT("/api/v1/attempts/{attempt}/readings", { params: { path: { attempt } }, body: { readings } });
+      if (error) {
+        const field = problemField(error);
+        const on = field?.startsWith("readings[0]") && !pressure.trim() ? "temperature" : field?.startsWith("readings[1]") ? "temperature" : "pressure";
+        setProblem({ text: sentence(error), field: field?.endsWith(".at") ? "at" : on });
+        setState("");
+        return;
+      }
+      ids.current = { p: newId(), t: newId() };
+      setPressure("");
+      setTemperature("");
+      setTime("");
+      setState(`saved ${now()}`);
+      first.current?.focus();
+      await refresh();
+    } catch (e) {
+      setProblem({ text: sentence(e) });
+      setState("not sent yet: it is still here");
+    }
+  };
+  const error = (field: string) => (problem?.field === field ? problem.text : undefined);
+  return (
+    <form
+      className="grid gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void send();
+      }}
+      noValidate
+    >
+      <div className="grid grid-cols-[1fr_1fr_1fr_auto] items-start gap-3">
+        <Field label={`${gauge} reads, ${SYMBOL[unit]}`} error={error("pressure") ?? error("text")} hint="Or with its unit: 376 psi.">
+          {(f) => <TextInput {...f} ref={first} value={pressure} onChange={(e) => setPressure(e.target.value)} inputMode="decimal" />}
+        </Field>
+        <Field label="Temperature, °C" error={error("temperature")}>
+          {(f) => <TextInput {...f} value={temperature} onChange={(e) => setTemperature(e.target.value)} inputMode="decimal" />}
+        </Field>
+        <Field label="Time (UTC)" error={error("at")} hint="Empty for now.">
+          {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={now().slice(0, 5)} />}
+        </Field>
+        <div className="pt-6">
+          <Button type="submit" kind="main" disabled={state === "saving"}>
+            Store (r)
+          </Button>
+        </div>
+      </div>
+      {problem && !problem.field ? (
+        <Note kind="stop" live>
+          {problem.text}
+        </Note>
+      ) : null}
+      <span role="status" className="text-xs text-soft">
+        {state}
+      </span>
+    </form>
+  );
+}

@@ -1,0 +1,96 @@
+import { useState } from "react";
+import { http, newId, type Schema, sentence } from "../../api/client";
+import { usePack, usePackActions } from "../../api/pack";
+import { Button, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
+
+type Kind = Schema["BoundaryKind"];
+const KINDS = [
+  ["blind", "blind, spade, plug or cap put in"],
+  ["removed_item", "item taken out, spool or cover in its place"],
+] as const;
+
+export function Bound() {
+  const pack = usePack();
+  const actions = usePackActions();
+  const [problem, setProblem] = useState("");
+  const [tag, setTag] = useState("");
+  const [place, setPlace] = useState("");
+  const [kind, setKind] = useState<Kind>("blind");
+  const set = pack.boundary.filter((b) => b.set_for_test).length;
+  const put = async (item: string, body: Schema["BoundaryItem"]) => {
+    setProblem("");
+    const { error } = await http.PUT("/api/v1/packs/{id}/boundary/{item}", { params: { path: { id: pack.id, item } }, body });
+    if (error) setProblem(sentence(error));
+    else await actions.refresh();
+    return !error;
+  };
+  const strip = (b: Schema["BoundaryRow"]): Schema["BoundaryItem"] => ({ tag: b.tag, kind: b.kind, place: b.place, set_for_test: b.set_for_test, put_back: b.put_back });
+  return (
+    <Page>
+      <Heading>
+        {pack.boundary.length === 0 ? "Nothing is blinded or removed for this test." : `${set} of ${pack.boundary.length} ends and items are set for the test.`}
+      </Heading>
+      <Lead>Every blind that goes in must come out; every item taken out must come back. Restore stays open until they have.</Lead>
+      {problem ? (
+        <Note kind="stop" live>
+          {problem}
+        </Note>
+      ) : null}
+      {pack.boundary.length ? (
+        <table className="w-full border-collapse">
+          <thead>
+            <tr className="border-b border-rule text-sm text-soft">
+              {["tag", "what", "where", "for the test", "after the test", ""].map((h) => (
+                <th key={h} scope="col" className="py-1.5 pr-4">
+                  {h || <span className="sr-only">action</span>}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {pack.boundary.map((b) => (
+              <tr key={b.id} className="border-b border-hair">
+                <td className="num py-2 pr-4 font-semibold">{b.tag}</td>
+                <td className="pr-4 text-sm">{b.kind === "blind" ? "blind" : "removed item"}</td>
+                <td className="pr-4 text-sm">{b.place}</td>
+                <td className={`pr-4 text-sm ${b.set_for_test ? "" : "text-limit"}`}>
+                  {b.set_for_test ? `${b.kind === "blind" ? "in" : "out"}, ${b.set_by}` : b.kind === "blind" ? "not in yet" : "not out yet"}
+                </td>
+                <td className="pr-4 text-sm">{b.put_back ? `${b.kind === "blind" ? "out" : "back"}, ${b.back_by}` : ""}</td>
+                <td className="text-right">
+                  {pack.may.plan && (!b.set_for_test || b.put_back) ? (
+                    <Button onClick={() => put(b.id, { ...strip(b), set_for_test: true, put_back: false })}>
+                      {b.kind === "blind" ? "Blind is in" : "Item is out"}
+                      {b.put_back ? " again" : ""}
+                    </Button>
+                  ) : null}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : null}
+      {pack.may.plan ? (
+        <Section title="Add">
+          <form
+            className="grid grid-cols-[9rem_1fr_1fr_auto] items-end gap-3"
+            onSubmit={async (e) => {
+              e.preventDefault();
+              if (await put(newId(), { tag, place, kind, set_for_test: false, put_back: false })) {
+                setTag("");
+                setPlace("");
+              }
+            }}
+          >
+            <Field label="Tag">{(ids) => <TextInput {...ids} value={tag} onChange={(e) => setTag(e.target.value)} placeholder="TB-12" />}</Field>
+            <Field label="What">{(ids) => <Select {...ids} options={KINDS} value={kind} onChange={(e) => setKind(e.target.value as Kind)} />}</Field>
+            <Field label="Where">{(ids) => <TextInput {...ids} value={place} onChange={(e) => setPlace(e.target.value)} placeholder="north end flange" />}</Field>
+            <Button type="submit" kind="main">
+              Add
+            </Button>
+          </form>
+        </Section>
+      ) : null}
+    </Page>
+  );
+}

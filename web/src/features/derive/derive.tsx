@@ -1,0 +1,248 @@
+import { useEffect, useState } from "react";
+import type { Derived } from "../../api/client";
+import { usePack } from "../../api/pack";
+import { ElevationPressure } from "../../pictures/elevation-pressure";
+import { Button, Heading, Lead, Note, Page, Section, TextInput } from "../../ui";
+import { decimalsFor, figure, fineDivision, SYMBOL, toPa, useUnit, withUnit } from "../../units/pressure";
+import { Why } from "../../why";
+import { Answers } from "./answers";
+import { PartsEditor } from "./parts-editor";
+
+export function Derive() {
+  const pack = usePack();
+  const [editing, setEditing] = useState(false);
+  const derived = pack.derived;
+  if (editing || pack.cells.length === 0) {
+    return (
+      <Page>
+        <Heading>Parts of {pack.title}</Heading>
+        <Lead>Each part with its height and what it can bear. Paste rows from a spreadsheet, or bring a CSV file; every row is checked before anything is stored.</Lead>
+        <PartsEditor onDone={() => setEditing(false)} />
+      </Page>
+    );
+  }
+  const edit = pack.may.plan && !pack.locked ? <Button onClick={() => setEditing(true)}>Change the parts</Button> : null;
+  if (!derived) {
+    return (
+      <Page>
+        <Heading>No pressure can be derived yet.</Heading>
+        <Note kind="stop" word="Missing:">
+          {pack.refusal?.sentence}
+        </Note>
+        <div>{edit}</div>
+      </Page>
+    );
+  }
+  return <Window key={pack.version} derived={derived} edit={edit} />;
+}
+
+function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) {
+  const pack = usePack();
+  const { unit } = useUnit(pack.unit);
+  const planned = derived.day?.planned_pa ?? derived.lower_readable_pa;
+  const [gauge, setGauge] = useState(planned);
+  const [typed, setTyped] = useState<string | null>(null);
+  const [bad, setBad] = useState("");
+  useEffect(() => setGauge(planned), [planned]);
+  const decimals = decimalsFor(pack.gauge.division_pa, unit);
+  const missed = derived.parts.filter((p) => gauge < p.gauge_lower_pa - 1 || gauge > p.gauge_upper_pa + 1);
+  const lower = figure(derived.lower_readable_pa, unit, decimals, "up");
+  const upper = withUnit(derived.upper_shown_pa, unit, decimalsFor(fineDivision(pack.gauge.division_pa), unit), "down");
+  const asks = derived.parts.find((p) => p.tag === derived.lower_part);
+  const bears = derived.parts.find((p) => p.tag === derived.upper_part);
+  const type = (text: string) => {
+    setTyped(text);
+    const value = Number(text.replace(",", "."));
+    if (text.trim() !== "" && Number.isFinite(value) && value >= 0) {
+      setGauge(toPa(value, unit));
+      setBad("");
+    } else setBad("Type a pressure, for example 26.0.");
+  };
+  return (
+    <Page>
+      {derived.conflict ? (
+        <Heading>No gauge reading suits every part.</Heading>
+      ) : (
+        <Heading>
+          The gauge must read between {lower} and {upper}.
+        </Heading>
+      )}
+      {derived.conflict ? (
+        <Note kind="stop">{derived.conflict.sentence}</Note>
+      ) : (
+        <Lead>
+          {derived.lower_part} at {asks?.elevation_m} m asks the most; {derived.upper_part} at {bears?.elevation_m} m bears the least. Pump to{" "}
+          {withUnit(planned, unit, decimals)}.
+        </Lead>
+      )}
+      <div className="grid gap-1">
+        <div className="flex flex-wrap items-center justify-between gap-3">
+          <span className="text-sm text-soft">One water column through every part: drag it, use the arrow keys, or type what the gauge reads.</span>
+          <span className="flex items-center gap-2 text-sm">
+            <label htmlFor="what-if">{pack.gauge.tag} reads</label>
+            <span className="w-24">
+              <TextInput
+                id="what-if"
+                inputMode="decimal"
+                value={typed ?? figure(gauge, unit, decimals)}
+                onChange={(e) => type(e.target.value)}
+                onBlur={() => setTyped(null)}
+                aria-describedby="what-if-says"
+              />
+            </span>
+            {SYMBOL[unit]}
+            {gauge !== planned ? (
+              <button type="button" className="border-0 bg-transparent p-0 text-water underline" onClick={() => setGauge(planned)}>
+                back to planned
+              </button>
+            ) : null}
+          </span>
+        </div>
+        <ElevationPressure
+          pack={pack}
+          derived={derived}
+          gaugePa={gauge}
+          onGauge={(pa) => {
+            setTyped(null);
+            setGauge(pa);
+          }}
+        />
+        <p id="what-if-says" role="status" className={`m-0 text-sm font-semibold ${missed.length ? "text-danger" : "text-ink"}`}>
+          {bad ||
+            (missed.length
+              ? `At ${withUnit(gauge, unit, decimals)} the column misses ${missed
+                  .slice(0, 6)
+                  .map((p) => `${p.tag} (${gauge < p.gauge_lower_pa ? "too little" : "too much"})`)
+                  .join(", ")}${missed.length > 6 ? ` and ${missed.length - 6} more` : ""}.`
+              : `At ${withUnit(gauge, unit, decimals)} every part is between its marks.`)}
+        </p>
+      </div>
+      {derived.day?.conflicts.map((c) => (
+        <Note key={c.about} kind="limit" word={c.about === "relief" ? "Relief:" : "Gauge:"}>
+          {c.sentence}
+        </Note>
+      ))}
+      {derived.gauge_offer?.refused ? (
+        <Note kind="limit" word="Gauge:">
+          {derived.gauge_offer.refused}
+        </Note>
+      ) : null}
+      <div className="grid gap-6 xl:grid-cols-2">
+        <Day derived={derived} />
+        <Answers derived={derived} />
+      </div>
+      <PartsTable derived={derived} edit={edit} />
+    </Page>
+  );
+}
+
+function Day({ derived }: { derived: Derived }) {
+  const pack = usePack();
+  const { unit } = useUnit(pack.unit);
+  const d = decimalsFor(pack.gauge.division_pa, unit);
+  const fine = decimalsFor(fineDivision(pack.gauge.division_pa), unit);
+  const day = derived.day;
+  const rows: [string, string, string][] = [
+    ["every part must see", withUnit(derived.required_pa, unit, fine, "up"), "required"],
+    ["lower bound at the gauge", withUnit(derived.lower_readable_pa, unit, d, "up"), "lower"],
+    ["upper bound at the gauge", withUnit(derived.upper_shown_pa, unit, fine, "down"), "upper"],
+  ];
+  if (day) {
+    rows.push(
+      ["planned pressure", withUnit(day.planned_pa, unit, d), "planned"],
+      ["look at joints at", withUnit(day.look_pa, unit, d), "look"],
+      ["alarm", withUnit(day.alarm_pa, unit, d, "down"), "alarm"],
+      ["stop line", withUnit(day.stop_line_pa, unit, d, "down"), "stop-line"],
+    );
+    if (day.relief_set_pa != null) rows.push(["relief set", withUnit(day.relief_set_pa, unit, d, "down"), "relief"]);
+  }
+  if (derived.gauge_offer)
+    rows.push([
+      "gauge, full scale",
+      `${figure(derived.gauge_offer.least_pa, unit, d, "up")} to ${withUnit(derived.gauge_offer.most_pa, unit, d, "down")}`,
+      "gauge-range",
+    ]);
+  rows.push(["hold at least", `${Math.round(derived.hold_floor_s / 60)}\u00a0min`, "hold"]);
+  return (
+    <Section title="The day's pressures at the gauge">
+      <table className="w-full border-collapse text-sm">
+        <thead className="sr-only">
+          <tr>
+            <th scope="col">figure</th>
+            <th scope="col">value</th>
+            <th scope="col">why</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(([name, value, figureName]) => (
+            <tr key={name} className="border-b border-hair">
+              <td className="py-1.5">{name}</td>
+              <td className="num text-right text-base font-semibold">{value}</td>
+              <td className="w-16 text-right">
+                <Why figure={figureName} />
+              </td>
+            </tr>
+          ))}
+          {day && day.relief_set_pa == null ? (
+            <tr className="border-b border-hair">
+              <td className="py-1.5">relief set</td>
+              <td className="text-right font-semibold text-danger" colSpan={2}>
+                none fits
+              </td>
+            </tr>
+          ) : null}
+        </tbody>
+      </table>
+    </Section>
+  );
+}
+
+/** Parts sorted by who governs: the least room first. */
+function PartsTable({ derived, edit }: { derived: Derived; edit: React.ReactNode }) {
+  const pack = usePack();
+  const { unit, symbol } = useUnit(pack.unit);
+  const d = decimalsFor(pack.gauge.division_pa, unit);
+  const fine = decimalsFor(fineDivision(pack.gauge.division_pa), unit);
+  const room = (p: Derived["parts"][number]) => Math.min(derived.lower_pa - p.gauge_lower_pa, p.gauge_upper_pa - derived.upper_pa);
+  const sorted = [...derived.parts].sort((a, b) => room(a) - room(b));
+  const [all, setAll] = useState(false);
+  const shown = all ? sorted : sorted.slice(0, 40);
+  return (
+    <Section title={`Parts, those that govern first (${symbol})`} aside={edit}>
+      <table className="w-full border-collapse text-sm">
+        <thead>
+          <tr className="border-b border-rule text-soft">
+            {["part", "height", "must see", "can bear", "at the gauge", "limit set by"].map((h) => (
+              <th key={h} scope="col" className="py-1.5 pr-3">
+                {h}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((p) => (
+            <tr key={p.tag} className={`border-b border-hair ${p.tag === derived.lower_part || p.tag === derived.upper_part ? "font-semibold" : ""}`}>
+              <td className="py-1.5 pr-3">
+                {p.tag} <span className="font-normal text-soft">{p.kind}</span>
+              </td>
+              <td className="num pr-3">{p.elevation_m} m</td>
+              <td className="num pr-3">{figure(p.required_pa, unit, d, "up")}</td>
+              <td className="num pr-3">{figure(p.limit_pa, unit, d, "down")}</td>
+              <td className="num pr-3">
+                {figure(p.gauge_lower_pa, unit, d, "up")} … {figure(p.gauge_upper_pa, unit, fine, "down")}
+              </td>
+              <td className="pr-3 font-normal">
+                {p.limit_words} <Why figure={`part:${p.tag}`} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {sorted.length > shown.length ? (
+        <div>
+          <Button onClick={() => setAll(true)}>Show all {sorted.length}</Button>
+        </div>
+      ) : null}
+    </Section>
+  );
+}

@@ -1,0 +1,1 @@
+export { Derive } from "./derive";

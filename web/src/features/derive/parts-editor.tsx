@@ -1,0 +1,246 @@
+import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { getToken, http, type Schema, sentence } from "../../api/client";
+import { usePack, usePackActions } from "../../api/pack";
+import { Button, Dialog, Note } from "../../ui";
+
+type Fate = Schema["PartsFate"];
+const HINTS: Record<string, string> = {
+  tag: "Top run",
+  kind: "pipe",
+  height: "18.5",
+  size: "DN150",
+  wall: "sch 40",
+  length: "120",
+  material: "A106-B",
+  class: "150",
+  rating: "80",
+  limit: "66 bar",
+  volume: "2.4 L",
+};
+const UNITS: Record<string, string> = { height: "m", wall: "mm", length: "m", rating: "bar", limit: "bar", volume: "m³" };
+const WIDTH: Record<string, string> = { tag: "w-[17%]", kind: "w-[10%]", material: "w-[13%]" };
+
+/** Rows of text as typed. The server reads them; what is typed is never rewritten. */
+export function PartsEditor({ onDone }: { onDone: () => void }) {
+  const pack = usePack();
+  const actions = usePackActions();
+  const columns = pack.columns;
+  const blank = () => columns.map(() => "");
+  const [rows, setRows] = useState<string[][]>(() => (pack.cells.length ? pack.cells.map((r) => columns.map((_, i) => r[i] ?? "")) : [blank(), blank(), blank()]));
+  const [fate, setFate] = useState<Fate | null>(null);
+  const [file, setFile] = useState<{ name: string; fate: Fate } | null>(null);
+  const [problem, setProblem] = useState("");
+  const [saving, setSaving] = useState(false);
+  const grid = useRef<HTMLTableElement>(null);
+  const filled = rows.filter((r) => r.some((c) => c.trim() !== ""));
+
+  // each row's fate, a moment after the typing stops
+  useEffect(() => {
+    const cells = rows.filter((r) => r.some((c) => c.trim() !== ""));
+    if (cells.length === 0) return setFate(null);
+    const later = setTimeout(async () => {
+      const { data } = await http.POST("/api/v1/packs/{id}/parts/check", { params: { path: { id: pack.id } }, body: { cells } });
+      if (data) setFate(data);
+    }, 350);
+    return () => clearTimeout(later);
+  }, [rows, pack.id]);
+
+  const set = (r: number, c: number, text: string) => setRows((all) => all.map((row, i) => (i === r ? row.map((cell, j) => (j === c ? text : cell)) : row)));
+  const paste = (e: ClipboardEvent, r: number, c: number) => {
+    const text = e.clipboardData.getData("text/plain");
+    if (!/[\t\n]/.test(text.trim())) return;
+    e.preventDefault();
+    const block = text
+      .replace(/\r/g, "")
+      .replace(/\n+$/, "")
+      .split("\n")
+      .map((l) => l.split("\t"));
+    setRows((all) => {
+      const next = all.map((row) => [...row]);
+      block.forEach((cells, i) => {
+        while (next.length <= r + i) next.push(blank());
+        cells.forEach((cell, j) => {
+          const row = next[r + i];
+          if (row && c + j < columns.length) row[c + j] = cell.trim();
+        });
+      });
+      return next;
+    });
+  };
+  const move = (e: KeyboardEvent, r: number, c: number) => {
+    const to = { ArrowDown: r + 1, Enter: r + 1, ArrowUp: r - 1 }[e.key];
+    if (to === undefined) return;
+    e.preventDefault();
+    if (to === rows.length) setRows((all) => [...all, blank()]);
+    requestAnimationFrame(() => grid.current?.querySelector<HTMLInputElement>(`[data-cell="${to}:${c}"]`)?.focus());
+  };
+  const save = async () => {
+    setProblem("");
+    setSaving(true);
+    try {
+      await actions.parts(filled);
+      onDone();
+    } catch (e) {
+      setProblem(sentence(e));
+    } finally {
+      setSaving(false);
+    }
+  };
+  const bring = async (chosen: File) => {
+    setProblem("");
+    const response = await fetch(`/api/v1/packs/${pack.id}/parts/preview`, {
+      method: "POST",
+      body: chosen,
+      headers: { "content-type": "application/octet-stream", "x-request-token": getToken() },
+    });
+    const body = await response.json();
+    if (response.ok) setFile({ name: chosen.name, fate: body });
+    else setProblem(sentence(body));
+  };
+  const take = (cells: string[][]) => {
+    setRows(cells);
+    setFile(null);
+  };
+  let at = -1;
+  return (
+    <div className="grid gap-3">
+      <div className="overflow-x-auto">
+        <table ref={grid} className="w-full min-w-[860px] table-fixed border-collapse border border-rule bg-sheet text-sm">
+          <thead>
+            <tr>
+              <th scope="col" className="w-8">
+                <span className="sr-only">fate</span>
+              </th>
+              {columns.map((c) => (
+                <th key={c} scope="col" className={`border border-hair px-1.5 py-1 text-soft ${WIDTH[c] ?? ""}`}>
+                  {c}
+                  {UNITS[c] ? <span className="text-xs"> {UNITS[c]}</span> : null}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row, r) => {
+              const used = row.some((c) => c.trim() !== "");
+              if (used) at += 1;
+              const said = used ? fate?.rows[at] : undefined;
+              const bad = (c: string) => said?.problems.find((p) => p.column === c);
+              return (
+                // biome-ignore lint/suspicious/noArrayIndexKey: a row has no identity but its place
+                <tr key={r}>
+                  <td className="text-center" title={said ? (said.part ? "good" : "refused") : ""}>
+                    {said ? <span className={said.part ? "text-water" : "font-bold text-danger"}>{said.part ? "✓" : "!"}</span> : null}
+                  </td>
+                  {columns.map((c, i) => (
+                    <td key={c} className={`border border-hair p-0 ${bad(c) ? "bg-dangerwash" : ""}`}>
+                      <input
+                        data-cell={`${r}:${i}`}
+                        aria-label={`${c}, row ${r + 1}`}
+                        aria-invalid={bad(c) ? true : undefined}
+                        title={bad(c)?.sentence}
+                        className="w-full border-0 bg-transparent px-1.5 py-1.5 font-mono text-ink placeholder:text-rule"
+                        placeholder={r === 0 && filled.length === 0 ? HINTS[c] : ""}
+                        value={row[i] ?? ""}
+                        onChange={(e) => set(r, i, e.target.value)}
+                        onPaste={(e) => paste(e, r, i)}
+                        onKeyDown={(e) => move(e, r, i)}
+                      />
+                    </td>
+                  ))}
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      <ul className="m-0 grid list-none gap-1 p-0 text-sm text-danger" aria-live="polite">
+        {fate?.rows
+          .flatMap((r) => r.problems.map((p) => ({ line: r.line, ...p })))
+          .slice(0, 8)
+          .map((p) => (
+            <li key={`${p.line}${p.column}${p.sentence}`}>
+              Row {p.line}, {p.column}: {p.sentence}
+            </li>
+          ))}
+      </ul>
+      {problem ? (
+        <Note kind="stop" live>
+          {problem}
+        </Note>
+      ) : null}
+      <div className="flex flex-wrap items-center gap-3">
+        <Button kind="main" onClick={save} disabled={saving || filled.length === 0 || (fate !== null && fate.good < fate.rows.length)}>
+          Save the parts
+        </Button>
+        <Button onClick={() => setRows((all) => [...all, blank()])}>Add a row</Button>
+        <label className="inline-flex min-h-9 cursor-pointer items-center rounded-[3px] border border-rule bg-sheet px-4 text-sm font-semibold focus-within:outline-2 focus-within:outline-water">
+          Read a CSV file
+          <input type="file" accept=".csv,.txt,.tsv" className="sr-only" aria-label="Read a CSV file" onChange={(e) => e.target.files?.[0] && bring(e.target.files[0])} />
+        </label>
+        {pack.cells.length ? <Button onClick={onDone}>Leave it as it was</Button> : null}
+        <span role="status" className="text-sm text-soft">
+          {saving ? "saving" : fate ? `${fate.good} of ${fate.rows.length} rows good` : ""}
+        </span>
+      </div>
+      {file ? <Preview file={file} columns={columns} onClose={() => setFile(null)} onTake={take} /> : null}
+    </div>
+  );
+}
+
+interface PreviewProps {
+  file: { name: string; fate: Fate };
+  columns: string[];
+  onClose: () => void;
+  onTake: (cells: string[][]) => void;
+}
+
+/** Each row of a file with its fate, before anything is taken. */
+function Preview({ file, columns, onClose, onTake }: PreviewProps) {
+  const { fate } = file;
+  return (
+    <Dialog
+      open
+      onOpenChange={(o) => !o && onClose()}
+      title={`${file.name}: ${fate.good} of ${fate.rows.length} rows good`}
+      description={fate.ignored_columns.length ? `Columns that mean nothing here: ${fate.ignored_columns.join(", ")}.` : undefined}
+      wide
+    >
+      <div className="max-h-[50vh] overflow-auto" tabIndex={0} role="region" aria-label="Rows of the file">
+        <table className="w-full border-collapse text-sm">
+          <thead>
+            <tr className="border-b border-rule text-soft">
+              <th scope="col" className="pr-2">
+                line
+              </th>
+              {columns.map((c) => (
+                <th key={c} scope="col" className="pr-2">
+                  {c}
+                </th>
+              ))}
+              <th scope="col">fate</th>
+            </tr>
+          </thead>
+          <tbody>
+            {fate.rows.slice(0, 200).map((r) => (
+              <tr key={r.line} className={`border-b border-hair ${r.part ? "" : "bg-dangerwash"}`}>
+                <td className="num pr-2">{r.line}</td>
+                {r.cells.map((c, i) => (
+                  <td key={columns[i]} className="pr-2 font-mono">
+                    {c}
+                  </td>
+                ))}
+                <td>{r.part ? "good" : r.problems.map((p) => `${p.column}: ${p.sentence}`).join(" ")}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div className="mt-4 flex gap-3">
+        <Button kind="main" onClick={() => onTake(fate.rows.map((r) => r.cells))}>
+          {fate.good === fate.rows.length ? "Take these rows" : "Take them to the grid and mend them there"}
+        </Button>
+        <Button onClick={onClose}>Leave it</Button>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,214 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+import { z } from "zod";
+import { api, http, type Schema, sentence } from "../../api/client";
+import { useMe } from "../../api/session";
+import { Button, Dialog, Field, Heading, Lead, Note, Page, Select, TextInput } from "../../ui";
+import { decimalsFor, figure, SYMBOL, toPa, UNITS, type Unit } from "../../units/pressure";
+
+type View = Schema["InstrumentView"];
+
+function range(i: Schema["Instrument"]): string {
+  if (i.kind === "thermometer") return `reads to ${i.division_k} K, error ${i.error_k} K`;
+  const unit = i.unit ?? "bar";
+  const division = i.division_pa ?? 1e4;
+  return `0 to ${figure(i.full_scale_pa ?? 0, unit, 0)} ${SYMBOL[unit]}, reads to ${figure(division, unit, decimalsFor(division, unit))}, error ${Number(((i.error_of_scale ?? 0) * 100).toPrecision(3))} % of scale`;
+}
+
+export function Instruments() {
+  const me = useMe();
+  const list = api.useQuery("get", "/api/v1/instruments");
+  const [adding, setAdding] = useState(false);
+  const [renewing, setRenewing] = useState<View | null>(null);
+  const may = ["engineer", "supervisor", "owner"].includes(me.role);
+  const out = list.data?.filter((i) => i.objection).length ?? 0;
+  return (
+    <Page>
+      <div className="flex items-center gap-4">
+        <Heading>{out === 0 ? "Every instrument is in date." : out === 1 ? "One instrument is out of date." : `${out} instruments are out of date.`}</Heading>
+        {may ? (
+          <span className="ml-auto">
+            <Button kind="main" onClick={() => setAdding(true)}>
+              Add an instrument
+            </Button>
+          </span>
+        ) : null}
+      </div>
+      <Lead>A test is released only with instruments that are within their certificates on the day.</Lead>
+      {list.isError ? <Note kind="stop">{sentence(list.error)}</Note> : null}
+      <table className="w-full border-collapse">
+        <thead>
+          <tr className="border-b border-rule text-sm text-soft">
+            {["tag", "what", "range", "certificate", "valid until", ""].map((h) => (
+              <th key={h} scope="col" className="py-1.5 pr-4">
+                {h || <span className="sr-only">action</span>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {list.data?.map((v) => (
+            <tr key={v.instrument.tag} className="border-b border-hair">
+              <td className="num py-2 pr-4 font-semibold">{v.instrument.tag}</td>
+              <td className="pr-4 text-sm">{v.instrument.kind}</td>
+              <td className="pr-4 text-sm">{range(v.instrument)}</td>
+              <td className="num pr-4 text-sm">{v.instrument.certificate}</td>
+              <td className={`pr-4 text-sm ${v.objection ? "font-semibold text-limit" : ""}`}>
+                <span className="num">{v.instrument.valid_until}</span>
+                {v.objection ? " out of date" : ""}
+              </td>
+              <td className="text-right">{may ? <Button onClick={() => setRenewing(v)}>New certificate</Button> : null}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {list.data?.length === 0 ? <Note kind="plain">The store is empty: add the gauge and the thermometer with their certificates.</Note> : null}
+      {adding ? <Add onClose={() => setAdding(false)} /> : null}
+      {renewing ? <Renew view={renewing} onClose={() => setRenewing(null)} /> : null}
+    </Page>
+  );
+}
+
+const positive = (what: string) =>
+  z
+    .string()
+    .trim()
+    .refine((t) => Number(t.replace(",", ".")) > 0, `${what} is a number above zero.`);
+const date = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, "Write the date as 2026-03-01.");
+const Form = z.object({
+  tag: z.string().trim().min(1, "Give the tag."),
+  kind: z.enum(["gauge", "thermometer"]),
+  certificate: z.string().trim().min(1, "Give the number of the certificate."),
+  calibrated_on: date,
+  valid_until: date,
+  scale: z.string(),
+  division: positive("The division"),
+  error: positive("The error"),
+  unit: z.enum(["bar", "kpa", "mpa", "psi", "kg_cm2"]),
+});
+type Values = z.infer<typeof Form>;
+const read = (t: string) => Number(t.replace(",", "."));
+
+function bodyOf(f: Values): Schema["Instrument"] {
+  const common = { tag: f.tag, kind: f.kind, certificate: f.certificate, calibrated_on: f.calibrated_on, valid_until: f.valid_until };
+  return f.kind === "gauge"
+    ? { ...common, full_scale_pa: toPa(read(f.scale), f.unit), division_pa: toPa(read(f.division), f.unit), error_of_scale: read(f.error) / 100, unit: f.unit }
+    : { ...common, division_k: read(f.division), error_k: read(f.error) };
+}
+
+function Add({ onClose }: { onClose: () => void }) {
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState("");
+  const form = useForm<Values>({
+    resolver: zodResolver(Form),
+    defaultValues: { tag: "", kind: "gauge", certificate: "", calibrated_on: "", valid_until: "", scale: "", division: "", error: "", unit: "bar" },
+  });
+  const { errors, isSubmitting } = form.formState;
+  const kind = form.watch("kind");
+  const unit = SYMBOL[form.watch("unit") as Unit];
+  const text = (name: keyof Values, label: string, placeholder = "") => (
+    <Field label={label} error={errors[name]?.message}>
+      {(ids) => <TextInput {...ids} {...form.register(name)} placeholder={placeholder} />}
+    </Field>
+  );
+  const submit = form.handleSubmit(async (f) => {
+    setProblem("");
+    const { error } = await http.PUT("/api/v1/instruments/{tag}", { params: { path: { tag: f.tag } }, body: bodyOf(f) });
+    if (error) return setProblem(sentence(error));
+    await queries.invalidateQueries();
+    onClose();
+  });
+  return (
+    <Dialog open onOpenChange={(o) => !o && onClose()} title="Add an instrument" wide>
+      <form onSubmit={submit} className="grid grid-cols-2 gap-4" noValidate>
+        {text("tag", "Tag", "PG-105")}
+        <Field label="What it measures">
+          {(ids) => (
+            <Select
+              {...ids}
+              {...form.register("kind")}
+              options={[
+                ["gauge", "pressure gauge"],
+                ["thermometer", "thermometer"],
+              ]}
+            />
+          )}
+        </Field>
+        {kind === "gauge" ? (
+          <>
+            <Field label="Unit that it shows">{(ids) => <Select {...ids} {...form.register("unit")} options={UNITS.map((u) => [u, SYMBOL[u]] as const)} />}</Field>
+            {text("scale", `Full scale, ${unit}`, "40")}
+            {text("division", `Readable division, ${unit}`, "0.1")}
+            {text("error", "Error, % of full scale", "0.5")}
+          </>
+        ) : (
+          <>
+            {text("division", "Readable division, K", "0.1")}
+            {text("error", "Error, K", "0.3")}
+          </>
+        )}
+        {text("certificate", "Certificate")}
+        {text("calibrated_on", "Calibrated on", "2026-03-01")}
+        {text("valid_until", "Valid until", "2027-02-28")}
+        {problem ? (
+          <div className="col-span-2">
+            <Note kind="stop" live>
+              {problem}
+            </Note>
+          </div>
+        ) : null}
+        <div className="col-span-2 flex gap-3">
+          <Button type="submit" kind="main" disabled={isSubmitting}>
+            Add it
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+function Renew({ view, onClose }: { view: View; onClose: () => void }) {
+  const queries = useQueryClient();
+  const [problem, setProblem] = useState("");
+  const [certificate, setCertificate] = useState("");
+  const [from, setFrom] = useState("");
+  const [until, setUntil] = useState("");
+  return (
+    <Dialog open onOpenChange={(o) => !o && onClose()} title={`New certificate for ${view.instrument.tag}`}>
+      <form
+        className="grid gap-4"
+        onSubmit={async (e) => {
+          e.preventDefault();
+          setProblem("");
+          const body = { ...view.instrument, certificate, calibrated_on: from, valid_until: until };
+          const { error } = await http.PUT("/api/v1/instruments/{tag}", {
+            params: { path: { tag: view.instrument.tag } },
+            headers: { "if-match": `"v${view.version}"` },
+            body,
+          });
+          if (error) return setProblem(sentence(error));
+          await queries.invalidateQueries();
+          onClose();
+        }}
+      >
+        <Field label="Certificate">{(f) => <TextInput {...f} value={certificate} onChange={(e) => setCertificate(e.target.value)} />}</Field>
+        <Field label="Calibrated on">{(f) => <TextInput {...f} value={from} onChange={(e) => setFrom(e.target.value)} placeholder="2026-03-01" />}</Field>
+        <Field label="Valid until">{(f) => <TextInput {...f} value={until} onChange={(e) => setUntil(e.target.value)} placeholder="2027-02-28" />}</Field>
+        {problem ? (
+          <Note kind="stop" live>
+            {problem}
+          </Note>
+        ) : null}
+        <div className="flex gap-3">
+          <Button type="submit" kind="main">
+            Store it
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,2 @@
+export { NewPack } from "./new-pack";
+export { Packs } from "./packs";

@@ -1,0 +1,140 @@
+import { Link } from "@tanstack/react-router";
+import { useMemo, useState } from "react";
+import { api, type Schema, sentence } from "../../api/client";
+import { useMe } from "../../api/session";
+import { Heading, LinkButton, Note, Page, TextInput } from "../../ui";
+import { useUnit, withUnit } from "../../units/pressure";
+
+type Line = Schema["PackLine"];
+const STATES = [
+  ["", "all"],
+  ["blocked", "stopped"],
+  ["ready", "ready"],
+  ["running", "under test"],
+  ["judged", "tested"],
+  ["signed", "signed"],
+] as const;
+const COLUMNS = [
+  ["number", "number"],
+  ["title", "title"],
+  ["basis", "basis"],
+  ["planned_pa", "planned"],
+  ["state", "state"],
+] as const;
+type Column = (typeof COLUMNS)[number][0];
+
+/** Where a test is picked up again. */
+const STEP: Record<Schema["StateKind"], string> = { blocked: "ready", ready: "ready", running: "hold", judged: "judge", signed: "sign" };
+
+function order(a: Line, b: Line, by: Column): number {
+  const [x, y] = [a[by] ?? 0, b[by] ?? 0];
+  return typeof x === "number" && typeof y === "number" ? x - y : String(x).localeCompare(String(y), "en", { numeric: true });
+}
+
+export function Packs() {
+  const me = useMe();
+  const { unit, symbol } = useUnit();
+  const packs = api.useQuery("get", "/api/v1/packs");
+  const [text, setText] = useState("");
+  const [state, setState] = useState("");
+  const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: "number", down: false });
+  const shown = useMemo(() => {
+    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+    const hits = (packs.data ?? []).filter(
+      (p) => (!state || p.state_kind === state) && words.every((w) => `${p.number} ${p.title} ${p.basis} ${p.state}`.toLowerCase().includes(w)),
+    );
+    return hits.sort((a, b) => order(a, b, sort.by) * (sort.down ? -1 : 1));
+  }, [packs.data, text, state, sort]);
+  if (packs.isError)
+    return (
+      <Page>
+        <Note kind="stop">{sentence(packs.error)}</Note>
+      </Page>
+    );
+  return (
+    <Page>
+      <div className="flex flex-wrap items-center gap-3">
+        <Heading>Packs and quick tests</Heading>
+        <span className="ml-auto flex gap-2">
+          {["engineer", "supervisor", "owner"].includes(me.role) ? (
+            <LinkButton to="/quick" kind={me.role === "engineer" ? "plain" : "main"}>
+              Make a quick test
+            </LinkButton>
+          ) : null}
+          {me.role === "engineer" ? (
+            <LinkButton to="/packs/new" kind="main">
+              Add a pack
+            </LinkButton>
+          ) : null}
+        </span>
+      </div>
+      <div className="flex flex-wrap items-center gap-3">
+        <div className="w-72">
+          <TextInput
+            aria-label="Filter by number, title, basis or state"
+            placeholder="number, title, basis, state"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+        </div>
+        <fieldset className="m-0 flex gap-1 border-0 p-0">
+          <legend className="sr-only">State</legend>
+          {STATES.map(([key, word]) => (
+            <button
+              key={key}
+              type="button"
+              aria-pressed={state === key}
+              onClick={() => setState(key)}
+              className={`rounded-[3px] border px-2.5 py-1 text-sm ${state === key ? "border-ink bg-ink text-white" : "border-hair bg-sheet text-ink"}`}
+            >
+              {word}
+            </button>
+          ))}
+        </fieldset>
+        <span className="text-sm text-soft">
+          {shown.length} of {packs.data?.length ?? 0}
+        </span>
+      </div>
+      {packs.data?.length === 0 ? (
+        <Note kind="plain">A pack is one filling with its parts, gates and registers; a quick test is one body and one page. Make the first with the button above.</Note>
+      ) : (
+        <table className="w-full border-collapse text-base">
+          <thead>
+            <tr className="border-b border-rule text-sm text-soft">
+              {COLUMNS.map(([key, word]) => (
+                <th key={key} scope="col" className="py-1.5 pr-4" aria-sort={sort.by === key ? (sort.down ? "descending" : "ascending") : undefined}>
+                  <button
+                    type="button"
+                    className="border-0 bg-transparent p-0 text-soft hover:text-ink"
+                    onClick={() => setSort({ by: key, down: sort.by === key && !sort.down })}
+                  >
+                    {word}
+                    {key === "planned_pa" ? `, ${symbol}` : ""}
+                    {sort.by === key ? (sort.down ? " ↓" : " ↑") : ""}
+                  </button>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((p) => (
+              <tr key={p.id} className="border-b border-hair hover:bg-sheet">
+                <td className="num py-2 pr-4 font-semibold">{p.number}</td>
+                <td className="pr-4">
+                  <Link to={`/tests/${p.id}/${STEP[p.state_kind]}` as "/"} className="text-ink">
+                    {p.title}
+                  </Link>
+                </td>
+                <td className="pr-4 text-sm text-soft">{p.basis}</td>
+                <td className="num pr-4">{p.planned_pa ? withUnit(p.planned_pa, unit, 1) : "none"}</td>
+                <td className={`text-sm ${p.state_kind === "blocked" ? "text-limit" : p.state_kind === "running" ? "font-semibold text-water" : "text-soft"}`}>
+                  {p.state}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,220 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+import { z } from "zod";
+import { api, type Plan, problemField, type Schema, sentence } from "../../api/client";
+import { usePack, usePackActions } from "../../api/pack";
+import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
+import { inUnit, SYMBOL, toPa, useUnit } from "../../units/pressure";
+
+const CLAIMS = [
+  ["both", "Strength and tightness", "most codes want both from one test"],
+  ["strength", "Strength", "the parts hold; drips at test fittings are noted"],
+  ["tightness", "Tightness", "nothing gets out"],
+] as const;
+const WHY = [
+  ["new", "new"],
+  ["altered", "altered"],
+  ["repaired", "repaired"],
+  ["due", "due by date"],
+  ["unknown_history", "history not known"],
+  ["restart", "restart after standing"],
+] as const;
+const RATIO = [
+  ["largest", "every material, the largest governs"],
+  ["prevalent_pipe", "the prevalent pipe's material"],
+  ["largest_up_to65", "largest, up to 6.5 (older editions)"],
+] as const;
+const FIRST = [
+  ["twice", "2 × working pressure"],
+  ["one_and_a_half", "1.5 × working pressure"],
+  ["three_times", "3 × (an older code rule)"],
+] as const;
+
+const number = (what: string) =>
+  z
+    .string()
+    .trim()
+    .refine((t) => t !== "" && Number.isFinite(Number(t.replace(",", "."))), `${what} is a number.`);
+const Form = z.object({
+  title: z.string().trim().min(1, "Type what people call it."),
+  claim: z.enum(["both", "strength", "tightness"]),
+  why_now: z.enum(["new", "altered", "repaired", "due", "unknown_history", "restart"]),
+  relied_on_by: z.string(),
+  run: z.enum(["record", "rehearsal"]),
+  pressure: number("The pressure"),
+  temperature: number("The temperature"),
+  school: z.string(),
+  occasion: z.enum(["first", "later"]),
+  hold: number("The hold"),
+  sensitivity: z.string().refine((t) => t.trim() === "" || Number(t.replace(",", ".")) > 0, "A leak to rule out is above zero; leave it empty where none is asked."),
+});
+type Values = z.infer<typeof Form>;
+const read = (t: string) => Number(t.replace(",", "."));
+
+function valuesOf(plan: Plan, title: string, unit: Parameters<typeof inUnit>[1], hold: number): Values {
+  const b = plan.basis;
+  const boiler = b.id === "boiler_model";
+  return {
+    title,
+    claim: plan.claim,
+    why_now: plan.why_now,
+    relied_on_by: plan.relied_on_by ?? "",
+    run: plan.run ?? "record",
+    pressure: String(Number(inUnit(boiler ? b.working_pressure_pa : b.design_pressure_pa, unit).toPrecision(7))),
+    temperature: boiler ? "38" : String(b.design_temperature_c),
+    school: boiler ? (b.first_test ?? "twice") : (b.ratio ?? "largest"),
+    occasion: boiler ? b.occasion : "first",
+    hold: String(hold / 60),
+    sensitivity: plan.required_sensitivity_m3_per_s ? String(Number((plan.required_sensitivity_m3_per_s * 3.6e6).toPrecision(6))) : "",
+  };
+}
+
+function planOf(f: Values, before: Plan, unit: Parameters<typeof inUnit>[1]): Plan {
+  const boiler = before.basis.id === "boiler_model";
+  const basis = boiler
+    ? { id: "boiler_model", working_pressure_pa: toPa(read(f.pressure), unit), occasion: f.occasion, first_test: f.school }
+    : { id: "b31_3", design_pressure_pa: toPa(read(f.pressure), unit), design_temperature_c: read(f.temperature), ratio: f.school };
+  return {
+    ...before,
+    claim: f.claim,
+    why_now: f.why_now,
+    relied_on_by: f.relied_on_by,
+    run: f.run,
+    basis: basis as Schema["Basis"],
+    hold_s: read(f.hold) * 60,
+    required_sensitivity_m3_per_s: f.sensitivity.trim() ? read(f.sensitivity) / 3.6e6 : null,
+  };
+}
+
+export function Prove() {
+  const pack = usePack();
+  const actions = usePackActions();
+  const { unit } = useUnit(pack.unit);
+  const [problem, setProblem] = useState<{ text: string; field?: string } | null>(null);
+  const [saved, setSaved] = useState(false);
+  const form = useForm<Values>({ resolver: zodResolver(Form), defaultValues: valuesOf(pack.plan, pack.title, unit, pack.hold_s) });
+  const { errors, isSubmitting, isDirty } = form.formState;
+  const boiler = pack.plan.basis.id === "boiler_model";
+  const fixed = !pack.may.plan || Boolean(pack.locked);
+  const why = api.useQuery("get", "/api/v1/packs/{id}/why/{figure}", { params: { path: { id: pack.id, figure: "required" } } }, { enabled: Boolean(pack.derived) });
+  const submit = form.handleSubmit(async (f) => {
+    setProblem(null);
+    try {
+      await actions.plan(planOf(f, pack.plan, unit), f.title);
+      form.reset(f);
+      setSaved(true);
+    } catch (e) {
+      setProblem({ text: sentence(e), field: problemField(e) });
+    }
+  });
+  const claim = form.watch("claim");
+  const words = { both: "hold, and let nothing out", strength: "hold", tightness: "let nothing out" }[claim];
+  return (
+    <Page>
+      <Heading>This test must show that the parts {words}.</Heading>
+      <Lead>
+        {boiler ? "Miniature boiler by club practice, with water." : "Process piping by ASME B31.3, with water."} Water, not gas: the same volume of gas stores hundreds
+        to tens of thousands of times the energy.
+      </Lead>
+      {pack.locked ? <Note kind="plain">{pack.locked}</Note> : null}
+      <form onSubmit={submit} onChange={() => setSaved(false)} className="grid gap-6" noValidate>
+        <fieldset disabled={fixed} className="m-0 grid gap-6 border-0 p-0">
+          <Section title="What and why">
+            <Choice
+              legend="What is claimed"
+              name="claim"
+              value={claim}
+              onChange={(v) => form.setValue("claim", v as Values["claim"], { shouldDirty: true })}
+              options={CLAIMS}
+              disabled={fixed}
+            />
+            <div className="grid grid-cols-2 gap-4">
+              <Field label="Title" error={errors.title?.message}>
+                {(ids) => <TextInput {...ids} {...form.register("title")} />}
+              </Field>
+              <Field label="Why now">{(ids) => <Select {...ids} {...form.register("why_now")} options={WHY} />}</Field>
+              <Field label="Who relies on the result" hint="A body that accepts it, whose signature it takes, until when.">
+                {(ids) => <TextInput {...ids} {...form.register("relied_on_by")} />}
+              </Field>
+              <Field label="Run" hint="A rehearsal obeys the same limits and is never signed.">
+                {(ids) => (
+                  <Select
+                    {...ids}
+                    {...form.register("run")}
+                    options={[
+                      ["record", "record, judged for sign-off"],
+                      ["rehearsal", "rehearsal"],
+                    ]}
+                  />
+                )}
+              </Field>
+            </div>
+          </Section>
+          <Section title="Basis">
+            <div className="grid grid-cols-2 gap-4">
+              <Field
+                label={`${boiler ? "Working" : "Design"} pressure, ${SYMBOL[unit]}`}
+                error={errors.pressure?.message ?? (problem?.field?.includes("pressure") ? problem.text : undefined)}
+              >
+                {(ids) => <TextInput {...ids} {...form.register("pressure")} inputMode="decimal" />}
+              </Field>
+              {boiler ? (
+                <Field label="Occasion">
+                  {(ids) => (
+                    <Select
+                      {...ids}
+                      {...form.register("occasion")}
+                      options={[
+                        ["first", "first test, or after work on pressure parts"],
+                        ["later", "later test"],
+                      ]}
+                    />
+                  )}
+                </Field>
+              ) : (
+                <Field label="Design temperature, °C" error={errors.temperature?.message}>
+                  {(ids) => <TextInput {...ids} {...form.register("temperature")} inputMode="decimal" />}
+                </Field>
+              )}
+              <Field label={boiler ? "Factor of a first test" : "Stress ratio"} hint="Practitioners differ; the first is the default.">
+                {(ids) => <Select {...ids} {...form.register("school")} options={boiler ? FIRST : RATIO} />}
+              </Field>
+              <Field
+                label="Hold, minutes"
+                hint={`The basis asks for at least ${boiler ? 15 : 10}.`}
+                error={errors.hold?.message ?? (problem?.field === "hold_s" ? problem.text : undefined)}
+              >
+                {(ids) => <TextInput {...ids} {...form.register("hold")} inputMode="decimal" />}
+              </Field>
+              <Field label="Leak to rule out, L/h" hint="Empty where none is asked; then no figure is claimed." error={errors.sensitivity?.message}>
+                {(ids) => <TextInput {...ids} {...form.register("sensitivity")} inputMode="decimal" />}
+              </Field>
+            </div>
+          </Section>
+        </fieldset>
+        {why.data ? (
+          <p className="m-0 text-sm text-soft">
+            {why.data.sentence} {why.data.clause ? `${why.data.clause}, ${why.data.edition}; ` : ""}
+            {why.data.standing === "not_checked" ? "not checked against the published edition." : "common practice."}
+          </p>
+        ) : null}
+        {problem && !problem.field ? (
+          <Note kind="stop" live>
+            {problem.text}
+          </Note>
+        ) : null}
+        {pack.may.plan ? (
+          <div className="flex items-center gap-3">
+            <Button type="submit" kind="main" disabled={isSubmitting || !isDirty || fixed}>
+              Save
+            </Button>
+            <span role="status" className="text-sm text-soft">
+              {isSubmitting ? "saving" : isDirty ? "not saved yet" : saved ? "saved" : ""}
+            </span>
+          </div>
+        ) : null}
+      </form>
+    </Page>
+  );
+}

@@ -1,0 +1,181 @@
+import { zodResolver } from "@hookform/resolvers/zod";
+import { useNavigate } from "@tanstack/react-router";
+import { useRef, useState } from "react";
+import { useForm } from "react-hook-form";
+import { z } from "zod";
+import { api, http, newId, type Plan, sentence } from "../../api/client";
+import { useMe } from "../../api/session";
+import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
+import { SYMBOL, toPa, useUnit } from "../../units/pressure";
+
+const number = (what: string) =>
+  z
+    .string()
+    .trim()
+    .min(1, `${what} is missing.`)
+    .refine((t) => Number.isFinite(Number(t.replace(",", "."))), `${what} is a number.`);
+const Form = z.object({
+  title: z.string().trim().min(1, "Type what people call it."),
+  object: z.enum(["miniature_boiler", "process_piping"]),
+  occasion: z.enum(["first", "later"]),
+  pressure: number("The pressure"),
+  temperature: number("The design temperature"),
+  size: z.string().trim().min(1, "Give the outside diameter, for example 152 mm, or DN150."),
+  extent: z.string().trim().min(1, "Give the volume, for example 2.4 L, or the length of the pipe."),
+  wall: z.string().trim().min(1, "Measure the wall at its thinnest place: without it there is no test pressure."),
+  material: z.string().min(1, "Choose the material."),
+  gauge: z.string().min(1, "Choose the gauge that you will read."),
+});
+type Values = z.infer<typeof Form>;
+
+const read = (t: string) => Number(t.replace(",", "."));
+
+/** Plan and one part from the five answers. */
+function answers(f: Values, unit: Parameters<typeof toPa>[1], me: string): { plan: Plan; cells: string[][] } {
+  const boiler = f.object === "miniature_boiler";
+  const pressure = toPa(read(f.pressure), unit);
+  const basis = boiler
+    ? { id: "boiler_model", working_pressure_pa: pressure, occasion: f.occasion, first_test: "twice" }
+    : { id: "b31_3", design_pressure_pa: pressure, design_temperature_c: read(f.temperature), ratio: "largest" };
+  const plan = {
+    object: f.object,
+    claim: "both",
+    why_now: f.occasion === "first" ? "new" : "due",
+    basis,
+    water_temperature_c: 15,
+    gauge_tag: f.gauge,
+    gauge_elevation_m: 0,
+    schedule: boiler ? "small_boiler" : "quarters",
+    people: { performs: me },
+  } as unknown as Plan;
+  const volume = /[lL]|m3|m³|gal/.test(f.extent);
+  const row = [boiler ? "Boiler shell" : "Pipe", boiler ? "boiler" : "pipe", "0", f.size, f.wall, volume ? "" : f.extent, f.material, "", "", "", volume ? f.extent : ""];
+  return { plan, cells: [row] };
+}
+
+export function QuickTest() {
+  const me = useMe();
+  const navigate = useNavigate();
+  const { unit } = useUnit();
+  const library = api.useQuery("get", "/api/v1/library");
+  const instruments = api.useQuery("get", "/api/v1/instruments");
+  const [problem, setProblem] = useState("");
+  const id = useRef(newId());
+  const form = useForm<Values>({
+    resolver: zodResolver(Form),
+    defaultValues: { title: "", object: "miniature_boiler", occasion: "first", pressure: "", temperature: "38", size: "", extent: "", wall: "", material: "", gauge: "" },
+  });
+  const { errors, isSubmitting } = form.formState;
+  const object = form.watch("object");
+  const occasion = form.watch("occasion");
+  const boiler = object === "miniature_boiler";
+  const gauges = instruments.data?.filter((i) => i.instrument.kind === "gauge") ?? [];
+  const gauge = gauges.find((g) => g.instrument.tag === form.watch("gauge"));
+  const submit = form.handleSubmit(async (f) => {
+    setProblem("");
+    try {
+      const { data, error } = await http.PUT("/api/v1/packs/{id}", {
+        params: { path: { id: id.current } },
+        body: { number: "", title: f.title, form: "quick", ...answers(f, unit, me.sign_in) },
+      });
+      if (data) await navigate({ to: `/tests/${data.id}/prove` as "/" });
+      else setProblem(sentence(error));
+    } catch (e) {
+      setProblem(sentence(e));
+    }
+  });
+  return (
+    <Page>
+      <Heading>A quick test: five answers</Heading>
+      <Lead>One body, one page. It may be signed by the one person who did it, and then is the owner's information, not a certificate.</Lead>
+      <form onSubmit={submit} className="grid max-w-3xl gap-6" noValidate>
+        <Section title="1. What is it?">
+          <Choice
+            legend="Kind of object"
+            name="object"
+            value={object}
+            onChange={(v) => form.setValue("object", v as Values["object"])}
+            options={[
+              ["miniature_boiler", "Miniature boiler", "club practice"],
+              ["process_piping", "Process piping", "ASME B31.3, water"],
+            ]}
+          />
+          <Field label="What people call it" error={errors.title?.message}>
+            {(ids) => <TextInput {...ids} {...form.register("title")} />}
+          </Field>
+        </Section>
+        <Section title="2. Which test, on which pressure?">
+          {boiler ? (
+            <Choice
+              legend="Occasion"
+              name="occasion"
+              value={occasion}
+              onChange={(v) => form.setValue("occasion", v as Values["occasion"])}
+              options={[
+                ["first", "First test", "twice the working pressure"],
+                ["later", "Later test", "1.5 times the working pressure"],
+              ]}
+            />
+          ) : null}
+          <div className="grid grid-cols-2 gap-4">
+            <Field label={`${boiler ? "Working" : "Design"} pressure, ${SYMBOL[unit]}`} error={errors.pressure?.message}>
+              {(ids) => <TextInput {...ids} {...form.register("pressure")} inputMode="decimal" />}
+            </Field>
+            {boiler ? null : (
+              <Field label="Design temperature, °C" error={errors.temperature?.message}>
+                {(ids) => <TextInput {...ids} {...form.register("temperature")} inputMode="decimal" />}
+              </Field>
+            )}
+          </div>
+        </Section>
+        <Section title="3. How big?">
+          <div className="grid grid-cols-2 gap-4">
+            <Field label="Size" hint="Outside diameter with its unit, or DN150, 6 in." error={errors.size?.message}>
+              {(ids) => <TextInput {...ids} {...form.register("size")} placeholder={boiler ? "152 mm" : "DN150"} />}
+            </Field>
+            <Field
+              label={boiler ? "Volume of water" : "Length or volume"}
+              hint={boiler ? "For example 2.4 L." : "For example 120 m, or 2.2 m3."}
+              error={errors.extent?.message}
+            >
+              {(ids) => <TextInput {...ids} {...form.register("extent")} />}
+            </Field>
+          </div>
+        </Section>
+        <Section title="4. Which wall?">
+          <div className="grid grid-cols-2 gap-4">
+            <Field label="Wall" hint={boiler ? "Measured at the thinnest place, for example 3 mm." : "For example sch 40, or 7.11 mm."} error={errors.wall?.message}>
+              {(ids) => <TextInput {...ids} {...form.register("wall")} />}
+            </Field>
+            <Field label="Material" error={errors.material?.message}>
+              {(ids) => (
+                <Select {...ids} {...form.register("material")} options={[["", "choose"], ...(library.data?.materials ?? []).map((m) => [m.id, m.name] as const)]} />
+              )}
+            </Field>
+          </div>
+        </Section>
+        <Section title="5. Which gauge?">
+          <Field label="Gauge" hint={gauge?.objection ?? "From the instrument store, where its certificate is kept."} error={errors.gauge?.message}>
+            {(ids) => (
+              <Select
+                {...ids}
+                {...form.register("gauge")}
+                options={[["", "choose"], ...gauges.map((g) => [g.instrument.tag, `${g.instrument.tag}${g.objection ? " (out of date)" : ""}`] as const)]}
+              />
+            )}
+          </Field>
+        </Section>
+        {problem ? (
+          <Note kind="stop" live>
+            {problem}
+          </Note>
+        ) : null}
+        <div>
+          <Button type="submit" kind="main" size="large" disabled={isSubmitting}>
+            Derive the test
+          </Button>
+        </div>
+      </form>
+    </Page>
+  );
+}

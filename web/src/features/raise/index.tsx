@@ -1,0 +1,2 @@
+export { Fill } from "./fill";
+export { Raise } from "./raise";

@@ -1,0 +1,273 @@
+import { Link } from "@tanstack/react-router";
+import { useState } from "react";
+import { api, http, newId, type Plan, type Schema, sentence } from "../../api/client";
+import { useAttempt, usePack, usePackActions } from "../../api/pack";
+import { Button, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
+
+export function Ready() {
+  const pack = usePack();
+  const attempt = useAttempt();
+  const shut = pack.gates.filter((g) => !g.ready);
+  const running = attempt && !attempt.over;
+  return (
+    <Page>
+      <Heading>
+        {running
+          ? `Attempt ${attempt.number} is released.`
+          : shut.length === 0
+            ? "Nothing stops this test."
+            : shut.length === 1
+              ? "One thing stops this test."
+              : `${shut.length} things stop this test.`}
+      </Heading>
+      <Lead>{running ? "What is tested is frozen until its pressure is released." : "Each gate is decided by the data; none is ever merely ticked."}</Lead>
+      <ul className="m-0 grid list-none gap-0 p-0" aria-label="Gates">
+        {pack.gates.map((g) => (
+          <li key={g.rule} className="grid grid-cols-[5.5rem_1fr_auto] items-baseline gap-3 border-b border-hair py-2" data-gate={g.rule} data-ready={g.ready}>
+            <span className={`text-sm font-bold ${g.ready ? "text-water" : "text-limit"}`}>{g.ready ? "open" : "shut"}</span>
+            <span className={g.ready ? "text-soft" : ""}>{g.sentence}</span>
+            <span className="text-sm text-soft">
+              {g.ready ? "" : `${g.who} clears it`}
+              {!g.ready && g.step !== "ready" ? (
+                <>
+                  {", "}
+                  <Link to={`/tests/${pack.id}/${g.step}` as "/"}>go there</Link>
+                </>
+              ) : null}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <Release shut={shut.length} />
+      <div className="grid gap-6 xl:grid-cols-2">
+        <PlanFields />
+        <PunchList />
+      </div>
+    </Page>
+  );
+}
+
+function Release({ shut }: { shut: number }) {
+  const pack = usePack();
+  const attempt = useAttempt();
+  const actions = usePackActions();
+  const [problem, setProblem] = useState("");
+  const [reason, setReason] = useState("");
+  if (attempt && !attempt.over) return null;
+  if (!pack.may.release) return <p className="m-0 text-sm text-soft">The supervisor releases this test{pack.form === "quick" ? ", or who made it" : ""}.</p>;
+  const signed = Boolean(attempt?.frozen);
+  return (
+    <div className="grid max-w-xl gap-3">
+      {signed ? (
+        <Field label="Why the signed record is superseded" hint="Nothing signed is ever edited. The new record names the old one and this reason.">
+          {(f) => <TextInput {...f} value={reason} onChange={(e) => setReason(e.target.value)} />}
+        </Field>
+      ) : null}
+      {problem ? (
+        <Note kind="stop" live>
+          {problem}
+        </Note>
+      ) : null}
+      <div>
+        <Button
+          kind="main"
+          size="large"
+          disabled={shut > 0}
+          onClick={async () => {
+            setProblem("");
+            try {
+              await actions.release(reason);
+            } catch (e) {
+              setProblem(sentence(e));
+            }
+          }}
+        >
+          {attempt ? `Release attempt ${attempt.number + 1}` : "Release for test"}
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+const PLACES = [
+  ["water", "in the water"],
+  ["skin", "on the metal"],
+  ["ambient", "in the air"],
+] as const;
+
+/** What the gates look at, beside them. */
+function PlanFields() {
+  const pack = usePack();
+  const actions = usePackActions();
+  const library = api.useQuery("get", "/api/v1/library");
+  const instruments = api.useQuery("get", "/api/v1/instruments");
+  const [draft, setDraft] = useState<Plan>(pack.plan);
+  const [version, setVersion] = useState(pack.version);
+  const [problem, setProblem] = useState("");
+  const [height, setHeight] = useState(String(pack.plan.gauge_elevation_m));
+  const dirty = JSON.stringify(draft) !== JSON.stringify(pack.plan) || height !== String(pack.plan.gauge_elevation_m);
+  if (version !== pack.version && !dirty) {
+    setVersion(pack.version);
+    setDraft(pack.plan);
+  }
+  const fixed = !pack.may.plan || Boolean(pack.locked);
+  const set = (change: Partial<Plan>) => setDraft({ ...draft, ...change });
+  const of = (kind: string) => [
+    ["", "none chosen"] as const,
+    ...(instruments.data ?? [])
+      .filter((i) => i.instrument.kind === kind)
+      .map((i) => [i.instrument.tag, `${i.instrument.tag}${i.objection ? " (out of date)" : ""}`] as const),
+  ];
+  const people = (role: string) => [
+    ["", "nobody named"] as const,
+    ...(library.data?.people ?? []).filter((p) => p.role === role || pack.form === "quick").map((p) => [p.sign_in, p.sign_in] as const),
+  ];
+  const named: Schema["People"] = draft.people ?? { performs: "", inspects: "", witnesses: "", accepts: "" };
+  const person = (key: keyof Schema["People"], label: string, role: string) => (
+    <Field label={label}>
+      {(f) => <Select {...f} options={people(role)} value={named[key]} onChange={(e) => set({ people: { ...named, [key]: e.target.value } })} />}
+    </Field>
+  );
+  const relief = pack.derived?.day?.conflicts.some((c) => c.about === "relief") || draft.relief_alternative;
+  return (
+    <Section title="Instruments, permit, people">
+      <form
+        className="grid gap-3"
+        onSubmit={async (e) => {
+          e.preventDefault();
+          setProblem("");
+          const z = Number(height.replace(",", "."));
+          if (height.trim() === "" || !Number.isFinite(z)) return setProblem("The height of the gauge is a number of metres above the site's datum.");
+          try {
+            await actions.plan({ ...draft, gauge_elevation_m: z });
+          } catch (e) {
+            setProblem(sentence(e));
+          }
+        }}
+      >
+        <fieldset disabled={fixed} className="m-0 grid grid-cols-2 gap-3 border-0 p-0">
+          <Field label="Gauge">{(f) => <Select {...f} options={of("gauge")} value={draft.gauge_tag ?? ""} onChange={(e) => set({ gauge_tag: e.target.value })} />}</Field>
+          <Field label="Read at height, m">{(f) => <TextInput {...f} value={height} onChange={(e) => setHeight(e.target.value)} inputMode="decimal" />}</Field>
+          <Field label="Thermometer">
+            {(f) => <Select {...f} options={of("thermometer")} value={draft.thermometer_tag ?? ""} onChange={(e) => set({ thermometer_tag: e.target.value })} />}
+          </Field>
+          <Field label="It sits">
+            {(f) => (
+              <Select
+                {...f}
+                options={PLACES}
+                value={draft.thermometer_place ?? "skin"}
+                onChange={(e) => set({ thermometer_place: e.target.value as Plan["thermometer_place"] })}
+              />
+            )}
+          </Field>
+          {pack.form === "pack" ? (
+            <Field label="Permit number">{(f) => <TextInput {...f} value={draft.permit_number ?? ""} onChange={(e) => set({ permit_number: e.target.value })} />}</Field>
+          ) : null}
+          {person("performs", "Performs", "supervisor")}
+          {pack.form === "pack" ? (
+            <>
+              {person("inspects", "Inspects", "inspector")}
+              {person("witnesses", "Witnesses", "witness")}
+              {person("accepts", "Accepts", "owner")}
+            </>
+          ) : null}
+          {relief ? (
+            <div className="col-span-2">
+              <Field label="Instead of a relief setting: what, and approved by whom">
+                {(f) => <TextInput {...f} value={draft.relief_alternative ?? ""} onChange={(e) => set({ relief_alternative: e.target.value })} />}
+              </Field>
+            </div>
+          ) : null}
+        </fieldset>
+        {problem ? (
+          <Note kind="stop" live>
+            {problem}
+          </Note>
+        ) : null}
+        {fixed ? null : (
+          <div className="flex items-center gap-3">
+            <Button type="submit" kind="main" disabled={!dirty}>
+              Save
+            </Button>
+            <span role="status" className="text-sm text-soft">
+              {dirty ? "not saved yet" : ""}
+            </span>
+          </div>
+        )}
+      </form>
+    </Section>
+  );
+}
+
+const CATEGORY = [
+  ["A", "A: stops pressure"],
+  ["B", "B: stops handing back"],
+  ["C", "C: stops commissioning"],
+] as const;
+
+function PunchList() {
+  const pack = usePack();
+  const { refresh } = usePackActions();
+  const [problem, setProblem] = useState("");
+  const blank = { number: "", category: "A" as const, text: "", owner: "", cleared: false };
+  const [draft, setDraft] = useState<Schema["Punch"]>(blank);
+  const put = async (item: string, body: Schema["Punch"]) => {
+    setProblem("");
+    const { error } = await http.PUT("/api/v1/packs/{id}/punch/{item}", { params: { path: { id: pack.id, item } }, body });
+    if (error) setProblem(sentence(error));
+    else await refresh();
+    return !error;
+  };
+  const bare = (p: Schema["PunchRow"]): Schema["Punch"] => ({ number: p.number, category: p.category, text: p.text, owner: p.owner, cleared: p.cleared });
+  return (
+    <Section title="Punch list">
+      {pack.punch.length === 0 ? (
+        <p className="m-0 text-sm text-soft">No item. An A item stops pressure, a B item stops handing back, a C item stops commissioning.</p>
+      ) : null}
+      <ul className="m-0 list-none p-0 text-sm">
+        {pack.punch.map((p) => (
+          <li key={p.id} className="grid grid-cols-[4rem_1fr_auto] items-center gap-3 border-b border-hair py-1.5">
+            <span className="num font-semibold">
+              {p.category}-{p.number}
+            </span>
+            <span className={p.cleared ? "text-soft line-through" : ""}>
+              {p.text} <span className="text-soft no-underline">({p.owner})</span>
+            </span>
+            {p.cleared ? (
+              <span className="text-soft">cleared, {p.cleared_by}</span>
+            ) : pack.may.punch ? (
+              <Button onClick={() => put(p.id, { ...bare(p), cleared: true })}>Clear</Button>
+            ) : (
+              <span className="text-limit">open</span>
+            )}
+          </li>
+        ))}
+      </ul>
+      {problem ? (
+        <Note kind="stop" live>
+          {problem}
+        </Note>
+      ) : null}
+      {pack.may.punch ? (
+        <form
+          className="grid grid-cols-[5rem_1fr] items-end gap-3"
+          onSubmit={async (e) => {
+            e.preventDefault();
+            if (await put(newId(), draft)) setDraft(blank);
+          }}
+        >
+          <Field label="Number">{(f) => <TextInput {...f} value={draft.number} onChange={(e) => setDraft({ ...draft, number: e.target.value })} />}</Field>
+          <Field label="What is wrong">{(f) => <TextInput {...f} value={draft.text} onChange={(e) => setDraft({ ...draft, text: e.target.value })} />}</Field>
+          <div className="col-span-2 grid grid-cols-[1fr_1fr_auto] items-end gap-3">
+            <Field label="Category">
+              {(f) => <Select {...f} options={CATEGORY} value={draft.category} onChange={(e) => setDraft({ ...draft, category: e.target.value as "A" })} />}
+            </Field>
+            <Field label="Who clears it">{(f) => <TextInput {...f} value={draft.owner} onChange={(e) => setDraft({ ...draft, owner: e.target.value })} />}</Field>
+            <Button type="submit">Add</Button>
+          </div>
+        </form>
+      ) : null}
+    </Section>
+  );
+}

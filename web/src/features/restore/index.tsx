@@ -1,0 +1,76 @@
+import { useState } from "react";
+import { http, type Schema, sentence } from "../../api/client";
+import { useAttempt, usePack, usePackActions } from "../../api/pack";
+import { useBook } from "../../booking";
+import { Button, Heading, Lead, LinkButton, Note, Page } from "../../ui";
+
+const DO: Partial<Record<Schema["RunEventKind"], string>> = { released: "Released, zero proved", vent_opened: "High vent is open", drained: "Drained" };
+
+export function Restore() {
+  const pack = usePack();
+  const attempt = useAttempt();
+  if (!attempt)
+    return (
+      <Page>
+        <Heading>Nothing to put back yet.</Heading>
+        <Note kind="plain">After the hold: release, vent before drain, every blind out, every removed item back.</Note>
+      </Page>
+    );
+  const left = attempt.restore.filter((l) => !l.done).length;
+  return (
+    <Page>
+      <Heading>{left === 0 ? "Everything is put back." : left === 1 ? "One thing is left to put back." : `${left} things are left to put back.`}</Heading>
+      <Lead>
+        Release slowly by the bleed valve, never by easing a plug or union, nobody in line. Open the high vent before draining: a falling column without a vent pulls a
+        vacuum.
+      </Lead>
+      <ol className="m-0 list-none p-0">
+        {attempt.restore.map((l) => (
+          <Line key={l.sentence} line={l} attempt={attempt.id} frozen={attempt.frozen} />
+        ))}
+      </ol>
+      {left === 0 ? (
+        <div>
+          <LinkButton to={`/tests/${pack.id}/sign`} kind="main">
+            Go on to the signatures
+          </LinkButton>
+        </div>
+      ) : null}
+    </Page>
+  );
+}
+
+function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt: string; frozen: boolean }) {
+  const pack = usePack();
+  const { refresh } = usePackActions();
+  const { book, problem, busy } = useBook(attempt);
+  const [refused, setRefused] = useState("");
+  const back = async () => {
+    const item = pack.boundary.find((b) => b.tag === line.item);
+    if (!item) return;
+    const body = { tag: item.tag, kind: item.kind, place: item.place, set_for_test: true, put_back: true };
+    const { error } = await http.PUT("/api/v1/packs/{id}/boundary/{item}", { params: { path: { id: pack.id, item: item.id } }, body });
+    setRefused(error ? sentence(error) : "");
+    if (!error) await refresh();
+  };
+  const may = line.event ? pack.may.book : pack.may.plan;
+  return (
+    <li className="grid grid-cols-[5rem_1fr_auto] items-center gap-3 border-b border-hair py-2" data-done={line.done}>
+      <span className={`text-sm font-bold ${line.done ? "text-water" : "text-limit"}`}>{line.done ? "done" : "open"}</span>
+      <span>
+        {line.sentence}
+        {!line.done && line.waits_for ? <span className="block text-sm text-soft">Waits: {line.waits_for}</span> : null}
+        {problem || refused ? (
+          <span role="alert" className="block text-sm font-semibold text-danger">
+            {problem || refused}
+          </span>
+        ) : null}
+      </span>
+      {line.done || frozen || !may ? null : (
+        <Button disabled={busy || Boolean(line.waits_for)} onClick={() => (line.event ? void book(line.event) : void back())}>
+          {line.event ? (DO[line.event] ?? "Done") : line.sentence.startsWith("Take") ? "It is out" : "It is back"}
+        </Button>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,139 @@
+import { useRef, useState } from "react";
+import { type Attempt, http, newId, type Schema, sentence } from "../../api/client";
+import { useAttempt, usePack, usePackActions } from "../../api/pack";
+import { useMe } from "../../api/session";
+import { Button, Field, Heading, Lead, LinkButton, Note, Page, Section, TextInput } from "../../ui";
+
+const ACTS: Record<Schema["Form"], readonly Schema["Act"][]> = { pack: ["performed", "inspected", "witnessed", "accepted"], quick: ["performed"] };
+const NAMED: Record<Schema["Act"], keyof Schema["People"]> = { performed: "performs", inspected: "inspects", witnessed: "witnesses", accepted: "accepts" };
+
+export function Sign() {
+  const pack = usePack();
+  const attempt = useAttempt();
+  const me = useMe();
+  if (!attempt)
+    return (
+      <Page>
+        <Heading>Nothing to sign yet.</Heading>
+        <Note kind="plain">A record is signed when its hold is judged and everything is put back.</Note>
+      </Page>
+    );
+  const acts = ACTS[pack.form];
+  const signed = attempt.signatures.length;
+  return (
+    <Page>
+      <Heading>{signed === acts.length ? "Signed and sealed." : signed === 0 ? "Not signed yet." : `${signed} of ${acts.length} signatures are there.`}</Heading>
+      <Lead>
+        {attempt.judgement ? `Attempt ${attempt.number}: ${attempt.judgement.verdict.replace("_", " ")}. ` : ""}
+        {pack.form === "quick"
+          ? "Signed by the one person who did it, this is the owner's information, not a certificate."
+          : "In this order, each by a different person, the password again each time."}{" "}
+        Nothing signed is ever edited, only superseded with a reason.
+      </Lead>
+      <ol className="m-0 list-none p-0">
+        {acts.map((act) => {
+          const s = attempt.signatures.find((x) => x.act === act);
+          return (
+            <li key={act} className="grid grid-cols-[8rem_1fr_auto] items-baseline gap-3 border-b border-hair py-2" data-act={act} data-signed={Boolean(s)}>
+              <span className="font-semibold capitalize">{act}</span>
+              {s ? (
+                <>
+                  <span>
+                    {s.statement}
+                    <span className="block text-sm text-soft">
+                      {s.person}, {s.role}
+                    </span>
+                  </span>
+                  <span className="num text-sm text-soft">{s.signed_at.slice(0, 16).replace("T", " ")} UTC</span>
+                </>
+              ) : (
+                <span className="text-soft">
+                  {attempt.next_act === act ? "next" : "after that"}: {pack.plan.people?.[NAMED[act]] || "nobody named"}
+                </span>
+              )}
+            </li>
+          );
+        })}
+      </ol>
+      {attempt.next_act ? attempt.sign_objection ? <Note kind="plain">{attempt.sign_objection}</Note> : <SignForm attempt={attempt} /> : null}
+      {signed > 0 ? (
+        <Section title="Sealed file">
+          <p className="m-0 max-w-[80ch]">
+            The whole record, as signed so far. Anybody can check it with <span className="num">zero-leak verify FILE</span>, which names the part that was altered. The
+            key of this installation is <span className="num">{me.fingerprint}</span>.
+          </p>
+          <div>
+            <a
+              className="inline-flex min-h-9 items-center rounded-[3px] border border-water bg-water px-4 text-sm font-semibold text-white no-underline hover:border-ink hover:bg-ink"
+              href={`/api/v1/attempts/${attempt.id}/sealed`}
+              download
+            >
+              Download the sealed file
+            </a>
+          </div>
+        </Section>
+      ) : null}
+      {attempt.frozen && pack.may.release ? (
+        <p className="m-0 text-sm text-soft">
+          Is something wrong with it? <LinkButton to={`/tests/${pack.id}/ready`}>Supersede it by a new attempt</LinkButton>
+        </p>
+      ) : null}
+      {pack.attempts.length > 1 ? (
+        <Section title="Attempts before this">
+          <ul className="m-0 list-none p-0 text-sm">
+            {pack.attempts.slice(0, -1).map((a) => (
+              <li key={a.id} className="border-b border-hair py-1.5">
+                Attempt {a.number}, released {a.released_at.slice(0, 10)}: <strong>{a.judgement?.verdict.replace("_", " ") ?? "no hold"}</strong>. {a.judgement?.sentence}
+              </li>
+            ))}
+          </ul>
+        </Section>
+      ) : null}
+    </Page>
+  );
+}
+
+function SignForm({ attempt }: { attempt: Attempt }) {
+  const me = useMe();
+  const { refresh } = usePackActions();
+  const [password, setPassword] = useState("");
+  const [problem, setProblem] = useState("");
+  const id = useRef(newId());
+  return (
+    <form
+      className="grid max-w-xl gap-3 border border-rule bg-sheet p-4"
+      onSubmit={async (e) => {
+        e.preventDefault();
+        setProblem("");
+        if (!attempt.next_act) return;
+        try {
+          const { error } = await http.PUT("/api/v1/attempts/{attempt}/signatures/{signature}", {
+            params: { path: { attempt: attempt.id, signature: id.current } },
+            body: { act: attempt.next_act, password },
+          });
+          if (error) setProblem(sentence(error));
+          else {
+            id.current = newId();
+            await refresh();
+          }
+        } catch (e) {
+          setProblem(sentence(e));
+        } finally {
+          setPassword("");
+        }
+      }}
+    >
+      <p className="m-0">
+        You sign as <strong>{me.sign_in}</strong>: “{attempt.next_statement}”
+      </p>
+      <Field label="Your password, again" error={problem || undefined}>
+        {(f) => <TextInput {...f} type="password" autoComplete="current-password" value={password} onChange={(e) => setPassword(e.target.value)} />}
+      </Field>
+      <div>
+        <Button type="submit" kind="main" disabled={password === ""}>
+          Sign as {attempt.next_act}
+        </Button>
+      </div>
+    </form>
+  );
+}

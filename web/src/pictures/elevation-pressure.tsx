@@ -1,0 +1,201 @@
+import { scaleLinear } from "d3-scale";
+import { type PointerEvent, useRef } from "react";
+import type { Derived, Pack } from "../api/client";
+import { decimalsFor, figure, inUnit, SYMBOL, toPa, useUnit } from "../units/pressure";
+
+const W = 860;
+const H = 330;
+const LEFT = 58;
+const RIGHT = 92;
+const TOP = 14;
+const BOTTOM = 34;
+/** Most parts that are drawn with a name; the others are drawn without. */
+const NAMED = 9;
+
+interface Props {
+  pack: Pack;
+  derived: Derived;
+  /** Gauge reading of the column, Pa. */
+  gaugePa: number;
+  onGauge: (pa: number) => void;
+}
+
+/** Height upward, pressure across: each part from what it must see to what it can bear, and the one column that must pass through all. */
+export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
+  const { unit } = useUnit(pack.unit);
+  const svg = useRef<SVGSVGElement>(null);
+  const parts = derived.parts;
+  const slope = derived.column_pa_per_m;
+  const zg = pack.gauge.elevation_m;
+  const at = (z: number, gauge: number) => gauge + slope * (zg - z);
+  const heights = [...parts.map((p) => p.elevation_m), zg];
+  const zLow = Math.min(...heights);
+  const zHigh = Math.max(...heights);
+  const zPad = Math.max(0.6, (zHigh - zLow) * 0.14);
+  const y = scaleLinear()
+    .domain([zLow - zPad, zHigh + zPad])
+    .range([H - BOTTOM, TOP]);
+  const span = Math.max(Math.abs(derived.upper_pa - derived.lower_pa), slope * (zHigh - zLow), derived.lower_pa * 0.08);
+  const xLow = Math.min(derived.required_pa, at(zHigh, gaugePa), derived.upper_pa) - span * 0.35;
+  const xHigh = Math.max(derived.upper_pa, derived.lower_pa, at(zLow, gaugePa)) + span * 0.55;
+  const x = scaleLinear()
+    .domain([inUnit(Math.max(0, xLow), unit), inUnit(xHigh, unit)])
+    .range([LEFT, W - RIGHT]);
+  const px = (pa: number) => x(inUnit(pa, unit));
+  const clamp = (v: number) => Math.min(W - RIGHT, Math.max(LEFT, v));
+  const decimals = decimalsFor(pack.gauge.division_pa, unit);
+  const [z0, z1] = y.domain() as [number, number];
+  const line = (gauge: number) => `${px(at(z0, gauge))},${y(z0)} ${px(at(z1, gauge))},${y(z1)}`;
+  const band = derived.conflict ? "" : `${line(derived.lower_pa)} ${line(derived.upper_pa).split(" ").reverse().join(" ")}`;
+  const missed = (p: (typeof parts)[number]) => gaugePa < p.gauge_lower_pa - 1 || gaugePa > p.gauge_upper_pa + 1;
+  const governs = (tag: string) => tag === derived.lower_part || tag === derived.upper_part;
+  const named = new Set(
+    [...parts]
+      .sort((a, b) => Number(governs(b.tag)) - Number(governs(a.tag)) || Number(missed(b)) - Number(missed(a)))
+      .slice(0, NAMED)
+      .map((p) => p.tag),
+  );
+
+  const drag = (e: PointerEvent) => {
+    if (e.buttons !== 1 || !svg.current) return;
+    const box = svg.current.getBoundingClientRect();
+    const ux = ((e.clientX - box.left) / box.width) * W;
+    const uy = ((e.clientY - box.top) / box.height) * H;
+    const z = y.invert(Math.min(H - BOTTOM, Math.max(TOP, uy)));
+    const p = toPa(x.invert(ux), unit);
+    const gauge = p - slope * (zg - z);
+    const step = pack.gauge.division_pa;
+    onGauge(Math.max(0, Math.round(gauge / step) * step));
+  };
+  const keys: Record<string, number> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 };
+  const labels = placeLabels(parts.filter((p) => named.has(p.tag)).map((p) => ({ tag: p.tag, y: y(p.elevation_m) })));
+
+  return (
+    <div
+      className="touch-none select-none"
+      role="slider"
+      tabIndex={0}
+      aria-label="Gauge reading of the water column"
+      aria-valuemin={0}
+      aria-valuemax={Math.round(inUnit(xHigh, unit))}
+      aria-valuenow={Number(figure(gaugePa, unit, decimals).replace("−", "-"))}
+      aria-valuetext={`${figure(gaugePa, unit, decimals)} ${SYMBOL[unit]}; ${
+        parts.filter(missed).length === 0
+          ? "every part is between its marks"
+          : `missed: ${parts
+              .filter(missed)
+              .map((p) => p.tag)
+              .join(", ")}`
+      }`}
+      onPointerDown={drag}
+      onPointerMove={drag}
+      onKeyDown={(e) => {
+        const by = keys[e.key];
+        if (by === undefined) return;
+        e.preventDefault();
+        onGauge(Math.max(0, gaugePa + by * pack.gauge.division_pa));
+      }}
+    >
+      <svg ref={svg} viewBox={`0 0 ${W} ${H}`} className="block w-full" aria-hidden="true">
+        <rect x={LEFT} y={TOP} width={W - LEFT - RIGHT} height={H - TOP - BOTTOM} className="fill-chart" />
+        {x.ticks(8).map((t) => (
+          <g key={`x${t}`}>
+            <line x1={x(t)} x2={x(t)} y1={TOP} y2={H - BOTTOM} className="stroke-grid" />
+            <text x={x(t)} y={H - BOTTOM + 17} textAnchor="middle" className="fill-soft font-mono text-xs">
+              {t}
+            </text>
+          </g>
+        ))}
+        {y.ticks(5).map((t) => (
+          <g key={`y${t}`}>
+            <line x1={LEFT} x2={W - RIGHT} y1={y(t)} y2={y(t)} className="stroke-grid" />
+            <text x={LEFT - 8} y={y(t) + 4} textAnchor="end" className="fill-soft font-mono text-xs">
+              {t} m
+            </text>
+          </g>
+        ))}
+        <text x={W - RIGHT} y={H - 4} textAnchor="end" className="fill-soft text-xs">
+          pressure at that height, {SYMBOL[unit]}
+        </text>
+        <clipPath id="plot">
+          <rect x={LEFT} y={TOP} width={W - LEFT - RIGHT} height={H - TOP - BOTTOM} />
+        </clipPath>
+        {band ? <polygon points={band} className="fill-wash" clipPath="url(#plot)" /> : null}
+        {parts.map((p) => {
+          const beyond = px(p.limit_pa) > W - RIGHT;
+          const strong = governs(p.tag) || missed(p);
+          const cls = missed(p) ? "stroke-danger" : strong ? "stroke-ink" : "stroke-rule";
+          const py = y(p.elevation_m);
+          const label = labels.get(p.tag);
+          return (
+            <g key={p.tag} data-part={p.tag} data-missed={missed(p)}>
+              <line
+                x1={clamp(px(p.required_pa))}
+                x2={clamp(px(p.limit_pa))}
+                y1={py}
+                y2={py}
+                className={cls}
+                strokeWidth={strong ? 3 : 1.6}
+                strokeDasharray={missed(p) ? "9 4" : undefined}
+              />
+              <line x1={clamp(px(p.required_pa))} x2={clamp(px(p.required_pa))} y1={py - 7} y2={py + 7} className="stroke-ink" strokeWidth="2" />
+              {beyond ? (
+                <text x={W - RIGHT + 6} y={(label ?? py) + 4} className="fill-soft text-xs">
+                  {named.has(p.tag) ? `to ${figure(p.limit_pa, unit, 0, "down")}` : ""}
+                </text>
+              ) : (
+                <>
+                  <line x1={clamp(px(p.limit_pa))} x2={clamp(px(p.limit_pa))} y1={py - 8} y2={py + 8} className="stroke-danger" strokeWidth="3" />
+                  {named.has(p.tag) ? (
+                    <text x={clamp(px(p.limit_pa)) + 7} y={(label ?? py) + 4} className="fill-danger font-mono text-xs">
+                      {figure(p.limit_pa, unit, decimals, "down")}
+                    </text>
+                  ) : null}
+                </>
+              )}
+            </g>
+          );
+        })}
+        <polyline points={line(gaugePa)} className="stroke-water" strokeWidth="3" fill="none" clipPath="url(#plot)" />
+        {parts
+          .filter((p) => named.has(p.tag))
+          .map((p) => {
+            const near = px(at(p.elevation_m, gaugePa));
+            return (
+              <text
+                key={p.tag}
+                x={Math.min(clamp(near) + 16, W - RIGHT - 150)}
+                y={(labels.get(p.tag) ?? 0) - 7}
+                className={`text-sm ${missed(p) ? "fill-danger font-semibold" : governs(p.tag) ? "fill-ink font-semibold" : "fill-ink"}`}
+                style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 4 }}
+              >
+                {missed(p) ? `${p.tag}: missed` : p.tag}
+              </text>
+            );
+          })}
+        <circle cx={px(gaugePa)} cy={y(zg)} r="7" className="fill-sheet stroke-water" strokeWidth="3" />
+        <text
+          x={px(gaugePa) - 12}
+          y={y(zg) + 20}
+          textAnchor="end"
+          className="fill-water text-sm font-semibold"
+          style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 4 }}
+        >
+          {pack.gauge.tag}
+        </text>
+      </svg>
+    </div>
+  );
+}
+
+/** Heights for labels, 17 units apart at least. */
+function placeLabels(wanted: { tag: string; y: number }[]): Map<string, number> {
+  const sorted = [...wanted].sort((a, b) => a.y - b.y);
+  let before = Number.NEGATIVE_INFINITY;
+  return new Map(
+    sorted.map((w) => {
+      before = Math.max(w.y, before + 17);
+      return [w.tag, before];
+    }),
+  );
+}

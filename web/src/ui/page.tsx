@@ -1,0 +1,26 @@
+import type { ReactNode } from "react";
+
+export function Page({ children }: { children: ReactNode }) {
+  return <div className="mx-auto grid w-full max-w-[1180px] content-start gap-5 px-6 py-5">{children}</div>;
+}
+
+/** The sentence that a view comes down to. */
+export function Heading({ children }: { children: ReactNode }) {
+  return <h1 className="m-0 text-xl leading-tight font-bold">{children}</h1>;
+}
+
+export function Lead({ children }: { children: ReactNode }) {
+  return <p className="m-0 -mt-3 max-w-[80ch] text-base text-soft">{children}</p>;
+}
+
+export function Section({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) {
+  return (
+    <section className="grid content-start gap-2">
+      <div className="flex items-baseline justify-between gap-4 border-b border-rule pb-1">
+        <h2 className="m-0 text-base font-bold">{title}</h2>
+        {aside ? <div className="text-sm text-soft">{aside}</div> : null}
+      </div>
+      {children}
+    </section>
+  );
+}

@@ -1,0 +1,125 @@
+import { useState } from "react";
+import { api, type Schema, sentence } from "../api/client";
+import { usePack } from "../api/pack";
+import { Dialog } from "../ui";
+import { decimalsFor, SYMBOL, type Unit, useUnit, withUnit } from "../units/pressure";
+
+type Derivation = Schema["Derivation"];
+type Amount = Schema["Amount"];
+
+const STANDING = { not_checked: "not checked against the published edition", common_practice: "common practice", arithmetic: "arithmetic" } as const;
+
+/** An amount in the reader's unit. */
+function show(a: Amount, unit: Unit, divisionPa: number): string {
+  const plain = (v: number, digits: number) => String(Number(v.toPrecision(digits))).replace("-", "−");
+  switch (a.dimension) {
+    case "gauge_pressure_pa":
+    case "pressure_difference_pa":
+      return withUnit(a.value, unit, decimalsFor(divisionPa / 10, unit));
+    case "stress_pa":
+      return `${plain(a.value / 1e6, 5)}\u00a0MPa`;
+    case "length_m":
+      return Math.abs(a.value) < 0.5 && a.value !== 0 ? `${plain(a.value * 1e3, 5)}\u00a0mm` : `${plain(a.value, 5)}\u00a0m`;
+    case "temperature_c":
+      return `${plain(a.value, 5)}\u00a0°C`;
+    case "temperature_difference_k":
+      return `${plain(a.value, 3)}\u00a0K`;
+    case "density_kg_m3":
+      return `${plain(a.value, 6)}\u00a0kg/m³`;
+    case "volume_m3":
+      return `${plain(a.value, 4)}\u00a0m³`;
+    case "pressure_per_kelvin_pa_per_k":
+      return `${withUnit(a.value, unit, 2)} per K`;
+    case "time_s":
+      return `${plain(a.value / 60, 4)}\u00a0min`;
+    default:
+      return plain(a.value, 6);
+  }
+}
+
+/** A figure's *why?*: opens its derivation. */
+export function Why({ figure, label }: { figure: string; label?: string }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <button
+        type="button"
+        className="border-0 bg-transparent p-0 text-sm text-water underline decoration-dotted underline-offset-2 hover:text-ink"
+        onClick={() => setOpen(true)}
+        aria-haspopup="dialog"
+      >
+        {label ?? "why?"}
+      </button>
+      {open ? <WhyDialog figure={figure} onClose={() => setOpen(false)} /> : null}
+    </>
+  );
+}
+
+function WhyDialog({ figure, onClose }: { figure: string; onClose: () => void }) {
+  const pack = usePack();
+  const why = api.useQuery("get", "/api/v1/packs/{id}/why/{figure}", { params: { path: { id: pack.id, figure } } });
+  return (
+    <Dialog open onOpenChange={(o) => !o && onClose()} title={why.data ? `Why this ${why.data.figure}?` : "Why?"} wide>
+      {why.isError ? <p>{sentence(why.error)}</p> : why.data ? <Body d={why.data} /> : <p className="text-soft">working it out</p>}
+    </Dialog>
+  );
+}
+
+function Body({ d }: { d: Derivation }) {
+  const pack = usePack();
+  const { unit } = useUnit(pack.unit);
+  const amount = (a: Amount) => show(a, unit, pack.gauge.division_pa);
+  return (
+    <div className="grid gap-4">
+      <p className="num m-0 text-xl font-semibold whitespace-normal">{amount(d.result)}</p>
+      <p className="m-0">{d.sentence}</p>
+      <p className="num m-0 bg-chart p-3 text-base whitespace-normal">{d.formula}</p>
+      {d.inputs.length ? (
+        <table className="w-full border-collapse text-sm">
+          <thead>
+            <tr className="border-b border-rule text-soft">
+              <th scope="col" className="py-1 pr-3">
+                put in
+              </th>
+              <th scope="col" className="pr-3">
+                what
+              </th>
+              <th scope="col" className="pr-3">
+                value
+              </th>
+              <th scope="col">from</th>
+            </tr>
+          </thead>
+          <tbody>
+            {d.inputs.map((i) => (
+              <tr key={i.symbol + i.meaning} className="border-b border-hair">
+                <td className="num py-1 pr-3">{i.symbol}</td>
+                <td className="pr-3">{i.meaning}</td>
+                <td className="num pr-3 font-semibold">{amount(i.amount)}</td>
+                <td className="text-soft">{i.source}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : null}
+      <dl className="m-0 grid grid-cols-[9rem_1fr] gap-x-4 gap-y-1 text-sm">
+        {d.rounding ? <Fact term="rounded" text={`from ${amount(d.rounding.before)}, ${d.rounding.words}`} /> : null}
+        {d.governed_by ? <Fact term="governed by" text={d.governed_by} /> : null}
+        <Fact term="rule" text={d.rule} />
+        {d.clause ? <Fact term="clause" text={`${d.clause}${d.edition ? `, ${d.edition}` : ""}`} /> : null}
+        <Fact term="standing" text={STANDING[d.standing]} />
+        {d.would_change ? <Fact term="would change with" text={d.would_change} /> : null}
+      </dl>
+      <p className="m-0 text-xs text-soft">Figures in {SYMBOL[unit]} where they are pressures. The adopted code and a licensed or appointed person decide.</p>
+    </div>
+  );
+}
+
+function Fact({ term, text }: { term: string; text: string }) {
+  return (
+    <>
+      <dt className="text-soft">{term}</dt>
+      <dd className="m-0">{text}</dd>
+    </>
+  );
+}
