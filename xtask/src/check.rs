@@ -55,7 +55,9 @@ fn layers() -> Result<()> {
     let mut looked_at = 0;
     for package in packages {
         let name = package["name"].as_str().unwrap_or_default();
-        let Some((_, may)) = MAY.iter().find(|(n, _)| *n == name) else { bail!("{name} is not in the table of layers: say in xtask/src/check.rs what it may use") };
+        let Some((_, may)) = MAY.iter().find(|(n, _)| *n == name) else {
+            bail!("{name} is not in the table of layers: say in xtask/src/check.rs what it may use")
+        };
         let in_core = package["manifest_path"].as_str().is_some_and(|p| p.contains("/core/"));
         for dependency in package["dependencies"].as_array().into_iter().flatten() {
             let used = dependency["name"].as_str().unwrap_or_default();

@@ -8,8 +8,9 @@ use host::installation::{Installation, Options};
 use std::path::Path;
 
 const WORDS: [&str; 32] = [
-    "anchor", "basin", "cedar", "delta", "ember", "fjord", "gravel", "harbour", "island", "juniper", "kelp", "lantern", "meadow", "nickel", "otter", "pebble", "quarry", "river",
-    "saffron", "timber", "umber", "valley", "willow", "yarrow", "zephyr", "barley", "copper", "dune", "estuary", "flint", "granite", "heron",
+    "anchor", "basin", "cedar", "delta", "ember", "fjord", "gravel", "harbour", "island", "juniper", "kelp", "lantern", "meadow", "nickel",
+    "otter", "pebble", "quarry", "river", "saffron", "timber", "umber", "valley", "willow", "yarrow", "zephyr", "barley", "copper", "dune",
+    "estuary", "flint", "granite", "heron",
 ];
 
 /// The demo's people with passwords that are made up once for each installation and kept beside it.
@@ -23,7 +24,12 @@ pub fn people(folder: &Folder) -> Result<Vec<DemoPerson>> {
         .map(|(sign_in, role, does)| {
             let secret = folder.secret(&format!("password-{sign_in}"))?;
             let word = |i: usize| WORDS[usize::from_str_radix(&secret[2 * i..2 * i + 2], 16).unwrap_or(0) % 32];
-            Ok(DemoPerson { sign_in: (*sign_in).to_owned(), role: (*role).to_owned(), does: (*does).to_owned(), password: format!("{}-{}-{}-{}", word(0), word(1), word(2), &secret[8..11]) })
+            Ok(DemoPerson {
+                sign_in: (*sign_in).to_owned(),
+                role: (*role).to_owned(),
+                does: (*does).to_owned(),
+                password: format!("{}-{}-{}-{}", word(0), word(1), word(2), &secret[8..11]),
+            })
         })
         .collect::<Result<_>>()?;
     write_private(&file, &serde_json::to_string_pretty(&all)?)?;

@@ -21,7 +21,9 @@ pub async fn generate() -> Result<()> {
     queries(&root().join(".sqlx")).await?;
     let binary = build_binary()?;
     for (what, file) in DESCRIBED {
-        std::fs::write(root().join(file), output(&binary, &["describe", what])?)?;
+        let path = root().join(file);
+        path.parent().map_or(Ok(()), std::fs::create_dir_all)?;
+        std::fs::write(path, output(&binary, &["describe", what])?)?;
     }
     web::packages()?;
     run("web", "npm", &["run", "--silent", "types"])
@@ -63,7 +65,12 @@ async fn queries(into: &Path) -> Result<()> {
     // the macros of a crate that is up to date are not run again
     touch(&root().join("app/server/src/lib.rs"))?;
     let into = into.display().to_string();
-    let result = run_with("", "cargo", &["check", "--quiet", "--package", "server"], &[("DATABASE_URL", &url), ("SQLX_OFFLINE", "false"), ("SQLX_OFFLINE_DIR", &into)]);
+    let result = run_with(
+        "",
+        "cargo",
+        &["check", "--quiet", "--package", "server"],
+        &[("DATABASE_URL", &url), ("SQLX_OFFLINE", "false"), ("SQLX_OFFLINE_DIR", &into)],
+    );
     touch(&root().join("app/server/src/lib.rs"))?;
     database.stop().await?;
     result

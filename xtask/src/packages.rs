@@ -37,7 +37,10 @@ pub fn ensure(needed: &[Needed]) -> Result<()> {
         bail!("{} must be installed; run this one line, then try again:\n  sudo sh -c '{line}'", missing.join(", "));
     }
     println!("Installing {} ...", missing.join(", "));
-    let status = Command::new("sh").args(["-c", &format!("({line}) >/dev/null 2>&1 || ({line})")]).env("DEBIAN_FRONTEND", "noninteractive").status()?;
+    let status = Command::new("sh")
+        .args(["-c", &format!("({line}) >/dev/null 2>&1 || ({line})")])
+        .env("DEBIAN_FRONTEND", "noninteractive")
+        .status()?;
     if !status.success() {
         bail!("{} could not be installed: run `{line}` and see what it says", missing.join(", "));
     }
@@ -74,7 +77,11 @@ pub fn run_with(folder: &str, program: &str, args: &[&str], env: &[(&str, &str)]
 /// # Errors
 /// When it cannot be started or fails.
 pub fn output(program: &Path, args: &[&str]) -> Result<String> {
-    let out = Command::new(program).args(args).current_dir(root()).output().with_context(|| format!("{} cannot be started", program.display()))?;
+    let out = Command::new(program)
+        .args(args)
+        .current_dir(root())
+        .output()
+        .with_context(|| format!("{} cannot be started", program.display()))?;
     if !out.status.success() {
         bail!("`{} {}` failed: {}", program.display(), args.join(" "), String::from_utf8_lossy(&out.stderr));
     }

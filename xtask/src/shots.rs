@@ -14,7 +14,12 @@ pub async fn shots(out: Option<PathBuf>, only: &str) -> Result<()> {
     let (installation, people) = demo::start(&folder, None).await?;
     let people = serde_json::to_string(&people)?;
     let (base, out) = (installation.base(), out.display().to_string());
-    let env = [("ZERO_LEAK_SHOTS_BASE", base.as_str()), ("ZERO_LEAK_SHOTS_PEOPLE", &people), ("ZERO_LEAK_SHOTS_OUT", &out), ("ZERO_LEAK_SHOTS_ONLY", only)];
+    let env = [
+        ("ZERO_LEAK_SHOTS_BASE", base.as_str()),
+        ("ZERO_LEAK_SHOTS_PEOPLE", &people),
+        ("ZERO_LEAK_SHOTS_OUT", &out),
+        ("ZERO_LEAK_SHOTS_ONLY", only),
+    ];
     let result = run_with("", "cargo", &["run", "--quiet", "--package", "e2e", "--bin", "shots"], &env);
     installation.stop().await?;
     result

@@ -48,7 +48,12 @@ fn check(case: &judge::HoldCase) -> Result<()> {
         positive("segments.wall_m", s.wall_m.m())?;
         positive("segments.elastic.youngs_modulus_pa", s.elastic.youngs_modulus_pa.pa())?;
         if s.outside_diameter_m.m() <= 2.0 * s.wall_m.m() {
-            return Err(anyhow!("{}: a wall of {} m does not fit an outside diameter of {} m", s.name, s.wall_m.m(), s.outside_diameter_m.m()));
+            return Err(anyhow!(
+                "{}: a wall of {} m does not fit an outside diameter of {} m",
+                s.name,
+                s.wall_m.m(),
+                s.outside_diameter_m.m()
+            ));
         }
     }
     Ok(())
@@ -77,7 +82,9 @@ pub fn verify(file: &Path, key: Option<&str>) -> ExitCode {
             if key_compared {
                 println!("Sealed by the key that you gave, {fingerprint}.");
             } else {
-                println!("Sealed by the key {fingerprint}: compare it with the fingerprint of the installation that should have sealed it, or give that key with --key. Anybody can seal with a key of their own.");
+                println!(
+                    "Sealed by the key {fingerprint}: compare it with the fingerprint of the installation that should have sealed it, or give that key with --key. Anybody can seal with a key of their own."
+                );
             }
             ExitCode::SUCCESS
         }
@@ -94,6 +101,10 @@ pub fn verify(file: &Path, key: Option<&str>) -> ExitCode {
 }
 
 fn public_key(given: &str) -> Result<PublicKey> {
-    let text = if Path::new(given).is_file() { std::fs::read_to_string(given).with_context(|| format!("{given} cannot be read"))? } else { given.to_owned() };
+    let text = if Path::new(given).is_file() {
+        std::fs::read_to_string(given).with_context(|| format!("{given} cannot be read"))?
+    } else {
+        given.to_owned()
+    };
     PublicKey::from_hex(&text).ok_or_else(|| anyhow!("\"{given}\" is not a public key: give its 64 hex digits, or a file that holds them"))
 }

@@ -10,9 +10,15 @@ pub fn describe(what: &str) -> Result<()> {
     let text = match what {
         "openapi" => server::openapi().to_pretty_json()?,
         "rules" => rules_page(),
-        "system" => schema::<rules::system::System>("A system under test, as `zero-leak derive` reads it. Pressures in Pa gauge, lengths in m, temperatures in °C.")?,
-        "hold-case" => schema::<judge::HoldCase>("A hold with its readings, as `zero-leak judge` reads it. Pressures in Pa gauge, times in s from any origin, temperatures in °C.")?,
-        "sealed-record" => schema::<record::sealed::SealedRecord>("A sealed record, as `zero-leak verify` reads it: RFC 8785 form, SHA-256 of each part, Ed25519 signatures.")?,
+        "system" => schema::<rules::system::System>(
+            "A system under test, as `zero-leak derive` reads it. Pressures in Pa gauge, lengths in m, temperatures in °C.",
+        )?,
+        "hold-case" => schema::<judge::HoldCase>(
+            "A hold with its readings, as `zero-leak judge` reads it. Pressures in Pa gauge, times in s from any origin, temperatures in °C.",
+        )?,
+        "sealed-record" => schema::<record::sealed::SealedRecord>(
+            "A sealed record, as `zero-leak verify` reads it: RFC 8785 form, SHA-256 of each part, Ed25519 signatures.",
+        )?,
         other => return Err(anyhow!("\"{other}\" is not described: use openapi, rules, system, hold-case or sealed-record")),
     };
     println!("{}", text.trim_end());

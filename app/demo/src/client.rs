@@ -32,7 +32,12 @@ impl Person {
 
     /// A request under this person's session.
     pub fn request(&self, method: Method, path: &str) -> reqwest::RequestBuilder {
-        self.http.request(method, format!("{}/api/v1{path}", self.base)).header("x-request-token", &self.token)
+        self.request_with_token(method, path, &self.token)
+    }
+
+    /// A request under this person's session with another token than the session's.
+    pub fn request_with_token(&self, method: Method, path: &str, token: &str) -> reqwest::RequestBuilder {
+        self.http.request(method, format!("{}/api/v1{path}", self.base)).header("x-request-token", token)
     }
 
     /// Reads.

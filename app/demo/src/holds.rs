@@ -83,7 +83,16 @@ impl MadeHold {
         for second in (0..=self.minutes * 60).step_by(30) {
             let (p, t) = self.at(second / 60, &mut noise);
             let at = start + time::Duration::seconds(i64::from(second));
-            let row = format!("{:02}.{:02}.{:04} {:02}:{:02}:{:02};{:.1};{t:.2}\r\n", at.day(), u8::from(at.month()), at.year(), at.hour(), at.minute(), at.second(), p * 14.503_773_773);
+            let row = format!(
+                "{:02}.{:02}.{:04} {:02}:{:02}:{:02};{:.1};{t:.2}\r\n",
+                at.day(),
+                u8::from(at.month()),
+                at.year(),
+                at.hour(),
+                at.minute(),
+                at.second(),
+                p * 14.503_773_773
+            );
             out.extend(row.replace('.', ",").replacen(',', ".", 2).bytes());
         }
         out

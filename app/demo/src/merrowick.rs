@@ -111,7 +111,10 @@ fn rows(text: &str) -> Vec<Vec<String>> {
 
 async fn make(person: &Person, number: &str, title: &str, form: &str, plan: &Value, parts: &str) -> Result<String> {
     let pack = id();
-    person.put(&format!("/packs/{pack}"), &json!({ "number": number, "title": title, "form": form, "plan": plan, "cells": rows(parts) })).await.with_context(|| title.to_owned())?;
+    person
+        .put(&format!("/packs/{pack}"), &json!({ "number": number, "title": title, "form": form, "plan": plan, "cells": rows(parts) }))
+        .await
+        .with_context(|| title.to_owned())?;
     Ok(pack)
 }
 
@@ -198,7 +201,8 @@ impl<'a> Booked<'a> {
     }
 }
 
-const ALL_FOUR: [(&str, &str); 4] = [("performed", "supervisor"), ("inspected", "inspector"), ("witnessed", "witness"), ("accepted", "owner")];
+const ALL_FOUR: [(&str, &str); 4] =
+    [("performed", "supervisor"), ("inspected", "inspector"), ("witnessed", "witness"), ("accepted", "owner")];
 
 /// Blocked: an open A punch, no permit, and no relief setting that fits.
 async fn membrane_feed(crew: &Crew) -> Result<()> {
@@ -215,7 +219,8 @@ async fn membrane_feed(crew: &Crew) -> Result<()> {
     punch(crew, &pack, "08", "B", "pipe label missing at grid 4", "supervisor", false).await?;
     let set = json!({ "tag": "TB-21", "kind": "blind", "place": "pump discharge", "set_for_test": true, "put_back": false });
     crew.supervisor.put(&format!("/packs/{pack}/boundary/{}", id()), &set).await?;
-    let unset = json!({ "tag": "PSV-31", "kind": "removed_item", "place": "vessel V-31 top nozzle", "set_for_test": false, "put_back": false });
+    let unset =
+        json!({ "tag": "PSV-31", "kind": "removed_item", "place": "vessel V-31 top nozzle", "set_for_test": false, "put_back": false });
     crew.supervisor.put(&format!("/packs/{pack}/boundary/{}", id()), &unset).await.map(|_| ())
 }
 
@@ -230,7 +235,17 @@ async fn cooling_water(crew: &Crew) -> Result<()> {
     plan["required_sensitivity_m3_per_s"] = json!(0.05 / 3.6e6);
     let pack = make(&crew.engineer, "CW-003", "Cooling water header to the condensers", "pack", &plan, DN150).await?;
     punch(crew, &pack, "02", "A", "support PS-14 does not touch", "supervisor", true).await?;
-    boundary(crew, &pack, &[("TB-31", "blind", "north end flange"), ("TB-32", "blind", "branch to unit 2"), ("FE-301", "removed_item", "orifice plate, spool in its place")]).await.map(|_| ())
+    boundary(
+        crew,
+        &pack,
+        &[
+            ("TB-31", "blind", "north end flange"),
+            ("TB-32", "blind", "branch to unit 2"),
+            ("FE-301", "removed_item", "orifice plate, spool in its place"),
+        ],
+    )
+    .await
+    .map(|_| ())
 }
 
 /// Signed by all four; readings from a logger's file.
@@ -243,11 +258,31 @@ async fn condensate(crew: &Crew) -> Result<()> {
     let items = boundary(crew, &pack, &[("TB-11", "blind", "boiler house wall"), ("ST-4", "removed_item", "steam trap 4")]).await?;
     let run = Booked::release(crew, &crew.supervisor, &pack, crew.now - Duration::days(3)).await?;
     run.raise(4, 60).await?;
-    let hold = MadeHold { start_bar: run.planned_bar().await?, bar_per_k: run.per_kelvin().await?, start_c: 15.2, cooling_k: 0.08, leak_bar: 0.0, minutes: 75, every: 1, decimals: 2, noise_bar: 0.004, with_temperature: true, seed: 21 };
+    let hold = MadeHold {
+        start_bar: run.planned_bar().await?,
+        bar_per_k: run.per_kelvin().await?,
+        start_c: 15.2,
+        cooling_k: 0.08,
+        leak_bar: 0.0,
+        minutes: 75,
+        every: 1,
+        decimals: 2,
+        noise_bar: 0.004,
+        with_temperature: true,
+        seed: 21,
+    };
     let file = hold.logger_file(run.start + Duration::minutes(60));
     let mapping = json!({ "time_column": "Zeit", "time_form": { "kind": "day_first" }, "zone": "UTC", "pressure_column": "Druck [psi]", "pressure_unit": "psi", "temperature_column": "Temperatur °C", "temperature_unit": "celsius", "decimal_comma": true });
     let path = format!("/attempts/{}/recordings/{}", run.attempt, id());
-    let answer = crew.reader.request(reqwest::Method::PUT, &path).query(&[("file_name", "SC-021.csv"), ("mapping", &mapping.to_string())]).body(file).send().await?.text().await?;
+    let answer = crew
+        .reader
+        .request(reqwest::Method::PUT, &path)
+        .query(&[("file_name", "SC-021.csv"), ("mapping", &mapping.to_string())])
+        .body(file)
+        .send()
+        .await?
+        .text()
+        .await?;
     anyhow::ensure!(answer.contains("\"stored\""), "the logger file was refused: {answer}");
     run.event(100, "look_done", None, "14 welds, 6 flanges, all dry").await?;
     run.event(136, "hold_ended", None, "").await?;
@@ -266,7 +301,19 @@ async fn product_water(crew: &Crew) -> Result<()> {
     let items = boundary(crew, &pack, &[("TB-41", "blind", "storage tank inlet")]).await?;
     let run = Booked::release(crew, &crew.supervisor, &pack, crew.now - Duration::days(1)).await?;
     run.raise(4, 50).await?;
-    let hold = MadeHold { start_bar: run.planned_bar().await?, bar_per_k: run.per_kelvin().await?, start_c: 16.0, cooling_k: 0.06, leak_bar: 0.0, minutes: 40, every: 2, decimals: 2, noise_bar: 0.01, with_temperature: false, seed: 8 };
+    let hold = MadeHold {
+        start_bar: run.planned_bar().await?,
+        bar_per_k: run.per_kelvin().await?,
+        start_c: 16.0,
+        cooling_k: 0.06,
+        leak_bar: 0.0,
+        minutes: 40,
+        every: 2,
+        decimals: 2,
+        noise_bar: 0.01,
+        with_temperature: false,
+        seed: 8,
+    };
     run.typed(50, &hold).await?;
     run.event(70, "look_done", None, "every joint dry").await?;
     run.event(91, "hold_ended", None, "").await?;
@@ -284,7 +331,19 @@ async fn chilled_water(crew: &Crew) -> Result<()> {
     let first = Booked::release(crew, &crew.supervisor, &pack, crew.now - Duration::days(6)).await?;
     first.raise(4, 55).await?;
     let (planned, per_k) = (first.planned_bar().await?, first.per_kelvin().await?);
-    let leaking = MadeHold { start_bar: planned + 0.3, bar_per_k: per_k, start_c: 15.0, cooling_k: 0.05, leak_bar: 0.55, minutes: 65, every: 2, decimals: 2, noise_bar: 0.004, with_temperature: true, seed: 11 };
+    let leaking = MadeHold {
+        start_bar: planned + 0.3,
+        bar_per_k: per_k,
+        start_c: 15.0,
+        cooling_k: 0.05,
+        leak_bar: 0.55,
+        minutes: 65,
+        every: 2,
+        decimals: 2,
+        noise_bar: 0.004,
+        with_temperature: true,
+        seed: 11,
+    };
     first.typed(55, &leaking).await?;
     first.event(80, "leak_seen", Some("mechanical_joint"), "plant room flange weeps at the bottom").await?;
     first.event(85, "look_done", None, "all others dry").await?;
@@ -326,7 +385,19 @@ async fn utility_water(crew: &Crew) -> Result<()> {
     boundary(crew, &pack, &[("TB-61", "blind", "loop end west"), ("TB-62", "blind", "branch to the shed")]).await?;
     let run = Booked::release(crew, &crew.supervisor, &pack, crew.now - Duration::minutes(112)).await?;
     run.raise(4, 60).await?;
-    let hold = MadeHold { start_bar: run.planned_bar().await?, bar_per_k: run.per_kelvin().await?, start_c: 15.4, cooling_k: 0.1, leak_bar: 0.0, minutes: 50, every: 1, decimals: 2, noise_bar: 0.003, with_temperature: true, seed: 5 };
+    let hold = MadeHold {
+        start_bar: run.planned_bar().await?,
+        bar_per_k: run.per_kelvin().await?,
+        start_c: 15.4,
+        cooling_k: 0.1,
+        leak_bar: 0.0,
+        minutes: 50,
+        every: 1,
+        decimals: 2,
+        noise_bar: 0.003,
+        with_temperature: true,
+        seed: 5,
+    };
     run.typed(60, &hold).await
 }
 
@@ -347,7 +418,19 @@ async fn boiler_later(crew: &Crew) -> Result<()> {
     let pack = make(&crew.boiler_owner, "", "Miniature boiler No. 3, yearly test", "quick", &boiler(5.0, "later"), SHELL).await?;
     let run = Booked::release(crew, &crew.boiler_owner, &pack, crew.now - Duration::days(2)).await?;
     run.raise(3, 30).await?;
-    let hold = MadeHold { start_bar: run.planned_bar().await?, bar_per_k: run.per_kelvin().await?, start_c: 16.1, cooling_k: 0.01, leak_bar: 0.0, minutes: 32, every: 1, decimals: 2, noise_bar: 0.006, with_temperature: true, seed: 3 };
+    let hold = MadeHold {
+        start_bar: run.planned_bar().await?,
+        bar_per_k: run.per_kelvin().await?,
+        start_c: 16.1,
+        cooling_k: 0.01,
+        leak_bar: 0.0,
+        minutes: 32,
+        every: 1,
+        decimals: 2,
+        noise_bar: 0.006,
+        with_temperature: true,
+        seed: 3,
+    };
     run.typed(30, &hold).await?;
     run.event(45, "look_done", None, "stays, tubes and bushes dry").await?;
     run.event(63, "hold_ended", None, "").await?;

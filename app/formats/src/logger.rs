@@ -103,7 +103,9 @@ impl Mapping {
         let day_first = first_time.as_bytes().get(2).is_some_and(|b| matches!(b, b'.' | b'/'));
         let running = first_time.replace(',', ".").parse::<f64>().is_ok();
         let elapsed_unit = if header[time].to_lowercase().contains("min") { TimeUnit::Minute } else { TimeUnit::Second };
-        let unit_in = |name: &str| name.to_lowercase().split(|c: char| !(c.is_alphanumeric() || c == '/' || c == '²')).find_map(PressureUnit::from_text);
+        let unit_in = |name: &str| {
+            name.to_lowercase().split(|c: char| !(c.is_alphanumeric() || c == '/' || c == '²')).find_map(PressureUnit::from_text)
+        };
         Self {
             time_column: header[time].clone(),
             time_form: if running {
@@ -116,7 +118,9 @@ impl Mapping {
             zone: zone.to_owned(),
             pressure_unit: unit_in(&header[pressure]).unwrap_or_default(),
             pressure_column: header[pressure].clone(),
-            temperature_unit: temperature.filter(|t| header[*t].to_lowercase().contains("°f") || header[*t].ends_with("[F]")).map_or(TemperatureUnit::Celsius, |_| TemperatureUnit::Fahrenheit),
+            temperature_unit: temperature
+                .filter(|t| header[*t].to_lowercase().contains("°f") || header[*t].ends_with("[F]"))
+                .map_or(TemperatureUnit::Celsius, |_| TemperatureUnit::Fahrenheit),
             temperature_column: temperature.map(|t| header[t].clone()),
             decimal_comma: rows.iter().take(20).any(|r| r.get(pressure).is_some_and(|c| c.contains(',') && !c.contains('.'))),
         }
@@ -169,14 +173,24 @@ pub fn read(bytes: &[u8], mapping: &Mapping, progress: Progress) -> Result<Vec<L
         let cell = |column: usize| record.get(column).unwrap_or("");
         let at_us = clock.read(cell(at.time)).map_err(|e| wrong(at.time, e))?;
         if rows.last().is_some_and(|last| at_us < last.at_us) {
-            return Err(wrong(at.time, format!("\"{}\" is before the row above: times must not run backwards; check the clock or sort the file", cell(at.time))));
+            return Err(wrong(
+                at.time,
+                format!("\"{}\" is before the row above: times must not run backwards; check the clock or sort the file", cell(at.time)),
+            ));
         }
         let figure = |column: usize| figure(cell(column), mapping.decimal_comma).map_err(|e| wrong(column, e));
         let pressure_pa = figure(at.pressure)?
-            .map(|v| READING_PRESSURE.check(v * mapping.pressure_unit.pa() / 1e5).map(|bar| bar * 1e5).map_err(|e| wrong(at.pressure, e.to_string())))
+            .map(|v| {
+                READING_PRESSURE
+                    .check(v * mapping.pressure_unit.pa() / 1e5)
+                    .map(|bar| bar * 1e5)
+                    .map_err(|e| wrong(at.pressure, e.to_string()))
+            })
             .transpose()?;
         let temperature_c = match at.temperature {
-            Some(t) => figure(t)?.map(|v| READING_TEMPERATURE.check(mapping.temperature_unit.to_c(v)).map_err(|e| wrong(t, e.to_string()))).transpose()?,
+            Some(t) => figure(t)?
+                .map(|v| READING_TEMPERATURE.check(mapping.temperature_unit.to_c(v)).map_err(|e| wrong(t, e.to_string())))
+                .transpose()?,
             None => None,
         };
         rows.push(LoggerRow { at_us, pressure_pa, temperature_c });
@@ -201,7 +215,10 @@ fn figure(cell: &str, decimal_comma: bool) -> Result<Option<f64>, String> {
     let parsed = if decimal_comma { cell.replace('.', "x").replace(',', ".").parse::<f64>() } else { cell.parse::<f64>() };
     match parsed {
         Ok(v) if v.is_finite() => Ok(Some(v)),
-        _ => Err(format!("\"{cell}\" is not a number with a decimal {}; leave the cell empty where there is no reading", if decimal_comma { "comma" } else { "point" })),
+        _ => Err(format!(
+            "\"{cell}\" is not a number with a decimal {}; leave the cell empty where there is no reading",
+            if decimal_comma { "comma" } else { "point" }
+        )),
     }
 }
 
@@ -217,11 +234,16 @@ impl Clock {
     fn new(mapping: &Mapping) -> Result<Self, LoggerError> {
         let zone = TimeZone::get(&mapping.zone).map_err(|_| LoggerError::NoZone(mapping.zone.clone()))?;
         let start_us = match &mapping.time_form {
-            TimeForm::Elapsed { start, .. } => start.parse::<jiff::Timestamp>().map_err(|_| LoggerError::Cell {
-                line: 0,
-                column: mapping.time_column.clone(),
-                what: format!("the file has a running clock, and \"{start}\" is not the time at which it started: give it as 2026-06-01T08:00:00Z"),
-            })?.as_microsecond(),
+            TimeForm::Elapsed { start, .. } => start
+                .parse::<jiff::Timestamp>()
+                .map_err(|_| LoggerError::Cell {
+                    line: 0,
+                    column: mapping.time_column.clone(),
+                    what: format!(
+                        "the file has a running clock, and \"{start}\" is not the time at which it started: give it as 2026-06-01T08:00:00Z"
+                    ),
+                })?
+                .as_microsecond(),
             _ => 0,
         };
         Ok(Self { form: mapping.time_form.clone(), zone, start_us, decimal_comma: mapping.decimal_comma })

@@ -95,12 +95,16 @@ pub fn read(header: &[String], rows: &[Vec<String>], lines: &[usize]) -> PartsFa
         .iter()
         .enumerate()
         .map(|(n, row)| {
-            let cells: Vec<String> = columns.iter().map(|c| c.at.and_then(|i| row.get(i)).map(|s| s.trim().to_owned()).unwrap_or_default()).collect();
+            let cells: Vec<String> =
+                columns.iter().map(|c| c.at.and_then(|i| row.get(i)).map(|s| s.trim().to_owned()).unwrap_or_default()).collect();
             let mut fate = row_fate(lines.get(n).copied().unwrap_or(n + 1), cells, &units);
             let tag = fate.cells[0].clone();
             if seen.contains(&tag) {
                 fate.part = None;
-                fate.problems.push(CellProblem { column: "tag".to_owned(), sentence: format!("\"{tag}\" stands in an earlier row too: give each part its own tag.") });
+                fate.problems.push(CellProblem {
+                    column: "tag".to_owned(),
+                    sentence: format!("\"{tag}\" stands in an earlier row too: give each part its own tag."),
+                });
             }
             seen.push(tag);
             fate
@@ -221,7 +225,13 @@ fn size(text: &str) -> Result<Size, String> {
     let plain = text.trim().to_uppercase().replace(',', ".");
     let help = "write DN150, 6 in, NPS 6 or an outside diameter such as 168.3 mm";
     if let Some(dn) = plain.strip_prefix("DN") {
-        return dn.trim().parse().ok().and_then(tables::nps_of_dn).map(Size::Nps).ok_or_else(|| format!("\"{text}\" is not a DN of the table: {help}"));
+        return dn
+            .trim()
+            .parse()
+            .ok()
+            .and_then(tables::nps_of_dn)
+            .map(Size::Nps)
+            .ok_or_else(|| format!("\"{text}\" is not a DN of the table: {help}"));
     }
     let inches = plain.strip_prefix("NPS").or_else(|| plain.strip_suffix("IN")).or_else(|| plain.strip_suffix('"'));
     if let Some(nps) = inches {
@@ -259,12 +269,15 @@ fn size_and_wall(row: &mut Row) -> (Option<Length>, Option<Length>) {
         return (diameter, None);
     }
     let named = plain.strip_prefix("SCH").map(|s| s.trim_start_matches(['.', ' ']).to_owned());
-    let letters = plain.contains(|c: char| c.is_ascii_alphabetic()) && !plain.ends_with("MM") && !plain.ends_with("IN") && !plain.ends_with('M');
+    let letters =
+        plain.contains(|c: char| c.is_ascii_alphabetic()) && !plain.ends_with("MM") && !plain.ends_with("IN") && !plain.ends_with('M');
     let schedule = named.or_else(|| letters.then(|| plain.clone()));
     let wall = match (schedule, size) {
         (Some(schedule), Size::Nps(nps)) => tables::pipe(nps, &schedule).map(|p| p.wall).map_err(|e| e.to_string()),
         (Some(_), Size::Diameter(_)) => Err("a schedule needs a DN or NPS; for a plain diameter give the wall in mm".to_owned()),
-        (None, Size::Nps(_)) if plain.parse::<u32>().is_ok() => Err(format!("\"{plain}\" may be a schedule or millimetres: write \"sch {plain}\" or \"{plain} mm\"")),
+        (None, Size::Nps(_)) if plain.parse::<u32>().is_ok() => {
+            Err(format!("\"{plain}\" may be a schedule or millimetres: write \"sch {plain}\" or \"{plain} mm\""))
+        }
         (None, _) => parse::length(&WALL, &wall_text, "mm").map_err(|e| e.to_string()),
     };
     match wall {

@@ -51,9 +51,16 @@ fn what_is_refused_says_line_and_column() {
         let bytes = format!("time,pressure bar,temp\n2026-06-01 08:00:00,26,15\n{body}\n");
         go(bytes.as_bytes(), &guessed(bytes.as_bytes(), "UTC")).unwrap_err().to_string()
     };
-    let mut said: Vec<String> = ["2026-06-01 07:59:59,26,15", "2026-06-01 08:00:01,hello,15", "2026-06-01 08:00:01,26,900", "yesterday,26,15", "2026-06-01 08:00:01,9e9,15", ",26,15"]
-        .map(say)
-        .to_vec();
+    let mut said: Vec<String> = [
+        "2026-06-01 07:59:59,26,15",
+        "2026-06-01 08:00:01,hello,15",
+        "2026-06-01 08:00:01,26,900",
+        "yesterday,26,15",
+        "2026-06-01 08:00:01,9e9,15",
+        ",26,15",
+    ]
+    .map(say)
+    .to_vec();
     let bytes = b"time,p\n2026-06-01 08:00:00,26\n";
     let mut wrong = guessed(bytes, "UTC");
     wrong.pressure_column = "q".into();

@@ -14,10 +14,23 @@ fn said(f: &PartsFate) -> String {
         .map(|r| match &r.part {
             Some(p) => format!(
                 "{}: {} {} z={:.3} d={:?} t={:?} L={:?} {:?} {:?} rating={:?} limit={:?}",
-                r.line, p.tag, p.kind.word(), p.elevation_m.m(), p.outside_diameter_m.map(|d| (d.mm() * 100.).round() / 100.), p.wall_m.map(|d| (d.mm() * 100.).round() / 100.),
-                p.length_m.map(|l| l.m()), p.material, p.flange_class, p.rating_pa.map(|p| (p.bar() * 1e3).round() / 1e3), p.test_limit_pa.map(|p| p.bar())
+                r.line,
+                p.tag,
+                p.kind.word(),
+                p.elevation_m.m(),
+                p.outside_diameter_m.map(|d| (d.mm() * 100.).round() / 100.),
+                p.wall_m.map(|d| (d.mm() * 100.).round() / 100.),
+                p.length_m.map(|l| l.m()),
+                p.material,
+                p.flange_class,
+                p.rating_pa.map(|p| (p.bar() * 1e3).round() / 1e3),
+                p.test_limit_pa.map(|p| p.bar())
             ),
-            None => format!("{}: refused: {}", r.line, r.problems.iter().map(|p| format!("[{}] {}", p.column, p.sentence)).collect::<Vec<_>>().join(" ")),
+            None => format!(
+                "{}: refused: {}",
+                r.line,
+                r.problems.iter().map(|p| format!("[{}] {}", p.column, p.sentence)).collect::<Vec<_>>().join(" ")
+            ),
         })
         .collect::<Vec<_>>()
         .join("\n")

@@ -35,7 +35,12 @@ fn is_root() -> bool {
 }
 
 async fn run(program: &str, args: &[String]) -> Result<()> {
-    let out = Command::new(program).args(args).stdin(Stdio::null()).output().await.with_context(|| format!("{program} cannot be started: install mariadb-server"))?;
+    let out = Command::new(program)
+        .args(args)
+        .stdin(Stdio::null())
+        .output()
+        .await
+        .with_context(|| format!("{program} cannot be started: install mariadb-server"))?;
     if !out.status.success() {
         bail!("{program} failed: {}", String::from_utf8_lossy(&out.stderr).trim());
     }
@@ -66,7 +71,13 @@ impl Layout {
     async fn install(&self, folder: &Folder) -> Result<()> {
         self.hand_over(folder).await?;
         let method = if is_root() { "socket" } else { "normal" };
-        let mut args = vec!["--no-defaults".to_owned(), format!("--datadir={}", self.data.display()), format!("--auth-root-authentication-method={method}"), "--skip-test-db".to_owned(), "--skip-name-resolve".to_owned()];
+        let mut args = vec![
+            "--no-defaults".to_owned(),
+            format!("--datadir={}", self.data.display()),
+            format!("--auth-root-authentication-method={method}"),
+            "--skip-test-db".to_owned(),
+            "--skip-name-resolve".to_owned(),
+        ];
         if is_root() {
             args.push("--user=mysql".to_owned());
         }
@@ -121,7 +132,12 @@ impl Database {
             // its own group: a Ctrl-C at the terminal reaches the starter, which then stops it in order
             .process_group(0);
         let child = command.spawn().context("mariadbd cannot be started: install mariadb-server")?;
-        let mut database = Self { child, port, owner_password: folder.secret("database-owner-password")?, server_password: folder.secret("database-server-password")? };
+        let mut database = Self {
+            child,
+            port,
+            owner_password: folder.secret("database-owner-password")?,
+            server_password: folder.secret("database-server-password")?,
+        };
         database.wait_until_up(&layout.log).await?;
         if first {
             database.make_accounts(&layout).await?;
@@ -156,7 +172,12 @@ impl Database {
              FLUSH PRIVILEGES;",
             self.owner_password, self.server_password
         );
-        let args = ["--no-defaults".to_owned(), format!("--socket={}", layout.socket().display()), "--user=root".to_owned(), format!("--execute={sql}")];
+        let args = [
+            "--no-defaults".to_owned(),
+            format!("--socket={}", layout.socket().display()),
+            "--user=root".to_owned(),
+            format!("--execute={sql}"),
+        ];
         run("mariadb", &args).await
     }
 

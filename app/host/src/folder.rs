@@ -53,7 +53,13 @@ impl Folder {
 pub fn write_private(file: &Path, text: &str) -> Result<()> {
     use std::io::Write;
     use std::os::unix::fs::OpenOptionsExt;
-    let mut f = std::fs::OpenOptions::new().write(true).create(true).truncate(true).mode(0o600).open(file).with_context(|| format!("{} cannot be written", file.display()))?;
+    let mut f = std::fs::OpenOptions::new()
+        .write(true)
+        .create(true)
+        .truncate(true)
+        .mode(0o600)
+        .open(file)
+        .with_context(|| format!("{} cannot be written", file.display()))?;
     f.write_all(text.as_bytes())?;
     Ok(())
 }

@@ -79,7 +79,17 @@ impl Installation {
         let log = std::fs::OpenOptions::new().create(true).append(true).open(self.folder.path().join("server.log"))?;
         let key = self.folder.key_file().display().to_string();
         let mut child = Command::new(&self.options.binary)
-            .args(["serve", "--key-file", &key, "--port", &self.port.to_string(), "--site", &self.options.site, "--zone", &self.options.zone])
+            .args([
+                "serve",
+                "--key-file",
+                &key,
+                "--port",
+                &self.port.to_string(),
+                "--site",
+                &self.options.site,
+                "--zone",
+                &self.options.zone,
+            ])
             .args(["--sign-in-burst", &self.options.sign_in_burst.to_string()])
             .env("ZERO_LEAK_DATABASE_URL", self.database.server_url())
             .stdin(Stdio::null())

@@ -178,15 +178,31 @@ CREATE TRIGGER recording_stays BEFORE DELETE ON recording FOR EACH ROW SIGNAL SQ
 CREATE TRIGGER event_keeps BEFORE UPDATE ON event FOR EACH ROW SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'an event is never changed';
 CREATE TRIGGER event_stays BEFORE DELETE ON event FOR EACH ROW SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'an event is never deleted';
 
+-- Signing locks the attempt's row before it reads what it freezes; these wait for that lock, and so never slip in between.
 CREATE TRIGGER reading_before_signing BEFORE INSERT ON reading FOR EACH ROW
-  IF EXISTS (SELECT 1 FROM content WHERE attempt_id = NEW.attempt_id) THEN
+BEGIN
+  DECLARE found INT DEFAULT 0;
+  SELECT COUNT(*) INTO found FROM attempt WHERE id = NEW.attempt_id LOCK IN SHARE MODE;
+  SELECT COUNT(*) INTO found FROM content WHERE attempt_id = NEW.attempt_id LOCK IN SHARE MODE;
+  IF found > 0 THEN
     SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'no reading is added to a signed record';
   END IF;
+END;
 CREATE TRIGGER recording_before_signing BEFORE INSERT ON recording FOR EACH ROW
-  IF EXISTS (SELECT 1 FROM content WHERE attempt_id = NEW.attempt_id) THEN
+BEGIN
+  DECLARE found INT DEFAULT 0;
+  SELECT COUNT(*) INTO found FROM attempt WHERE id = NEW.attempt_id LOCK IN SHARE MODE;
+  SELECT COUNT(*) INTO found FROM content WHERE attempt_id = NEW.attempt_id LOCK IN SHARE MODE;
+  IF found > 0 THEN
     SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'no recording is added to a signed record';
   END IF;
+END;
 CREATE TRIGGER event_before_signing BEFORE INSERT ON event FOR EACH ROW
-  IF EXISTS (SELECT 1 FROM content WHERE attempt_id = NEW.attempt_id) THEN
+BEGIN
+  DECLARE found INT DEFAULT 0;
+  SELECT COUNT(*) INTO found FROM attempt WHERE id = NEW.attempt_id LOCK IN SHARE MODE;
+  SELECT COUNT(*) INTO found FROM content WHERE attempt_id = NEW.attempt_id LOCK IN SHARE MODE;
+  IF found > 0 THEN
     SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'no event is added to a signed record';
   END IF;
+END;

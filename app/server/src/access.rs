@@ -66,7 +66,11 @@ fn words(action: Action) -> &'static str {
 /// # Errors
 /// When the role may not.
 pub fn may(who: &Who, action: Action) -> Result<(), Problem> {
-    if role_may(who.role, action, false) { Ok(()) } else { Err(Problem::NotAllowed(format!("As {} you cannot {}.", who.role.words(), words(action)))) }
+    if role_may(who.role, action, false) {
+        Ok(())
+    } else {
+        Err(Problem::NotAllowed(format!("As {} you cannot {}.", who.role.words(), words(action))))
+    }
 }
 
 /// Checks an action on a pack. A pack that does not concern the person is not there for them.
@@ -79,7 +83,11 @@ pub fn may_on(who: &Who, action: Action, pack: &PackRow) -> Result<(), Problem> 
         return Err(Problem::NotFound("pack"));
     }
     let own_quick = own && pack.form == Form::Quick;
-    if role_may(who.role, action, own_quick) { Ok(()) } else { Err(Problem::NotAllowed(format!("As {} you cannot {}.", who.role.words(), words(action)))) }
+    if role_may(who.role, action, own_quick) {
+        Ok(())
+    } else {
+        Err(Problem::NotAllowed(format!("As {} you cannot {}.", who.role.words(), words(action))))
+    }
 }
 
 /// True when a pack is theirs to see.

@@ -19,7 +19,10 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 #[derive(OpenApi)]
-#[openapi(info(title = "Zero Leak", description = "Pressures in Pa (gauge unless the name says otherwise), lengths in m, temperatures in °C, times in RFC 3339. A change needs the header x-request-token of the session."))]
+#[openapi(info(
+    title = "Zero Leak",
+    description = "Pressures in Pa (gauge unless the name says otherwise), lengths in m, temperatures in °C, times in RFC 3339. A change needs the header x-request-token of the session."
+))]
 struct Description;
 
 fn api(sign_in_burst: u32) -> OpenApiRouter<App> {
@@ -68,8 +71,14 @@ pub fn openapi() -> utoipa::openapi::OpenApi {
     let mut description = api(1).split_for_parts().1;
     // handlers of several resources share names; method and path are unique
     for (path, item) in &mut description.paths.paths {
-        let name: String = path.trim_start_matches("/api/v1/").chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '_' }).filter(|c| *c != '}').collect();
-        for (method, operation) in [("get", &mut item.get), ("put", &mut item.put), ("post", &mut item.post), ("delete", &mut item.delete)] {
+        let name: String = path
+            .trim_start_matches("/api/v1/")
+            .chars()
+            .map(|c| if c.is_ascii_alphanumeric() { c } else { '_' })
+            .filter(|c| *c != '}')
+            .collect();
+        for (method, operation) in [("get", &mut item.get), ("put", &mut item.put), ("post", &mut item.post), ("delete", &mut item.delete)]
+        {
             if let Some(operation) = operation {
                 operation.operation_id = Some(format!("{method}_{}", name.trim_end_matches('_').replace("__", "_")));
             }

@@ -30,7 +30,9 @@ pub fn rfc3339(at: time::OffsetDateTime) -> String {
 pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Problem> {
     let system = run.system();
     let derived = derive(&system).map_err(|e| Problem::invalid(e.field(), &e))?;
-    let case = run.case(&derived).ok_or_else(|| Problem::Conflict("There is no hold to sign: the pump was never booked as off, or no pressure was read after it.".to_owned()))?;
+    let case = run.case(&derived).ok_or_else(|| {
+        Problem::Conflict("There is no hold to sign: the pump was never booked as off, or no pressure was read after it.".to_owned())
+    })?;
     let boundary: Vec<_> = boundary::of_pack(&app.db, &pack.id).await?.into_iter().map(|b| b.item).collect();
     let mut derivations = Vec::new();
     for (figure, _) in Figure::WHOLE {
@@ -57,7 +59,14 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
         events: run
             .events
             .iter()
-            .map(|e| RecordedEvent { id: e.id.clone(), at: rfc3339(e.at), kind: e.kind, place: e.place, note: e.note.clone(), by: e.person.clone() })
+            .map(|e| RecordedEvent {
+                id: e.id.clone(),
+                at: rfc3339(e.at),
+                kind: e.kind,
+                place: e.place,
+                note: e.note.clone(),
+                by: e.person.clone(),
+            })
             .collect(),
         judgement: judge::judge(&case),
         readings: case,

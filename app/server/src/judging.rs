@@ -94,7 +94,11 @@ impl Run {
     pub fn case(&self, derived: &Derived) -> Option<HoldCase> {
         let plan = &self.attempt.frozen.plan;
         let readings = self.readings();
-        let events: Vec<Event> = self.events.iter().filter_map(|e| Some(Event { t_s: self.seconds(e.at), kind: judged_kind(e.kind)?, place: e.place })).collect();
+        let events: Vec<Event> = self
+            .events
+            .iter()
+            .filter_map(|e| Some(Event { t_s: self.seconds(e.at), kind: judged_kind(e.kind)?, place: e.place }))
+            .collect();
         let last = readings.iter().filter(|r| r.pressure_pa.is_some()).map(|r| r.t_s).next_back();
         let (hold_start_s, hold_end_s) = judge::segments::hold_of(&events, last)?;
         let system = self.system();
@@ -141,9 +145,18 @@ impl Run {
         let (location, lag) = match plan.thermometer_place {
             ThermometerPlace::Water => (Location::Water, 0.0),
             ThermometerPlace::Skin => (Location::Skin, heat::water_after_skin(widest.outside_diameter_m - widest.wall_m * 2.0).s()),
-            ThermometerPlace::Ambient => (Location::Ambient, heat::time_constant(widest.outside_diameter_m, widest.wall_m, heat::STILL_AIR_W_PER_M2K).s()),
+            ThermometerPlace::Ambient => {
+                (Location::Ambient, heat::time_constant(widest.outside_diameter_m, widest.wall_m, heat::STILL_AIR_W_PER_M2K).s())
+            }
         };
-        Some(Thermometer { tag: i.tag.clone(), location, division_k: i.division_k?, error_k: i.error_k?, water_lag_s: lag, lag_factor_95: 2.5 })
+        Some(Thermometer {
+            tag: i.tag.clone(),
+            location,
+            division_k: i.division_k?,
+            error_k: i.error_k?,
+            water_lag_s: lag,
+            lag_factor_95: 2.5,
+        })
     }
 
     /// What speaks against the instruments on the day of the hold.

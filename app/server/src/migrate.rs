@@ -15,7 +15,11 @@ const DELETABLE: [&str; 2] = ["session", "logger_mapping"];
 pub async fn migrate(owner: &MySqlPool) -> Result<()> {
     sqlx::migrate!("./migrations").run(owner).await.context("the tables cannot be brought up to date")?;
     let grant = |what: &str, table: &str| format!("GRANT {what} ON zero_leak.{table} TO 'zl_server'@'127.0.0.1'");
-    let tables: Vec<String> = sqlx::query_scalar!("SELECT table_name FROM information_schema.tables WHERE table_schema = 'zero_leak' AND table_name <> '_sqlx_migrations'").fetch_all(owner).await?;
+    let tables: Vec<String> = sqlx::query_scalar!(
+        "SELECT table_name FROM information_schema.tables WHERE table_schema = 'zero_leak' AND table_name <> '_sqlx_migrations'"
+    )
+    .fetch_all(owner)
+    .await?;
     let mut statements: Vec<String> = tables.iter().map(|t| grant("SELECT, INSERT", t)).collect();
     statements.extend(CHANGEABLE.map(|t| grant("UPDATE", t)));
     statements.extend(DELETABLE.map(|t| grant("DELETE", t)));

@@ -106,7 +106,13 @@ impl IntoResponse for Problem {
     fn into_response(self) -> Response {
         let (status, kind, title) = self.parts();
         let field = if let Self::Invalid { field, .. } = &self { Some(field.clone()) } else { None };
-        let body = ProblemBody { r#type: format!("/problems/{kind}"), title: title.to_owned(), status: status.as_u16(), detail: self.to_string(), field };
+        let body = ProblemBody {
+            r#type: format!("/problems/{kind}"),
+            title: title.to_owned(),
+            status: status.as_u16(),
+            detail: self.to_string(),
+            field,
+        };
         let mut response = (status, Json(body)).into_response();
         response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
         response

@@ -36,12 +36,18 @@ impl SessionStore for DatabaseSessions {
     }
 
     async fn load(&self, id: &Id) -> Result<Option<Record>> {
-        let row = sqlx::query_scalar!("SELECT record FROM session WHERE id = ? AND expires_at > CURRENT_TIMESTAMP", id.to_string()).fetch_optional(&self.0).await.map_err(backend)?;
+        let row = sqlx::query_scalar!("SELECT record FROM session WHERE id = ? AND expires_at > CURRENT_TIMESTAMP", id.to_string())
+            .fetch_optional(&self.0)
+            .await
+            .map_err(backend)?;
         row.map(|text| serde_json::from_str(&text).map_err(|e| Error::Decode(e.to_string()))).transpose()
     }
 
     async fn delete(&self, id: &Id) -> Result<()> {
-        sqlx::query!("DELETE FROM session WHERE id = ? OR expires_at < CURRENT_TIMESTAMP", id.to_string()).execute(&self.0).await.map_err(backend)?;
+        sqlx::query!("DELETE FROM session WHERE id = ? OR expires_at < CURRENT_TIMESTAMP", id.to_string())
+            .execute(&self.0)
+            .await
+            .map_err(backend)?;
         Ok(())
     }
 }

@@ -29,7 +29,9 @@ pub async fn check(app: &App, sign_in: &str, password: &str) -> Result<Role, Pro
 /// When the database fails.
 pub async fn set_person(db: &sqlx::MySqlPool, sign_in: &str, role: Role, password: &str) -> Result<(), sqlx::Error> {
     let password = password.to_owned();
-    let hash = tokio::task::spawn_blocking(move || password_auth::generate_hash(password)).await.map_err(|e| sqlx::Error::Protocol(e.to_string()))?;
+    let hash = tokio::task::spawn_blocking(move || password_auth::generate_hash(password))
+        .await
+        .map_err(|e| sqlx::Error::Protocol(e.to_string()))?;
     sqlx::query!(
         "INSERT INTO person (id, sign_in, role, password_hash) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE password_hash = VALUES(password_hash)",
         uuid::Uuid::now_v7().to_string(),

@@ -63,7 +63,8 @@ impl App {
     pub fn moment(&self, at: time::OffsetDateTime) -> String {
         let zone = jiff::tz::TimeZone::get(&self.zone).unwrap_or(jiff::tz::TimeZone::UTC);
         let micros = i64::try_from(at.unix_timestamp_nanos() / 1000).unwrap_or(0);
-        let day = jiff::Timestamp::from_microsecond(micros).map_or_else(|_| String::new(), |t| t.to_zoned_datetime(zone).date().to_string());
+        let day =
+            jiff::Timestamp::from_microsecond(micros).map_or_else(|_| String::new(), |t| t.to_zoned_datetime(zone).date().to_string());
         if day == self.today().0 { self.clock(at) } else { day }
     }
 
@@ -71,7 +72,8 @@ impl App {
     pub fn clock(&self, at: time::OffsetDateTime) -> String {
         let zone = jiff::tz::TimeZone::get(&self.zone).unwrap_or(jiff::tz::TimeZone::UTC);
         let micros = i64::try_from(at.unix_timestamp_nanos() / 1000).unwrap_or(0);
-        jiff::Timestamp::from_microsecond(micros).map_or_else(|_| String::new(), |t| t.to_zoned_datetime(zone).strftime("%H:%M").to_string())
+        jiff::Timestamp::from_microsecond(micros)
+            .map_or_else(|_| String::new(), |t| t.to_zoned_datetime(zone).strftime("%H:%M").to_string())
     }
 }
 
@@ -79,10 +81,17 @@ fn read_or_make_key(file: &std::path::Path) -> Result<SealingKey> {
     use std::io::Write;
     use std::os::unix::fs::OpenOptionsExt;
     if let Ok(text) = std::fs::read_to_string(file) {
-        return SealingKey::from_hex(&text).with_context(|| format!("{} does not hold a sealing key: restore it from its backup, or move it away to start with a new key", file.display()));
+        return SealingKey::from_hex(&text).with_context(|| {
+            format!("{} does not hold a sealing key: restore it from its backup, or move it away to start with a new key", file.display())
+        });
     }
     let secret: [u8; 32] = rand::random();
-    let mut f = std::fs::OpenOptions::new().write(true).create_new(true).mode(0o600).open(file).with_context(|| format!("{} cannot be made", file.display()))?;
+    let mut f = std::fs::OpenOptions::new()
+        .write(true)
+        .create_new(true)
+        .mode(0o600)
+        .open(file)
+        .with_context(|| format!("{} cannot be made", file.display()))?;
     f.write_all(record::canonical::hex(&secret).as_bytes())?;
     Ok(SealingKey::from_bytes(secret))
 }

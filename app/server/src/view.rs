@@ -210,7 +210,15 @@ pub async fn planned(app: &App, row: &PackRow, punch: &[PunchRow], boundary: &[B
     let punch: Vec<_> = punch.iter().map(|p| p.punch.clone()).collect();
     let boundary: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
     let today = app.today();
-    let gates = all(&Facts { form: row.form, plan: &row.plan, derived: &derived, instruments: &store, punch: &punch, boundary: &boundary, today: &today });
+    let gates = all(&Facts {
+        form: row.form,
+        plan: &row.plan,
+        derived: &derived,
+        instruments: &store,
+        punch: &punch,
+        boundary: &boundary,
+        today: &today,
+    });
     let schedule = derived
         .as_ref()
         .ok()
@@ -274,7 +282,15 @@ async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, boundary:
 }
 
 /// Why a person may not sign now; none when they may.
-pub fn sign_objection(pack: &PackRow, run: &Run, restore: &[RestoreLine], judgement: Option<&Judgement>, done: &[(Act, String)], act: Act, who: &Who) -> Option<String> {
+pub fn sign_objection(
+    pack: &PackRow,
+    run: &Run,
+    restore: &[RestoreLine],
+    judgement: Option<&Judgement>,
+    done: &[(Act, String)],
+    act: Act,
+    who: &Who,
+) -> Option<String> {
     let plan = &run.attempt.frozen.plan;
     if plan.run == pack::plan::RunKind::Rehearsal {
         return Some("This run is a rehearsal: it is never signed. Plan a record run.".to_owned());
@@ -298,18 +314,28 @@ fn instruction(app: &App, run: &Run, schedule: &[Step], reached: usize) -> Strin
     let decimals = run.gauge().and_then(|g| g.division_pa).map_or(1, |d| quantity::format::decimals_of(d.pa() / unit.pa()));
     let show = |p| quantity::format::gauge_pressure(p, unit, decimals);
     if has(RunEventKind::Released) {
-        return if has(RunEventKind::Drained) { "Drained. Put everything back, then sign.".to_owned() } else { "Open the high vent, then drain.".to_owned() };
+        return if has(RunEventKind::Drained) {
+            "Drained. Put everything back, then sign.".to_owned()
+        } else {
+            "Open the high vent, then drain.".to_owned()
+        };
     }
     if has(RunEventKind::HoldEnded) {
         return "Release slowly by the bleed valve, nobody in line; prove zero in every section.".to_owned();
     }
     if has(RunEventKind::PumpOff) {
-        let start = run.events.iter().rev().find(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump | RunEventKind::Bleed)).map(|e| e.at);
+        let start = run
+            .events
+            .iter()
+            .rev()
+            .find(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump | RunEventKind::Bleed))
+            .map(|e| e.at);
         let until = start.map(|s| app.clock(s + time::Duration::seconds_f64(run.attempt.frozen.plan.hold().s())));
         return format!("Hold until {}. Read pressure and temperature; look at every joint and book it.", until.unwrap_or_default());
     }
     if !has(RunEventKind::Filled) {
-        return "Fill slowly from the bottom, let every vent run free of bubbles, close from the lowest up. Look with the static head on.".to_owned();
+        return "Fill slowly from the bottom, let every vent run free of bubbles, close from the lowest up. Look with the static head on."
+            .to_owned();
     }
     match schedule.get(reached) {
         Some(step) => format!("Raise to {}, then {}. Nobody inside the barrier while it rises.", show(step.target_pa), step.words),
@@ -365,7 +391,9 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
 /// Why plan and parts cannot be changed now.
 pub fn locked(last: Option<(u32, bool)>) -> Option<String> {
     match last {
-        Some((number, false)) => Some(format!("Attempt {number} is under way: what it tests is frozen. Release its pressure first; a change is for the next attempt.")),
+        Some((number, false)) => Some(format!(
+            "Attempt {number} is under way: what it tests is frozen. Release its pressure first; a change is for the next attempt."
+        )),
         _ => None,
     }
 }
@@ -375,7 +403,9 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
     let decimals = quantity::format::decimals_of(planned.system.gauge.division_pa.pa() / unit.pa());
     let derived = match &planned.derived {
         Ok(d) => match &d.day {
-            Some(day) => Ok(format!("{} at {}", quantity::format::gauge_pressure(day.planned_pa, unit, decimals), planned.system.gauge.tag)),
+            Some(day) => {
+                Ok(format!("{} at {}", quantity::format::gauge_pressure(day.planned_pa, unit, decimals), planned.system.gauge.tag))
+            }
             None => Err("no pressure suits every part".to_owned()),
         },
         Err(Refusal::NoParts) => Err("no parts yet".to_owned()),
@@ -383,7 +413,10 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
     };
     let has = |k| last.is_some_and(|a| a.events.iter().any(|e| e.kind == k));
     let count = |k| last.map_or(0, |a| a.events.iter().filter(|e| e.kind == k).count());
-    let hold_since = last.and_then(|a| a.events.iter().rev().find(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump))).map(|e| app.moment(e.at)).unwrap_or_default();
+    let hold_since = last
+        .and_then(|a| a.events.iter().rev().find(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump)))
+        .map(|e| app.moment(e.at))
+        .unwrap_or_default();
     SpineFacts {
         proven_to: !row.plan.relied_on_by.trim().is_empty(),
         claim_words: claim_words(row.plan.claim).to_owned(),
@@ -414,13 +447,23 @@ fn state(row: &PackRow, gates: &[GateResult], last: Option<&AttemptView>) -> (St
     if let Some(a) = last {
         let verdict = a.judgement.as_ref().map(|j| j.verdict.words());
         if !a.over {
-            let what = if a.events.iter().any(|e| e.kind == RunEventKind::PumpOff) { "holding" } else if a.events.iter().any(|e| e.kind == RunEventKind::StepReached) { "under pressure" } else { "released for test" };
+            let what = if a.events.iter().any(|e| e.kind == RunEventKind::PumpOff) {
+                "holding"
+            } else if a.events.iter().any(|e| e.kind == RunEventKind::StepReached) {
+                "under pressure"
+            } else {
+                "released for test"
+            };
             return (StateKind::Running, format!("{what}, attempt {}", a.number));
         }
         if a.next_act.is_none() {
             return (StateKind::Signed, format!("signed: {}", verdict.unwrap_or("no verdict")));
         }
-        let signed = if a.signatures.is_empty() { String::new() } else { format!(", signed as {}", a.signatures.iter().map(|s| s.act.key()).collect::<Vec<_>>().join(", ")) };
+        let signed = if a.signatures.is_empty() {
+            String::new()
+        } else {
+            format!(", signed as {}", a.signatures.iter().map(|s| s.act.key()).collect::<Vec<_>>().join(", "))
+        };
         return (StateKind::Judged, format!("{}, attempt {}{signed}", verdict.unwrap_or("no hold"), a.number));
     }
     let missing = gates.iter().filter(|g| !g.ready).count();

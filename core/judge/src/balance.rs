@@ -21,8 +21,14 @@ impl Balance {
     ///
     /// # Errors
     /// When these leave liquid water.
-    pub fn new(case: &HoldCase, reference: (Temperature, AbsolutePressure), t: (Temperature, Temperature), p: (AbsolutePressure, AbsolutePressure)) -> Result<Self, OutsideLiquidWater> {
-        let system = physics::system::ShutIn { segments: case.segments.clone(), air_fraction: case.air_fraction, atmosphere: case.atmosphere_pa };
+    pub fn new(
+        case: &HoldCase,
+        reference: (Temperature, AbsolutePressure),
+        t: (Temperature, Temperature),
+        p: (AbsolutePressure, AbsolutePressure),
+    ) -> Result<Self, OutsideLiquidWater> {
+        let system =
+            physics::system::ShutIn { segments: case.segments.clone(), air_fraction: case.air_fraction, atmosphere: case.atmosphere_pa };
         Ok(Self {
             table: DensityTable::new(t, p)?,
             volume_m3: system.volume().m3(),

@@ -161,7 +161,8 @@ struct Series {
 /// The finding for a case.
 pub fn find(case: &HoldCase) -> Found {
     let inside = |t: f64| t >= case.hold_start_s && t <= case.hold_end_s;
-    let pressures: Vec<(f64, GaugePressure)> = case.readings.iter().filter(|r| inside(r.t_s)).filter_map(|r| Some((r.t_s, r.pressure_pa?))).collect();
+    let pressures: Vec<(f64, GaugePressure)> =
+        case.readings.iter().filter(|r| inside(r.t_s)).filter_map(|r| Some((r.t_s, r.pressure_pa?))).collect();
     let pressures = one_per_instant(pressures);
     let ends = (pressures.first().map(|p| p.1.pa()), pressures.last().map(|p| p.1.pa()));
     if pressures.len() < LEAST_READINGS {
@@ -171,13 +172,23 @@ pub fn find(case: &HoldCase) -> Found {
         );
         return Found::not_shown(ends.0, ends.1, reason);
     }
-    let series = Series { t: pressures.iter().map(|p| p.0).collect(), p: pressures.iter().map(|p| p.1.absolute(case.atmosphere_pa)).collect() };
+    let series =
+        Series { t: pressures.iter().map(|p| p.0).collect(), p: pressures.iter().map(|p| p.1.absolute(case.atmosphere_pa)).collect() };
     if case.segments.is_empty() {
-        return Found::not_shown(ends.0, ends.1, "No volume, wall and material are given, so a fall cannot be turned into a leak: give them for at least one part.".to_owned());
+        return Found::not_shown(
+            ends.0,
+            ends.1,
+            "No volume, wall and material are given, so a fall cannot be turned into a leak: give them for at least one part.".to_owned(),
+        );
     }
     let read = case.readings.iter().any(|r| inside(r.t_s) && r.temperature_c.is_some());
     let Some(thermometer) = case.thermometer.as_ref().filter(|_| read) else {
-        return Found::not_shown(ends.0, ends.1, "No temperature was recorded, so the fall cannot be told from cooling: read water or metal temperature over the hold.".to_owned());
+        return Found::not_shown(
+            ends.0,
+            ends.1,
+            "No temperature was recorded, so the fall cannot be told from cooling: read water or metal temperature over the hold."
+                .to_owned(),
+        );
     };
     let Some(water) = water_temperatures(case, thermometer, thermometer.water_lag_s, &series.t) else {
         return Found::not_shown(ends.0, ends.1, "Temperature was read over less than four fifths of the hold, so the fall cannot be told from cooling: read it from start to end.".to_owned());
@@ -259,7 +270,8 @@ fn estimate(case: &HoldCase, thermometer: &Thermometer, series: &Series, water: 
     // Rounding is not white noise: each end may be off by half a division, the difference by division/√6, less as more values are seen.
     let rounding = |division: f64, distinct: usize| division / 6f64.sqrt() / (distinct.max(1) as f64).sqrt();
     let pressure_rounding = rounding(gauge.division_pa.pa(), distinct(series.p.iter().map(|p| p.pa())));
-    let temperature_rounding = rounding(thermometer.division_k, distinct(case.readings.iter().filter_map(|r| r.temperature_c.map(|t| t.c()))));
+    let temperature_rounding =
+        rounding(thermometer.division_k, distinct(case.readings.iter().filter_map(|r| r.temperature_c.map(|t| t.c()))));
     let span_error = 0.5 * gauge.error_of_scale * drop.abs();
     // Of a thermometer's error the offset cancels between two readings; a tenth is taken to drift over a hold (common practice).
     let thermometer_drift = 0.1 * 0.5 * thermometer.error_k;
@@ -343,8 +355,13 @@ fn balance_for(case: &HoldCase, series: &Series, water: &[f64]) -> Result<Balanc
     // enough room below for what temperature alone could do
     let p = range(&mut series.p.iter().map(|p| p.pa()), 1e5 + 5e5 * (t.1 - t.0));
     let at = |p: f64| AbsolutePressure::from_pa(p.max(0.6e5));
-    Balance::new(case, (Temperature::from_c(water[0]), series.p[0]), (Temperature::from_c(t.0), Temperature::from_c(t.1)), (at(p.0), at(p.1)))
-        .map_err(|e| format!("The readings cannot be judged: {e}."))
+    Balance::new(
+        case,
+        (Temperature::from_c(water[0]), series.p[0]),
+        (Temperature::from_c(t.0), Temperature::from_c(t.1)),
+        (at(p.0), at(p.1)),
+    )
+    .map_err(|e| format!("The readings cannot be judged: {e}."))
 }
 
 fn fit(balance: &Balance, series: &Series, water: &[f64]) -> Result<stats::line::LineFit, String> {
@@ -361,7 +378,8 @@ fn lag_spread(case: &HoldCase, thermometer: &Thermometer, series: &Series) -> Re
         let water = water_temperatures(case, thermometer, lag, &series.t).ok_or("Temperature does not cover the hold.")?;
         Ok(fit(&balance_for(case, series, &water)?, series, &water)?.slope)
     };
-    let (fast, slow) = (slope_at(thermometer.water_lag_s / thermometer.lag_factor_95)?, slope_at(thermometer.water_lag_s * thermometer.lag_factor_95)?);
+    let (fast, slow) =
+        (slope_at(thermometer.water_lag_s / thermometer.lag_factor_95)?, slope_at(thermometer.water_lag_s * thermometer.lag_factor_95)?);
     Ok(0.25 * (slow - fast).abs())
 }
 
@@ -373,7 +391,14 @@ fn proportional_95(case: &HoldCase, series: &Series, water: &[f64], fitted: &sta
         let shifted: Vec<f64> = water.iter().map(|t| t + offset).collect();
         Ok(fit(&balance_for(&other, series, &shifted)?, series, &shifted)?.slope - fitted.slope)
     };
-    let stiffer = with(&|c| c.segments.iter_mut().for_each(|s| s.elastic.youngs_modulus_pa = s.elastic.youngs_modulus_pa * (1.0 / (1.0 + c.wall_unc_95_rel))), 0.0)?;
+    let stiffer = with(
+        &|c| {
+            c.segments
+                .iter_mut()
+                .for_each(|s| s.elastic.youngs_modulus_pa = s.elastic.youngs_modulus_pa * (1.0 / (1.0 + c.wall_unc_95_rel)))
+        },
+        0.0,
+    )?;
     let airier = with(&|c| c.air_fraction += c.air_fraction_unc_95, 0.0)?;
     let warmer = with(&|_| (), case.thermometer.as_ref().map_or(0.0, |t| t.error_k))?;
     Ok(sum_of_squares(&[fitted.slope * case.volume_unc_95_rel, stiffer, airier, warmer]))
@@ -413,7 +438,8 @@ fn chart(case: &HoldCase, balance: &Balance, series: &Series, water: &[f64], ban
         .filter(|i| i % step == 0 || *i == last)
         .map(|i| ChartPoint {
             t_s: series.t[i],
-            without_loss_pa: balance.pressure_without_loss(Temperature::from_c(water[i])).gauge(case.atmosphere_pa).pa() - band.start_offset,
+            without_loss_pa: balance.pressure_without_loss(Temperature::from_c(water[i])).gauge(case.atmosphere_pa).pa()
+                - band.start_offset,
             half_width_95_pa: sum_of_squares(&[band.noise_half, band.growth_half * (series.t[i] - first) / span]),
         })
         .collect()

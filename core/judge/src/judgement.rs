@@ -48,14 +48,23 @@ fn sentence(case: &HoldCase, found: &Found) -> String {
     let fell = start - end;
     let verb = if fell < 0.0 { "Rose" } else { "Fell" };
     let head = format!("{verb} {}\u{a0}{} in {}.", bar(fell.abs()), unit.symbol(), span(case.hold_end_s - case.hold_start_s));
-    let (Some(leak), Some(explained), Some(left), Some(dt)) = (found.leak, found.explained_pa, found.left_pa, found.temperature_change_k) else {
+    let (Some(leak), Some(explained), Some(left), Some(dt)) = (found.leak, found.explained_pa, found.left_pa, found.temperature_change_k)
+    else {
         return format!("{head} {}", found.reasons.join(" "));
     };
     let change = if dt < 0.0 { "Cooling" } else { "Warming" };
-    let effect = if explained.value < 0.0 { format!("would have raised it by {}", bar(-explained.value)) } else { format!("explains {}", bar(explained.value)) };
+    let effect = if explained.value < 0.0 {
+        format!("would have raised it by {}", bar(-explained.value))
+    } else {
+        format!("explains {}", bar(explained.value))
+    };
     let mut text = format!(
         "{head} {change} of {:.2}\u{a0}K {effect}\u{a0}±\u{a0}{}. Left over {}\u{a0}±\u{a0}{}\u{a0}{}",
-        dt.abs(), bar(explained.half_width_95), bar(left.value), bar(left.half_width_95), unit.symbol()
+        dt.abs(),
+        bar(explained.half_width_95),
+        bar(left.value),
+        bar(left.half_width_95),
+        unit.symbol()
     );
     text += &match found.finding {
         Finding::LeakShown => format!(": a leak of {}. A leak is shown.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s)),

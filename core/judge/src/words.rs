@@ -6,7 +6,11 @@ use quantity::format::significant;
 /// A leak rate: L/h from a tenth of a litre up, mL/h below.
 pub fn flow(m3_per_s: f64) -> String {
     let l_per_h = m3_per_s * 3.6e6;
-    if l_per_h.abs() >= 0.1 { format!("{}\u{a0}L/h", significant(l_per_h, 2)) } else { format!("{}\u{a0}mL/h", significant(l_per_h * 1e3, 2)) }
+    if l_per_h.abs() >= 0.1 {
+        format!("{}\u{a0}L/h", significant(l_per_h, 2))
+    } else {
+        format!("{}\u{a0}mL/h", significant(l_per_h * 1e3, 2))
+    }
 }
 
 /// Two leak rates in one unit: "0.30 to 0.90 L/h".

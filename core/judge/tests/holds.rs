@@ -90,8 +90,21 @@ fn make(m: &Made) -> HoldCase {
         volume_unc_95_rel: 0.02,
         wall_unc_95_rel: 0.06,
         atmosphere_pa: STANDARD_ATMOSPHERE,
-        gauge: HoldGauge { tag: "PG-1".into(), division_pa: PressureDifference::from_bar(0.01), full_scale_pa: GaugePressure::from_bar(40.0), error_of_scale: 0.0025, unit: PressureUnit::Bar },
-        thermometer: Some(Thermometer { tag: "TT-1".into(), location: Location::Water, division_k: 0.01, error_k: 0.1, water_lag_s: 0.0, lag_factor_95: 2.5 }),
+        gauge: HoldGauge {
+            tag: "PG-1".into(),
+            division_pa: PressureDifference::from_bar(0.01),
+            full_scale_pa: GaugePressure::from_bar(40.0),
+            error_of_scale: 0.0025,
+            unit: PressureUnit::Bar,
+        },
+        thermometer: Some(Thermometer {
+            tag: "TT-1".into(),
+            location: Location::Water,
+            division_k: 0.01,
+            error_k: 0.1,
+            water_lag_s: 0.0,
+            lag_factor_95: 2.5,
+        }),
         readings,
         hold_start_s: 0.0,
         hold_end_s: end,
@@ -192,12 +205,18 @@ fn a_repump_restarts_the_clock() {
     assert_eq!(judge(&case).verdict, Verdict::Pass);
     case.events.push(event(3600.0, EventKind::Repump));
     let j = judge(&case);
-    assert!(j.verdicts[0].rules.iter().any(|r| r.rule == "HOLD-TIME" && r.result == Verdict::NotShown && r.sentence.contains("go on for 30")), "{:?}", j.verdicts[0]);
+    assert!(
+        j.verdicts[0].rules.iter().any(|r| r.rule == "HOLD-TIME" && r.result == Verdict::NotShown && r.sentence.contains("go on for 30")),
+        "{:?}",
+        j.verdicts[0]
+    );
 }
 
 #[test]
 fn pressure_outside_its_bounds_fails_strength() {
-    for change in [|a: &mut Acceptance| a.lower_pa = GaugePressure::from_bar(25.9), |a: &mut Acceptance| a.upper_pa = GaugePressure::from_bar(25.9)] {
+    for change in
+        [|a: &mut Acceptance| a.lower_pa = GaugePressure::from_bar(25.9), |a: &mut Acceptance| a.upper_pa = GaugePressure::from_bar(25.9)]
+    {
         let mut case = make(&QUIET);
         change(&mut case.acceptance);
         assert_eq!(judge(&case).verdicts[0].verdict, Verdict::Fail);
@@ -248,7 +267,11 @@ fn a_claim_that_is_not_made_is_an_observation() {
     case.events.push(Event { t_s: 600.0, kind: EventKind::LeakSeen, place: Some(LeakPlace::MechanicalJoint) });
     let j = judge(&case);
     assert_eq!(j.verdict, Verdict::Pass);
-    assert!(!j.verdicts[1].claimed && j.verdicts[1].sentence.contains("not claimed; observed: Leak seen at: mechanical joint"), "{}", j.verdicts[1].sentence);
+    assert!(
+        !j.verdicts[1].claimed && j.verdicts[1].sentence.contains("not claimed; observed: Leak seen at: mechanical joint"),
+        "{}",
+        j.verdicts[1].sentence
+    );
 }
 
 /// A skin thermometer whose lag is uncertain makes a wider interval than one in the water.

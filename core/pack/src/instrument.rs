@@ -68,9 +68,15 @@ impl Instrument {
     /// What speaks against using it on `day`, in a sentence.
     pub fn objection(&self, day: &IsoDate) -> Option<String> {
         if *day > self.valid_until {
-            Some(format!("{}: certificate {} ran out on {}. Have it calibrated, or use another.", self.tag, self.certificate, self.valid_until.0))
+            Some(format!(
+                "{}: certificate {} ran out on {}. Have it calibrated, or use another.",
+                self.tag, self.certificate, self.valid_until.0
+            ))
         } else if *day < self.calibrated_on {
-            Some(format!("{}: certificate {} begins on {}, after the day of the test. Check the certificate.", self.tag, self.certificate, self.calibrated_on.0))
+            Some(format!(
+                "{}: certificate {} begins on {}, after the day of the test. Check the certificate.",
+                self.tag, self.certificate, self.calibrated_on.0
+            ))
         } else {
             None
         }

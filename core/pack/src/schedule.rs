@@ -88,7 +88,11 @@ pub fn steps(name: ScheduleName, planned: GaugePressure, working: GaugePressure,
         }
         let reached_s = at + RAISE_S * (target - before).pa() / planned.pa();
         let (hold, words) = if i == last {
-            let words = format!("stop the pump, stand clear and let it settle {}, valve off and disconnect; hold {} and look at every joint", span(rest), span(hold_s));
+            let words = format!(
+                "stop the pump, stand clear and let it settle {}, valve off and disconnect; hold {} and look at every joint",
+                span(rest),
+                span(hold_s)
+            );
             (rest + hold_s, words)
         } else {
             (rest, format!("stop the pump, hold {}, look", span(rest)))

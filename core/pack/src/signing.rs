@@ -108,7 +108,9 @@ impl Act {
     pub const fn statement(self, form: Form) -> &'static str {
         match (self, form) {
             (Self::Performed, Form::Quick) => "I carried out this test as recorded. This is the owner's information, not a certificate.",
-            (Self::Performed, Form::Pack) => "I carried out this test as recorded, with the instruments named, and every reading and event is as it happened.",
+            (Self::Performed, Form::Pack) => {
+                "I carried out this test as recorded, with the instruments named, and every reading and event is as it happened."
+            }
             (Self::Inspected, _) => "I inspected the parts in this test during the hold and found them as recorded.",
             (Self::Witnessed, _) => "I saw this test hold. I state nothing else.",
             (Self::Accepted, _) => "I accept the result of this test for the use that is stated in it.",
@@ -142,7 +144,10 @@ pub fn next(form: Form, signed: &[Act]) -> Option<Act> {
 pub fn objection(form: Form, people: &People, signed: &[(Act, String)], act: Act, person: &str, role: Role) -> Option<String> {
     let done: Vec<Act> = signed.iter().map(|s| s.0).collect();
     if done.contains(&act) {
-        return Some(format!("This test is already signed as {}; nothing signed is ever changed, only superseded with a reason.", act.key()));
+        return Some(format!(
+            "This test is already signed as {}; nothing signed is ever changed, only superseded with a reason.",
+            act.key()
+        ));
     }
     let Some(due) = next(form, &done) else {
         return Some("Every signature that this test needs is there.".to_owned());
@@ -151,15 +156,23 @@ pub fn objection(form: Form, people: &People, signed: &[(Act, String)], act: Act
         return Some(format!("It is not yet time to sign as {}: {} comes first.", act.key(), due.key()));
     }
     if form == Form::Quick {
-        return (person != people.performs && !people.performs.is_empty()).then(|| format!("This quick test is signed by {}, who did it.", people.performs));
+        return (person != people.performs && !people.performs.is_empty())
+            .then(|| format!("This quick test is signed by {}, who did it.", people.performs));
     }
     if role != act.role() {
         return Some(format!("{} is signed by the {}, not by the {}.", title(act), act.role().words(), role.words()));
     }
     if act.person(people) != person {
-        return Some(format!("{} is signed by {}, who is named for it; change the name on the pack before the first signature if that is wrong.", title(act), act.person(people)));
+        return Some(format!(
+            "{} is signed by {}, who is named for it; change the name on the pack before the first signature if that is wrong.",
+            title(act),
+            act.person(people)
+        ));
     }
-    signed.iter().find(|s| s.1 == person).map(|s| format!("You have signed this pack as {}; each signature is a different person's.", s.0.key()))
+    signed
+        .iter()
+        .find(|s| s.1 == person)
+        .map(|s| format!("You have signed this pack as {}; each signature is a different person's.", s.0.key()))
 }
 
 fn title(act: Act) -> &'static str {

@@ -98,19 +98,71 @@ pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
     let of = |done: usize, all: usize| format!("{done} of {all}");
     let line = |step, state, words: String| SpineStep { step, state, words };
     vec![
-        line(StepName::Prove, if f.proven_to { Done } else { Owes }, if f.proven_to { f.claim_words.clone() } else { "who relies on it?".to_owned() }),
-        line(StepName::Derive, if f.derived.is_ok() { Done } else { Owes }, match &f.derived { Ok(w) | Err(w) => w.clone() }),
+        line(
+            StepName::Prove,
+            if f.proven_to { Done } else { Owes },
+            if f.proven_to { f.claim_words.clone() } else { "who relies on it?".to_owned() },
+        ),
+        line(
+            StepName::Derive,
+            if f.derived.is_ok() { Done } else { Owes },
+            match &f.derived {
+                Ok(w) | Err(w) => w.clone(),
+            },
+        ),
         line(
             StepName::Bound,
-            if f.boundary.1 == 0 { Collapsed } else if f.boundary.0 == f.boundary.1 { Done } else { Owes },
+            if f.boundary.1 == 0 {
+                Collapsed
+            } else if f.boundary.0 == f.boundary.1 {
+                Done
+            } else {
+                Owes
+            },
             if f.boundary.1 == 0 { "nothing blinded or removed".to_owned() } else { format!("{} set", of(f.boundary.0, f.boundary.1)) },
         ),
-        line(StepName::Ready, if running { Done } else if f.gates.0 == f.gates.1 { Waiting } else { Owes }, if running { format!("released {}", f.released_for_test) } else if f.gates.0 == f.gates.1 { "ready to release".to_owned() } else { f.gates.2.clone() }),
-        line(StepName::Fill, if f.filled { Done } else { wait_or(running, Owes) }, if f.filled { "vented".to_owned() } else { String::new() }),
-        line(StepName::Raise, if f.raise.1 > 0 && f.raise.0 >= f.raise.1 { Done } else { wait_or(running && f.filled, Owes) }, if running { format!("{} steps", of(f.raise.0, f.raise.1)) } else { String::new() }),
-        line(StepName::Hold, if f.hold_ended { Done } else { wait_or(!f.hold_since.is_empty(), Owes) }, if f.hold_since.is_empty() { String::new() } else { format!("since {}", f.hold_since) }),
+        line(
+            StepName::Ready,
+            if running {
+                Done
+            } else if f.gates.0 == f.gates.1 {
+                Waiting
+            } else {
+                Owes
+            },
+            if running {
+                format!("released {}", f.released_for_test)
+            } else if f.gates.0 == f.gates.1 {
+                "ready to release".to_owned()
+            } else {
+                f.gates.2.clone()
+            },
+        ),
+        line(
+            StepName::Fill,
+            if f.filled { Done } else { wait_or(running, Owes) },
+            if f.filled { "vented".to_owned() } else { String::new() },
+        ),
+        line(
+            StepName::Raise,
+            if f.raise.1 > 0 && f.raise.0 >= f.raise.1 { Done } else { wait_or(running && f.filled, Owes) },
+            if running { format!("{} steps", of(f.raise.0, f.raise.1)) } else { String::new() },
+        ),
+        line(
+            StepName::Hold,
+            if f.hold_ended { Done } else { wait_or(!f.hold_since.is_empty(), Owes) },
+            if f.hold_since.is_empty() { String::new() } else { format!("since {}", f.hold_since) },
+        ),
         line(StepName::Judge, if f.hold_ended { Done } else { Waiting }, f.verdict.clone()),
-        line(StepName::Restore, if f.hold_ended && f.restore.0 == f.restore.1 { Done } else { wait_or(f.hold_ended, Owes) }, if running { of(f.restore.0, f.restore.1) } else { String::new() }),
-        line(StepName::Sign, if f.signed.0 == f.signed.1 { Done } else { wait_or(f.signed.0 > 0 || (f.hold_ended && f.restore.0 == f.restore.1), Owes) }, of(f.signed.0, f.signed.1)),
+        line(
+            StepName::Restore,
+            if f.hold_ended && f.restore.0 == f.restore.1 { Done } else { wait_or(f.hold_ended, Owes) },
+            if running { of(f.restore.0, f.restore.1) } else { String::new() },
+        ),
+        line(
+            StepName::Sign,
+            if f.signed.0 == f.signed.1 { Done } else { wait_or(f.signed.0 > 0 || (f.hold_ended && f.restore.0 == f.restore.1), Owes) },
+            of(f.signed.0, f.signed.1),
+        ),
     ]
 }

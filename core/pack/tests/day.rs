@@ -25,8 +25,19 @@ proptest! {
 
 #[test]
 fn quarters_of_26_bar() {
-    let s = steps(ScheduleName::Quarters, GaugePressure::from_bar(26.0), GaugePressure::from_bar(16.0), PressureDifference::from_bar(0.1), 600.0);
-    insta::assert_snapshot!(s.iter().map(|s| format!("{:.1} bar at {:.0} s to {:.0} s: {}", s.target_pa.bar(), s.reached_s, s.ends_s, s.words)).collect::<Vec<_>>().join("\n"));
+    let s = steps(
+        ScheduleName::Quarters,
+        GaugePressure::from_bar(26.0),
+        GaugePressure::from_bar(16.0),
+        PressureDifference::from_bar(0.1),
+        600.0,
+    );
+    insta::assert_snapshot!(
+        s.iter()
+            .map(|s| format!("{:.1} bar at {:.0} s to {:.0} s: {}", s.target_pa.bar(), s.reached_s, s.ends_s, s.words))
+            .collect::<Vec<_>>()
+            .join("\n")
+    );
 }
 
 #[test]
@@ -40,7 +51,8 @@ fn order_of_restoring() {
 
 #[test]
 fn a_blind_left_in_keeps_restore_open() {
-    let mut blind = BoundaryItem { tag: "TB-3".into(), kind: BoundaryKind::Blind, place: "north end".into(), set_for_test: true, put_back: false };
+    let mut blind =
+        BoundaryItem { tag: "TB-3".into(), kind: BoundaryKind::Blind, place: "north end".into(), set_for_test: true, put_back: false };
     let done = [E::Released, E::VentOpened, E::Drained];
     assert!(!closed(&list(&done, std::slice::from_ref(&blind))));
     blind.put_back = true;

@@ -37,7 +37,12 @@ fn plan() -> Plan {
         schedule: ScheduleName::Quarters,
         permit_number: "PTW-118".into(),
         relief_alternative: String::new(),
-        people: People { performs: "supervisor".into(), inspects: "inspector".into(), witnesses: "witness".into(), accepts: "owner".into() },
+        people: People {
+            performs: "supervisor".into(),
+            inspects: "inspector".into(),
+            witnesses: "witness".into(),
+            accepts: "owner".into(),
+        },
     }
 }
 
@@ -76,7 +81,11 @@ fn parts() -> Vec<Part> {
             material: Some("a106_b".into()),
             ..Part::new("top run", PartKind::Pipe, Length::from_m(18.5))
         },
-        Part { flange_class: Some(150), material: Some("a106_b".into()), ..Part::new("bottom flange", PartKind::Flange, Length::from_m(1.0)) },
+        Part {
+            flange_class: Some(150),
+            material: Some("a106_b".into()),
+            ..Part::new("bottom flange", PartKind::Flange, Length::from_m(1.0))
+        },
     ]
 }
 
@@ -98,7 +107,15 @@ impl World {
     fn shut(&self) -> Vec<String> {
         let gauge = self.store.iter().find(|i| i.tag == self.plan.gauge_tag);
         let derived = derive(&self.plan.system("line", self.parts.clone(), gauge));
-        let facts = Facts { form: self.form, plan: &self.plan, derived: &derived, instruments: &self.store, punch: &self.punch, boundary: &[], today: &IsoDate(self.today.into()) };
+        let facts = Facts {
+            form: self.form,
+            plan: &self.plan,
+            derived: &derived,
+            instruments: &self.store,
+            punch: &self.punch,
+            boundary: &[],
+            today: &IsoDate(self.today.into()),
+        };
         all(&facts).into_iter().filter(|g| !g.ready).map(|g| format!("{} → {}: {}", g.rule, g.who, g.sentence)).collect()
     }
 }
@@ -162,7 +179,13 @@ fn a_gauge_of_the_wrong_range_stops_the_release() {
 #[test]
 fn an_open_a_item_stops_the_release_and_names_who_clears_it() {
     let mut w = ready();
-    let item = |category, cleared| Punch { number: "07".into(), category, text: "weld 12 not examined".into(), owner: "inspector".into(), cleared };
+    let item = |category, cleared| Punch {
+        number: "07".into(),
+        category,
+        text: "weld 12 not examined".into(),
+        owner: "inspector".into(),
+        cleared,
+    };
     w.punch = vec![item(PunchCategory::A, false), item(PunchCategory::B, false)];
     assert_eq!(only(&w, "GATE-PUNCH-A"), "GATE-PUNCH-A → inspector: Open: punch 07 (weld 12 not examined; inspector clears it).");
     w.punch = vec![item(PunchCategory::A, true), item(PunchCategory::B, false)];

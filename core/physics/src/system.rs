@@ -96,7 +96,13 @@ impl ShutIn {
         let step: PressureDifference = (to - from) / STEPS as f64;
         let mut water_part = 0.0;
         for i in 0..=STEPS {
-            let weight = if i == 0 || i == STEPS { 1.0 } else if i % 2 == 1 { 4.0 } else { 2.0 };
+            let weight = if i == 0 || i == STEPS {
+                1.0
+            } else if i % 2 == 1 {
+                4.0
+            } else {
+                2.0
+            };
             water_part += weight * water::state(t, from + step * i as f64)?.compressibility_per_pa;
         }
         let water_part = water_part * step.pa() / 3.0;

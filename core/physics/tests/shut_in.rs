@@ -7,8 +7,7 @@ use physics::system::{Segment, ShutIn};
 use proptest::prelude::*;
 use quantity::*;
 
-const CARBON_STEEL: Elastic =
-    Elastic { youngs_modulus_pa: Stress::from_pa(207e9), poisson_ratio: 0.30, linear_expansion_per_k: 11.7e-6 };
+const CARBON_STEEL: Elastic = Elastic { youngs_modulus_pa: Stress::from_pa(207e9), poisson_ratio: 0.30, linear_expansion_per_k: 11.7e-6 };
 
 fn pipe(od_mm: f64, wall_mm: f64, length_m: f64, restraint: Restraint) -> Segment {
     let bore = (od_mm - 2.0 * wall_mm) / 1000.0;
@@ -50,7 +49,9 @@ fn worked_pressure_per_kelvin() {
 fn worked_volume_to_raise() {
     let mut s = ShutIn::without_air(vec![pipe(168.3, 7.11, 120.0, Restraint::Free)]);
     assert!((s.volume().m3() - 2.24).abs() < 0.005, "{:?}", s.volume());
-    let to = |s: &ShutIn| s.volume_to_raise(Temperature::from_c(20.0), s.atmosphere, GaugePressure::from_bar(26.0).absolute(s.atmosphere)).unwrap().l();
+    let to = |s: &ShutIn| {
+        s.volume_to_raise(Temperature::from_c(20.0), s.atmosphere, GaugePressure::from_bar(26.0).absolute(s.atmosphere)).unwrap().l()
+    };
     assert!((to(&s) - 3.3).abs() < 0.1, "{}", to(&s));
     s.air_fraction = 0.002;
     assert!((to(&s) - 7.6).abs() < 0.1, "{}", to(&s));

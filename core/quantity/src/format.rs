@@ -5,7 +5,12 @@ use crate::{GaugePressure, PressureDifference};
 
 /// How many decimals a readable division needs: 0.1 → 1, 0.05 → 2, 2 → 0.
 pub fn decimals_of(division: f64) -> usize {
-    (0..=6usize).find(|d| { let scaled = division * 10f64.powi(*d as i32); (scaled - scaled.round()).abs() < 1e-6 * scaled.abs().max(1.0) && scaled.round() >= 1.0 }).unwrap_or(6)
+    (0..=6usize)
+        .find(|d| {
+            let scaled = division * 10f64.powi(*d as i32);
+            (scaled - scaled.round()).abs() < 1e-6 * scaled.abs().max(1.0) && scaled.round() >= 1.0
+        })
+        .unwrap_or(6)
 }
 
 /// The next multiple of `division` that is not below `value`. What lies within a millionth of a division of a

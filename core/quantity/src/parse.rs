@@ -171,7 +171,11 @@ pub fn volume(bound: &Bound, text: &str) -> Result<crate::Volume, ParseQuantityE
         "ml" => value * 1e-6,
         "gal" => value * 3.785_411_784e-3,
         _ => {
-            return Err(ParseQuantityError::UnknownUnit { word: bound.word, unit: unit_text.to_owned(), accepted: "m³, L, mL or gal (US)" });
+            return Err(ParseQuantityError::UnknownUnit {
+                word: bound.word,
+                unit: unit_text.to_owned(),
+                accepted: "m³, L, mL or gal (US)",
+            });
         }
     };
     Ok(crate::Volume::from_m3(bound.check(m3)?))

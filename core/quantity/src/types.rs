@@ -43,9 +43,24 @@ macro_rules! linear {
 /// A point on a scale: differences are of another type.
 macro_rules! point {
     ($point:ident - $difference:ident) => {
-        impl Add<$difference> for $point { type Output = Self; fn add(self, d: $difference) -> Self { Self(self.0 + d.0) } }
-        impl Sub<$difference> for $point { type Output = Self; fn sub(self, d: $difference) -> Self { Self(self.0 - d.0) } }
-        impl Sub for $point { type Output = $difference; fn sub(self, o: Self) -> $difference { $difference(self.0 - o.0) } }
+        impl Add<$difference> for $point {
+            type Output = Self;
+            fn add(self, d: $difference) -> Self {
+                Self(self.0 + d.0)
+            }
+        }
+        impl Sub<$difference> for $point {
+            type Output = Self;
+            fn sub(self, d: $difference) -> Self {
+                Self(self.0 - d.0)
+            }
+        }
+        impl Sub for $point {
+            type Output = $difference;
+            fn sub(self, o: Self) -> $difference {
+                $difference(self.0 - o.0)
+            }
+        }
     };
 }
 

@@ -41,19 +41,29 @@ fn altered(parts: Vec<String>, sentence: String) -> Verification {
 pub fn verify(file: &[u8], expected: Option<&PublicKey>) -> Verification {
     let record: SealedRecord = match serde_json::from_slice(file) {
         Ok(record) => record,
-        Err(e) => return Verification::Unreadable { sentence: format!("This is not a sealed record, or it is damaged so that it cannot be read: {e}.") },
+        Err(e) => {
+            return Verification::Unreadable {
+                sentence: format!("This is not a sealed record, or it is damaged so that it cannot be read: {e}."),
+            };
+        }
     };
     if record.format != FORMAT {
-        return altered(vec!["format".to_owned()], format!("The file calls itself \"{}\"; this program reads \"{FORMAT}\".", record.format));
+        return altered(
+            vec!["format".to_owned()],
+            format!("The file calls itself \"{}\"; this program reads \"{FORMAT}\".", record.format),
+        );
     }
     check(&record, file, expected).unwrap_or_else(|e| e)
 }
 
 fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Result<Verification, Verification> {
-    let impossible = |e: crate::canonical::NotCanonical| Verification::Unreadable { sentence: format!("The record cannot be put into canonical form: {e}.") };
+    let impossible = |e: crate::canonical::NotCanonical| Verification::Unreadable {
+        sentence: format!("The record cannot be put into canonical form: {e}."),
+    };
     let seal = &record.seal;
     let hashes = part_hashes(&record.parts).map_err(impossible)?;
-    let changed: Vec<String> = hashes.iter().filter(|(name, hash)| seal.part_sha256.get(*name) != Some(hash)).map(|(name, _)| name.clone()).collect();
+    let changed: Vec<String> =
+        hashes.iter().filter(|(name, hash)| seal.part_sha256.get(*name) != Some(hash)).map(|(name, _)| name.clone()).collect();
     if !changed.is_empty() {
         return Err(altered(changed.clone(), format!("Altered after sealing: {}.", changed.join(", "))));
     }
@@ -67,15 +77,27 @@ fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Re
         return Err(altered(vec!["seal".to_owned()], "The seal's fingerprint is not that of its key.".to_owned()));
     }
     if let Some(expected) = expected.filter(|e| **e != key) {
-        let sentence = format!("Sealed by another key: by {}, not by {}. Whoever sealed this is not the installation whose key you hold.", key.fingerprint(), expected.fingerprint());
+        let sentence = format!(
+            "Sealed by another key: by {}, not by {}. Whoever sealed this is not the installation whose key you hold.",
+            key.fingerprint(),
+            expected.fingerprint()
+        );
         return Err(altered(vec!["seal".to_owned()], sentence));
     }
     signatures(record, &key)?;
-    if digest(&record.signatures).map_err(impossible)? != seal.signatures_sha256 || !key.verifies(&bytes(&seal.body(&record.format)).map_err(impossible)?, &seal.ed25519) {
-        return Err(altered(vec!["seal".to_owned()], "The seal does not fit its content: it was altered, or signatures were added or taken away.".to_owned()));
+    if digest(&record.signatures).map_err(impossible)? != seal.signatures_sha256
+        || !key.verifies(&bytes(&seal.body(&record.format)).map_err(impossible)?, &seal.ed25519)
+    {
+        return Err(altered(
+            vec!["seal".to_owned()],
+            "The seal does not fit its content: it was altered, or signatures were added or taken away.".to_owned(),
+        ));
     }
     if record.to_bytes().map_err(impossible)? != file {
-        return Err(altered(vec!["form".to_owned()], "The file is not in the form in which it was sealed: bytes were added, removed or reordered outside any value.".to_owned()));
+        return Err(altered(
+            vec!["form".to_owned()],
+            "The file is not in the form in which it was sealed: bytes were added, removed or reordered outside any value.".to_owned(),
+        ));
     }
     let recomputed = recompute(record)?;
     Ok(Verification::Genuine {
@@ -92,7 +114,9 @@ fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Re
 fn signatures(record: &SealedRecord, key: &PublicKey) -> Result<(), Verification> {
     let mut previous = String::new();
     for s in &record.signatures {
-        let wrong = |why: &str| altered(vec![format!("signature: {}", s.act.key())], format!("The signature \"{}\" by {} {why}.", s.act.key(), s.person));
+        let wrong = |why: &str| {
+            altered(vec![format!("signature: {}", s.act.key())], format!("The signature \"{}\" by {} {why}.", s.act.key(), s.person))
+        };
         if s.content_sha256 != record.seal.content_sha256 {
             return Err(wrong("is of another content"));
         }
@@ -111,16 +135,28 @@ fn signatures(record: &SealedRecord, key: &PublicKey) -> Result<(), Verification
 /// Derives and judges again; only with the rules that the record was made with.
 fn recompute(record: &SealedRecord) -> Result<String, Verification> {
     if record.parts.judgement.rules_version != judge::judgement::RULES_VERSION {
-        return Ok(format!("The verdict was not recomputed: the record was made with rules {}, this program has {}.", record.parts.judgement.rules_version, judge::judgement::RULES_VERSION));
+        return Ok(format!(
+            "The verdict was not recomputed: the record was made with rules {}, this program has {}.",
+            record.parts.judgement.rules_version,
+            judge::judgement::RULES_VERSION
+        ));
     }
-    let same = |a: &serde_json::Result<serde_json::Value>, b: &serde_json::Result<serde_json::Value>| matches!((a, b), (Ok(a), Ok(b)) if a == b);
-    let derived = rules::system::derive(&record.parts.system).map_err(|e| altered(vec!["derived".to_owned()], format!("The window cannot be derived again from the inputs: {e}.")))?;
+    let same =
+        |a: &serde_json::Result<serde_json::Value>, b: &serde_json::Result<serde_json::Value>| matches!((a, b), (Ok(a), Ok(b)) if a == b);
+    let derived = rules::system::derive(&record.parts.system)
+        .map_err(|e| altered(vec!["derived".to_owned()], format!("The window cannot be derived again from the inputs: {e}.")))?;
     if !same(&serde_json::to_value(&derived), &serde_json::to_value(&record.parts.derived)) {
-        return Err(altered(vec!["derived".to_owned()], "The window does not follow from the inputs by the rules of this version.".to_owned()));
+        return Err(altered(
+            vec!["derived".to_owned()],
+            "The window does not follow from the inputs by the rules of this version.".to_owned(),
+        ));
     }
     let judged = judge::judge(&record.parts.readings);
     if !same(&serde_json::to_value(&judged), &serde_json::to_value(&record.parts.judgement)) {
-        return Err(altered(vec!["judgement".to_owned()], "The verdict does not follow from the readings by the rules of this version.".to_owned()));
+        return Err(altered(
+            vec!["judgement".to_owned()],
+            "The verdict does not follow from the readings by the rules of this version.".to_owned(),
+        ));
     }
     Ok("Window and verdict follow from the inputs by the rules named.".to_owned())
 }

@@ -41,13 +41,33 @@ fn parts() -> Parts {
         volume_unc_95_rel: 0.05,
         wall_unc_95_rel: 0.1,
         atmosphere_pa: STANDARD_ATMOSPHERE,
-        gauge: HoldGauge { tag: "PG-1".into(), division_pa: PressureDifference::from_bar(0.1), full_scale_pa: GaugePressure::from_bar(40.0), error_of_scale: 0.005, unit: PressureUnit::Bar },
-        thermometer: Some(Thermometer { tag: "TT-1".into(), location: Location::Water, division_k: 0.1, error_k: 0.3, water_lag_s: 0.0, lag_factor_95: 2.5 }),
+        gauge: HoldGauge {
+            tag: "PG-1".into(),
+            division_pa: PressureDifference::from_bar(0.1),
+            full_scale_pa: GaugePressure::from_bar(40.0),
+            error_of_scale: 0.005,
+            unit: PressureUnit::Bar,
+        },
+        thermometer: Some(Thermometer {
+            tag: "TT-1".into(),
+            location: Location::Water,
+            division_k: 0.1,
+            error_k: 0.3,
+            water_lag_s: 0.0,
+            lag_factor_95: 2.5,
+        }),
         readings,
         hold_start_s: 0.0,
         hold_end_s: 1140.0,
         events: vec![Event { t_s: 300.0, kind: EventKind::LookDone, place: None }],
-        acceptance: Acceptance { claim: Claim::Both, lower_pa: derived.lower_pa, upper_pa: derived.upper_pa, hold_floor_s: 600.0, required_sensitivity_m3_per_s: None, instrument_objections: vec![] },
+        acceptance: Acceptance {
+            claim: Claim::Both,
+            lower_pa: derived.lower_pa,
+            upper_pa: derived.upper_pa,
+            hold_floor_s: 600.0,
+            required_sensitivity_m3_per_s: None,
+            instrument_objections: vec![],
+        },
     };
     let plan: Plan = serde_json::from_value(serde_json::json!({
         "object": "process_piping", "claim": "both", "why_now": "new", "basis": system.basis, "water_temperature_c": 15.0, "gauge_elevation_m": 1.2,
@@ -55,14 +75,31 @@ fn parts() -> Parts {
     }))
     .unwrap();
     Parts {
-        subject: Subject { pack_number: "SW-014".into(), title: "line".into(), form: Form::Pack, attempt: 1, released_at: "2026-06-01T07:40:00Z".into(), follows_attempt: None, supersedes: None, supersedes_reason: None, software: "0.1.0".into() },
+        subject: Subject {
+            pack_number: "SW-014".into(),
+            title: "line".into(),
+            form: Form::Pack,
+            attempt: 1,
+            released_at: "2026-06-01T07:40:00Z".into(),
+            follows_attempt: None,
+            supersedes: None,
+            supersedes_reason: None,
+            software: "0.1.0".into(),
+        },
         plan,
         derivations: vec![],
         schedule: vec![],
         instruments: vec![],
         punch: vec![],
         boundary: vec![],
-        events: vec![RecordedEvent { id: "e1".into(), at: "2026-06-01T08:00:00Z".into(), kind: pack::run::RunEventKind::LookDone, place: None, note: String::new(), by: "sup".into() }],
+        events: vec![RecordedEvent {
+            id: "e1".into(),
+            at: "2026-06-01T08:00:00Z".into(),
+            kind: pack::run::RunEventKind::LookDone,
+            place: None,
+            note: String::new(),
+            by: "sup".into(),
+        }],
         judgement: judge(&case),
         readings: case,
         restore: vec![],
@@ -194,7 +231,10 @@ fn signatures_cannot_be_dropped_or_reordered() {
 /// RFC 8785, 3.2.2.3 and 3.2.3: numbers as ECMAScript prints them, names sorted by UTF-16 code units.
 #[test]
 fn published_canonical_form() {
-    let value: serde_json::Value = serde_json::from_str(r#"{"numbers":[333333333.33333329,1E30,4.50,2e-3,0.000000000000000000000000001],"literals":[null,true,false]}"#).unwrap();
+    let value: serde_json::Value = serde_json::from_str(
+        r#"{"numbers":[333333333.33333329,1E30,4.50,2e-3,0.000000000000000000000000001],"literals":[null,true,false]}"#,
+    )
+    .unwrap();
     assert_eq!(
         String::from_utf8(record::canonical::bytes(&value).unwrap()).unwrap(),
         r#"{"literals":[null,true,false],"numbers":[333333333.3333333,1e+30,4.5,0.002,1e-27]}"#
@@ -205,10 +245,18 @@ fn published_canonical_form() {
 #[test]
 fn published_keys_and_hashes() {
     for (secret, public, message, signature) in [
-        ("9d61b19deffd5a60ba844af492ec2cc44449c5697b326919703bac031cae7f60", "d75a980182b10ab7d54bfed3c964073a0ee172f3daa62325af021a68f707511a", &b""[..],
-         "e5564300c360ac729086e2cc806e828a84877f1eb8e5d974d873e065224901555fb8821590a33bacc61e39701cf9b46bd25bf5f0595bbe24655141438e7a100b"),
-        ("4ccd089b28ff96da9db6c346ec114e0f5b8a319f35aba624da8cf6ed4fb8a6fb", "3d4017c3e843895a92b70aa74d1b7ebc9c982ccf2ec4968cc0cd55f12af4660c", &b"\x72"[..],
-         "92a009a9f0d4cab8720e820b5f642540a2b27b5416503f8fb3762223ebdb69da085ac1e43e15996e458f3613d0f11d8c387b2eaeb4302aeeb00d291612bb0c00"),
+        (
+            "9d61b19deffd5a60ba844af492ec2cc44449c5697b326919703bac031cae7f60",
+            "d75a980182b10ab7d54bfed3c964073a0ee172f3daa62325af021a68f707511a",
+            &b""[..],
+            "e5564300c360ac729086e2cc806e828a84877f1eb8e5d974d873e065224901555fb8821590a33bacc61e39701cf9b46bd25bf5f0595bbe24655141438e7a100b",
+        ),
+        (
+            "4ccd089b28ff96da9db6c346ec114e0f5b8a319f35aba624da8cf6ed4fb8a6fb",
+            "3d4017c3e843895a92b70aa74d1b7ebc9c982ccf2ec4968cc0cd55f12af4660c",
+            &b"\x72"[..],
+            "92a009a9f0d4cab8720e820b5f642540a2b27b5416503f8fb3762223ebdb69da085ac1e43e15996e458f3613d0f11d8c387b2eaeb4302aeeb00d291612bb0c00",
+        ),
     ] {
         let key = SealingKey::from_hex(secret).unwrap();
         assert_eq!(key.public().to_hex(), public);

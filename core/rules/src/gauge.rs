@@ -51,7 +51,8 @@ impl RangeSchool {
 }
 
 /// Full scales of the usual bar series.
-const SERIES_BAR: [f64; 18] = [1.0, 1.6, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 40.0, 60.0, 100.0, 160.0, 250.0, 400.0, 600.0, 1000.0, 1600.0, 2500.0];
+const SERIES_BAR: [f64; 18] =
+    [1.0, 1.6, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 40.0, 60.0, 100.0, 160.0, 250.0, 400.0, 600.0, 1000.0, 1600.0, 2500.0];
 
 /// The gauge that the test is read from.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -106,11 +107,23 @@ pub fn offer(test: GaugePressure, most_read: GaugePressure, school: RangeSchool,
     let list = offered.iter().map(|p| quantity::format::gauge_pressure(*p, PressureUnit::Bar, 0)).collect::<Vec<_>>().join(", ");
     let refused = chosen.full_scale_pa.and_then(|s| {
         if s < most_read {
-            Some(format!("{} ends at {}, below the {} that it must be able to show: use one of {list}.", chosen.tag, bar(s), bar(most_read)))
+            Some(format!(
+                "{} ends at {}, below the {} that it must be able to show: use one of {list}.",
+                chosen.tag,
+                bar(s),
+                bar(most_read)
+            ))
         } else if inside(s) {
             None
         } else {
-            Some(format!("{} has a full scale of {}; this test asks for {} to {} ({}): use one of {list}.", chosen.tag, bar(s), bar(least), bar(most), school.words()))
+            Some(format!(
+                "{} has a full scale of {}; this test asks for {} to {} ({}): use one of {list}.",
+                chosen.tag,
+                bar(s),
+                bar(least),
+                bar(most),
+                school.words()
+            ))
         }
     });
     GaugeOffer { least_pa: least, most_pa: most, offered_pa: offered, school: school.words().to_owned(), refused }

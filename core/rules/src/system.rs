@@ -11,7 +11,9 @@ use physics::elastic::Restraint;
 use physics::system::{Segment, ShutIn};
 use physics::water;
 use quantity::format::{gauge_pressure, round_down, round_up};
-use quantity::{AbsolutePressure, Density, GaugePressure, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Span, Temperature, Volume};
+use quantity::{
+    AbsolutePressure, Density, GaugePressure, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Span, Temperature, Volume,
+};
 use serde::{Deserialize, Serialize};
 
 /// A system under test, as entered: the content of a `SYSTEM.json`.
@@ -65,6 +67,18 @@ pub enum Refusal {
         /// value
         value_bar: f64,
     },
+    /// A setting that makes no sense.
+    #[error("{field} must lie between {lo} and {hi}, not {value}: check the figure")]
+    Setting {
+        /// which
+        field: &'static str,
+        /// value
+        value: f64,
+        /// least
+        lo: f64,
+        /// greatest
+        hi: f64,
+    },
 }
 
 impl Refusal {
@@ -76,7 +90,7 @@ impl Refusal {
             Self::Limit(e) => e.field(),
             Self::Table(_) => "material",
             Self::Water(_) => "water_temperature_c",
-            Self::NotPositive { field, .. } => field,
+            Self::NotPositive { field, .. } | Self::Setting { field, .. } => field,
         }
     }
 }
@@ -165,6 +179,26 @@ pub struct Derived {
 /// Limit of air in a filled line (common practice).
 pub const AIR_FRACTION_LIMIT: f64 = 0.002;
 
+impl Settings {
+    /// Checks what no plan can work with.
+    ///
+    /// # Errors
+    /// Names the setting and its range.
+    pub fn check(&self) -> Result<(), Refusal> {
+        for (field, value, lo, hi) in [
+            ("expected_cooling_k", self.expected_cooling_k, 0.0, 20.0),
+            ("expected_settling_pa", self.expected_settling_pa.pa(), 0.0, 1e7),
+            ("relief_factor", self.relief_factor, 1.0, 2.0),
+            ("relief_accumulation", self.relief_accumulation, 0.0, 0.5),
+        ] {
+            if !(lo..=hi).contains(&value) {
+                return Err(Refusal::Setting { field, value, lo, hi });
+            }
+        }
+        Ok(())
+    }
+}
+
 impl System {
     /// Checks what no rule can work with.
     fn check(&self) -> Result<(), Refusal> {
@@ -178,6 +212,7 @@ impl System {
         if !(self.gauge.division_pa.pa() > 0.0 && self.gauge.division_pa.is_finite()) {
             return Err(Refusal::NotPositive { field: "division_pa", value_bar: self.gauge.division_pa.bar() });
         }
+        self.settings.check()?;
         let mut tags: Vec<&str> = self.parts.iter().map(|p| p.tag.as_str()).collect();
         tags.sort_unstable();
         match tags.windows(2).find(|w| w[0] == w[1]) {
@@ -245,8 +280,17 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
         bears: bears.tag.clone(),
         sentence: format!(
             "No gauge reading suits both {} and {}: {} at {:.1} m needs {} at {}, but {} at {:.1} m ({}) bears only {} there. Test them apart, take out or blind off {}, or lower what is asked by a rule that allows it.",
-            asks.tag, bears.tag, asks.tag, asks.elevation_m, bar(asks.gauge_lower_pa), system.gauge.tag,
-            bears.tag, bears.elevation_m, bears.limit_words, bar(bears.gauge_upper_pa), bears.tag
+            asks.tag,
+            bears.tag,
+            asks.tag,
+            asks.elevation_m,
+            bar(asks.gauge_lower_pa),
+            system.gauge.tag,
+            bears.tag,
+            bears.elevation_m,
+            bears.limit_words,
+            bar(bears.gauge_upper_pa),
+            bears.tag
         ),
     })
 }
@@ -259,11 +303,8 @@ pub fn derive(system: &System) -> Result<Derived, Refusal> {
     system.check()?;
     let required = system.basis.required(&system.parts)?.pressure;
     let density = system.density()?;
-    let per_part: Vec<Limit> = system
-        .parts
-        .iter()
-        .map(|p| system.limits_of(p, required).map(|mut all| all.swap_remove(0)))
-        .collect::<Result<_, _>>()?;
+    let per_part: Vec<Limit> =
+        system.parts.iter().map(|p| system.limits_of(p, required).map(|mut all| all.swap_remove(0))).collect::<Result<_, _>>()?;
     let bounds: Vec<PartBounds> =
         system.parts.iter().zip(&per_part).map(|(p, l)| PartBounds { elevation: p.elevation_m, required, limit: l.pressure }).collect();
     let w = window(&bounds, density, system.gauge.elevation_m).ok_or(Refusal::NoParts)?;
@@ -333,14 +374,20 @@ fn plan_the_day(system: &System, w: &Window, derived: &mut Derived) -> Result<()
         predicted_fall: derived.predicted_fall_pa,
         settings: system.settings,
     });
-    derived.gauge_offer = Some(offer(day.planned_pa, day.stop_line_pa.max(day.relief_set_pa.unwrap_or(day.stop_line_pa)), system.gauge_school, &system.gauge));
+    derived.gauge_offer = Some(offer(
+        day.planned_pa,
+        day.stop_line_pa.max(day.relief_set_pa.unwrap_or(day.stop_line_pa)),
+        system.gauge_school,
+        &system.gauge,
+    ));
     if let Some(mut s) = shut_in {
         let planned: AbsolutePressure = day.planned_pa.absolute(STANDARD_ATMOSPHERE);
         let t = system.water_temperature_c;
         derived.volume_m3 = Some(s.volume());
         derived.pumped_without_air_m3 = Some(s.volume_to_raise(t, STANDARD_ATMOSPHERE, planned)?);
         derived.stored_energy_j = Some(physics::energy::stored_in_liquid_j(s.volume(), s.compliance_per_pa(t, planned)?, day.planned_pa));
-        let slowest = s.segments.iter().map(|g| physics::heat::time_constant(g.outside_diameter_m, g.wall_m, physics::heat::STILL_AIR_W_PER_M2K).s());
+        let slowest =
+            s.segments.iter().map(|g| physics::heat::time_constant(g.outside_diameter_m, g.wall_m, physics::heat::STILL_AIR_W_PER_M2K).s());
         derived.time_constant_s = slowest.fold(None, |most: Option<f64>, v| Some(most.map_or(v, |m| m.max(v))));
         s.air_fraction = AIR_FRACTION_LIMIT;
         derived.pumped_with_air_m3 = Some(s.volume_to_raise(t, STANDARD_ATMOSPHERE, planned)?);

@@ -153,13 +153,12 @@ pub fn materials() -> &'static [Material] {
 pub fn material(asked: &str) -> Result<&'static Material, TableError> {
     let plain = |s: &str| s.to_lowercase().replace([' ', '-', '_'], "");
     let wanted = plain(asked);
-    MATERIALS
-        .iter()
-        .find(|m| plain(&m.id) == wanted || m.name.split(',').any(|n| plain(n) == wanted))
-        .ok_or_else(|| TableError::UnknownMaterial {
+    MATERIALS.iter().find(|m| plain(&m.id) == wanted || m.name.split(',').any(|n| plain(n) == wanted)).ok_or_else(|| {
+        TableError::UnknownMaterial {
             asked: asked.to_owned(),
             known: MATERIALS.iter().map(|m| m.id.as_str()).collect::<Vec<_>>().join(", "),
-        })
+        }
+    })
 }
 
 /// Typical elastic data of a family.
@@ -193,10 +192,42 @@ pub struct PipeSize {
 
 /// NPS that goes with a DN of ISO 6708.
 const DN_TO_NPS: &[(u32, f64)] = &[
-    (6, 0.125), (8, 0.25), (10, 0.375), (15, 0.5), (20, 0.75), (25, 1.0), (32, 1.25), (40, 1.5), (50, 2.0), (65, 2.5), (80, 3.0),
-    (90, 3.5), (100, 4.0), (125, 5.0), (150, 6.0), (200, 8.0), (250, 10.0), (300, 12.0), (350, 14.0), (400, 16.0), (450, 18.0),
-    (500, 20.0), (550, 22.0), (600, 24.0), (650, 26.0), (700, 28.0), (750, 30.0), (800, 32.0), (850, 34.0), (900, 36.0),
-    (950, 38.0), (1000, 40.0), (1050, 42.0), (1100, 44.0), (1150, 46.0), (1200, 48.0),
+    (6, 0.125),
+    (8, 0.25),
+    (10, 0.375),
+    (15, 0.5),
+    (20, 0.75),
+    (25, 1.0),
+    (32, 1.25),
+    (40, 1.5),
+    (50, 2.0),
+    (65, 2.5),
+    (80, 3.0),
+    (90, 3.5),
+    (100, 4.0),
+    (125, 5.0),
+    (150, 6.0),
+    (200, 8.0),
+    (250, 10.0),
+    (300, 12.0),
+    (350, 14.0),
+    (400, 16.0),
+    (450, 18.0),
+    (500, 20.0),
+    (550, 22.0),
+    (600, 24.0),
+    (650, 26.0),
+    (700, 28.0),
+    (750, 30.0),
+    (800, 32.0),
+    (850, 34.0),
+    (900, 36.0),
+    (950, 38.0),
+    (1000, 40.0),
+    (1050, 42.0),
+    (1100, 44.0),
+    (1150, 46.0),
+    (1200, 48.0),
 ];
 
 /// NPS of a DN.

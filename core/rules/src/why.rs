@@ -71,7 +71,10 @@ pub fn why(system: &System, derived: &Derived, figure: &Figure) -> Result<Option
         Figure::Upper => Some(bound(system, derived, false)),
         Figure::Hold => {
             let s = derived.hold_floor_s.s();
-            Some(simple("least hold", system.basis.hold_rule(), Amount::new(s, Dimension::TimeS), "floor of the basis").would_change("The owner may ask for more, never for less."))
+            Some(
+                simple("least hold", system.basis.hold_rule(), Amount::new(s, Dimension::TimeS), "floor of the basis")
+                    .would_change("The owner may ask for more, never for less."),
+            )
         }
         Figure::PartLimit(tag) => {
             let Some(part) = system.parts.iter().find(|p| p.tag == *tag) else { return Ok(None) };
@@ -88,7 +91,10 @@ fn simple(figure: &str, rule: &Rule, result: Amount, formula: &str) -> Derivatio
 fn division_words(system: &System, direction: &str) -> String {
     let unit = system.gauge.unit;
     let division = system.gauge.division_pa.pa() / unit.pa();
-    format!("{direction} to the gauge's readable division of {}", pressure_difference(system.gauge.division_pa, unit, decimals_of(division)))
+    format!(
+        "{direction} to the gauge's readable division of {}",
+        pressure_difference(system.gauge.division_pa, unit, decimals_of(division))
+    )
 }
 
 fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {
@@ -103,13 +109,26 @@ fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {
             .would_change(format!("A lower place for {tag}, a higher gauge, or another requirement."))
     } else {
         simple("upper bound at the gauge", &window::UPPER, Amount::gauge(d.upper_shown_pa), "p_gauge = p_max − ρ · g · (z_gauge − z)")
-            .with("p_max", "greatest pressure at the governing part", Amount::gauge(at_part), part.map_or(String::new(), |p| format!("{} ({})", p.limit_words, p.limit_rule)))
-            .rounded(Amount::gauge(d.upper_pa), "down to a tenth of the gauge's readable division, or to 0.01 bar; the stop line is rounded to the division itself")
+            .with(
+                "p_max",
+                "greatest pressure at the governing part",
+                Amount::gauge(at_part),
+                part.map_or(String::new(), |p| format!("{} ({})", p.limit_words, p.limit_rule)),
+            )
+            .rounded(
+                Amount::gauge(d.upper_pa),
+                "down to a tenth of the gauge's readable division, or to 0.01 bar; the stop line is rounded to the division itself",
+            )
             .would_change(format!("A stronger part in place of {tag}, or {tag} out of the test."))
     };
     base.with("z", &format!("height of {tag}"), m(elevation), "as entered")
         .with("z_gauge", &format!("height of {}", system.gauge.tag), m(system.gauge.elevation_m.m()), "as entered")
-        .with("ρ", "density of the water", Amount::new(d.density_kg_m3.kg_m3(), Dimension::DensityKgM3), format!("IAPWS-95 at {:.1} °C", system.water_temperature_c.c()))
+        .with(
+            "ρ",
+            "density of the water",
+            Amount::new(d.density_kg_m3.kg_m3(), Dimension::DensityKgM3),
+            format!("IAPWS-95 at {:.1} °C", system.water_temperature_c.c()),
+        )
         .with("g", "gravity, m/s²", Amount::number(quantity::STANDARD_GRAVITY), "standard gravity")
         .governed_by(tag)
 }
@@ -125,15 +144,32 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
                 .with("fall", "settling and cooling predicted", fall, "settings of this test");
             if let Some(per_k) = d.pressure_per_kelvin {
                 why = why
-                    .with("dp/dT", "change of pressure per kelvin", Amount::new(per_k, Dimension::PressurePerKelvinPaPerK), "IAPWS-95 and Lamé, closed system")
-                    .with("ΔT", "cooling expected over the hold", Amount::new(s.expected_cooling_k, Dimension::TemperatureDifferenceK), "settings of this test");
+                    .with(
+                        "dp/dT",
+                        "change of pressure per kelvin",
+                        Amount::new(per_k, Dimension::PressurePerKelvinPaPerK),
+                        "IAPWS-95 and Lamé, closed system",
+                    )
+                    .with(
+                        "ΔT",
+                        "cooling expected over the hold",
+                        Amount::new(s.expected_cooling_k, Dimension::TemperatureDifferenceK),
+                        "settings of this test",
+                    );
             }
-            why.rounded(p(d.lower_pa + d.predicted_fall_pa), division_words(system, "up")).would_change("Less cooling expected, a finer gauge, or another lower bound.")
+            why.rounded(p(d.lower_pa + d.predicted_fall_pa), division_words(system, "up"))
+                .would_change("Less cooling expected, a finer gauge, or another lower bound.")
         }
-        Figure::Look => simple("pressure of the look", &plan::LOOK, p(day.look_pa), "look = test pressure").would_change("A basis that lowers the pressure before the look."),
+        Figure::Look => simple("pressure of the look", &plan::LOOK, p(day.look_pa), "look = test pressure")
+            .would_change("A basis that lowers the pressure before the look."),
         Figure::StopLine => simple("stop line", &plan::STOP_LINE, p(day.stop_line_pa), "stop = upper − gauge error")
             .with("upper", "upper bound at the gauge", p(d.upper_pa), "window")
-            .with("error", "error of the gauge", Amount::new(system.gauge.error().pa(), Dimension::PressureDifferencePa), format!("{} certificate: {:.2} % of full scale", system.gauge.tag, 100.0 * system.gauge.error_of_scale))
+            .with(
+                "error",
+                "error of the gauge",
+                Amount::new(system.gauge.error().pa(), Dimension::PressureDifferencePa),
+                format!("{} certificate: {:.2} % of full scale", system.gauge.tag, 100.0 * system.gauge.error_of_scale),
+            )
             .rounded(p(d.upper_pa - system.gauge.error()), division_words(system, "down"))
             .would_change("A more accurate gauge, or another upper bound."),
         Figure::Relief => {
@@ -143,21 +179,39 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
                 .with("planned", "planned pressure", p(day.planned_pa), "plan")
                 .with("upper", "upper bound at the gauge", p(d.upper_pa), "window")
                 .with("a", "accumulation", Amount::number(s.relief_accumulation), "relief valve's certificate, or 10 % by default")
-                .rounded(p(day.planned_pa.times(s.relief_factor).min(d.upper_pa.times(1.0 / (1.0 + s.relief_accumulation)))), division_words(system, "down"))
+                .rounded(
+                    p(day.planned_pa.times(s.relief_factor).min(d.upper_pa.times(1.0 / (1.0 + s.relief_accumulation)))),
+                    division_words(system, "down"),
+                )
                 .would_change("A valve with less accumulation, or another upper bound.")
         }
         Figure::Alarm => simple("alarm", &plan::ALARM, p(day.alarm_pa), "alarm = (planned + min(stop line, relief set)) / 2")
             .with("planned", "planned pressure", p(day.planned_pa), "plan")
             .with("stop", "stop line", p(day.stop_line_pa), "plan")
-            .with("set", "relief set pressure", p(day.relief_set_pa.unwrap_or(day.stop_line_pa)), if day.relief_set_pa.is_some() { "plan" } else { "none fits, so the stop line" })
-            .rounded(p(quantity::GaugePressure::from_pa(0.5 * (day.planned_pa.pa() + day.stop_line_pa.min(day.relief_set_pa.unwrap_or(day.stop_line_pa)).pa()))), division_words(system, "down"))
+            .with(
+                "set",
+                "relief set pressure",
+                p(day.relief_set_pa.unwrap_or(day.stop_line_pa)),
+                if day.relief_set_pa.is_some() { "plan" } else { "none fits, so the stop line" },
+            )
+            .rounded(
+                p(quantity::GaugePressure::from_pa(
+                    0.5 * (day.planned_pa.pa() + day.stop_line_pa.min(day.relief_set_pa.unwrap_or(day.stop_line_pa)).pa()),
+                )),
+                division_words(system, "down"),
+            )
             .would_change("Another planned pressure, stop line or relief setting."),
         Figure::GaugeRange => {
             let offer = d.gauge_offer.as_ref()?;
             let (low, high) = system.gauge_school.factors();
             simple("least full scale of the gauge", &gauge::RANGE, p(offer.least_pa), "full scale = f · planned")
                 .with("f", "least multiple", Amount::number(low), system.gauge_school.words())
-                .with("f_max", "greatest multiple", Amount::number(high), format!("greatest full scale {}", quantity::format::gauge_pressure(offer.most_pa, PressureUnit::Bar, 1)))
+                .with(
+                    "f_max",
+                    "greatest multiple",
+                    Amount::number(high),
+                    format!("greatest full scale {}", quantity::format::gauge_pressure(offer.most_pa, PressureUnit::Bar, 1)),
+                )
                 .with("planned", "planned pressure", p(day.planned_pa), "plan")
                 .would_change("Another school of ranges.")
         }

@@ -129,7 +129,10 @@ fn a_boiler_without_a_wall_is_refused_and_with_one_is_capped() {
     near(d.upper_pa.bar(), 13.2, 1e-9);
     assert_eq!(d.parts[0].limit_rule, "LIMIT-OVER-TEST");
     let day = d.day.unwrap();
-    assert!(day.relief_set_pa.is_none() && day.conflicts.iter().any(|c| c.about == "relief"), "10 % of accumulation cannot fit under 1.1 × test");
+    assert!(
+        day.relief_set_pa.is_none() && day.conflicts.iter().any(|c| c.about == "relief"),
+        "10 % of accumulation cannot fit under 1.1 × test"
+    );
 }
 
 /// Barlow and Lamé by hand: 168.3 × 7.11 mm at Sy 35 ksi: 2 · 7.11 · 241.317 / 168.3 = 20.389 MPa; the thick one 60.3 × 11.07 mm,
@@ -137,7 +140,8 @@ fn a_boiler_without_a_wall_is_refused_and_with_one_is_capped() {
 #[test]
 fn hoop_limit_thin_and_thick() {
     let limit = |d: f64, t: f64| {
-        let part = Part { outside_diameter_m: Some(Length::from_mm(d)), wall_m: Some(Length::from_mm(t)), ..pipe("p", 0.0, 6.0, "40", 1.0) };
+        let part =
+            Part { outside_diameter_m: Some(Length::from_mm(d)), wall_m: Some(Length::from_mm(t)), ..pipe("p", 0.0, 6.0, "40", 1.0) };
         derive(&system(b31_3(1.0, 38.0), vec![part], 0.0)).unwrap().upper_pa.bar()
     };
     near(limit(168.3, 7.11), 203.89, 0.05);
@@ -216,17 +220,30 @@ fn refusals_name_part_field_and_way_out() {
     let mut fat = pipe("L-2", 0.0, 6.0, "40", 1.0);
     fat.wall_m = Some(Length::from_mm(90.0));
     let mut class = flange("F-1", 0.0, 450);
-    let said: Vec<String> = [vec![], vec![nothing.clone()], vec![unknown], vec![fat], vec![class.clone()], vec![pipe("A", 0., 6., "40", 1.), pipe("A", 1., 6., "40", 1.)]]
-        .into_iter()
-        .map(|parts| {
-            let e: Refusal = derive(&system(b31_3(10.0, 38.0), parts, 0.0)).unwrap_err();
+    let said: Vec<String> = [
+        vec![],
+        vec![nothing.clone()],
+        vec![unknown],
+        vec![fat],
+        vec![class.clone()],
+        vec![pipe("A", 0., 6., "40", 1.), pipe("A", 1., 6., "40", 1.)],
+    ]
+    .into_iter()
+    .map(|parts| {
+        let e: Refusal = derive(&system(b31_3(10.0, 38.0), parts, 0.0)).unwrap_err();
+        format!("[{}] {e}", e.field())
+    })
+    .chain([
+        {
+            let e = derive(&system(b31_3(0.0, 38.0), vec![pipe("A", 0., 6., "40", 1.)], 0.0)).unwrap_err();
             format!("[{}] {e}", e.field())
-        })
-        .chain([
-            { let e = derive(&system(b31_3(0.0, 38.0), vec![pipe("A", 0., 6., "40", 1.)], 0.0)).unwrap_err(); format!("[{}] {e}", e.field()) },
-            { let e = derive(&system(b31_3(10.0, 900.0), vec![pipe("A", 0., 6., "40", 1.)], 0.0)).unwrap_err(); format!("[{}] {e}", e.field()) },
-        ])
-        .collect();
+        },
+        {
+            let e = derive(&system(b31_3(10.0, 900.0), vec![pipe("A", 0., 6., "40", 1.)], 0.0)).unwrap_err();
+            format!("[{}] {e}", e.field())
+        },
+    ])
+    .collect();
     insta::assert_snapshot!(said.join("\n"));
     nothing.test_limit_pa = Some(GaugePressure::from_bar(20.0));
     class.test_limit_pa = Some(GaugePressure::from_bar(20.0));
@@ -253,7 +270,14 @@ fn every_figure_answers_why() {
         let w = why::why(&s, &d, &figure).unwrap().unwrap_or_else(|| panic!("{name} has no why"));
         assert!(!w.inputs.is_empty() || name == "hold" || name == "look", "{name}");
         assert!(!w.would_change.is_empty(), "{name}");
-        said += &format!("{name}: {} = {} → {:.1} [{}] {}\n", w.figure, w.formula, w.result.value, w.rule, w.rounding.map_or(String::new(), |r| r.words));
+        said += &format!(
+            "{name}: {} = {} → {:.1} [{}] {}\n",
+            w.figure,
+            w.formula,
+            w.result.value,
+            w.rule,
+            w.rounding.map_or(String::new(), |r| r.words)
+        );
     }
     assert!(why::why(&s, &d, &why::Figure::PartLimit("bottom flange".into())).unwrap().is_some());
     assert!(why::why(&s, &d, &why::Figure::PartLimit("nobody".into())).unwrap().is_none());

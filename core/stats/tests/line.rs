@@ -68,7 +68,8 @@ fn what_cannot_be_fitted_is_refused() {
 /// NIST/SEMATECH e-Handbook of Statistical Methods, 1.3.6.7.1 and 1.3.6.7.2.
 #[test]
 fn published_quantiles() {
-    for (got, want) in [(normal(0.975), 1.959_964), (normal(0.999), 3.090_232), (student(0.975, 10.0), 2.228), (student(0.95, 5.0), 2.015)] {
+    for (got, want) in [(normal(0.975), 1.959_964), (normal(0.999), 3.090_232), (student(0.975, 10.0), 2.228), (student(0.95, 5.0), 2.015)]
+    {
         assert!((got - want).abs() < 5e-4, "{got} {want}");
     }
     assert!(normal(1.0).is_nan() && student(0.5, -1.0).is_nan());

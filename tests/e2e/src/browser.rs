@@ -153,7 +153,10 @@ impl Browser {
     /// When there is none.
     pub async fn field(&self, label: &str) -> Result<WebElement> {
         let quoted = quote(label);
-        self.find(&format!("//*[(self::input or self::select) and (@aria-label={quoted} or @id=//label[normalize-space(.)={quoted}]/@for)]")).await
+        self.find(&format!(
+            "//*[(self::input or self::select) and (@aria-label={quoted} or @id=//label[normalize-space(.)={quoted}]/@for)]"
+        ))
+        .await
     }
 
     /// Types into the field with a label, in place of what stood there.
@@ -166,6 +169,27 @@ impl Browser {
         field.send_keys(Key::Control + "a").await?;
         field.send_keys(Key::Backspace + "").await?;
         Ok(field.send_keys(text).await?)
+    }
+
+    /// What stands in the field with a label.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn value(&self, label: &str) -> Result<String> {
+        Ok(self.field(label).await?.prop("value").await?.unwrap_or_default())
+    }
+
+    /// Waits until the page no longer says something.
+    ///
+    /// # Errors
+    /// When it still does after a while.
+    pub async fn gone(&self, words: &str) -> Result<()> {
+        let deadline = Instant::now() + PATIENCE;
+        while self.text().await.unwrap_or_default().contains(words) {
+            anyhow::ensure!(Instant::now() < deadline, "the page still says {words:?}");
+            tokio::time::sleep(Duration::from_millis(40)).await;
+        }
+        Ok(())
     }
 
     /// Chooses an option by its value in the field with a label.
@@ -190,7 +214,11 @@ impl Browser {
     /// When there is none.
     pub async fn press(&self, words: &str) -> Result<()> {
         let quoted = quote(words);
-        let element = self.find(&format!("//*[(self::button or self::a) and not(@disabled) and contains(normalize-space(translate(., '\u{a0}', ' ')), {quoted})]")).await?;
+        let element = self
+            .find(&format!(
+                "//*[(self::button or self::a) and not(@disabled) and contains(normalize-space(translate(., '\u{a0}', ' ')), {quoted})]"
+            ))
+            .await?;
         element.scroll_into_view().await?;
         Ok(element.click().await?)
     }

@@ -1,4 +1,5 @@
 //! What the stories need: an installation of their own, and the real interface in headless Chromium.
 
 pub mod browser;
+pub mod fixtures;
 pub mod site;

@@ -50,7 +50,12 @@ impl Site {
         let installation = Installation::start(folder.path(), options).await?;
         let people: Vec<DemoPerson> = PEOPLE
             .iter()
-            .map(|(sign_in, role, does)| DemoPerson { sign_in: (*sign_in).to_owned(), role: (*role).to_owned(), password: format!("test-password-of-{sign_in}"), does: (*does).to_owned() })
+            .map(|(sign_in, role, does)| DemoPerson {
+                sign_in: (*sign_in).to_owned(),
+                role: (*role).to_owned(),
+                password: format!("test-password-of-{sign_in}"),
+                does: (*does).to_owned(),
+            })
             .collect();
         for p in &people {
             installation.person(&p.sign_in, &p.role, &p.password).await?;

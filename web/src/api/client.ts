@@ -42,6 +42,11 @@ export function problemField(error: unknown): string | undefined {
   return undefined;
 }
 
+/** True when somebody else changed the thing first. */
+export function isOutrun(error: unknown): boolean {
+  return Boolean(error && typeof error === "object" && "status" in error && error.status === 412);
+}
+
 /** A new id, made here so that sending twice stores once. */
 export function newId(): string {
   return crypto.randomUUID();

@@ -31,17 +31,21 @@ export function usePackActions() {
     void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" && q.queryKey[1] !== "/api/v1/packs/{id}" });
   };
   const refresh = () => queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" });
-  const ifMatch = { "if-match": `"v${pack.version}"` };
+  // the version on which the typing began, never simply the newest: else somebody's change would be overwritten unseen
+  const ifMatch = (version: number) => ({ "if-match": `"v${version}"` });
   const path = { id: pack.id };
   return {
     refresh,
-    async plan(plan: Plan, title = pack.title) {
-      const { data, error } = await http.PUT("/api/v1/packs/{id}/plan", { params: { path, header: ifMatch }, body: { title, plan } });
+    /** The test as it is now, when somebody else was faster. */
+    newest: () => queries.fetchQuery({ ...packOptions(pack.id), staleTime: 0 }),
+    async plan(plan: Plan, title: string, version: number) {
+      const { data, error } = await http.PUT("/api/v1/packs/{id}/plan", { params: { path, header: ifMatch(version) }, body: { title, plan } });
       if (!data) throw error;
       settle(data);
+      return data;
     },
-    async parts(cells: string[][]) {
-      const { data, error } = await http.PUT("/api/v1/packs/{id}/parts", { params: { path, header: ifMatch }, body: { cells } });
+    async parts(cells: string[][], version: number) {
+      const { data, error } = await http.PUT("/api/v1/packs/{id}/parts", { params: { path, header: ifMatch(version) }, body: { cells } });
       if (!data) throw error;
       settle(data);
     },

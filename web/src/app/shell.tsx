@@ -10,7 +10,7 @@ import { Find } from "./find";
 const KEYS: readonly (readonly [string, string])[] = [
   ["t", "Today"],
   ["p", "Packs"],
-  ["/", "find a test, a part or a blind"],
+  ["/", "find a test"],
   ["u", "next unit of pressure"],
   ["[ and ]", "step before, step after (on a test)"],
   ["r", "type a reading (on Raise and Hold)"],

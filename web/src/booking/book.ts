@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { http, newId, type Schema, sentence } from "../api/client";
 import { usePackActions } from "../api/pack";
 
@@ -9,6 +9,8 @@ export function useBook(attempt: string) {
   const { refresh } = usePackActions();
   const [problem, setProblem] = useState("");
   const [busy, setBusy] = useState(false);
+  // what was sent and not yet acknowledged: tapped again it has the same id and time, so it is stored once
+  const sent = useRef({ what: "", id: "", at: "" });
   return {
     problem,
     busy,
@@ -16,8 +18,11 @@ export function useBook(attempt: string) {
       setProblem("");
       setBusy(true);
       try {
-        const body = { kind, at: more.at ?? new Date().toISOString(), place: more.place ?? null, note: more.note ?? "" };
-        const { error } = await http.PUT("/api/v1/attempts/{attempt}/events/{event}", { params: { path: { attempt, event: newId() } }, body });
+        const what = JSON.stringify([attempt, kind, more]);
+        if (sent.current.what !== what) sent.current = { what, id: newId(), at: more.at ?? new Date().toISOString() };
+        const body = { kind, at: sent.current.at, place: more.place ?? null, note: more.note ?? "" };
+        const { error } = await http.PUT("/api/v1/attempts/{attempt}/events/{event}", { params: { path: { attempt, event: sent.current.id } }, body });
+        sent.current.what = "";
         if (error) {
           setProblem(sentence(error));
           return false;

@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import { http, newId, problemField, sentence } from "../api/client";
 import { usePackActions } from "../api/pack";
 import { Button, Field, Note, TextInput, useKey } from "../ui";
-import { SYMBOL, useUnit } from "../units/pressure";
+import { SYMBOL, useFollowUnit, useUnit } from "../units/pressure";
 
 /** The site's clock now, HH:MM:SS in UTC, as the field shows it. */
 function now(): string {
@@ -28,16 +28,23 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit }: { attempt: stri
   const [time, setTime] = useState("");
   const [problem, setProblem] = useState<{ text: string; field?: string } | null>(null);
   const [state, setState] = useState("");
-  const ids = useRef({ p: newId(), t: newId() });
+  // what was sent and not yet acknowledged: sent again unchanged it has the same ids and time, so it is stored once
+  const sent = useRef({ typed: "", p: "", t: "", at: "" });
+  useFollowUnit(unit, pressure, setPressure);
   const first = useRef<HTMLInputElement>(null);
   useKey("r", () => first.current?.focus());
   const send = async () => {
     setProblem(null);
-    const at = time.trim() ? instant(time) : new Date().toISOString();
+    const typed = [pressure, temperature, time, unit].join("|");
+    if (sent.current.typed !== typed) {
+      const at = time.trim() ? instant(time) : new Date().toISOString();
+      sent.current = { typed, p: newId(), t: newId(), at: at ?? "" };
+    }
+    const { at } = sent.current;
     if (!at) return setProblem({ text: "Write the time as 09:12 or 09:12:30.", field: "at" });
     const readings = [];
-    if (pressure.trim()) readings.push({ id: ids.current.p, at, channel: "pressure" as const, text: pressure, unit });
-    if (temperature.trim()) readings.push({ id: ids.current.t, at, channel: "temperature" as const, text: temperature, unit });
+    if (pressure.trim()) readings.push({ id: sent.current.p, at, channel: "pressure" as const, text: pressure, unit });
+    if (temperature.trim()) readings.push({ id: sent.current.t, at, channel: "temperature" as const, text: temperature, unit });
     if (readings.length === 0) return setProblem({ text: "Type a pressure, a temperature, or both.", field: "text" });
     setState("saving");
     try {
@@ -49,7 +56,7 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit }: { attempt: stri
         setState("");
         return;
       }
-      ids.current = { p: newId(), t: newId() };
+      sent.current.typed = "";
       setPressure("");
       setTemperature("");
       setTime("");

@@ -1,4 +1,4 @@
-import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
+import { createContext, type ReactNode, useContext, useEffect, useMemo, useRef, useState } from "react";
 import type { Schema } from "../api/client";
 
 export type Unit = Schema["PressureUnit"];
@@ -95,4 +95,21 @@ export function useUnit(gauge: Unit = "bar") {
       choose(UNITS[(UNITS.indexOf(unit) + 1) % UNITS.length] ?? "bar");
     },
   };
+}
+
+/** A typed figure in another unit, to seven digits; what is no figure stays as it is. */
+export function converted(text: string, from: Unit, to: Unit): string {
+  const value = Number(text.replace(",", "."));
+  if (text.trim() === "" || !Number.isFinite(value) || from === to) return text;
+  return String(Number(inUnit(toPa(value, from), to).toPrecision(7)));
+}
+
+/** Keeps a typed pressure the same pressure when the unit beside its field changes. */
+export function useFollowUnit(unit: Unit, text: string, set: (text: string) => void) {
+  const typedIn = useRef(unit);
+  useEffect(() => {
+    const from = typedIn.current;
+    typedIn.current = unit;
+    if (from !== unit) set(converted(text, from, unit));
+  });
 }

@@ -37,7 +37,12 @@ pub(super) async fn of_person(app: &App, who: &Who, id: &str, action: Action) ->
 /// Releases a pack for test; the same id again changes nothing. Refused while a gate is shut, or while an attempt is under way.
 #[utoipa::path(put, path = "/api/v1/packs/{id}/attempts/{attempt}", tag = "run", params(("id" = String, Path), ("attempt" = String, Path)), request_body = Release,
     responses((status = 200, body = PackView), (status = 403, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn release(State(app): State<App>, who: Who, Path((id, attempt_id)): Path<(String, String)>, Body(body): Body<Release>) -> Result<Json<PackView>, Problem> {
+pub async fn release(
+    State(app): State<App>,
+    who: Who,
+    Path((id, attempt_id)): Path<(String, String)>,
+    Body(body): Body<Release>,
+) -> Result<Json<PackView>, Problem> {
     let row = packs::get(&app.db, &id).await?;
     may_on(&who, Action::Release, &row)?;
     uuid(&attempt_id)?;
@@ -61,14 +66,19 @@ pub async fn release(State(app): State<App>, who: Who, Path((id, attempt_id)): P
         let (number, last_id) = (last.number, last.id.clone());
         let run = Run::load(&app, last).await?;
         if !run.over() {
-            return Err(Problem::Conflict(format!("Attempt {number} is under way: release its pressure and book that before another begins.")));
+            return Err(Problem::Conflict(format!(
+                "Attempt {number} is under way: release its pressure and book that before another begins."
+            )));
         }
         follows = Some(number);
         supersedes = signature::content_sha256(&app.db, &last_id).await?;
     }
     let reason = body.supersedes_reason.trim();
     if supersedes.is_some() && reason.is_empty() {
-        return Err(Problem::invalid("supersedes_reason", "the last attempt is signed: nothing signed is edited, it is superseded, and that needs a reason"));
+        return Err(Problem::invalid(
+            "supersedes_reason",
+            "the last attempt is signed: nothing signed is edited, it is superseded, and that needs a reason",
+        ));
     }
     let new = AttemptRow {
         id: attempt_id,

@@ -14,7 +14,12 @@ use pack::registers::BoundaryItem;
 /// Adds an item, or books that it is set or put back. Nothing is put back while a run is not released.
 #[utoipa::path(put, path = "/api/v1/packs/{id}/boundary/{item}", tag = "registers", params(("id" = String, Path), ("item" = String, Path)), request_body = BoundaryItem,
     responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn put(State(app): State<App>, who: Who, Path((id, item)): Path<(String, String)>, Body(body): Body<BoundaryItem>) -> Result<StatusCode, Problem> {
+pub async fn put(
+    State(app): State<App>,
+    who: Who,
+    Path((id, item)): Path<(String, String)>,
+    Body(body): Body<BoundaryItem>,
+) -> Result<StatusCode, Problem> {
     may_on(&who, Action::Plan, &packs::get(&app.db, &id).await?)?;
     uuid(&item)?;
     text("tag", &body.tag, 64, "the tag")?;

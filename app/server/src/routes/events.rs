@@ -33,7 +33,12 @@ pub struct NewEvent {
 /// Books an event; the same again changes nothing. Refused when the order of restoring forbids it.
 #[utoipa::path(put, path = "/api/v1/attempts/{attempt}/events/{event}", tag = "run", params(("attempt" = String, Path), ("event" = String, Path)), request_body = NewEvent,
     responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn put(State(app): State<App>, who: Who, Path((id, event_id)): Path<(String, String)>, Body(body): Body<NewEvent>) -> Result<StatusCode, Problem> {
+pub async fn put(
+    State(app): State<App>,
+    who: Who,
+    Path((id, event_id)): Path<(String, String)>,
+    Body(body): Body<NewEvent>,
+) -> Result<StatusCode, Problem> {
     let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     uuid(&event_id)?;
     instant(&attempt, "at", body.at)?;
@@ -51,6 +56,7 @@ pub async fn put(State(app): State<App>, who: Who, Path((id, event_id)): Path<(S
         }
     }
     let at = body.at.replace_nanosecond(body.at.nanosecond() / 1000 * 1000).unwrap_or(body.at);
-    event::insert(&app.db, &id, &EventRow { id: event_id, kind: body.kind, at, place: body.place, note: body.note, person: who.sign_in }).await?;
+    event::insert(&app.db, &id, &EventRow { id: event_id, kind: body.kind, at, place: body.place, note: body.note, person: who.sign_in })
+        .await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -95,7 +95,8 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
     let derived = derive(&run.system()).map_err(|e| Problem::invalid(e.field(), &e))?;
     let case = run.case(&derived);
     let readings = run.readings();
-    let series = |value: fn(&Reading) -> Option<f64>| thin(readings.iter().filter_map(|r| Some(Point { t_s: r.t_s, value: value(r)? })).collect());
+    let series =
+        |value: fn(&Reading) -> Option<f64>| thin(readings.iter().filter_map(|r| Some(Point { t_s: r.t_s, value: value(r)? })).collect());
     Ok(Json(HoldView {
         released_at: run.attempt.released_at,
         pressure: series(|r| r.pressure_pa.map(quantity::GaugePressure::pa)),

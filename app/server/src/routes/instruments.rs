@@ -29,7 +29,11 @@ pub struct InstrumentView {
 pub async fn list(State(app): State<App>, _who: Who) -> Result<Json<Vec<InstrumentView>>, Problem> {
     let today = app.today();
     let rows = store::all(&app.db).await?;
-    Ok(Json(rows.into_iter().map(|r| InstrumentView { objection: r.instrument.objection(&today), instrument: r.instrument, version: r.version }).collect()))
+    Ok(Json(
+        rows.into_iter()
+            .map(|r| InstrumentView { objection: r.instrument.objection(&today), instrument: r.instrument, version: r.version })
+            .collect(),
+    ))
 }
 
 fn check(i: &Instrument) -> Result<(), Problem> {
@@ -41,7 +45,9 @@ fn check(i: &Instrument) -> Result<(), Problem> {
     if i.valid_until < i.calibrated_on {
         return Err(Problem::invalid("valid_until", "a certificate cannot end before the calibration: check the two dates"));
     }
-    let positive = |field: &str, v: Option<f64>| v.filter(|v| *v > 0.0 && v.is_finite()).ok_or_else(|| Problem::invalid(field, "this figure must be given and above zero"));
+    let positive = |field: &str, v: Option<f64>| {
+        v.filter(|v| *v > 0.0 && v.is_finite()).ok_or_else(|| Problem::invalid(field, "this figure must be given and above zero"))
+    };
     match i.kind {
         InstrumentKind::Gauge => {
             let scale = positive("full_scale_pa", i.full_scale_pa.map(quantity::GaugePressure::pa))?;
@@ -52,7 +58,10 @@ fn check(i: &Instrument) -> Result<(), Problem> {
             }
             let error = positive("error_of_scale", i.error_of_scale)?;
             if error > 0.1 {
-                return Err(Problem::invalid("error_of_scale", "an error above 10 % of scale is not a gauge for a test: write 0.005 for 0.5 %"));
+                return Err(Problem::invalid(
+                    "error_of_scale",
+                    "an error above 10 % of scale is not a gauge for a test: write 0.005 for 0.5 %",
+                ));
             }
         }
         InstrumentKind::Thermometer => {
@@ -66,10 +75,19 @@ fn check(i: &Instrument) -> Result<(), Problem> {
 /// Adds an instrument, or changes it when nobody else did (If-Match).
 #[utoipa::path(put, path = "/api/v1/instruments/{tag}", tag = "library", params(("tag" = String, Path)), request_body = Instrument,
     responses((status = 204), (status = 403, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn put(State(app): State<App>, who: Who, Path(tag): Path<String>, headers: HeaderMap, Body(body): Body<Instrument>) -> Result<(StatusCode, HeaderMap), Problem> {
+pub async fn put(
+    State(app): State<App>,
+    who: Who,
+    Path(tag): Path<String>,
+    headers: HeaderMap,
+    Body(body): Body<Instrument>,
+) -> Result<(StatusCode, HeaderMap), Problem> {
     may(&who, Action::Instruments)?;
     if body.tag != tag {
-        return Err(Problem::invalid("tag", format!("the address names {tag}, the instrument {}: a tag is not changed, add another instrument", body.tag)));
+        return Err(Problem::invalid(
+            "tag",
+            format!("the address names {tag}, the instrument {}: a tag is not changed, add another instrument", body.tag),
+        ));
     }
     check(&body)?;
     let version = if headers.contains_key(header::IF_MATCH) { Some(version(&headers)?) } else { None };

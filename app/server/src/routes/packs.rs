@@ -122,22 +122,31 @@ fn check_plan(plan: &Plan) -> Result<(), Problem> {
         inside("hold_s", &bounds::HOLD, hold.minutes())?;
         let floor = plan.basis.hold_floor();
         if hold < floor {
-            return Err(Problem::invalid("hold_s", format!("the basis asks for at least {:.0} minutes; the owner may ask for more, never for less", floor.minutes())));
+            return Err(Problem::invalid(
+                "hold_s",
+                format!("the basis asks for at least {:.0} minutes; the owner may ask for more, never for less", floor.minutes()),
+            ));
         }
     }
     if plan.required_sensitivity_m3_per_s.is_some_and(|q| !(q.m3_per_s() > 0.0 && q.is_finite())) {
-        return Err(Problem::invalid("required_sensitivity_m3_per_s", "the leak to rule out must be above zero: leave it empty where none is asked"));
+        return Err(Problem::invalid(
+            "required_sensitivity_m3_per_s",
+            "the leak to rule out must be above zero: leave it empty where none is asked",
+        ));
     }
-    if !(plan.settings.expected_cooling_k >= 0.0 && plan.settings.expected_cooling_k <= 20.0) {
-        return Err(Problem::invalid("expected_cooling_k", "the cooling expected over the hold must be between 0 and 20 K"));
-    }
+    plan.settings.check().map_err(|e| Problem::invalid(e.field(), e))?;
     Ok(())
 }
 
 /// Makes a pack under an id of the client's; the same again changes nothing.
 #[utoipa::path(put, path = "/api/v1/packs/{id}", tag = "packs", params(("id" = String, Path, description = "UUID made by the client")), request_body = NewPack,
     responses((status = 201, body = PackView), (status = 403, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn make(State(app): State<App>, who: Who, Path(id): Path<String>, Body(new): Body<NewPack>) -> Result<(StatusCode, HeaderMap, Json<PackView>), Problem> {
+pub async fn make(
+    State(app): State<App>,
+    who: Who,
+    Path(id): Path<String>,
+    Body(new): Body<NewPack>,
+) -> Result<(StatusCode, HeaderMap, Json<PackView>), Problem> {
     may(&who, Action::Make(new.form))?;
     uuid(&id)?;
     text("title", &new.title, 200, "the title")?;
@@ -185,7 +194,13 @@ pub(super) async fn plannable(app: &App, who: &Who, id: &str) -> Result<store::P
 /// Changes title and plan, when nobody else did meanwhile (If-Match).
 #[utoipa::path(put, path = "/api/v1/packs/{id}/plan", tag = "packs", params(("id" = String, Path), ("if-match" = String, Header)), request_body = PlanChange,
     responses((status = 200, body = PackView), (status = 403, body = ProblemBody), (status = 409, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody), (status = 428, body = ProblemBody)))]
-pub async fn plan(State(app): State<App>, who: Who, Path(id): Path<String>, headers: HeaderMap, Body(change): Body<PlanChange>) -> Result<(HeaderMap, Json<PackView>), Problem> {
+pub async fn plan(
+    State(app): State<App>,
+    who: Who,
+    Path(id): Path<String>,
+    headers: HeaderMap,
+    Body(change): Body<PlanChange>,
+) -> Result<(HeaderMap, Json<PackView>), Problem> {
     let mut row = plannable(&app, &who, &id).await?;
     let version = version(&headers)?;
     text("title", &change.title, 200, "the title")?;

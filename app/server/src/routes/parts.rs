@@ -24,11 +24,17 @@ fn header() -> Vec<String> {
 /// Refuses a grid with a bad cell, naming the first by row and column.
 pub(super) fn refuse_bad_rows(cells: &[Vec<String>]) -> Result<(), Problem> {
     if cells.len() > MOST_ROWS {
-        return Err(Problem::invalid("cells", format!("{} rows are more than the {MOST_ROWS} that one system may have: split it", cells.len())));
+        return Err(Problem::invalid(
+            "cells",
+            format!("{} rows are more than the {MOST_ROWS} that one system may have: split it", cells.len()),
+        ));
     }
     let fate = read(&header(), cells, &[]);
     match fate.rows.iter().find_map(|r| Some((r.line, r.problems.first()?))) {
-        Some((line, problem)) => Err(Problem::invalid(format!("cells[{}].{}", line - 1, problem.column), format!("row {line}, column {}: {}", problem.column, problem.sentence))),
+        Some((line, problem)) => Err(Problem::invalid(
+            format!("cells[{}].{}", line - 1, problem.column),
+            format!("row {line}, column {}: {}", problem.column, problem.sentence),
+        )),
         None => Ok(()),
     }
 }
@@ -44,7 +50,13 @@ pub struct Cells {
 /// Replaces the parts, when every row is good and nobody else changed the pack (If-Match).
 #[utoipa::path(put, path = "/api/v1/packs/{id}/parts", tag = "packs", params(("id" = String, Path), ("if-match" = String, Header)), request_body = Cells,
     responses((status = 200, body = PackView), (status = 409, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, headers: HeaderMap, Body(body): Body<Cells>) -> Result<(HeaderMap, Json<PackView>), Problem> {
+pub async fn put(
+    State(app): State<App>,
+    who: Who,
+    Path(id): Path<String>,
+    headers: HeaderMap,
+    Body(body): Body<Cells>,
+) -> Result<(HeaderMap, Json<PackView>), Problem> {
     let mut row = super::packs::plannable(&app, &who, &id).await?;
     let version = version(&headers)?;
     refuse_bad_rows(&body.cells)?;

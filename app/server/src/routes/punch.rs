@@ -13,7 +13,12 @@ use pack::registers::Punch;
 /// Adds or clears an item.
 #[utoipa::path(put, path = "/api/v1/packs/{id}/punch/{item}", tag = "registers", params(("id" = String, Path), ("item" = String, Path)), request_body = Punch,
     responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn put(State(app): State<App>, who: Who, Path((id, item)): Path<(String, String)>, Body(body): Body<Punch>) -> Result<StatusCode, Problem> {
+pub async fn put(
+    State(app): State<App>,
+    who: Who,
+    Path((id, item)): Path<(String, String)>,
+    Body(body): Body<Punch>,
+) -> Result<StatusCode, Problem> {
     may_on(&who, Action::Punch, &packs::get(&app.db, &id).await?)?;
     uuid(&item)?;
     text("number", &body.number, 32, "the number")?;

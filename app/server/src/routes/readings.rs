@@ -51,7 +51,10 @@ pub(super) fn instant(attempt: &AttemptRow, field: &str, at: OffsetDateTime) -> 
         return Err(Problem::invalid(field, "this time lies in the future: check the date and the zone"));
     }
     if at < attempt.released_at - time::Duration::minutes(1) {
-        return Err(Problem::invalid(field, "this time is before the test was released: check the date and the zone, or book it on the attempt that it belongs to"));
+        return Err(Problem::invalid(
+            field,
+            "this time is before the test was released: check the date and the zone, or book it on the attempt that it belongs to",
+        ));
     }
     Ok(())
 }
@@ -79,9 +82,13 @@ fn read(attempt: &AttemptRow, i: usize, typed: TypedReading, person: &str) -> Re
 pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Readings>) -> Result<StatusCode, Problem> {
     let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     if body.readings.len() > MOST {
-        return Err(Problem::invalid("readings", format!("{} readings in one request, {MOST} fit: send them in parts", body.readings.len())));
+        return Err(Problem::invalid(
+            "readings",
+            format!("{} readings in one request, {MOST} fit: send them in parts", body.readings.len()),
+        ));
     }
-    let rows: Vec<ReadingRow> = body.readings.into_iter().enumerate().map(|(i, r)| read(&attempt, i, r, &who.sign_in)).collect::<Result<_, _>>()?;
+    let rows: Vec<ReadingRow> =
+        body.readings.into_iter().enumerate().map(|(i, r)| read(&attempt, i, r, &who.sign_in)).collect::<Result<_, _>>()?;
     reading::insert(&app.db, &id, &rows).await?;
     Ok(StatusCode::NO_CONTENT)
 }

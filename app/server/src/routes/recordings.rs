@@ -95,10 +95,17 @@ pub enum ImportLine {
 #[utoipa::path(put, path = "/api/v1/attempts/{attempt}/recordings/{recording}", tag = "run", params(("attempt" = String, Path), ("recording" = String, Path), ImportQuery),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = ImportLine, content_type = "application/x-ndjson"), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn put(State(app): State<App>, who: Who, Path((id, recording_id)): Path<(String, String)>, Query(query): Query<ImportQuery>, file: Bytes) -> Result<Response, Problem> {
+pub async fn put(
+    State(app): State<App>,
+    who: Who,
+    Path((id, recording_id)): Path<(String, String)>,
+    Query(query): Query<ImportQuery>,
+    file: Bytes,
+) -> Result<Response, Problem> {
     let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     super::uuid(&recording_id)?;
-    let mapping: Mapping = serde_json::from_str(&query.mapping).map_err(|e| Problem::invalid("mapping", format!("the mapping cannot be read: {e}")))?;
+    let mapping: Mapping =
+        serde_json::from_str(&query.mapping).map_err(|e| Problem::invalid("mapping", format!("the mapping cannot be read: {e}")))?;
     if signature::content_sha256(&app.db, &id).await?.is_some() {
         return Err(Problem::Conflict("This record is signed: nothing is added to it. Supersede it with a reason.".to_owned()));
     }
@@ -122,7 +129,17 @@ fn futures_lines(receiver: mpsc::Receiver<ImportLine>) -> impl futures_core::Str
 }
 
 #[allow(clippy::too_many_arguments, reason = "moved whole into a task of its own")]
-async fn import(app: App, who: Who, attempt: String, recording_id: String, file_name: String, mapping: Mapping, file: Bytes, released_us: i64, lines: mpsc::Sender<ImportLine>) {
+async fn import(
+    app: App,
+    who: Who,
+    attempt: String,
+    recording_id: String,
+    file_name: String,
+    mapping: Mapping,
+    file: Bytes,
+    released_us: i64,
+    lines: mpsc::Sender<ImportLine>,
+) {
     let (read_file, read_mapping, progress) = (file.clone(), mapping.clone(), lines.clone());
     let read = tokio::task::spawn_blocking(move || {
         logger::read(&read_file, &read_mapping, &mut |rows, done, all| {
@@ -148,17 +165,31 @@ fn refused(problem: &Problem) -> ImportLine {
 }
 
 #[allow(clippy::too_many_arguments, reason = "the row of one table")]
-async fn store(app: &App, who: &Who, attempt: &str, id: &str, file_name: &str, mapping: &Mapping, file: &[u8], released_us: i64, rows: &[LoggerRow]) -> Result<(), Problem> {
+async fn store(
+    app: &App,
+    who: &Who,
+    attempt: &str,
+    id: &str,
+    file_name: &str,
+    mapping: &Mapping,
+    file: &[u8],
+    released_us: i64,
+    rows: &[LoggerRow],
+) -> Result<(), Problem> {
     let now_us = i64::try_from(time::OffsetDateTime::now_utc().unix_timestamp_nanos() / 1000).unwrap_or(i64::MAX);
     let (first, last) = (rows.first().map_or(0, |r| r.at_us), rows.last().map_or(0, |r| r.at_us));
     if last > now_us + 300_000_000 {
         return Err(Problem::invalid("file", "the file's times lie in the future: check the zone and the date of its clock"));
     }
     if last < released_us {
-        return Err(Problem::invalid("file", "every time in the file is before this test was released: check the zone and the date of its clock"));
+        return Err(Problem::invalid(
+            "file",
+            "every time in the file is before this test was released: check the zone and the date of its clock",
+        ));
     }
     debug_assert!(first <= last);
-    let new = NewRecording { id, attempt, file_name: file_name.get(..200).unwrap_or(file_name), raw: file, mapping, rows, person: &who.sign_in };
+    let new =
+        NewRecording { id, attempt, file_name: file_name.get(..200).unwrap_or(file_name), raw: file, mapping, rows, person: &who.sign_in };
     recording::insert(&app.db, &new).await?;
     let table = delimited::read(&file[..file.len().min(PREVIEW_BYTES)]);
     if let Ok(table) = table {

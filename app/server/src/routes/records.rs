@@ -16,7 +16,9 @@ use axum::response::Response;
     responses((status = 200, content_type = "application/json", body = record::sealed::SealedRecord), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
 pub async fn sealed(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Response, Problem> {
     let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
-    let content = signature::content(&app.db, &id).await?.ok_or_else(|| Problem::Conflict("Nobody has signed this attempt: there is nothing to seal yet.".to_owned()))?;
+    let content = signature::content(&app.db, &id)
+        .await?
+        .ok_or_else(|| Problem::Conflict("Nobody has signed this attempt: there is nothing to seal yet.".to_owned()))?;
     let file = record::sealed::seal(content.parts, signature::of_attempt(&app.db, &id).await?, &app.key)?.to_bytes()?;
     let mut response = Response::new(Body::from(file));
     response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/json"));

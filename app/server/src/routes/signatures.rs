@@ -29,14 +29,25 @@ pub struct Sign {
 /// Signs; the same id again changes nothing.
 #[utoipa::path(put, path = "/api/v1/attempts/{attempt}/signatures/{signature}", tag = "record", params(("attempt" = String, Path), ("signature" = String, Path)), request_body = Sign,
     responses((status = 200, body = Vec<SignedStatement>), (status = 401, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
-pub async fn put(State(app): State<App>, who: Who, Path((id, signature_id)): Path<(String, String)>, Body(body): Body<Sign>) -> Result<Json<Vec<SignedStatement>>, Problem> {
+pub async fn put(
+    State(app): State<App>,
+    who: Who,
+    Path((id, signature_id)): Path<(String, String)>,
+    Body(body): Body<Sign>,
+) -> Result<Json<Vec<SignedStatement>>, Problem> {
     let (pack, attempt) = of_person(&app, &who, &id, Action::Sign).await?;
     uuid(&signature_id)?;
-    let given = sqlx::query_scalar!("SELECT COUNT(*) FROM signature WHERE id = ? AND attempt_id = ? AND person = ?", signature_id, id, who.sign_in).fetch_one(&app.db).await?;
+    let given =
+        sqlx::query_scalar!("SELECT COUNT(*) FROM signature WHERE id = ? AND attempt_id = ? AND person = ?", signature_id, id, who.sign_in)
+            .fetch_one(&app.db)
+            .await?;
     if given > 0 {
         return Ok(Json(signature::of_attempt(&app.db, &id).await?));
     }
     crate::sign_in::check(&app, &who.sign_in, &body.password).await?;
+    // from here until the commit nothing is added to the attempt: what is read is what is frozen
+    let mut tx = app.db.begin().await?;
+    sqlx::query_scalar!("SELECT number FROM attempt WHERE id = ? FOR UPDATE", id).fetch_one(&mut *tx).await?;
     let run = Run::load(&app, attempt).await?;
     let frozen = signature::content(&app.db, &id).await?;
     let first = frozen.is_none();
@@ -61,7 +72,6 @@ pub async fn put(State(app): State<App>, who: Who, Path((id, signature_id)): Pat
         ed25519: String::new(),
     }
     .sign(earlier.last(), &app.key)?;
-    let mut tx = app.db.begin().await?;
     if first {
         signature::freeze(&mut tx, &id, &sha256, &content).await?;
     }

@@ -59,12 +59,17 @@ pub async fn get(State(app): State<App>, who: Who) -> Result<Json<Today>, Proble
         blinds_in: vec![],
     };
     for view in views(&app, &who).await? {
-        today.blinds_in.extend(view.boundary.iter().filter(|b| b.item.kind == pack::registers::BoundaryKind::Blind && b.item.set_for_test && !b.item.put_back).map(|b| BlindIn {
-            tag: b.item.tag.clone(),
-            place: b.item.place.clone(),
-            pack_id: view.id.clone(),
-            pack_number: view.number.clone(),
-        }));
+        today.blinds_in.extend(
+            view.boundary
+                .iter()
+                .filter(|b| b.item.kind == pack::registers::BoundaryKind::Blind && b.item.set_for_test && !b.item.put_back)
+                .map(|b| BlindIn {
+                    tag: b.item.tag.clone(),
+                    place: b.item.place.clone(),
+                    pack_id: view.id.clone(),
+                    pack_number: view.number.clone(),
+                }),
+        );
         let list = match view.state_kind {
             StateKind::Running => &mut today.running,
             StateKind::Ready => &mut today.ready,

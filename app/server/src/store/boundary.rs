@@ -24,7 +24,9 @@ pub struct BoundaryRow {
 /// # Errors
 /// When the database fails.
 pub async fn of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<BoundaryRow>, Problem> {
-    let rows = sqlx::query!("SELECT id, tag, kind, place, set_by, back_by FROM boundary_item WHERE pack_id = ? ORDER BY tag", pack).fetch_all(db).await?;
+    let rows = sqlx::query!("SELECT id, tag, kind, place, set_by, back_by FROM boundary_item WHERE pack_id = ? ORDER BY tag", pack)
+        .fetch_all(db)
+        .await?;
     rows.into_iter()
         .map(|r| {
             let kind = BoundaryKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown kind"))?;
@@ -46,21 +48,43 @@ pub async fn put(db: &MySqlPool, pack: &str, id: &str, item: &BoundaryItem, by: 
     let (was_set, was_back) = found.as_ref().map_or((None, None), |r| (r.set_by.clone(), r.back_by.clone()));
     let set_by = item.set_for_test.then(|| was_set.unwrap_or_else(|| by.to_owned()));
     let back_by = item.put_back.then(|| was_back.unwrap_or_else(|| by.to_owned()));
-    let done = sqlx::query!(
-        "INSERT INTO boundary_item (id, pack_id, tag, kind, place, set_by, set_at, back_by, back_at)
-         VALUES (?, ?, ?, ?, ?, ?, IF(? IS NULL, NULL, CURRENT_TIMESTAMP(6)), ?, IF(? IS NULL, NULL, CURRENT_TIMESTAMP(6)))
-         ON DUPLICATE KEY UPDATE place = IF(id = VALUES(id), VALUES(place), place),
-           set_at = IF(id = VALUES(id), IF(VALUES(set_by) IS NULL, NULL, COALESCE(set_at, VALUES(set_at))), set_at),
-           set_by = IF(id = VALUES(id), VALUES(set_by), set_by),
-           back_at = IF(id = VALUES(id), IF(VALUES(back_by) IS NULL, NULL, COALESCE(back_at, VALUES(back_at))), back_at),
-           back_by = IF(id = VALUES(id), VALUES(back_by), back_by)",
-        id, pack, item.tag, item.kind.key(), item.place, set_by, set_by, back_by, back_by
-    )
-    .execute(db)
-    .await?;
-    let stored = sqlx::query_scalar!("SELECT COUNT(*) FROM boundary_item WHERE id = ?", id).fetch_one(db).await?;
-    if stored == 0 && done.rows_affected() == 0 || stored == 0 {
-        return Err(Problem::invalid("tag", format!("{} is on this pack already: give it another tag", item.tag)));
+    let done = if found.is_some() {
+        sqlx::query!(
+            "UPDATE boundary_item SET tag = ?, kind = ?, place = ?,
+               set_at = IF(? IS NULL, NULL, COALESCE(set_at, CURRENT_TIMESTAMP(6))), set_by = ?,
+               back_at = IF(? IS NULL, NULL, COALESCE(back_at, CURRENT_TIMESTAMP(6))), back_by = ? WHERE id = ?",
+            item.tag,
+            item.kind.key(),
+            item.place,
+            set_by,
+            set_by,
+            back_by,
+            back_by,
+            id
+        )
+        .execute(db)
+        .await
+    } else {
+        sqlx::query!(
+            "INSERT INTO boundary_item (id, pack_id, tag, kind, place, set_by, set_at, back_by, back_at)
+             VALUES (?, ?, ?, ?, ?, ?, IF(? IS NULL, NULL, CURRENT_TIMESTAMP(6)), ?, IF(? IS NULL, NULL, CURRENT_TIMESTAMP(6)))",
+            id,
+            pack,
+            item.tag,
+            item.kind.key(),
+            item.place,
+            set_by,
+            set_by,
+            back_by,
+            back_by
+        )
+        .execute(db)
+        .await
+    };
+    match done {
+        Err(e) if crate::problem::duplicate(&e) => {
+            Err(Problem::invalid("tag", format!("{} is on this pack already: give it another tag", item.tag)))
+        }
+        other => Ok(other.map(|_| ())?),
     }
-    Ok(())
 }

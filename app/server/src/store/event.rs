@@ -35,7 +35,9 @@ fn place_key(place: LeakPlace) -> Result<String, Problem> {
 /// # Errors
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, Problem> {
-    let rows = sqlx::query!("SELECT id, kind, at, place, note, person FROM event WHERE attempt_id = ? ORDER BY at, id", attempt).fetch_all(db).await?;
+    let rows = sqlx::query!("SELECT id, kind, at, place, note, person FROM event WHERE attempt_id = ? ORDER BY at, id", attempt)
+        .fetch_all(db)
+        .await?;
     rows.into_iter()
         .map(|r| {
             let kind = RunEventKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown event"))?;
@@ -51,11 +53,37 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, 
 /// When the id is taken by another event.
 pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), Problem> {
     let place = e.place.map(place_key).transpose()?;
-    let done = sqlx::query!("INSERT INTO event (id, attempt_id, kind, at, place, note, person) VALUES (?, ?, ?, ?, ?, ?, ?)", e.id, attempt, e.kind.key(), e.at, place, e.note, e.person).execute(db).await;
+    let done = sqlx::query!(
+        "INSERT INTO event (id, attempt_id, kind, at, place, note, person) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        e.id,
+        attempt,
+        e.kind.key(),
+        e.at,
+        place,
+        e.note,
+        e.person
+    )
+    .execute(db)
+    .await;
     match done {
         Err(error) if crate::problem::duplicate(&error) => {
-            let same = sqlx::query_scalar!("SELECT COUNT(*) FROM event WHERE id = ? AND attempt_id = ? AND kind = ? AND at = ?", e.id, attempt, e.kind.key(), e.at).fetch_one(db).await?;
-            if same > 0 { Ok(()) } else { Err(Problem::Conflict(format!("The event {} is stored already with another content: an event is never changed. Book what happened under a new id.", e.id))) }
+            let same = sqlx::query_scalar!(
+                "SELECT COUNT(*) FROM event WHERE id = ? AND attempt_id = ? AND kind = ? AND at = ?",
+                e.id,
+                attempt,
+                e.kind.key(),
+                e.at
+            )
+            .fetch_one(db)
+            .await?;
+            if same > 0 {
+                Ok(())
+            } else {
+                Err(Problem::Conflict(format!(
+                    "The event {} is stored already with another content: an event is never changed. Book what happened under a new id.",
+                    e.id
+                )))
+            }
         }
         other => Ok(other.map(|_| ())?),
     }

@@ -23,6 +23,12 @@ pub async fn recall(db: &MySqlPool, header: &[String]) -> Result<Option<Mapping>
 /// When the database fails.
 pub async fn remember(db: &MySqlPool, header: &[String], mapping: &Mapping) -> Result<(), Problem> {
     let text = serde_json::to_string(mapping)?;
-    sqlx::query!("INSERT INTO logger_mapping (header_sha256, mapping) VALUES (?, ?) ON DUPLICATE KEY UPDATE mapping = VALUES(mapping)", key(header), text).execute(db).await?;
+    sqlx::query!(
+        "INSERT INTO logger_mapping (header_sha256, mapping) VALUES (?, ?) ON DUPLICATE KEY UPDATE mapping = VALUES(mapping)",
+        key(header),
+        text
+    )
+    .execute(db)
+    .await?;
     Ok(())
 }

@@ -66,7 +66,13 @@ impl Raw {
 /// # Errors
 /// When there is none.
 pub async fn get(db: &MySqlPool, id: &str) -> Result<PackRow, Problem> {
-    let raw = sqlx::query_as!(Raw, "SELECT id, number, title, form, plan, cells, version, created_by, updated_by, updated_at FROM pack WHERE id = ?", id).fetch_optional(db).await?;
+    let raw = sqlx::query_as!(
+        Raw,
+        "SELECT id, number, title, form, plan, cells, version, created_by, updated_by, updated_at FROM pack WHERE id = ?",
+        id
+    )
+    .fetch_optional(db)
+    .await?;
     raw.ok_or(Problem::NotFound("pack"))?.read()
 }
 
@@ -75,7 +81,12 @@ pub async fn get(db: &MySqlPool, id: &str) -> Result<PackRow, Problem> {
 /// # Errors
 /// When the database fails.
 pub async fn all(db: &MySqlPool) -> Result<Vec<PackRow>, Problem> {
-    let raw = sqlx::query_as!(Raw, "SELECT id, number, title, form, plan, cells, version, created_by, updated_by, updated_at FROM pack ORDER BY number").fetch_all(db).await?;
+    let raw = sqlx::query_as!(
+        Raw,
+        "SELECT id, number, title, form, plan, cells, version, created_by, updated_by, updated_at FROM pack ORDER BY number"
+    )
+    .fetch_all(db)
+    .await?;
     raw.into_iter().map(Raw::read).collect()
 }
 
@@ -83,25 +94,49 @@ pub async fn all(db: &MySqlPool) -> Result<Vec<PackRow>, Problem> {
 ///
 /// # Errors
 /// When the number is taken.
-pub async fn insert(db: &MySqlPool, id: &str, number: &str, title: &str, form: Form, plan: &Plan, cells: &[Vec<String>], by: &str) -> Result<(), Problem> {
+pub async fn insert(
+    db: &MySqlPool,
+    id: &str,
+    number: &str,
+    title: &str,
+    form: Form,
+    plan: &Plan,
+    cells: &[Vec<String>],
+    by: &str,
+) -> Result<(), Problem> {
     let (plan, cells) = (serde_json::to_string(plan)?, serde_json::to_string(cells)?);
-    let number = if number.is_empty() { next_number(db, form).await? } else { number.to_owned() };
-    let done = sqlx::query!("INSERT INTO pack (id, number, title, form, plan, cells, created_by, updated_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?)", id, number, title, form.key(), plan, cells, by, by)
+    let there = sqlx::query_scalar!("SELECT created_by FROM pack WHERE id = ?", id).fetch_optional(db).await?;
+    match there {
+        Some(maker) if maker == by => return Ok(()),
+        Some(_) => return Err(Problem::Conflict("This id is another pack's: send the new pack under a new id.".to_owned())),
+        None => {}
+    }
+    let prefix = if form == Form::Quick { "QT" } else { "TP" };
+    let mut free = 1 + sqlx::query_scalar!("SELECT COUNT(*) FROM pack WHERE number LIKE CONCAT(?, '-%')", prefix).fetch_one(db).await?;
+    loop {
+        let given = if number.is_empty() { format!("{prefix}-{free:03}") } else { number.to_owned() };
+        let done = sqlx::query!(
+            "INSERT INTO pack (id, number, title, form, plan, cells, created_by, updated_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+            id,
+            given,
+            title,
+            form.key(),
+            plan,
+            cells,
+            by,
+            by
+        )
         .execute(db)
         .await;
-    match done {
-        Err(e) if crate::problem::duplicate(&e) => {
-            let same = sqlx::query_scalar!("SELECT COUNT(*) FROM pack WHERE id = ?", id).fetch_one(db).await? > 0;
-            if same { Ok(()) } else { Err(Problem::invalid("number", format!("the number {number} is taken: choose another"))) }
+        match done {
+            // somebody took the number that was free: the next one
+            Err(e) if crate::problem::duplicate(&e) && number.is_empty() => free += 1,
+            Err(e) if crate::problem::duplicate(&e) => {
+                return Err(Problem::invalid("number", format!("the number {number} is taken: choose another")));
+            }
+            other => return Ok(other.map(|_| ())?),
         }
-        other => Ok(other.map(|_| ())?),
     }
-}
-
-async fn next_number(db: &MySqlPool, form: Form) -> Result<String, Problem> {
-    let prefix = if form == Form::Quick { "QT" } else { "TP" };
-    let count = sqlx::query_scalar!("SELECT COUNT(*) FROM pack WHERE number LIKE CONCAT(?, '-%')", prefix).fetch_one(db).await?;
-    Ok(format!("{prefix}-{:03}", count + 1))
 }
 
 /// Changes a pack when it is still at `version`.

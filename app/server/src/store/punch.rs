@@ -22,11 +22,17 @@ pub struct PunchRow {
 /// # Errors
 /// When the database fails.
 pub async fn of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<PunchRow>, Problem> {
-    let rows = sqlx::query!("SELECT id, number, category, text, owner, cleared_by FROM punch WHERE pack_id = ? ORDER BY number", pack).fetch_all(db).await?;
+    let rows = sqlx::query!("SELECT id, number, category, text, owner, cleared_by FROM punch WHERE pack_id = ? ORDER BY number", pack)
+        .fetch_all(db)
+        .await?;
     rows.into_iter()
         .map(|r| {
             let category = PunchCategory::from_key(&r.category).ok_or_else(|| crate::problem::internal(&"unknown category"))?;
-            Ok(PunchRow { id: r.id, punch: Punch { number: r.number, category, text: r.text, owner: r.owner, cleared: r.cleared_by.is_some() }, cleared_by: r.cleared_by })
+            Ok(PunchRow {
+                id: r.id,
+                punch: Punch { number: r.number, category, text: r.text, owner: r.owner, cleared: r.cleared_by.is_some() },
+                cleared_by: r.cleared_by,
+            })
         })
         .collect()
 }
@@ -59,7 +65,9 @@ pub async fn put(db: &MySqlPool, pack: &str, id: &str, punch: &Punch, by: &str) 
         }
     };
     match done {
-        Err(e) if crate::problem::duplicate(&e) => Err(Problem::invalid("number", format!("punch {} is on this pack already: give it another number", punch.number))),
+        Err(e) if crate::problem::duplicate(&e) => {
+            Err(Problem::invalid("number", format!("punch {} is on this pack already: give it another number", punch.number)))
+        }
         other => Ok(other.map(|_| ())?),
     }
 }

@@ -47,10 +47,19 @@ pub struct ReadingRow {
 /// # Errors
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<ReadingRow>, Problem> {
-    let rows = sqlx::query!("SELECT id, at, channel, value, as_typed, person FROM reading WHERE attempt_id = ? ORDER BY at, id", attempt).fetch_all(db).await?;
+    let rows = sqlx::query!("SELECT id, at, channel, value, as_typed, person FROM reading WHERE attempt_id = ? ORDER BY at, id", attempt)
+        .fetch_all(db)
+        .await?;
     Ok(rows
         .into_iter()
-        .map(|r| ReadingRow { id: r.id, at: r.at, channel: if r.channel == "pressure" { Channel::Pressure } else { Channel::Temperature }, value: r.value, as_typed: r.as_typed, person: r.person })
+        .map(|r| ReadingRow {
+            id: r.id,
+            at: r.at,
+            channel: if r.channel == "pressure" { Channel::Pressure } else { Channel::Temperature },
+            value: r.value,
+            as_typed: r.as_typed,
+            person: r.person,
+        })
         .collect())
 }
 
@@ -65,7 +74,13 @@ pub async fn insert(db: &MySqlPool, attempt: &str, readings: &[ReadingRow]) -> R
     let mut tx = db.begin().await?;
     let mut query = QueryBuilder::new("INSERT IGNORE INTO reading (id, attempt_id, at, channel, value, as_typed, person) ");
     query.push_values(readings, |mut row, r| {
-        row.push_bind(&r.id).push_bind(attempt).push_bind(r.at).push_bind(r.channel.key()).push_bind(r.value).push_bind(&r.as_typed).push_bind(&r.person);
+        row.push_bind(&r.id)
+            .push_bind(attempt)
+            .push_bind(r.at)
+            .push_bind(r.channel.key())
+            .push_bind(r.value)
+            .push_bind(&r.as_typed)
+            .push_bind(&r.person);
     });
     let added = query.build().execute(&mut *tx).await?.rows_affected();
     if usize::try_from(added).unwrap_or(0) < readings.len() {
@@ -77,7 +92,10 @@ pub async fn insert(db: &MySqlPool, attempt: &str, readings: &[ReadingRow]) -> R
             .fetch_one(&mut *tx)
             .await?;
             if same == 0 {
-                return Err(Problem::Conflict(format!("The reading {} is stored already with another value: a reading is never changed. Send the new one under a new id.", r.id)));
+                return Err(Problem::Conflict(format!(
+                    "The reading {} is stored already with another value: a reading is never changed. Send the new one under a new id.",
+                    r.id
+                )));
             }
         }
     }

@@ -20,7 +20,10 @@ fn pack(rows: &[LoggerRow]) -> Vec<u8> {
 fn unpack(bytes: &[u8]) -> Vec<LoggerRow> {
     let eight = |row: &[u8], at: usize| <[u8; 8]>::try_from(&row[at..at + 8]).unwrap_or_default();
     let figure = |row: &[u8], at| Some(f64::from_le_bytes(eight(row, at))).filter(|v| !v.is_nan());
-    bytes.chunks_exact(ROW).map(|row| LoggerRow { at_us: i64::from_le_bytes(eight(row, 0)), pressure_pa: figure(row, 8), temperature_c: figure(row, 16) }).collect()
+    bytes
+        .chunks_exact(ROW)
+        .map(|row| LoggerRow { at_us: i64::from_le_bytes(eight(row, 0)), pressure_pa: figure(row, 8), temperature_c: figure(row, 16) })
+        .collect()
 }
 
 /// A file to be stored.
@@ -67,6 +70,7 @@ pub async fn insert(db: &MySqlPool, new: &NewRecording<'_>) -> Result<(), Proble
 /// # Errors
 /// When the database fails.
 pub async fn rows_of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<LoggerRow>, Problem> {
-    let packed = sqlx::query_scalar!("SELECT packed FROM recording WHERE attempt_id = ? ORDER BY stored_at, id", attempt).fetch_all(db).await?;
+    let packed =
+        sqlx::query_scalar!("SELECT packed FROM recording WHERE attempt_id = ? ORDER BY stored_at, id", attempt).fetch_all(db).await?;
     Ok(packed.iter().flat_map(|p| unpack(p)).collect())
 }

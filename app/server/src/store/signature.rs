@@ -35,7 +35,8 @@ pub async fn content_sha256(db: &MySqlPool, attempt: &str) -> Result<Option<Stri
 /// # Errors
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<SignedStatement>, Problem> {
-    let rows = sqlx::query_scalar!("SELECT statement FROM signature WHERE attempt_id = ? ORDER BY signed_at, act", attempt).fetch_all(db).await?;
+    let rows =
+        sqlx::query_scalar!("SELECT statement FROM signature WHERE attempt_id = ? ORDER BY signed_at, act", attempt).fetch_all(db).await?;
     let mut all: Vec<SignedStatement> = rows.iter().map(|s| serde_json::from_str(s)).collect::<Result<_, _>>()?;
     all.sort_by_key(|s| s.act);
     Ok(all)
@@ -57,7 +58,16 @@ pub async fn freeze(tx: &mut MySqlTransaction<'_>, attempt: &str, sha256: &str, 
 /// When this act is signed already.
 pub async fn insert(tx: &mut MySqlTransaction<'_>, id: &str, attempt: &str, s: &SignedStatement) -> Result<(), Problem> {
     let text = serde_json::to_string(s)?;
-    let done = sqlx::query!("INSERT INTO signature (id, attempt_id, act, person, statement) VALUES (?, ?, ?, ?, ?)", id, attempt, s.act.key(), s.person, text).execute(&mut **tx).await;
+    let done = sqlx::query!(
+        "INSERT INTO signature (id, attempt_id, act, person, statement) VALUES (?, ?, ?, ?, ?)",
+        id,
+        attempt,
+        s.act.key(),
+        s.person,
+        text
+    )
+    .execute(&mut **tx)
+    .await;
     match done {
         Err(e) if crate::problem::duplicate(&e) => Err(Problem::Conflict(format!("This test is already signed as {}.", s.act.key()))),
         other => Ok(other.map(|_| ())?),

@@ -20,6 +20,11 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
     if done {
         RuleResult::new(&RULE, Verdict::Pass, String::new(), "Joints looked at during the hold.".to_owned())
     } else {
-        RuleResult::new(&RULE, Verdict::NotShown, String::new(), "No look at the joints is booked within the hold: look at each and book it.".to_owned())
+        RuleResult::new(
+            &RULE,
+            Verdict::NotShown,
+            String::new(),
+            "No look at the joints is booked within the hold: look at each and book it.".to_owned(),
+        )
     }
 }

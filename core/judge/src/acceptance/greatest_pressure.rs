@@ -29,7 +29,12 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
     let margin = format!("{}\u{a0}{}", show(bound - most), unit.symbol());
     let sentence = match result {
         Verdict::Pass => format!("Never above {}\u{a0}{}; {} allowed.", show(most), unit.symbol(), show(bound)),
-        _ => format!("Rose to {}\u{a0}{}, above the {} that the weakest part can bear: examine it before anything else.", show(most), unit.symbol(), show(bound)),
+        _ => format!(
+            "Rose to {}\u{a0}{}, above the {} that the weakest part can bear: examine it before anything else.",
+            show(most),
+            unit.symbol(),
+            show(bound)
+        ),
     };
     RuleResult::new(&RULE, result, margin, sentence)
 }

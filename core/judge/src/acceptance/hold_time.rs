@@ -23,12 +23,22 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
         .filter(|e| matches!(e.kind, EventKind::Repump | EventKind::Bleed) && e.t_s > case.hold_start_s && e.t_s <= case.hold_end_s)
         .map(|e| e.t_s)
         .fold(case.hold_start_s, f64::max);
-    let last = case.readings.iter().filter(|r| r.pressure_pa.is_some() && r.t_s <= case.hold_end_s).map(|r| r.t_s).fold(f64::NEG_INFINITY, f64::max);
+    let last = case
+        .readings
+        .iter()
+        .filter(|r| r.pressure_pa.is_some() && r.t_s <= case.hold_end_s)
+        .map(|r| r.t_s)
+        .fold(f64::NEG_INFINITY, f64::max);
     let held = (last - restart).max(0.0);
     let floor = case.acceptance.hold_floor_s;
     if held >= floor {
         RuleResult::new(&RULE, Verdict::Pass, span(held - floor), format!("Held for {}, {} asked.", span(held), span(floor)))
     } else {
-        RuleResult::new(&RULE, Verdict::NotShown, format!("−{}", span(floor - held)), format!("Held for {} of the {} asked: go on for {}.", span(held), span(floor), span(floor - held)))
+        RuleResult::new(
+            &RULE,
+            Verdict::NotShown,
+            format!("−{}", span(floor - held)),
+            format!("Held for {} of the {} asked: go on for {}.", span(held), span(floor), span(floor - held)),
+        )
     }
 }

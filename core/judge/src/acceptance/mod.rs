@@ -82,7 +82,8 @@ pub struct RuleResult {
 
 impl RuleResult {
     fn new(rule: &Rule, result: Verdict, margin: String, sentence: String) -> Self {
-        let source = if rule.clause.is_empty() { rule.standing.words().to_owned() } else { format!("{}, {}", rule.clause, rule.standing.words()) };
+        let source =
+            if rule.clause.is_empty() { rule.standing.words().to_owned() } else { format!("{}, {}", rule.clause, rule.standing.words()) };
         Self { rule: rule.id.to_owned(), result, margin, sentence, source }
     }
 }
@@ -104,7 +105,13 @@ pub struct ClaimVerdict {
 
 /// Verdicts on strength and tightness; one that is not claimed is printed as an observation.
 pub fn verdicts(case: &HoldCase, found: &Found) -> Vec<ClaimVerdict> {
-    let common = [hold_time::check(case), least_pressure::check(case), greatest_pressure::check(case), instruments::check(case), examination_done::check(case)];
+    let common = [
+        hold_time::check(case),
+        least_pressure::check(case),
+        greatest_pressure::check(case),
+        instruments::check(case),
+        examination_done::check(case),
+    ];
     let claim = case.acceptance.claim;
     [(ClaimLine::Strength, claim.strength()), (ClaimLine::Tightness, claim.tightness())]
         .map(|(line, claimed)| {
@@ -127,7 +134,8 @@ fn sentence(line: ClaimLine, claimed: bool, verdict: Verdict, rules: &[RuleResul
         (true, v) => format!("{word}: {}.", v.words()),
         (false, _) => format!("{word} is not claimed; observed:"),
     };
-    let because: Vec<&str> = rules.iter().filter(|r| r.result == verdict && verdict != Verdict::Pass).map(|r| r.sentence.as_str()).collect();
+    let because: Vec<&str> =
+        rules.iter().filter(|r| r.result == verdict && verdict != Verdict::Pass).map(|r| r.sentence.as_str()).collect();
     match (verdict, because.is_empty()) {
         (Verdict::Pass, _) if !claimed => format!("{head} nothing against it."),
         (_, true) => head,

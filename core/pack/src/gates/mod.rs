@@ -16,7 +16,8 @@ use rules::system::{Derived, Refusal};
 use serde::{Deserialize, Serialize};
 
 /// Rules of the gates.
-pub const RULES: &[&Rule] = &[&window::RULE, &relief::RULE, &instruments::DATE, &instruments::RANGE, &punch::RULE, &permit::RULE, &people::RULE];
+pub const RULES: &[&Rule] =
+    &[&window::RULE, &relief::RULE, &instruments::DATE, &instruments::RANGE, &punch::RULE, &permit::RULE, &people::RULE];
 
 /// What a gate looks at.
 #[derive(Debug)]

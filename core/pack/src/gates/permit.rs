@@ -16,6 +16,7 @@ pub const RULE: Rule = Rule {
 
 pub(super) fn check(facts: &Facts) -> GateResult {
     let number = facts.plan.permit_number.trim();
-    let missing = number.is_empty().then(|| "No permit number: the supervisor gets the permit from its issuer and enters its number.".to_owned());
+    let missing =
+        number.is_empty().then(|| "No permit number: the supervisor gets the permit from its issuer and enters its number.".to_owned());
     GateResult::new(&RULE, missing, &format!("Permit {number}."), "supervisor", "ready")
 }

@@ -21,7 +21,9 @@ pub(super) fn check(facts: &Facts) -> Option<GateResult> {
     let approved = facts.plan.relief_alternative.trim();
     Some(match conflict {
         None => GateResult::new(&RULE, None, "A relief setting fits.", "engineer", "derive"),
-        Some(_) if !approved.is_empty() => GateResult::new(&RULE, None, &format!("No relief setting fits; approved instead: {approved}."), "engineer", "derive"),
+        Some(_) if !approved.is_empty() => {
+            GateResult::new(&RULE, None, &format!("No relief setting fits; approved instead: {approved}."), "engineer", "derive")
+        }
         Some(c) => GateResult::new(&RULE, Some(c.sentence.clone()), "", "engineer", "ready"),
     })
 }

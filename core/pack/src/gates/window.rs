@@ -17,9 +17,11 @@ pub const RULE: Rule = Rule {
 pub(super) fn check(facts: &Facts) -> GateResult {
     let missing = match facts.derived {
         Err(refusal) => Some(format!("{refusal}.")),
-        Ok(d) => d.conflict.as_ref().map(|c| c.sentence.clone()).or_else(|| {
-            d.day.as_ref().and_then(|day| day.conflicts.iter().find(|c| c.about == "gauge").map(|c| c.sentence.clone()))
-        }),
+        Ok(d) => d
+            .conflict
+            .as_ref()
+            .map(|c| c.sentence.clone())
+            .or_else(|| d.day.as_ref().and_then(|day| day.conflicts.iter().find(|c| c.about == "gauge").map(|c| c.sentence.clone()))),
     };
     GateResult::new(&RULE, missing, "Every part is between its marks.", "engineer", "derive")
 }

@@ -63,4 +63,3 @@ pub(super) const POWER: [Power; 51] = [
     Power { n: 0.31777497330738, d: 6, t: 46.0, c: 6 },
     Power { n: -0.11841182425981, d: 6, t: 50.0, c: 6 },
 ];
-

@@ -30,7 +30,9 @@ pub struct Water {
 
 /// The state asked for is not liquid water that this equation is used for here.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
-#[error("water at {temperature_c:.1} °C and {pressure_bar:.1} bar absolute is outside 0.1–100 °C and 0.5–3000 bar: check temperature and pressure")]
+#[error(
+    "water at {temperature_c:.1} °C and {pressure_bar:.1} bar absolute is outside 0.1–100 °C and 0.5–3000 bar: check temperature and pressure"
+)]
 pub struct OutsideLiquidWater {
     temperature_c: f64,
     pressure_bar: f64,

@@ -82,13 +82,32 @@ impl Liquid {
         let cap = if self.ratio == RatioSchool::LargestUpTo65 { OLD_GREATEST_RATIO } else { f64::INFINITY };
         let ratio = governing.as_ref().map_or(1.0, |r| r.value.clamp(1.0, cap));
         let pressure = self.design_pressure_pa.times(1.5 * ratio);
-        let mut why = Derivation::new("least pressure at every part", &LIQUID, Amount::gauge(pressure), "p = 1.5 · P · S_T / S")
-            .with("P", "internal design pressure", Amount::gauge(self.design_pressure_pa), "as entered for the system");
+        let mut why = Derivation::new("least pressure at every part", &LIQUID, Amount::gauge(pressure), "p = 1.5 · P · S_T / S").with(
+            "P",
+            "internal design pressure",
+            Amount::gauge(self.design_pressure_pa),
+            "as entered for the system",
+        );
         why = match governing {
             Some(r) => why
-                .with("S_T", "allowable stress at test temperature", Amount::new(r.at_test, Dimension::StressPa), format!("{}, materials table", r.material))
-                .with("S", "allowable stress at design temperature", Amount::new(r.at_design, Dimension::StressPa), format!("{}, materials table, interpolated", r.material))
-                .with("T", "design temperature", Amount::new(self.design_temperature_c.c(), Dimension::TemperatureC), "as entered for the system")
+                .with(
+                    "S_T",
+                    "allowable stress at test temperature",
+                    Amount::new(r.at_test, Dimension::StressPa),
+                    format!("{}, materials table", r.material),
+                )
+                .with(
+                    "S",
+                    "allowable stress at design temperature",
+                    Amount::new(r.at_design, Dimension::StressPa),
+                    format!("{}, materials table, interpolated", r.material),
+                )
+                .with(
+                    "T",
+                    "design temperature",
+                    Amount::new(self.design_temperature_c.c(), Dimension::TemperatureC),
+                    "as entered for the system",
+                )
                 .with("S_T/S", "stress ratio used", Amount::number(ratio), "never below 1")
                 .governed_by(&r.tag),
             None => why.with("S_T/S", "stress ratio", Amount::number(1.0), "no part with a material is given, so the ratio is 1"),

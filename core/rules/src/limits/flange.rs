@@ -23,7 +23,11 @@ pub const RULE: Rule = Rule {
 pub(super) fn limit(part: &Part) -> Result<Option<Limit>, TableError> {
     let Some(class) = part.flange_class else { return Ok(None) };
     let Some(id) = part.material.as_deref() else {
-        return if part.test_limit_pa.is_some() || part.rating_pa.is_some() { Ok(None) } else { Err(TableError::UnknownFlange { class, group: String::new() }) };
+        return if part.test_limit_pa.is_some() || part.rating_pa.is_some() {
+            Ok(None)
+        } else {
+            Err(TableError::UnknownFlange { class, group: String::new() })
+        };
     };
     let material = tables::material(id)?;
     let rating = match tables::flange_rating(&material.flange_group, class) {
@@ -34,9 +38,15 @@ pub(super) fn limit(part: &Part) -> Result<Option<Limit>, TableError> {
     let before = rating.times(1.5);
     let pressure = GaugePressure::from_bar(round_up(before.bar(), 1.0));
     let what = if part.kind == PartKind::Valve { "valve shell" } else { "flange" };
-    let why = Derivation::new("greatest system test pressure of the rated part", &RULE, Amount::gauge(pressure), "p = 1.5 · rating at 38 °C")
-        .with("rating", &format!("class {class}, material group {}", material.flange_group), Amount::gauge(rating), "flange ratings table, from memory")
-        .rounded(Amount::gauge(before), "up to the next bar, as the standard has it")
-        .would_change("Another class or material group.");
+    let why =
+        Derivation::new("greatest system test pressure of the rated part", &RULE, Amount::gauge(pressure), "p = 1.5 · rating at 38 °C")
+            .with(
+                "rating",
+                &format!("class {class}, material group {}", material.flange_group),
+                Amount::gauge(rating),
+                "flange ratings table, from memory",
+            )
+            .rounded(Amount::gauge(before), "up to the next bar, as the standard has it")
+            .would_change("Another class or material group.");
     Ok(Some(Limit { pressure, rule: &RULE, words: format!("{what} class {class}, 1.5 × rating"), why }))
 }

@@ -46,7 +46,12 @@ pub(super) fn limit(part: &Part, basis: &Basis) -> Result<Option<Limit>, LimitEr
     let why = Derivation::new("greatest pressure by hoop stress", &RULE, Amount::gauge(pressure), formula)
         .with("t", "wall thickness", Amount::new(t.m(), Dimension::LengthM), "as entered; nominal for piping, measured for a boiler")
         .with("D_o", "outside diameter", Amount::new(d.m(), Dimension::LengthM), "as entered or from the pipe table")
-        .with("Sy", "specified minimum yield", Amount::new(material.yield_pa.pa(), Dimension::StressPa), format!("{}, materials table", material.name))
+        .with(
+            "Sy",
+            "specified minimum yield",
+            Amount::new(material.yield_pa.pa(), Dimension::StressPa),
+            format!("{}, materials table", material.name),
+        )
         .with("f", "share of yield allowed", Amount::number(share), "basis of this test")
         .would_change("A thicker wall, a smaller diameter or a stronger material.");
     let words = if (share - 1.0).abs() < 1e-9 { "yield, nominal wall" } else { "90 % of yield, stated wall" };

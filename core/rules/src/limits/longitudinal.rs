@@ -25,11 +25,17 @@ pub(super) fn limit(part: &Part, basis: &Basis) -> Result<Option<Limit>, LimitEr
     let bore = d - t * 2.0;
     let allowed = material.yield_pa * basis.yield_share();
     let pressure = GaugePressure::from_pa(allowed.pa() * (d.m().powi(2) - bore.m().powi(2)) / bore.m().powi(2));
-    let why = Derivation::new("greatest pressure by longitudinal stress", &RULE, Amount::gauge(pressure), "p = f · Sy · (D_o² − D_i²) / D_i²")
-        .with("D_o", "outside diameter", Amount::new(d.m(), Dimension::LengthM), "as entered or from the pipe table")
-        .with("D_i", "inside diameter", Amount::new(bore.m(), Dimension::LengthM), "D_o − 2t")
-        .with("Sy", "specified minimum yield", Amount::new(material.yield_pa.pa(), Dimension::StressPa), format!("{}, materials table", material.name))
-        .with("f", "share of yield allowed", Amount::number(basis.yield_share()), "basis of this test")
-        .would_change("A thicker wall or a stronger material.");
+    let why =
+        Derivation::new("greatest pressure by longitudinal stress", &RULE, Amount::gauge(pressure), "p = f · Sy · (D_o² − D_i²) / D_i²")
+            .with("D_o", "outside diameter", Amount::new(d.m(), Dimension::LengthM), "as entered or from the pipe table")
+            .with("D_i", "inside diameter", Amount::new(bore.m(), Dimension::LengthM), "D_o − 2t")
+            .with(
+                "Sy",
+                "specified minimum yield",
+                Amount::new(material.yield_pa.pa(), Dimension::StressPa),
+                format!("{}, materials table", material.name),
+            )
+            .with("f", "share of yield allowed", Amount::number(basis.yield_share()), "basis of this test")
+            .would_change("A thicker wall or a stronger material.");
     Ok(Some(Limit { pressure, rule: &RULE, words: "end thrust".to_owned(), why }))
 }

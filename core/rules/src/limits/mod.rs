@@ -108,7 +108,10 @@ fn what_to_give(part: &Part) -> (&'static str, &'static str) {
     use crate::part::PartKind as K;
     match part.kind {
         K::Pipe => ("give its size, wall and material, or its own test limit", "wall"),
-        K::Boiler => ("measure the wall at its thinnest place and give diameter, wall and material: without a wall there is no test pressure", "wall"),
+        K::Boiler => (
+            "measure the wall at its thinnest place and give diameter, wall and material: without a wall there is no test pressure",
+            "wall",
+        ),
         K::Flange => ("give its class and material, or its own test limit", "class"),
         K::Valve => ("give its class and material, or the maker's test limit of its shell", "class"),
         K::ClosedValve => ("give the rating of its seat", "rating"),

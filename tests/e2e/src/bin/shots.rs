@@ -50,7 +50,8 @@ async fn main() -> Result<()> {
         let path = if number.is_empty() {
             (*path).to_owned()
         } else {
-            let pack = packs.as_array().and_then(|all| all.iter().find(|p| p["number"] == *number)).with_context(|| (*number).to_owned())?;
+            let pack =
+                packs.as_array().and_then(|all| all.iter().find(|p| p["number"] == *number)).with_context(|| (*number).to_owned())?;
             format!("/tests/{}/{path}", pack["id"].as_str().unwrap_or_default())
         };
         browser.open(&path).await?;

@@ -1,5 +1,5 @@
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
-import { getToken, http, type Schema, sentence } from "../../api/client";
+import { getToken, http, isOutrun, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { Button, Dialog, Note } from "../../ui";
 
@@ -27,6 +27,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
   const columns = pack.columns;
   const blank = () => columns.map(() => "");
   const [rows, setRows] = useState<string[][]>(() => (pack.cells.length ? pack.cells.map((r) => columns.map((_, i) => r[i] ?? "")) : [blank(), blank(), blank()]));
+  const [version, setVersion] = useState(pack.version);
   const [fate, setFate] = useState<Fate | null>(null);
   const [file, setFile] = useState<{ name: string; fate: Fate } | null>(null);
   const [problem, setProblem] = useState("");
@@ -78,10 +79,12 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     setProblem("");
     setSaving(true);
     try {
-      await actions.parts(filled);
+      await actions.parts(filled, version);
       onDone();
     } catch (e) {
-      setProblem(sentence(e));
+      const theirs = isOutrun(e) ? await actions.newest() : null;
+      if (theirs) setVersion(theirs.version);
+      setProblem(`${sentence(e)}${theirs ? ` The grid there now has ${theirs.cells.length} rows; saving again puts these in their place.` : ""}`);
     } finally {
       setSaving(false);
     }

@@ -5,7 +5,7 @@ import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { http, newId, type Plan, sentence } from "../../api/client";
 import { Button, Field, Heading, Lead, Note, Page, TextInput } from "../../ui";
-import { toPa, useUnit } from "../../units/pressure";
+import { toPa, useFollowUnit, useUnit } from "../../units/pressure";
 
 const figure = (what: string) =>
   z
@@ -30,6 +30,7 @@ export function NewPack() {
   const id = useRef(newId());
   const form = useForm({ resolver: zodResolver(Form), defaultValues: { number: "", title: "", pressure: "", temperature: "38" } });
   const { errors, isSubmitting } = form.formState;
+  useFollowUnit(unit, form.watch("pressure"), (text) => form.setValue("pressure", text));
   const submit = form.handleSubmit(async (f) => {
     setProblem("");
     const plan = {

@@ -1,11 +1,11 @@
 import { zodResolver } from "@hookform/resolvers/zod";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
-import { api, type Plan, problemField, type Schema, sentence } from "../../api/client";
+import { api, isOutrun, type Plan, problemField, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
-import { inUnit, SYMBOL, toPa, useUnit } from "../../units/pressure";
+import { inUnit, SYMBOL, toPa, useFollowUnit, useUnit } from "../../units/pressure";
 
 const CLAIMS = [
   ["both", "Strength and tightness", "most codes want both from one test"],
@@ -47,6 +47,8 @@ const Form = z.object({
   school: z.string(),
   occasion: z.enum(["first", "later"]),
   hold: number("The hold"),
+  water: number("The water's temperature"),
+  cooling: number("The cooling"),
   sensitivity: z.string().refine((t) => t.trim() === "" || Number(t.replace(",", ".")) > 0, "A leak to rule out is above zero; leave it empty where none is asked."),
 });
 type Values = z.infer<typeof Form>;
@@ -66,6 +68,8 @@ function valuesOf(plan: Plan, title: string, unit: Parameters<typeof inUnit>[1],
     school: boiler ? (b.first_test ?? "twice") : (b.ratio ?? "largest"),
     occasion: boiler ? b.occasion : "first",
     hold: String(hold / 60),
+    water: String(plan.water_temperature_c),
+    cooling: String(plan.settings?.expected_cooling_k ?? 0.1),
     sensitivity: plan.required_sensitivity_m3_per_s ? String(Number((plan.required_sensitivity_m3_per_s * 3.6e6).toPrecision(6))) : "",
   };
 }
@@ -83,6 +87,8 @@ function planOf(f: Values, before: Plan, unit: Parameters<typeof inUnit>[1]): Pl
     run: f.run,
     basis: basis as Schema["Basis"],
     hold_s: read(f.hold) * 60,
+    water_temperature_c: read(f.water),
+    settings: { ...before.settings, expected_cooling_k: read(f.cooling) } as Schema["Settings"],
     required_sensitivity_m3_per_s: f.sensitivity.trim() ? read(f.sensitivity) / 3.6e6 : null,
   };
 }
@@ -93,19 +99,29 @@ export function Prove() {
   const { unit } = useUnit(pack.unit);
   const [problem, setProblem] = useState<{ text: string; field?: string } | null>(null);
   const [saved, setSaved] = useState(false);
+  // what the typing began on; a newer version is taken over only while nothing is typed
+  const [base, setBase] = useState(pack);
   const form = useForm<Values>({ resolver: zodResolver(Form), defaultValues: valuesOf(pack.plan, pack.title, unit, pack.hold_s) });
   const { errors, isSubmitting, isDirty } = form.formState;
+  useFollowUnit(unit, form.watch("pressure"), (text) => form.setValue("pressure", text));
   const boiler = pack.plan.basis.id === "boiler_model";
   const fixed = !pack.may.plan || Boolean(pack.locked);
   const why = api.useQuery("get", "/api/v1/packs/{id}/why/{figure}", { params: { path: { id: pack.id, figure: "required" } } }, { enabled: Boolean(pack.derived) });
+  const adopt = (next: typeof pack, keepDirtyValues: boolean) => {
+    setBase(next);
+    form.reset(valuesOf(next.plan, next.title, unit, next.hold_s), { keepDirtyValues });
+  };
+  useEffect(() => {
+    if (base.version !== pack.version && !isDirty && !isSubmitting) adopt(pack, false);
+  });
   const submit = form.handleSubmit(async (f) => {
     setProblem(null);
     try {
-      await actions.plan(planOf(f, pack.plan, unit), f.title);
-      form.reset(f);
+      adopt(await actions.plan(planOf(f, base.plan, unit), f.title, base.version), false);
       setSaved(true);
     } catch (e) {
       setProblem({ text: sentence(e), field: problemField(e) });
+      if (isOutrun(e)) adopt(await actions.newest(), true);
     }
   });
   const claim = form.watch("claim");
@@ -187,6 +203,16 @@ export function Prove() {
               >
                 {(ids) => <TextInput {...ids} {...form.register("hold")} inputMode="decimal" />}
               </Field>
+              <Field label="Water at the test, °C" error={errors.water?.message ?? (problem?.field === "water_temperature_c" ? problem.text : undefined)}>
+                {(ids) => <TextInput {...ids} {...form.register("water")} inputMode="decimal" />}
+              </Field>
+              <Field
+                label="Cooling expected over the hold, K"
+                hint="Raises the planned pressure by what that cooling takes away."
+                error={errors.cooling?.message ?? (problem?.field === "expected_cooling_k" ? problem.text : undefined)}
+              >
+                {(ids) => <TextInput {...ids} {...form.register("cooling")} inputMode="decimal" />}
+              </Field>
               <Field label="Leak to rule out, L/h" hint="Empty where none is asked; then no figure is claimed." error={errors.sensitivity?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("sensitivity")} inputMode="decimal" />}
               </Field>
@@ -199,7 +225,7 @@ export function Prove() {
             {why.data.standing === "not_checked" ? "not checked against the published edition." : "common practice."}
           </p>
         ) : null}
-        {problem && !problem.field ? (
+        {problem && !["hold_s", "water_temperature_c", "expected_cooling_k"].includes(problem.field ?? "") && !problem.field?.includes("pressure") ? (
           <Note kind="stop" live>
             {problem.text}
           </Note>

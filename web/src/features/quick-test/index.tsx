@@ -6,7 +6,7 @@ import { z } from "zod";
 import { api, http, newId, type Plan, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
-import { SYMBOL, toPa, useUnit } from "../../units/pressure";
+import { SYMBOL, toPa, useFollowUnit, useUnit } from "../../units/pressure";
 
 const number = (what: string) =>
   z
@@ -66,6 +66,7 @@ export function QuickTest() {
     defaultValues: { title: "", object: "miniature_boiler", occasion: "first", pressure: "", temperature: "38", size: "", extent: "", wall: "", material: "", gauge: "" },
   });
   const { errors, isSubmitting } = form.formState;
+  useFollowUnit(unit, form.watch("pressure"), (text) => form.setValue("pressure", text));
   const object = form.watch("object");
   const occasion = form.watch("occasion");
   const boiler = object === "miniature_boiler";

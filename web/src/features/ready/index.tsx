@@ -1,7 +1,8 @@
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
-import { api, http, newId, type Plan, type Schema, sentence } from "../../api/client";
+import { api, http, isOutrun, newId, type Plan, type Schema, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
+import { changed, rebase } from "../../api/rebase";
 import { Button, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
 
 export function Ready() {
@@ -101,15 +102,18 @@ function PlanFields() {
   const actions = usePackActions();
   const library = api.useQuery("get", "/api/v1/library");
   const instruments = api.useQuery("get", "/api/v1/instruments");
+  // what the typing began on; a newer version is taken over only while nothing is typed
+  const [base, setBase] = useState(pack);
   const [draft, setDraft] = useState<Plan>(pack.plan);
-  const [version, setVersion] = useState(pack.version);
   const [problem, setProblem] = useState("");
   const [height, setHeight] = useState(String(pack.plan.gauge_elevation_m));
-  const dirty = JSON.stringify(draft) !== JSON.stringify(pack.plan) || height !== String(pack.plan.gauge_elevation_m);
-  if (version !== pack.version && !dirty) {
-    setVersion(pack.version);
-    setDraft(pack.plan);
-  }
+  const dirty = changed(base.plan, draft) || height !== String(base.plan.gauge_elevation_m);
+  const adopt = (next: typeof pack, plan: Plan, keepHeight: boolean) => {
+    setBase(next);
+    setDraft(plan);
+    if (!keepHeight) setHeight(String(plan.gauge_elevation_m));
+  };
+  if (base.version !== pack.version && !dirty) adopt(pack, pack.plan, false);
   const fixed = !pack.may.plan || Boolean(pack.locked);
   const set = (change: Partial<Plan>) => setDraft({ ...draft, ...change });
   const of = (kind: string) => [
@@ -139,9 +143,13 @@ function PlanFields() {
           const z = Number(height.replace(",", "."));
           if (height.trim() === "" || !Number.isFinite(z)) return setProblem("The height of the gauge is a number of metres above the site's datum.");
           try {
-            await actions.plan({ ...draft, gauge_elevation_m: z });
+            const saved = await actions.plan({ ...draft, gauge_elevation_m: z }, base.title, base.version);
+            adopt(saved, saved.plan, false);
           } catch (e) {
             setProblem(sentence(e));
+            if (!isOutrun(e)) return;
+            const theirs = await actions.newest();
+            adopt(theirs, rebase(base.plan, draft, theirs.plan), height !== String(base.plan.gauge_elevation_m));
           }
         }}
       >

@@ -1,0 +1,236 @@
+//! Every route, each role, and the pack of somebody else.
+
+use anyhow::{Context, Result};
+use demo::client::{Person, id};
+use e2e::fixtures;
+use e2e::site::Site;
+use reqwest::{Method, StatusCode};
+use serde_json::{Value, json};
+use std::collections::BTreeSet;
+
+/// Who knocks, in the order of the letters below.
+const ROLES: [&str; 6] = ["engineer", "supervisor", "reader", "inspector", "witness", "owner"];
+
+/// Method, path, and what each role meets on a pack that names them: `+` let in, `-` not for this role (403).
+const ROUTES: &[(&str, &str, &str)] = &[
+    ("GET", "/api/v1/session", "++++++"),
+    ("DELETE", "/api/v1/session", "++++++"),
+    ("GET", "/api/v1/today", "++++++"),
+    ("GET", "/api/v1/packs", "++++++"),
+    ("GET", "/api/v1/library", "++++++"),
+    ("GET", "/api/v1/instruments", "++++++"),
+    ("PUT", "/api/v1/instruments/{tag}", "++---+"),
+    ("GET", "/api/v1/packs/{id}", "++++++"),
+    ("PUT", "/api/v1/packs/{id}", "+-----"),
+    ("PUT", "/api/v1/packs/{id}/plan", "++----"),
+    ("GET", "/api/v1/packs/{id}/why/{figure}", "++++++"),
+    ("PUT", "/api/v1/packs/{id}/parts", "++----"),
+    ("POST", "/api/v1/packs/{id}/parts/check", "++----"),
+    ("POST", "/api/v1/packs/{id}/parts/preview", "++----"),
+    ("PUT", "/api/v1/packs/{id}/punch/{item}", "++-+--"),
+    ("PUT", "/api/v1/packs/{id}/boundary/{item}", "++----"),
+    ("PUT", "/api/v1/packs/{id}/attempts/{attempt}", "-+----"),
+    ("GET", "/api/v1/attempts/{attempt}/hold", "++++++"),
+    ("GET", "/api/v1/attempts/{attempt}/readings", "++++++"),
+    ("PUT", "/api/v1/attempts/{attempt}/readings", "-+++--"),
+    ("PUT", "/api/v1/attempts/{attempt}/events/{event}", "-+++--"),
+    ("POST", "/api/v1/attempts/{attempt}/recordings/preview", "-+++--"),
+    ("PUT", "/api/v1/attempts/{attempt}/recordings/{recording}", "-+++--"),
+    ("PUT", "/api/v1/attempts/{attempt}/signatures/{signature}", "++++++"),
+    ("GET", "/api/v1/attempts/{attempt}/sealed", "++++++"),
+];
+
+/// Open to anyone; nothing else is.
+const OPEN: [(&str, &str); 1] = [("POST", "/api/v1/session")];
+
+/// A pack with its attempt.
+struct Target {
+    pack: String,
+    attempt: String,
+}
+
+fn fill(path: &str, target: &Target) -> String {
+    let fresh = id();
+    path.trim_start_matches("/api/v1")
+        .replace("{id}", &target.pack)
+        .replace("{attempt}", &target.attempt)
+        .replace("{tag}", "PG-1")
+        .replace("{figure}", "planned")
+        .replace("{item}", &fresh)
+        .replace("{event}", &fresh)
+        .replace("{recording}", &fresh)
+        .replace("{signature}", &fresh)
+}
+
+/// A request whose body is well formed, so that only the person decides.
+fn request(site: &Site, person: &Person, name: &str, method: &str, path: &str, target: &Target) -> Result<reqwest::RequestBuilder> {
+    let now = fixtures::at(time::OffsetDateTime::now_utc());
+    let method = Method::from_bytes(method.as_bytes())?;
+    let mut filled = fill(path, target);
+    if method == Method::PUT && path == "/api/v1/packs/{id}" {
+        filled = format!("/packs/{}", id());
+    }
+    if path.ends_with("/recordings/{recording}") {
+        filled += "?file_name=a.csv&mapping=%7B%7D";
+    }
+    let request = person.request(method.clone(), &filled).header("if-match", "\"v0\"");
+    let body: Option<Value> = match (method.as_str(), path.trim_start_matches("/api/v1")) {
+        ("PUT", "/instruments/{tag}") => Some(fixtures::gauge("PG-1", "2000-01-01")),
+        ("PUT", "/packs/{id}") => {
+            Some(json!({ "title": "t", "form": "pack", "plan": fixtures::piping(), "cells": fixtures::rows(&fixtures::DN150) }))
+        }
+        ("PUT", "/packs/{id}/plan") => Some(json!({ "title": "t", "plan": fixtures::piping() })),
+        ("PUT", "/packs/{id}/parts") | ("POST", "/packs/{id}/parts/check") => Some(json!({ "cells": [] })),
+        ("PUT", "/packs/{id}/punch/{item}") => {
+            Some(json!({ "number": id()[..8], "category": "C", "text": "t", "owner": "o", "cleared": false }))
+        }
+        ("PUT", "/packs/{id}/boundary/{item}") => {
+            Some(json!({ "tag": id(), "kind": "blind", "place": "p", "set_for_test": false, "put_back": false }))
+        }
+        ("PUT", "/packs/{id}/attempts/{attempt}") => Some(json!({})),
+        ("PUT", "/attempts/{attempt}/readings") => Some(json!({ "readings": [] })),
+        ("PUT", "/attempts/{attempt}/events/{event}") => Some(json!({ "kind": "filled", "at": now, "note": "" })),
+        ("PUT", "/attempts/{attempt}/signatures/{signature}") => Some(json!({ "act": "accepted", "password": site.password(name) })),
+        ("POST", _) => None,
+        _ => return Ok(request),
+    };
+    Ok(match body {
+        Some(body) => request.json(&body),
+        None => request.header("content-type", "application/octet-stream").body("tag;kind\nA;pipe\n"),
+    })
+}
+
+/// Whether a response is the handler's own, not the guard's.
+fn outcome(status: StatusCode) -> char {
+    match status {
+        StatusCode::UNAUTHORIZED => '?',
+        StatusCode::FORBIDDEN => '-',
+        StatusCode::NOT_FOUND => '0',
+        _ => '+',
+    }
+}
+
+async fn target(engineer: &Person, supervisor: &Person, number: &str, named: bool) -> Result<Target> {
+    let mut plan = fixtures::piping();
+    if !named {
+        plan["people"]["witnesses"] = json!("someone else");
+        plan["people"]["accepts"] = json!("boiler-owner");
+    }
+    let pack = fixtures::pack(engineer, number, &plan).await?;
+    let (attempt, _) = fixtures::release(supervisor, &pack).await?;
+    Ok(Target { pack, attempt })
+}
+
+#[tokio::test]
+async fn each_role_meets_what_the_table_says_on_every_route() -> Result<()> {
+    let site = Site::start().await?;
+    let description: Value = serde_json::from_str(&std::fs::read_to_string(e2e::site::root().join("docs/openapi.json"))?)?;
+    let described: BTreeSet<(String, String)> = description["paths"]
+        .as_object()
+        .context("paths")?
+        .iter()
+        .flat_map(|(path, item)| item.as_object().into_iter().flatten().map(|(method, _)| (method.to_uppercase(), path.clone())))
+        .collect();
+    let listed: BTreeSet<(String, String)> =
+        ROUTES.iter().map(|r| (r.0, r.1)).chain(OPEN).map(|(m, p)| (m.to_owned(), p.to_owned())).collect();
+    assert_eq!(described, listed, "a route is missing from the table of this test, or is no longer there");
+
+    let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    fixtures::instruments(&engineer).await?;
+    let ours = target(&engineer, &supervisor, "AA-001", true).await?;
+    let others = target(&engineer, &supervisor, "AA-002", false).await?;
+
+    let mut wrong = Vec::new();
+    for (method, path, letters) in ROUTES {
+        for (name, expected) in ROLES.iter().zip(letters.chars()) {
+            // a session of its own, since one of the routes ends it
+            let person = site.person(name).await?;
+            let met = outcome(request(&site, &person, name, method, path, &ours)?.send().await?.status());
+            if met != expected {
+                wrong.push(format!("{name} meets {met} on {method} {path}, not {expected}"));
+            }
+        }
+        // a pack on which they are not named is not there for witness and owner, whatever they ask
+        if path.contains("{id}") || path.contains("{attempt}") {
+            for name in ["witness", "owner"] {
+                if *method == "PUT" && *path == "/api/v1/packs/{id}" {
+                    continue;
+                }
+                let person = site.person(name).await?;
+                let met = outcome(request(&site, &person, name, method, path, &others)?.send().await?.status());
+                if met != '0' {
+                    wrong.push(format!("{name} meets {met} on somebody else's {method} {path}"));
+                }
+            }
+        }
+        let nobody = reqwest::Client::new();
+        let address = format!("{}/api/v1{}", site.installation.base(), fill(path, &ours));
+        let status = nobody.request(Method::from_bytes(method.as_bytes())?, address).json(&json!({})).send().await?.status();
+        if status != StatusCode::UNAUTHORIZED {
+            wrong.push(format!("without a session {method} {path} answers {status}"));
+        }
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+    site.stop().await
+}
+
+#[tokio::test]
+async fn nothing_of_another_pack_is_reached_through_ones_own() -> Result<()> {
+    let site = Site::start().await?;
+    let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    fixtures::instruments(&engineer).await?;
+    let ours = target(&engineer, &supervisor, "AA-001", true).await?;
+    let others = target(&engineer, &supervisor, "AA-002", false).await?;
+
+    // lists hold only what names the person
+    let witness = site.person("witness").await?;
+    assert_eq!(witness.get("/packs").await?.as_array().map(Vec::len), Some(1));
+    assert!(!witness.get("/today").await?.to_string().contains("AA-002"));
+
+    // an id of another pack's register, under one's own pack
+    let status = async |person: &Person, path: String, body: Value| -> Result<StatusCode> {
+        Ok(person.request(Method::PUT, &path).json(&body).send().await?.status())
+    };
+    let item = id();
+    let punch = json!({ "number": "1", "category": "A", "text": "weld open", "owner": "inspector", "cleared": false });
+    engineer.put(&format!("/packs/{}/punch/{item}", others.pack), &punch).await?;
+    let cleared = json!({ "number": "1", "category": "A", "text": "weld open", "owner": "inspector", "cleared": true });
+    assert_eq!(status(&engineer, format!("/packs/{}/punch/{item}", ours.pack), cleared).await?, StatusCode::NOT_FOUND);
+    let blind = json!({ "tag": "TB-1", "kind": "blind", "place": "north", "set_for_test": true, "put_back": false });
+    engineer.put(&format!("/packs/{}/boundary/{item}", others.pack), &blind).await?;
+    assert_eq!(status(&engineer, format!("/packs/{}/boundary/{item}", ours.pack), blind).await?, StatusCode::NOT_FOUND);
+    assert_eq!(engineer.get(&format!("/packs/{}", others.pack)).await?["punch"][0]["cleared"], json!(false));
+
+    // an id of a reading or event of another attempt does not store, show or change anything
+    let reading = id();
+    let now = fixtures::at(time::OffsetDateTime::now_utc());
+    let body = |text: &str| json!({ "readings": [{ "id": reading, "at": now, "channel": "pressure", "text": text, "unit": "bar" }] });
+    supervisor.put(&format!("/attempts/{}/readings", others.attempt), &body("3.0")).await?;
+    assert_eq!(status(&supervisor, format!("/attempts/{}/readings", ours.attempt), body("3.0")).await?, StatusCode::CONFLICT);
+    assert_eq!(status(&supervisor, format!("/attempts/{}/readings", others.attempt), body("4.0")).await?, StatusCode::CONFLICT);
+    assert_eq!(engineer.get(&format!("/attempts/{}/readings", ours.attempt)).await?, json!([]));
+
+    // an owner cannot take over a pack by making one under its id
+    let owner = site.person("owner").await?;
+    let quick = json!({ "title": "mine", "form": "quick", "plan": fixtures::boiler(), "cells": [] });
+    assert_eq!(status(&owner, format!("/packs/{}", others.pack), quick).await?, StatusCode::CONFLICT);
+    assert_eq!(engineer.get(&format!("/packs/{}", others.pack)).await?["title"], json!("Line AA-002"));
+    site.stop().await
+}
+
+#[tokio::test]
+async fn an_owner_does_everything_on_a_quick_test_of_their_own() -> Result<()> {
+    let site = Site::start().await?;
+    fixtures::instruments(&site.person("engineer").await?).await?;
+    let owner = site.person("boiler-owner").await?;
+    let pack = id();
+    let shell = fixtures::rows(&[["Shell", "boiler", "0.3", "152 mm", "3 mm", "", "c12200_annealed", "", "", "", "2.4 L"]]);
+    let body = json!({ "title": "Boiler 3", "form": "quick", "plan": fixtures::boiler(), "cells": shell });
+    owner.put(&format!("/packs/{pack}"), &body).await?;
+    let (attempt, start) = fixtures::release(&owner, &pack).await?;
+    fixtures::event(&owner, &attempt, start, 5, "filled").await?;
+    // another owner does not see it
+    let other = site.person("owner").await?;
+    assert_eq!(other.request(Method::GET, &format!("/packs/{pack}")).send().await?.status(), StatusCode::NOT_FOUND);
+    site.stop().await
+}

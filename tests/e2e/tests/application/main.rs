@@ -1,0 +1,10 @@
+//! The application as its people meet it: each test has an installation of its own, with a real MariaDB.
+
+mod accessibility;
+mod access;
+mod bad_input;
+mod command_line;
+mod kept;
+mod sign_in;
+mod story;
+mod two_people;

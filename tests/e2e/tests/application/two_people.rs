@@ -1,0 +1,61 @@
+//! Two people at one pack: nobody's work is overwritten unseen.
+
+use anyhow::Result;
+use e2e::browser::Browser;
+use e2e::fixtures;
+use e2e::site::Site;
+use reqwest::{Method, StatusCode};
+use serde_json::{Value, json};
+
+#[tokio::test]
+async fn the_second_to_save_gets_a_sentence_and_changes_nothing() -> Result<()> {
+    let site = Site::start().await?;
+    let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    fixtures::instruments(&engineer).await?;
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    let path = format!("/packs/{pack}/plan");
+    let tag = engineer.request(Method::GET, &format!("/packs/{pack}")).send().await?.headers()["etag"].clone();
+    let body = |permit: &str| {
+        let mut plan = fixtures::piping();
+        plan["permit_number"] = json!(permit);
+        json!({ "title": "t", "plan": plan })
+    };
+    assert_eq!(engineer.request(Method::PUT, &path).json(&body("X")).send().await?.status(), StatusCode::PRECONDITION_REQUIRED);
+    let first = engineer.request(Method::PUT, &path).header("if-match", &tag).json(&body("PTW-100")).send().await?;
+    assert_eq!(first.status(), StatusCode::OK);
+    assert_ne!(first.headers()["etag"], tag);
+    let second = supervisor.request(Method::PUT, &path).header("if-match", &tag).json(&body("PTW-200")).send().await?;
+    assert_eq!(second.status(), StatusCode::PRECONDITION_FAILED);
+    let problem: Value = second.json().await?;
+    assert!(problem["detail"].as_str().is_some_and(|d| d.contains("engineer")), "who was faster is named: {problem}");
+    assert_eq!(engineer.get(&format!("/packs/{pack}")).await?["plan"]["permit_number"], "PTW-100");
+    site.stop().await
+}
+
+#[tokio::test]
+async fn in_the_browser_what_the_second_typed_stays_on_the_page() -> Result<()> {
+    let site = Site::start().await?;
+    let engineer = site.person("engineer").await?;
+    fixtures::instruments(&engineer).await?;
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    let browser = Browser::start(&site.installation.base()).await?;
+    browser.sign_in("supervisor", site.password("supervisor")).await?;
+    browser.open(&format!("/tests/{pack}/ready")).await?;
+    browser.fill("Permit number", "PTW-777").await?;
+    // meanwhile the engineer saves another title
+    let tag = engineer.request(Method::GET, &format!("/packs/{pack}")).send().await?.headers()["etag"].clone();
+    let body = json!({ "title": "Line of the engineer", "plan": fixtures::piping() });
+    let saved = engineer.request(Method::PUT, &format!("/packs/{pack}/plan")).header("if-match", &tag).json(&body).send().await?;
+    assert_eq!(saved.status(), StatusCode::OK);
+    browser.press("Save").await?;
+    browser.see("changed by engineer").await?;
+    assert_eq!(browser.value("Permit number").await?, "PTW-777", "what was typed stays");
+    assert_eq!(engineer.get(&format!("/packs/{pack}")).await?["plan"]["permit_number"], "PTW-1", "and nothing was overwritten");
+    // saving again, now knowingly, is taken
+    browser.press("Save").await?;
+    browser.gone("not saved yet").await?;
+    let now = engineer.get(&format!("/packs/{pack}")).await?;
+    assert_eq!((&now["plan"]["permit_number"], &now["title"]), (&json!("PTW-777"), &json!("Line of the engineer")));
+    browser.end().await?;
+    site.stop().await
+}
