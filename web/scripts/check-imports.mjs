@@ -1,13 +1,14 @@
 // Holds the directions of the front end: a feature is entered by its index only and imports no other feature;
-// ui knows no domain word's module; pictures, booking, why and units import no feature. Fails when it examined nothing.
+// ui knows no domain word's module; pictures, booking, planning, why and units import no feature. Fails when it examined nothing.
 import { readdirSync, readFileSync, statSync } from "node:fs";
 import { dirname, join, normalize, relative } from "node:path";
 
 const SRC = new URL("../src", import.meta.url).pathname;
 const MAY = {
   app: ["api", "ui", "units", "pictures", "why", "booking", "features"],
-  features: ["api", "ui", "units", "pictures", "why", "booking"],
+  features: ["api", "ui", "units", "pictures", "why", "booking", "planning"],
   booking: ["api", "ui", "units"],
+  planning: ["api", "ui"],
   why: ["api", "ui", "units"],
   pictures: ["api", "units"],
   api: [],

@@ -7,7 +7,6 @@ use rust_embed::RustEmbed;
 
 #[derive(RustEmbed)]
 #[folder = "../../web/dist"]
-#[allow_missing = true]
 struct Web;
 
 /// What a page may load: its own files only, no inline script. Styles set by script need 'unsafe-inline' for style alone.

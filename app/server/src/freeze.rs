@@ -4,9 +4,9 @@ use crate::judging::Run;
 use crate::problem::Problem;
 use crate::state::App;
 use crate::store::pack::PackRow;
-use crate::store::{boundary, punch};
+use crate::store::{boundary, punch, recording};
 use pack::schedule;
-use record::sealed::{Parts, RecordedEvent, Subject};
+use record::sealed::{Parts, RecordedEvent, Sources, Subject, RecordedReading};
 use rules::system::derive;
 use rules::why::{Figure, why};
 use time::format_description::well_known::Rfc3339;
@@ -68,6 +68,7 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
                 by: e.person.clone(),
             })
             .collect(),
+        sources: sources(app, run).await?,
         judgement: judge::judge(&case),
         readings: case,
         restore: pack::restore::list(&run.booked(), &boundary),
@@ -77,4 +78,17 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
         derived,
         system,
     })
+}
+
+/// Readings as typed, and the loggers' files with how they were read.
+async fn sources(app: &App, run: &Run) -> Result<Sources, Problem> {
+    let typed = run.typed.iter().map(|r| RecordedReading {
+        id: r.id.clone(),
+        at: rfc3339(r.at),
+        channel: r.channel.key().to_owned(),
+        as_typed: r.as_typed.clone(),
+        value: r.value,
+        by: r.person.clone(),
+    });
+    Ok(Sources { typed: typed.collect(), files: recording::files_of_attempt(&app.db, &run.attempt.id).await? })
 }

@@ -59,6 +59,51 @@ pub struct RecordedEvent {
     pub by: String,
 }
 
+/// A reading as somebody typed it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RecordedReading {
+    /// Its id.
+    pub id: String,
+    /// When it was read, RFC 3339.
+    pub at: String,
+    /// `pressure` or `temperature`.
+    pub channel: String,
+    /// As typed, with its unit where one was typed.
+    pub as_typed: String,
+    /// Pa gauge, or °C.
+    pub value: f64,
+    /// Who read it.
+    pub by: String,
+}
+
+/// A logger's file from which readings were taken.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LoggerFile {
+    /// Its name.
+    pub file_name: String,
+    /// SHA-256 of its bytes; the installation keeps the file itself.
+    pub sha256: String,
+    /// Rows that were read.
+    pub rows: u32,
+    /// How it was read: columns, units, decimal sign, zone.
+    #[schema(value_type = Object)]
+    pub mapping: serde_json::Value,
+    /// Who brought it.
+    pub by: String,
+}
+
+/// Where the readings come from, before any arithmetic.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Sources {
+    /// Typed readings, all of the run.
+    pub typed: Vec<RecordedReading>,
+    /// Loggers' files.
+    pub files: Vec<LoggerFile>,
+}
+
 /// The parts of a record. Each is hashed by itself, so that an alteration names its part.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -83,6 +128,8 @@ pub struct Parts {
     pub boundary: Vec<BoundaryItem>,
     /// Events.
     pub events: Vec<RecordedEvent>,
+    /// Readings as typed, and the files of loggers.
+    pub sources: Sources,
     /// Readings and all that the judgement rests on.
     pub readings: HoldCase,
     /// Finding and verdict.

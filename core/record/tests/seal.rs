@@ -101,6 +101,17 @@ fn parts() -> Parts {
             by: "sup".into(),
         }],
         judgement: judge(&case),
+        sources: Sources {
+            typed: vec![RecordedReading {
+                id: "r1".into(),
+                at: "2026-06-01T09:30:00Z".into(),
+                channel: "pressure".into(),
+                as_typed: "376 psi".into(),
+                value: 2.592e6,
+                by: "reader".into(),
+            }],
+            files: Vec::new(),
+        },
         readings: case,
         restore: vec![],
         cautions: vec!["The adopted code, the local law and a licensed or appointed person decide.".into()],

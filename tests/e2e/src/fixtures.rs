@@ -43,7 +43,7 @@ pub fn boiler() -> Value {
     json!({
         "object": "miniature_boiler", "claim": "both", "why_now": "due", "relied_on_by": "the club", "run": "record",
         "basis": { "id": "boiler_model", "working_pressure_pa": 5e5, "occasion": "later", "first_test": "twice" },
-        "water_temperature_c": 16.0, "gauge_tag": "PG-1", "gauge_elevation_m": 0.3, "thermometer_tag": "TT-1", "thermometer_place": "water",
+        "water_temperature_c": 16.0, "gauge_tag": "PG-2", "gauge_elevation_m": 0.3, "thermometer_tag": "TT-1", "thermometer_place": "water",
         "hold_s": 1800.0, "schedule": "small_boiler", "relief_alternative": "hand pump with attended bleed",
         "people": { "performs": "boiler-owner" },
     })
@@ -55,12 +55,15 @@ pub fn gauge(tag: &str, valid_until: &str) -> Value {
         "full_scale_pa": 4e6, "division_pa": 1e3, "error_of_scale": 0.0025, "unit": "bar" })
 }
 
-/// A gauge and a thermometer that suit the plans above.
+/// Two gauges and a thermometer that suit the plans above.
 ///
 /// # Errors
 /// When the server refuses them.
 pub async fn instruments(engineer: &Person) -> Result<()> {
     engineer.put("/instruments/PG-1", &gauge("PG-1", &day(300))).await?;
+    let mut small = gauge("PG-2", &day(300));
+    small["full_scale_pa"] = json!(1.6e6);
+    engineer.put("/instruments/PG-2", &small).await?;
     let thermometer = json!({ "tag": "TT-1", "kind": "thermometer", "certificate": "MT-1", "calibrated_on": day(-60),
         "valid_until": day(300), "division_k": 0.01, "error_k": 0.1 });
     engineer.put("/instruments/TT-1", &thermometer).await.map(|_| ())

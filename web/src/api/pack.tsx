@@ -49,10 +49,10 @@ export function usePackActions() {
       if (!data) throw error;
       settle(data);
     },
-    async release(reason: string) {
+    async release(reason: string, releasedAt: string | null) {
       const { data, error } = await http.PUT("/api/v1/packs/{id}/attempts/{attempt}", {
         params: { path: { id: pack.id, attempt: newId() } },
-        body: { supersedes_reason: reason },
+        body: { supersedes_reason: reason, released_at: releasedAt },
       });
       if (!data) throw error;
       settle(data);

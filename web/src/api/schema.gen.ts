@@ -1154,6 +1154,22 @@ export interface components {
          * @enum {string}
          */
         Location: "water" | "skin" | "ambient";
+        /** @description A logger's file from which readings were taken. */
+        LoggerFile: {
+            /** @description Its name. */
+            file_name: string;
+            /** @description SHA-256 of its bytes; the installation keeps the file itself. */
+            sha256: string;
+            /**
+             * Format: int32
+             * @description Rows that were read.
+             */
+            rows: number;
+            /** @description How it was read: columns, units, decimal sign, zone. */
+            mapping: Record<string, never>;
+            /** @description Who brought it. */
+            by: string;
+        };
         /** @description What a file looks like. */
         LoggerPreview: {
             /** @description Names of the columns. */
@@ -1420,6 +1436,8 @@ export interface components {
             boundary: components["schemas"]["BoundaryItem"][];
             /** @description Events. */
             events: components["schemas"]["RecordedEvent"][];
+            /** @description Readings as typed, and the files of loggers. */
+            sources: components["schemas"]["Sources"];
             /** @description Readings and all that the judgement rests on. */
             readings: components["schemas"]["HoldCase"];
             /** @description Finding and verdict. */
@@ -1656,6 +1674,24 @@ export interface components {
             /** @description Who booked it. */
             by: string;
         };
+        /** @description A reading as somebody typed it. */
+        RecordedReading: {
+            /** @description Its id. */
+            id: string;
+            /** @description When it was read, RFC 3339. */
+            at: string;
+            /** @description `pressure` or `temperature`. */
+            channel: string;
+            /** @description As typed, with its unit where one was typed. */
+            as_typed: string;
+            /**
+             * Format: double
+             * @description Pa gauge, or °C.
+             */
+            value: number;
+            /** @description Who read it. */
+            by: string;
+        };
         /** @description Why nothing is derived. */
         RefusalView: {
             /** @description The field to mend. */
@@ -1841,6 +1877,13 @@ export interface components {
             previous_sha256: string;
             /** @description Ed25519 of all the above in canonical form, by the installation's key. */
             ed25519: string;
+        };
+        /** @description Where the readings come from, before any arithmetic. */
+        Sources: {
+            /** @description Typed readings, all of the run. */
+            typed: components["schemas"]["RecordedReading"][];
+            /** @description Loggers' files. */
+            files: components["schemas"]["LoggerFile"][];
         };
         /**
          * Format: double

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Schema } from "../api/client";
 import { Button, Dialog, Field, Note, Select, TextInput } from "../ui";
 import { useBook } from "./book";
+import { HOW_TO_WRITE, instant, now } from "./clock";
 
 type Kind = Schema["RunEventKind"];
 const PLACES: readonly (readonly [Schema["LeakPlace"], string])[] = [
@@ -25,24 +26,34 @@ interface Props {
 export function EventButtons({ attempt, events, size }: Props) {
   const { book, problem, busy } = useBook(attempt);
   const [asking, setAsking] = useState<{ kind: Kind; asks: string; label: string } | null>(null);
+  const [time, setTime] = useState("");
+  const [unread, setUnread] = useState("");
+  const bookAt = async (kind: Kind) => {
+    const at = instant(time);
+    setUnread(at ? "" : HOW_TO_WRITE);
+    if (at && (await book(kind, time.trim() ? { at } : {}))) setTime("");
+  };
   return (
     <div className="grid gap-2">
-      <div className="flex flex-wrap gap-3">
+      <div className="flex flex-wrap items-end gap-3">
         {events.map((e) => (
           <Button
             key={e.kind}
             kind={e.main ? "main" : "plain"}
             size={size}
             disabled={busy}
-            onClick={() => (e.asks ? setAsking({ kind: e.kind, asks: e.asks, label: e.label }) : void book(e.kind))}
+            onClick={() => (e.asks ? setAsking({ kind: e.kind, asks: e.asks, label: e.label }) : void bookAt(e.kind))}
           >
             {e.label}
           </Button>
         ))}
+        <span className="w-36">
+          <Field label="At (UTC)">{(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={`now, ${now().slice(0, 5)}`} />}</Field>
+        </span>
       </div>
-      {problem ? (
+      {problem || unread ? (
         <Note kind="stop" live>
-          {problem}
+          {unread || problem}
         </Note>
       ) : null}
       {asking ? (
@@ -52,7 +63,7 @@ export function EventButtons({ attempt, events, size }: Props) {
               kind="main"
               onClick={async () => {
                 setAsking(null);
-                await book(asking.kind);
+                await bookAt(asking.kind);
               }}
             >
               {asking.label}
@@ -70,6 +81,8 @@ export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: 
   const { book, problem, busy } = useBook(attempt);
   const [place, setPlace] = useState<Schema["LeakPlace"]>("test_fitting");
   const [note, setNote] = useState("");
+  const [time, setTime] = useState("");
+  const [unread, setUnread] = useState("");
   return (
     <Dialog
       open={open}
@@ -81,8 +94,11 @@ export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: 
         className="grid gap-4"
         onSubmit={async (e) => {
           e.preventDefault();
-          if (await book("leak_seen", { place, note })) {
+          const at = instant(time);
+          setUnread(at ? "" : HOW_TO_WRITE);
+          if (at && (await book("leak_seen", { place, note, ...(time.trim() ? { at } : {}) }))) {
             setNote("");
+            setTime("");
             onClose();
           }
         }}
@@ -90,6 +106,9 @@ export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: 
         <Field label="Where">{(f) => <Select {...f} options={PLACES} value={place} onChange={(e) => setPlace(e.target.value as Schema["LeakPlace"])} />}</Field>
         <Field label="What was seen">
           {(f) => <TextInput {...f} value={note} onChange={(e) => setNote(e.target.value)} placeholder="flange F-12 weeps at the bottom" />}
+        </Field>
+        <Field label="Seen at (UTC)" hint="Empty for now." error={unread || undefined}>
+          {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={now().slice(0, 5)} />}
         </Field>
         {problem ? (
           <Note kind="stop" live>

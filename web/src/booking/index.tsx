@@ -1,3 +1,4 @@
+export { HOW_TO_WRITE, instant, now } from "./clock";
 export { useBook } from "./book";
 export { EventButtons, LeakDialog } from "./events";
 export { LoggerImport } from "./logger-import";

@@ -3,21 +3,7 @@ import { http, newId, problemField, sentence } from "../api/client";
 import { usePackActions } from "../api/pack";
 import { Button, Field, Note, TextInput, useKey } from "../ui";
 import { SYMBOL, useFollowUnit, useUnit } from "../units/pressure";
-
-/** The site's clock now, HH:MM:SS in UTC, as the field shows it. */
-function now(): string {
-  return new Date().toISOString().slice(11, 19);
-}
-
-/** The instant that a time of day means: today, or yesterday when that lies ahead. */
-function instant(time: string): string | null {
-  if (!/^\d{1,2}:\d{2}(:\d{2})?$/.test(time.trim())) return null;
-  const [h = 0, m = 0, s = 0] = time.split(":").map(Number);
-  const at = new Date();
-  at.setUTCHours(h, m, s, 0);
-  if (at.getTime() > Date.now() + 120_000) at.setUTCDate(at.getUTCDate() - 1);
-  return Number.isNaN(at.getTime()) ? null : at.toISOString();
-}
+import { HOW_TO_WRITE, instant, now } from "./clock";
 
 /** Readings typed by hand: a pressure in any unit, a temperature, the time. */
 export function ReadingForm({ attempt, gauge, unit: gaugeUnit }: { attempt: string; gauge: string; unit: Parameters<typeof useUnit>[0] }) {
@@ -37,11 +23,10 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit }: { attempt: stri
     setProblem(null);
     const typed = [pressure, temperature, time, unit].join("|");
     if (sent.current.typed !== typed) {
-      const at = time.trim() ? instant(time) : new Date().toISOString();
-      sent.current = { typed, p: newId(), t: newId(), at: at ?? "" };
+      sent.current = { typed, p: newId(), t: newId(), at: instant(time) ?? "" };
     }
     const { at } = sent.current;
-    if (!at) return setProblem({ text: "Write the time as 09:12 or 09:12:30.", field: "at" });
+    if (!at) return setProblem({ text: HOW_TO_WRITE, field: "at" });
     const readings = [];
     if (pressure.trim()) readings.push({ id: sent.current.p, at, channel: "pressure" as const, text: pressure, unit });
     if (temperature.trim()) readings.push({ id: sent.current.t, at, channel: "temperature" as const, text: temperature, unit });

@@ -16,7 +16,8 @@ pub enum Channel {
 }
 
 impl Channel {
-    const fn key(self) -> &'static str {
+    /// Name in the database and in records.
+    pub const fn key(self) -> &'static str {
         match self {
             Self::Pressure => "pressure",
             Self::Temperature => "temperature",

@@ -2,6 +2,7 @@
 
 use crate::problem::Problem;
 use formats::logger::{LoggerRow, Mapping};
+use record::sealed::LoggerFile;
 use sqlx::MySqlPool;
 
 /// Bytes of one packed row: time in µs, pressure in Pa, temperature in °C, each little-endian; NaN where absent.
@@ -73,4 +74,23 @@ pub async fn rows_of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<Logger
     let packed =
         sqlx::query_scalar!("SELECT packed FROM recording WHERE attempt_id = ? ORDER BY stored_at, id", attempt).fetch_all(db).await?;
     Ok(packed.iter().flat_map(|p| unpack(p)).collect())
+}
+
+/// Every file of an attempt, without its bytes.
+///
+/// # Errors
+/// When the database fails.
+pub async fn files_of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<LoggerFile>, Problem> {
+    let rows = sqlx::query!(
+        "SELECT file_name, sha256, row_count, mapping, person FROM recording WHERE attempt_id = ? ORDER BY stored_at, id",
+        attempt
+    )
+    .fetch_all(db)
+    .await?;
+    rows.into_iter()
+        .map(|r| {
+            let mapping = serde_json::from_str(&r.mapping)?;
+            Ok(LoggerFile { file_name: r.file_name, sha256: r.sha256, rows: r.row_count, mapping, by: r.person })
+        })
+        .collect()
 }

@@ -247,7 +247,7 @@ async fn nothing_is_added_while_a_signature_freezes_what_is_there() -> Result<()
     client.await?;
     let stored = engineer.get(&path).await?.as_array().map_or(0, Vec::len);
     let sealed: Value = supervisor.get(&format!("/attempts/{attempt}/sealed")).await?;
-    let frozen = sealed["parts"]["readings"]["typed"].as_array().context("typed readings of the sealed file")?.len();
+    let frozen = sealed["parts"]["sources"]["typed"].as_array().context("typed readings of the sealed file")?.len();
     assert_eq!(stored, frozen, "a reading was stored that the signed record does not hold");
     site.stop().await
 }

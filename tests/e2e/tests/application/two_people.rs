@@ -48,7 +48,7 @@ async fn in_the_browser_what_the_second_typed_stays_on_the_page() -> Result<()> 
     let saved = engineer.request(Method::PUT, &format!("/packs/{pack}/plan")).header("if-match", &tag).json(&body).send().await?;
     assert_eq!(saved.status(), StatusCode::OK);
     browser.press("Save").await?;
-    browser.see("changed by engineer").await?;
+    browser.see("engineer changed this pack").await?;
     assert_eq!(browser.value("Permit number").await?, "PTW-777", "what was typed stays");
     assert_eq!(engineer.get(&format!("/packs/{pack}")).await?["plan"]["permit_number"], "PTW-1", "and nothing was overwritten");
     // saving again, now knowingly, is taken

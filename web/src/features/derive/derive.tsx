@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import type { Derived } from "../../api/client";
 import { usePack } from "../../api/pack";
 import { ElevationPressure } from "../../pictures/elevation-pressure";
+import { PlanFields } from "../../planning";
 import { Button, Heading, Lead, Note, Page, Section, TextInput } from "../../ui";
 import { decimalsFor, figure, fineDivision, SYMBOL, toPa, useUnit, withUnit } from "../../units/pressure";
 import { Why } from "../../why";
@@ -17,6 +18,9 @@ export function Derive() {
       <Page>
         <Heading>Parts of {pack.title}</Heading>
         <Lead>Each part with its height and what it can bear. Paste rows from a spreadsheet, or bring a CSV file; every row is checked before anything is stored.</Lead>
+        <Section title="Read from">
+          <PlanFields show={["gauge"]} />
+        </Section>
         <PartsEditor onDone={() => setEditing(false)} />
       </Page>
     );
@@ -33,7 +37,7 @@ export function Derive() {
       </Page>
     );
   }
-  return <Window key={pack.version} derived={derived} edit={edit} />;
+  return <Window derived={derived} edit={edit} />;
 }
 
 function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) {
@@ -128,7 +132,12 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
         </Note>
       ) : null}
       <div className="grid gap-6 xl:grid-cols-2">
-        <Day derived={derived} />
+        <div className="grid content-start gap-6">
+          <Day derived={derived} />
+          <Section title="Read from">
+            <PlanFields show={["gauge"]} />
+          </Section>
+        </div>
         <Answers derived={derived} />
       </div>
       <PartsTable derived={derived} edit={edit} />

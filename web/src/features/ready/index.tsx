@@ -1,8 +1,9 @@
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
-import { api, http, isOutrun, newId, type Plan, type Schema, sentence } from "../../api/client";
+import { http, newId, type Schema, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
-import { changed, rebase } from "../../api/rebase";
+import { HOW_TO_WRITE, instant, now } from "../../booking";
+import { PlanFields } from "../../planning";
 import { Button, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
 
 export function Ready() {
@@ -41,7 +42,9 @@ export function Ready() {
       </ul>
       <Release shut={shut.length} />
       <div className="grid gap-6 xl:grid-cols-2">
-        <PlanFields />
+        <Section title="Instruments, permit, people">
+          <PlanFields show={["gauge", "thermometer", "permit", "people"]} />
+        </Section>
         <PunchList />
       </div>
     </Page>
@@ -54,6 +57,7 @@ function Release({ shut }: { shut: number }) {
   const actions = usePackActions();
   const [problem, setProblem] = useState("");
   const [reason, setReason] = useState("");
+  const [time, setTime] = useState("");
   if (attempt && !attempt.over) return null;
   if (!pack.may.release) return <p className="m-0 text-sm text-soft">The supervisor releases this test{pack.form === "quick" ? ", or who made it" : ""}.</p>;
   const signed = Boolean(attempt?.frozen);
@@ -69,15 +73,17 @@ function Release({ shut }: { shut: number }) {
           {problem}
         </Note>
       ) : null}
-      <div>
+      <div className="flex items-end gap-4">
         <Button
           kind="main"
           size="large"
           disabled={shut > 0}
           onClick={async () => {
-            setProblem("");
+            const at = instant(time);
+            setProblem(at ? "" : HOW_TO_WRITE);
+            if (!at) return;
             try {
-              await actions.release(reason);
+              await actions.release(reason, time.trim() ? at : null);
             } catch (e) {
               setProblem(sentence(e));
             }
@@ -85,126 +91,15 @@ function Release({ shut }: { shut: number }) {
         >
           {attempt ? `Release attempt ${attempt.number + 1}` : "Release for test"}
         </Button>
+        {shut > 0 ? null : (
+          <span className="w-48">
+            <Field label="Released at (UTC)">
+              {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={`now, ${now().slice(0, 5)}`} />}
+            </Field>
+          </span>
+        )}
       </div>
     </div>
-  );
-}
-
-const PLACES = [
-  ["water", "in the water"],
-  ["skin", "on the metal"],
-  ["ambient", "in the air"],
-] as const;
-
-/** What the gates look at, beside them. */
-function PlanFields() {
-  const pack = usePack();
-  const actions = usePackActions();
-  const library = api.useQuery("get", "/api/v1/library");
-  const instruments = api.useQuery("get", "/api/v1/instruments");
-  // what the typing began on; a newer version is taken over only while nothing is typed
-  const [base, setBase] = useState(pack);
-  const [draft, setDraft] = useState<Plan>(pack.plan);
-  const [problem, setProblem] = useState("");
-  const [height, setHeight] = useState(String(pack.plan.gauge_elevation_m));
-  const dirty = changed(base.plan, draft) || height !== String(base.plan.gauge_elevation_m);
-  const adopt = (next: typeof pack, plan: Plan, keepHeight: boolean) => {
-    setBase(next);
-    setDraft(plan);
-    if (!keepHeight) setHeight(String(plan.gauge_elevation_m));
-  };
-  if (base.version !== pack.version && !dirty) adopt(pack, pack.plan, false);
-  const fixed = !pack.may.plan || Boolean(pack.locked);
-  const set = (change: Partial<Plan>) => setDraft({ ...draft, ...change });
-  const of = (kind: string) => [
-    ["", "none chosen"] as const,
-    ...(instruments.data ?? [])
-      .filter((i) => i.instrument.kind === kind)
-      .map((i) => [i.instrument.tag, `${i.instrument.tag}${i.objection ? " (out of date)" : ""}`] as const),
-  ];
-  const people = (role: string) => [
-    ["", "nobody named"] as const,
-    ...(library.data?.people ?? []).filter((p) => p.role === role || pack.form === "quick").map((p) => [p.sign_in, p.sign_in] as const),
-  ];
-  const named: Schema["People"] = draft.people ?? { performs: "", inspects: "", witnesses: "", accepts: "" };
-  const person = (key: keyof Schema["People"], label: string, role: string) => (
-    <Field label={label}>
-      {(f) => <Select {...f} options={people(role)} value={named[key]} onChange={(e) => set({ people: { ...named, [key]: e.target.value } })} />}
-    </Field>
-  );
-  const relief = pack.derived?.day?.conflicts.some((c) => c.about === "relief") || draft.relief_alternative;
-  return (
-    <Section title="Instruments, permit, people">
-      <form
-        className="grid gap-3"
-        onSubmit={async (e) => {
-          e.preventDefault();
-          setProblem("");
-          const z = Number(height.replace(",", "."));
-          if (height.trim() === "" || !Number.isFinite(z)) return setProblem("The height of the gauge is a number of metres above the site's datum.");
-          try {
-            const saved = await actions.plan({ ...draft, gauge_elevation_m: z }, base.title, base.version);
-            adopt(saved, saved.plan, false);
-          } catch (e) {
-            setProblem(sentence(e));
-            if (!isOutrun(e)) return;
-            const theirs = await actions.newest();
-            adopt(theirs, rebase(base.plan, draft, theirs.plan), height !== String(base.plan.gauge_elevation_m));
-          }
-        }}
-      >
-        <fieldset disabled={fixed} className="m-0 grid grid-cols-2 gap-3 border-0 p-0">
-          <Field label="Gauge">{(f) => <Select {...f} options={of("gauge")} value={draft.gauge_tag ?? ""} onChange={(e) => set({ gauge_tag: e.target.value })} />}</Field>
-          <Field label="Read at height, m">{(f) => <TextInput {...f} value={height} onChange={(e) => setHeight(e.target.value)} inputMode="decimal" />}</Field>
-          <Field label="Thermometer">
-            {(f) => <Select {...f} options={of("thermometer")} value={draft.thermometer_tag ?? ""} onChange={(e) => set({ thermometer_tag: e.target.value })} />}
-          </Field>
-          <Field label="It sits">
-            {(f) => (
-              <Select
-                {...f}
-                options={PLACES}
-                value={draft.thermometer_place ?? "skin"}
-                onChange={(e) => set({ thermometer_place: e.target.value as Plan["thermometer_place"] })}
-              />
-            )}
-          </Field>
-          {pack.form === "pack" ? (
-            <Field label="Permit number">{(f) => <TextInput {...f} value={draft.permit_number ?? ""} onChange={(e) => set({ permit_number: e.target.value })} />}</Field>
-          ) : null}
-          {person("performs", "Performs", "supervisor")}
-          {pack.form === "pack" ? (
-            <>
-              {person("inspects", "Inspects", "inspector")}
-              {person("witnesses", "Witnesses", "witness")}
-              {person("accepts", "Accepts", "owner")}
-            </>
-          ) : null}
-          {relief ? (
-            <div className="col-span-2">
-              <Field label="Instead of a relief setting: what, and approved by whom">
-                {(f) => <TextInput {...f} value={draft.relief_alternative ?? ""} onChange={(e) => set({ relief_alternative: e.target.value })} />}
-              </Field>
-            </div>
-          ) : null}
-        </fieldset>
-        {problem ? (
-          <Note kind="stop" live>
-            {problem}
-          </Note>
-        ) : null}
-        {fixed ? null : (
-          <div className="flex items-center gap-3">
-            <Button type="submit" kind="main" disabled={!dirty}>
-              Save
-            </Button>
-            <span role="status" className="text-sm text-soft">
-              {dirty ? "not saved yet" : ""}
-            </span>
-          </div>
-        )}
-      </form>
-    </Section>
   );
 }
 

@@ -1,0 +1,1 @@
+export { PlanFields } from "./plan-fields";
