@@ -389,7 +389,7 @@ async fn utility_water(crew: &Crew) -> Result<()> {
         start_bar: run.planned_bar().await?,
         bar_per_k: run.per_kelvin().await?,
         start_c: 15.4,
-        cooling_k: 0.1,
+        cooling_k: 0.06,
         leak_bar: 0.0,
         minutes: 50,
         every: 1,

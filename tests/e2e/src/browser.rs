@@ -1,7 +1,7 @@
 //! Headless Chromium through ChromeDriver, each with a profile of its own.
 
 use anyhow::{Context, Result, bail};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::process::Stdio;
 use std::time::{Duration, Instant};
 use thirtyfour::prelude::*;
@@ -61,6 +61,21 @@ impl Browser {
         let browser = Self { driver, base: base.to_owned(), _chromedriver: chromedriver, _profile: profile };
         browser.size(1280, 800).await?;
         Ok(browser)
+    }
+
+    /// Runs a story in a browser of its own and ends the browser whatever came of it; when it failed, a picture of the
+    /// last page stays at `target/failed.png`.
+    ///
+    /// # Errors
+    /// The story's.
+    pub async fn with<T>(base: &str, story: impl AsyncFnOnce(&Self) -> Result<T>) -> Result<T> {
+        let browser = Self::start(base).await?;
+        let result = story(&browser).await;
+        if result.is_err() {
+            browser.picture(&crate::site::root().join("target/failed.png")).await.ok();
+        }
+        browser.end().await?;
+        result
     }
 
     /// Sets the size of the view.
@@ -223,6 +238,67 @@ impl Browser {
         Ok(element.click().await?)
     }
 
+    /// Presses a button of the open dialog.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn press_in_dialog(&self, words: &str) -> Result<()> {
+        Ok(self.find(&format!("//*[@role='dialog']//button[contains(normalize-space(.), {})]", quote(words))).await?.click().await?)
+    }
+
+    /// Whether the button with a text cannot be pressed.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn is_disabled(&self, words: &str) -> Result<bool> {
+        Ok(!self.find(&format!("//button[contains(normalize-space(.), {})]", quote(words))).await?.is_enabled().await?)
+    }
+
+    /// Presses Escape.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn escape(&self) -> Result<()> {
+        Ok(self.driver.action_chain().send_keys(Key::Escape + "").perform().await?)
+    }
+
+    /// Path of the page.
+    ///
+    /// # Errors
+    /// When the browser refuses.
+    pub async fn path(&self) -> Result<String> {
+        Ok(self.driver.current_url().await?.path().to_owned())
+    }
+
+    /// Gives a file to the file field with a label.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn upload(&self, label: &str, file: &Path) -> Result<()> {
+        let field = self.driver.find(By::XPath(format!("//input[@type='file' and @aria-label={}]", quote(label)))).await?;
+        Ok(field.send_keys(file.display().to_string()).await?)
+    }
+
+    /// Follows a download link and waits until its file is there, whole.
+    ///
+    /// # Errors
+    /// When no file comes.
+    pub async fn download(&self, words: &str, into: &Path) -> Result<PathBuf> {
+        let before = files(into)?;
+        let behaviour = serde_json::json!({ "behavior": "allow", "downloadPath": into.display().to_string() });
+        self.driver.cdp().send_raw("Browser.setDownloadBehavior", behaviour).await?;
+        self.press(words).await?;
+        let deadline = Instant::now() + PATIENCE;
+        loop {
+            let new = files(into)?.into_iter().find(|f| !before.contains(f) && f.extension().is_none_or(|e| e != "crdownload"));
+            if let Some(file) = new {
+                return Ok(file);
+            }
+            anyhow::ensure!(Instant::now() < deadline, "nothing was downloaded by {words:?}");
+            tokio::time::sleep(Duration::from_millis(40)).await;
+        }
+    }
+
     /// Saves a picture of the view.
     ///
     /// # Errors
@@ -249,6 +325,10 @@ impl Browser {
     pub async fn end(self) -> Result<()> {
         Ok(self.driver.quit().await?)
     }
+}
+
+fn files(folder: &Path) -> Result<Vec<PathBuf>> {
+    Ok(std::fs::read_dir(folder)?.map(|e| e.map(|e| e.path())).collect::<Result<_, _>>()?)
 }
 
 /// A text as an XPath string.

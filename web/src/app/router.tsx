@@ -94,13 +94,3 @@ const steps = [
 ];
 
 export const router = createRouter({ routeTree: root.addChildren([today, packs, newPack, quick, instruments, test.addChildren(steps)]), defaultPreload: "intent" });
-
-/** Every path of the router, for the test that visits all of them. */
-export const PATHS = [
-  "/",
-  "/packs",
-  "/packs/new",
-  "/quick",
-  "/instruments",
-  ...["prove", "derive", "bound", "ready", "fill", "raise", "hold", "judge", "restore", "sign"].map((s) => `/tests/$id/${s}`),
-];

@@ -1,1 +1,46 @@
-//! x
+//! axe-core, every rule on, on every route of the router, with the demo's data.
+
+use anyhow::{Context, Result};
+use e2e::browser::Browser;
+use e2e::site::{self, Site};
+
+#[tokio::test]
+async fn every_route_with_data_has_no_violation() -> Result<()> {
+    let site = Site::start().await?;
+    site.load_demo().await?;
+    Browser::with(&site.installation.base(), async |browser| every_route(browser, &site).await).await?;
+    site.stop().await
+}
+
+async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
+    let axe = std::fs::read_to_string(site::root().join("web/node_modules/axe-core/axe.min.js"))?;
+    browser.open("/").await?;
+    browser.see("Password").await?;
+    let mut found: Vec<String> = browser.axe(&axe).await?.into_iter().map(|v| format!("sign-in: {v}")).collect();
+    browser.sign_in("supervisor", site.password("supervisor")).await?;
+    // the router's own list
+    let routes: Vec<String> = browser.driver.execute("return window.zeroLeakRoutes", Vec::new()).await?.convert()?;
+    assert_eq!(routes.len(), 17, "a route was added or lost: {routes:?}");
+    let packs = site.person("supervisor").await?.get("/packs").await?;
+    let id = |number: &str| -> Result<String> {
+        let pack = packs.as_array().and_then(|all| all.iter().find(|p| p["number"] == number)).with_context(|| number.to_owned())?;
+        Ok(pack["id"].as_str().unwrap_or_default().to_owned())
+    };
+    let mut looked_at = 0;
+    // under test, failed and signed, blocked by an empty window, not shown
+    for number in ["UW-005", "CH-011", "BR-002", "PW-008", "QT-001"] {
+        for route in &routes {
+            if !route.contains("$id") && number != "UW-005" {
+                continue;
+            }
+            let path = route.replace("$id", &id(number)?);
+            browser.open(&path).await?;
+            browser.find("//main//h1").await?;
+            found.extend(browser.axe(&axe).await?.into_iter().map(|v| format!("{number} {route}: {v}")));
+            looked_at += 1;
+        }
+    }
+    assert!(looked_at > 60, "only {looked_at} pages were looked at");
+    assert!(found.is_empty(), "{}", found.join("\n"));
+    Ok(())
+}

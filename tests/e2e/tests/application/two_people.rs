@@ -1,6 +1,7 @@
 //! Two people at one pack: nobody's work is overwritten unseen.
 
 use anyhow::Result;
+use demo::client::Person;
 use e2e::browser::Browser;
 use e2e::fixtures;
 use e2e::site::Site;
@@ -38,7 +39,11 @@ async fn in_the_browser_what_the_second_typed_stays_on_the_page() -> Result<()> 
     let engineer = site.person("engineer").await?;
     fixtures::instruments(&engineer).await?;
     let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
-    let browser = Browser::start(&site.installation.base()).await?;
+    Browser::with(&site.installation.base(), async |browser| save_second(browser, &site, &engineer, &pack).await).await?;
+    site.stop().await
+}
+
+async fn save_second(browser: &Browser, site: &Site, engineer: &Person, pack: &str) -> Result<()> {
     browser.sign_in("supervisor", site.password("supervisor")).await?;
     browser.open(&format!("/tests/{pack}/ready")).await?;
     browser.fill("Permit number", "PTW-777").await?;
@@ -56,6 +61,5 @@ async fn in_the_browser_what_the_second_typed_stays_on_the_page() -> Result<()> 
     browser.gone("not saved yet").await?;
     let now = engineer.get(&format!("/packs/{pack}")).await?;
     assert_eq!((&now["plan"]["permit_number"], &now["title"]), (&json!("PTW-777"), &json!("Line of the engineer")));
-    browser.end().await?;
-    site.stop().await
+    Ok(())
 }

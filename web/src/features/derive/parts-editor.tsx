@@ -27,7 +27,9 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
   const columns = pack.columns;
   const blank = () => columns.map(() => "");
   const [rows, setRows] = useState<string[][]>(() => (pack.cells.length ? pack.cells.map((r) => columns.map((_, i) => r[i] ?? "")) : [blank(), blank(), blank()]));
-  const [version, setVersion] = useState(pack.version);
+  // the rows on which the typing began; a newer version with the same rows is no change to these
+  const [base, setBase] = useState(pack);
+  if (base.version !== pack.version && JSON.stringify(base.cells) === JSON.stringify(pack.cells)) setBase(pack);
   const [fate, setFate] = useState<Fate | null>(null);
   const [file, setFile] = useState<{ name: string; fate: Fate } | null>(null);
   const [problem, setProblem] = useState("");
@@ -79,11 +81,11 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     setProblem("");
     setSaving(true);
     try {
-      await actions.parts(filled, version);
+      await actions.parts(filled, base.version);
       onDone();
     } catch (e) {
       const theirs = isOutrun(e) ? await actions.newest() : null;
-      if (theirs) setVersion(theirs.version);
+      if (theirs) setBase(theirs);
       setProblem(`${sentence(e)}${theirs ? ` The grid there now has ${theirs.cells.length} rows; saving again puts these in their place.` : ""}`);
     } finally {
       setSaving(false);

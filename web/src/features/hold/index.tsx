@@ -63,7 +63,7 @@ export function Hold() {
       ) : null}
       {holding && pack.may.book ? (
         <div className="grid gap-3">
-          <div className="flex flex-wrap gap-3">
+          <div className="flex flex-wrap items-end gap-3">
             <EventButtons
               attempt={attempt.id}
               events={[

@@ -66,21 +66,19 @@ export function Raise() {
           </p>
         </div>
       ) : null}
-      {running && pack.may.book ? (
+      {running && pack.may.book && !off ? (
         <EventButtons
           attempt={attempt.id}
           size="large"
           events={
             !fills
               ? [{ kind: "filled", label: "Filled, vents closed, looked", main: true }]
-              : off
-                ? []
-                : next
-                  ? [
-                      { kind: "step_reached", label: `${withUnit(next.target_pa, unit, d)} reached`, main: true },
-                      { kind: "released", label: "Stop: release pressure", asks: "Was the pressure released, and zero proved in every section?" },
-                    ]
-                  : [{ kind: "pump_off", label: "Pump off, valved off, disconnected", main: true }]
+              : next
+                ? [
+                    { kind: "step_reached", label: `${withUnit(next.target_pa, unit, d)} reached`, main: true },
+                    { kind: "released", label: "Stop: release pressure", asks: "Was the pressure released, and zero proved in every section?" },
+                  ]
+                : [{ kind: "pump_off", label: "Pump off, valved off, disconnected", main: true }]
           }
         />
       ) : null}
