@@ -20,7 +20,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("server", &["quantity", "physics", "stats", "rules", "judge", "pack", "record", "formats"]),
     ("cli", &["rules", "judge", "pack", "record", "server"]),
     ("demo", &[]),
-    ("e2e", &["host", "demo", "physics", "quantity", "rules", "judge", "stats"]),
+    ("e2e", &["host", "demo"]),
     ("xtask", &["host", "demo"]),
 ];
 

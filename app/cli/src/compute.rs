@@ -33,7 +33,7 @@ pub fn judge(file: &Path) -> Result<()> {
 
 /// What would make a judgement meaningless.
 fn check(case: &judge::HoldCase) -> Result<()> {
-    if !(case.hold_end_s > case.hold_start_s) {
+    if case.hold_end_s.partial_cmp(&case.hold_start_s) != Some(std::cmp::Ordering::Greater) {
         return Err(anyhow!("the hold must end after it starts: hold_start_s is {}, hold_end_s is {}", case.hold_start_s, case.hold_end_s));
     }
     if let Some(pair) = case.readings.windows(2).find(|w| w[1].t_s < w[0].t_s) {

@@ -80,7 +80,7 @@ async fn instruments(crew: &Crew) -> Result<()> {
         ("PG-301", 40.0, 0.02, 0.0025, "psi", 330),
     ];
     for (tag, scale, division, error, unit, left) in gauges {
-        let unit_pa = if unit == "psi" { 6894.757_293_168 } else { 1e5 };
+        let unit_pa = if unit == "psi" { 6_894.757_293_168 } else { 1e5 };
         let (scale_pa, division_pa) = if unit == "psi" { (600.0 * unit_pa, 0.5 * unit_pa) } else { (scale * unit_pa, division * unit_pa) };
         let body = json!({ "tag": tag, "kind": "gauge", "certificate": format!("MC-{}", &tag[3..]), "calibrated_on": day(crew.now - Duration::days(365 - left)), "valid_until": day(crew.now + Duration::days(left)),
             "full_scale_pa": scale_pa, "division_pa": division_pa, "error_of_scale": error, "unit": unit });

@@ -194,7 +194,7 @@ pub fn read(bytes: &[u8], mapping: &Mapping, progress: Progress) -> Result<Vec<L
             None => None,
         };
         rows.push(LoggerRow { at_us, pressure_pa, temperature_c });
-        if rows.len() % 20_000 == 0 {
+        if rows.len().is_multiple_of(20_000) {
             let done = record.position().map_or(0, |p| usize::try_from(p.byte()).unwrap_or(0));
             if !progress(rows.len(), done, text.len()) {
                 return Err(LoggerError::Cancelled);

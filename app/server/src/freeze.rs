@@ -6,7 +6,7 @@ use crate::state::App;
 use crate::store::pack::PackRow;
 use crate::store::{boundary, punch, recording};
 use pack::schedule;
-use record::sealed::{Parts, RecordedEvent, Sources, Subject, RecordedReading};
+use record::sealed::{Parts, RecordedEvent, RecordedReading, Sources, Subject};
 use rules::system::derive;
 use rules::why::{Figure, why};
 use time::format_description::well_known::Rfc3339;

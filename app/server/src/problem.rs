@@ -122,10 +122,10 @@ impl IntoResponse for Problem {
 impl From<sqlx::Error> for Problem {
     fn from(e: sqlx::Error) -> Self {
         // a trigger that guards an append-only table speaks in a sentence of its own
-        if let Some(db) = e.as_database_error() {
-            if db.code().as_deref() == Some("45000") {
-                return Self::Conflict(format!("This cannot be stored: {}.", db.message()));
-            }
+        if let Some(db) = e.as_database_error()
+            && db.code().as_deref() == Some("45000")
+        {
+            return Self::Conflict(format!("This cannot be stored: {}.", db.message()));
         }
         internal(&e)
     }

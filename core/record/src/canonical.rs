@@ -42,6 +42,6 @@ pub fn unhex(text: &str) -> Option<Vec<u8>> {
         _ => None,
     };
     let b = text.as_bytes();
-    (b.len() % 2 == 0).then_some(())?;
+    b.len().is_multiple_of(2).then_some(())?;
     b.chunks(2).map(|pair| Some(digit(pair[0])? << 4 | digit(pair[1])?)).collect()
 }

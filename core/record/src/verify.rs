@@ -105,7 +105,10 @@ fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Re
         key_compared: expected.is_some(),
         checked: vec![
             format!("{} parts are as they were sealed.", hashes.len()),
-            format!("{} signatures follow one another and cover this content.", record.signatures.len()),
+            match record.signatures.len() {
+                1 => "The one signature covers this content.".to_owned(),
+                n => format!("{n} signatures follow one another and cover this content."),
+            },
             recomputed,
         ],
     })

@@ -28,10 +28,10 @@ pub async fn put(
         if !body.set_for_test {
             return Err(Problem::invalid("put_back", format!("{} was never set for the test, so it cannot be put back", body.tag)));
         }
-        if let Some(last) = attempt::of_pack(&app.db, &id).await?.into_iter().next_back() {
-            if !Run::load(&app, last).await?.over() {
-                return Err(Problem::Conflict(format!("{} stays where it is: {}", body.tag, pack::restore::RELEASE_FIRST.sentence)));
-            }
+        if let Some(last) = attempt::of_pack(&app.db, &id).await?.into_iter().next_back()
+            && !Run::load(&app, last).await?.over()
+        {
+            return Err(Problem::Conflict(format!("{} stays where it is: {}", body.tag, pack::restore::RELEASE_FIRST.sentence)));
         }
     }
     boundary::put(&app.db, &id, &item, &body, &who.sign_in).await?;

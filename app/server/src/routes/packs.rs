@@ -155,7 +155,16 @@ pub async fn make(
     }
     check_plan(&new.plan)?;
     super::parts::refuse_bad_rows(&new.cells)?;
-    store::insert(&app.db, &id, new.number.trim(), new.title.trim(), new.form, &new.plan, &new.cells, &who.sign_in).await?;
+    let row = store::NewPackRow {
+        id: &id,
+        number: new.number.trim(),
+        title: new.title.trim(),
+        form: new.form,
+        plan: &new.plan,
+        cells: &new.cells,
+        by: &who.sign_in,
+    };
+    store::insert(&app.db, &row).await?;
     let view = pack_view(&app, &who, store::get(&app.db, &id).await?).await?;
     Ok((StatusCode::CREATED, etag(view.version), Json(view)))
 }

@@ -90,21 +90,32 @@ pub async fn all(db: &MySqlPool) -> Result<Vec<PackRow>, Problem> {
     raw.into_iter().map(Raw::read).collect()
 }
 
+/// A pack to be made.
+#[derive(Debug, Clone, Copy)]
+pub struct NewPackRow<'a> {
+    /// Id made by the client.
+    pub id: &'a str,
+    /// Number; empty for the next free one.
+    pub number: &'a str,
+    /// Title.
+    pub title: &'a str,
+    /// Size.
+    pub form: Form,
+    /// Plan.
+    pub plan: &'a Plan,
+    /// Rows of the grid.
+    pub cells: &'a [Vec<String>],
+    /// Who makes it.
+    pub by: &'a str,
+}
+
 /// Makes a pack; the same id again changes nothing. An empty number is given the next free one.
 ///
 /// # Errors
 /// When the number is taken.
-pub async fn insert(
-    db: &MySqlPool,
-    id: &str,
-    number: &str,
-    title: &str,
-    form: Form,
-    plan: &Plan,
-    cells: &[Vec<String>],
-    by: &str,
-) -> Result<(), Problem> {
-    let (plan, cells) = (serde_json::to_string(plan)?, serde_json::to_string(cells)?);
+pub async fn insert(db: &MySqlPool, new: &NewPackRow<'_>) -> Result<(), Problem> {
+    let NewPackRow { id, number, title, form, by, .. } = *new;
+    let (plan, cells) = (serde_json::to_string(new.plan)?, serde_json::to_string(new.cells)?);
     let there = sqlx::query_scalar!("SELECT created_by FROM pack WHERE id = ?", id).fetch_optional(db).await?;
     match there {
         Some(maker) if maker == by => return Ok(()),

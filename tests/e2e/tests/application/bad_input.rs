@@ -14,8 +14,7 @@ const PARTS: &[u8] = b"Teil;Art;H\xf6he [m];Size;Wall;Length;Material;Class;Limi
 
 async fn preview(person: &Person, pack: &str, file: &[u8]) -> Result<(StatusCode, Value)> {
     let path = format!("/packs/{pack}/parts/preview");
-    let answer =
-        person.request(Method::POST, &path).header("content-type", "application/octet-stream").body(file.to_vec()).send().await?;
+    let answer = person.request(Method::POST, &path).header("content-type", "application/octet-stream").body(file.to_vec()).send().await?;
     Ok((answer.status(), answer.json().await?))
 }
 
@@ -72,7 +71,10 @@ async fn a_parts_file_from_elsewhere_is_read_and_what_is_wrong_is_named() -> Res
 
     for garbage in [&b""[..], b"\0\0\0\0", b"\xff\xfe", b"one line only"] {
         let (status, answer) = preview(&engineer, &pack, garbage).await?;
-        assert!(status == StatusCode::UNPROCESSABLE_ENTITY || answer["rows"].as_array().is_some_and(|r| r.is_empty()), "{garbage:?}: {answer}");
+        assert!(
+            status == StatusCode::UNPROCESSABLE_ENTITY || answer["rows"].as_array().is_some_and(|r| r.is_empty()),
+            "{garbage:?}: {answer}"
+        );
     }
     site.stop().await
 }

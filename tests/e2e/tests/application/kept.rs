@@ -129,7 +129,8 @@ async fn the_same_request_twice_stores_once() -> Result<()> {
     let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
     fixtures::instruments(&engineer).await?;
     let (pack, attempt) = (id(), id());
-    let body = json!({ "number": "AA-001", "title": "t", "form": "pack", "plan": fixtures::piping(), "cells": fixtures::rows(&fixtures::DN150) });
+    let body =
+        json!({ "number": "AA-001", "title": "t", "form": "pack", "plan": fixtures::piping(), "cells": fixtures::rows(&fixtures::DN150) });
     let now = at(time::OffsetDateTime::now_utc());
     for _ in 0..2 {
         engineer.put(&format!("/packs/{pack}"), &body).await?;
@@ -159,7 +160,13 @@ async fn the_same_request_twice_stores_once() -> Result<()> {
 }
 
 /// Sends readings one after another until told to stop; what the server acknowledged is noted.
-async fn keep_sending(person: Person, path: String, stop: Arc<AtomicBool>, acknowledged: Arc<Mutex<BTreeMap<String, String>>>, client: usize) {
+async fn keep_sending(
+    person: Person,
+    path: String,
+    stop: Arc<AtomicBool>,
+    acknowledged: Arc<Mutex<BTreeMap<String, String>>>,
+    client: usize,
+) {
     let mut n = 0;
     while !stop.load(Ordering::Relaxed) {
         let (reading, text) = (id(), format!("{}.{n:06}", client + 1));
@@ -220,10 +227,10 @@ async fn readings_survive_a_server_killed_ten_times() -> Result<()> {
         entry.0 += 1;
         entry.1 = r["as_typed"].as_str().unwrap_or_default().to_owned();
     }
-    let acknowledged = acknowledged.lock().map_err(|_| anyhow::anyhow!("a client panicked"))?;
+    let acknowledged = acknowledged.lock().map_err(|_| anyhow::anyhow!("a client panicked"))?.clone();
     assert!(before.windows(2).all(|w| w[1] > w[0]), "readings went on between the kills: {before:?}");
     assert!(acknowledged.len() > 50, "only {} readings were acknowledged", acknowledged.len());
-    for (reading, text) in acknowledged.iter() {
+    for (reading, text) in &acknowledged {
         assert_eq!(seen.get(reading), Some(&(1, text.clone())), "an acknowledged reading is missing, doubled or changed");
     }
     site.stop().await

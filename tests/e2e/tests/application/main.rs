@@ -1,7 +1,7 @@
 //! The application as its people meet it: each test has an installation of its own, with a real MariaDB.
 
-mod accessibility;
 mod access;
+mod accessibility;
 mod bad_input;
 mod command_line;
 mod kept;
