@@ -139,6 +139,9 @@ fn down(p: GaugePressure, division: PressureDifference) -> GaugePressure {
     GaugePressure::from_pa(round_down(p.pa(), division.pa()))
 }
 
+/// Bounds in a sentence are rounded to this, to the safe side.
+const SENTENCE: PressureDifference = PressureDifference::from_pa(1e3);
+
 /// The pressures of the day for a feasible window.
 pub fn day_pressures(input: &PlanInput) -> DayPressures {
     let d = input.division;
@@ -166,7 +169,7 @@ pub fn day_pressures(input: &PlanInput) -> DayPressures {
             about: "relief".to_owned(),
             sentence: format!(
                 "No relief setting fits: to stay below {} with {:.0} % accumulation it would have to open at {}, which is not above the planned {}. Limit the pump by its own bypass, attend the hand bleed, keep to the stop line, and have that alternative approved by name.",
-                bar(input.upper), 100.0 * s.relief_accumulation, bar(by_bound), bar(planned)
+                bar(down(input.upper, SENTENCE)), 100.0 * s.relief_accumulation, bar(down(by_bound, SENTENCE)), bar(planned)
             ),
         });
     }

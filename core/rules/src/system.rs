@@ -284,12 +284,12 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
             bears.tag,
             asks.tag,
             asks.elevation_m,
-            bar(asks.gauge_lower_pa),
+            bar(GaugePressure::from_pa(round_up(asks.gauge_lower_pa.pa(), 1e3))),
             system.gauge.tag,
             bears.tag,
             bears.elevation_m,
             bears.limit_words,
-            bar(bears.gauge_upper_pa),
+            bar(GaugePressure::from_pa(round_down(bears.gauge_upper_pa.pa(), 1e3))),
             bears.tag
         ),
     })

@@ -89,92 +89,96 @@ export function QuickTest() {
     <Page>
       <Heading>A quick test: five answers</Heading>
       <Lead>One body, one page. It may be signed by the one person who did it, and then is the owner's information, not a certificate.</Lead>
-      <form onSubmit={submit} className="grid max-w-3xl gap-6" noValidate>
-        <Section title="1. What is it?">
-          <Choice
-            legend="Kind of object"
-            name="object"
-            value={object}
-            onChange={(v) => form.setValue("object", v as Values["object"])}
-            options={[
-              ["miniature_boiler", "Miniature boiler", "club practice"],
-              ["process_piping", "Process piping", "ASME B31.3, water"],
-            ]}
-          />
-          <Field label="What people call it" error={errors.title?.message}>
-            {(ids) => <TextInput {...ids} {...form.register("title")} />}
-          </Field>
-        </Section>
-        <Section title="2. Which test, on which pressure?">
-          {boiler ? (
+      <form onSubmit={submit} className="grid items-start gap-x-10 gap-y-6 lg:grid-cols-2" noValidate>
+        <div className="grid gap-6">
+          <Section title="1. What is it?">
             <Choice
-              legend="Occasion"
-              name="occasion"
-              value={occasion}
-              onChange={(v) => form.setValue("occasion", v as Values["occasion"])}
+              legend="Kind of object"
+              name="object"
+              value={object}
+              onChange={(v) => form.setValue("object", v as Values["object"])}
               options={[
-                ["first", "First test", "twice the working pressure"],
-                ["later", "Later test", "1.5 times the working pressure"],
+                ["miniature_boiler", "Miniature boiler", "club practice"],
+                ["process_piping", "Process piping", "ASME B31.3, water"],
               ]}
             />
-          ) : null}
-          <div className="grid grid-cols-2 gap-4">
-            <Field label={`${boiler ? "Working" : "Design"} pressure, ${SYMBOL[unit]}`} error={errors.pressure?.message}>
-              {(ids) => <TextInput {...ids} {...form.register("pressure")} inputMode="decimal" />}
+            <Field label="What people call it" error={errors.title?.message}>
+              {(ids) => <TextInput {...ids} {...form.register("title")} />}
             </Field>
-            {boiler ? null : (
-              <Field label="Design temperature, °C" error={errors.temperature?.message}>
-                {(ids) => <TextInput {...ids} {...form.register("temperature")} inputMode="decimal" />}
+          </Section>
+          <Section title="2. Which test, on which pressure?">
+            {boiler ? (
+              <Choice
+                legend="Occasion"
+                name="occasion"
+                value={occasion}
+                onChange={(v) => form.setValue("occasion", v as Values["occasion"])}
+                options={[
+                  ["first", "First test", "twice the working pressure"],
+                  ["later", "Later test", "1.5 times the working pressure"],
+                ]}
+              />
+            ) : null}
+            <div className="grid grid-cols-2 gap-4">
+              <Field label={`${boiler ? "Working" : "Design"} pressure, ${SYMBOL[unit]}`} error={errors.pressure?.message}>
+                {(ids) => <TextInput {...ids} {...form.register("pressure")} inputMode="decimal" />}
               </Field>
-            )}
-          </div>
-        </Section>
-        <Section title="3. How big?">
-          <div className="grid grid-cols-2 gap-4">
-            <Field label="Size" hint="Outside diameter with its unit, or DN150, 6 in." error={errors.size?.message}>
-              {(ids) => <TextInput {...ids} {...form.register("size")} placeholder={boiler ? "152 mm" : "DN150"} />}
-            </Field>
-            <Field
-              label={boiler ? "Volume of water" : "Length or volume"}
-              hint={boiler ? "For example 2.4 L." : "For example 120 m, or 2.2 m3."}
-              error={errors.extent?.message}
-            >
-              {(ids) => <TextInput {...ids} {...form.register("extent")} />}
-            </Field>
-          </div>
-        </Section>
-        <Section title="4. Which wall?">
-          <div className="grid grid-cols-2 gap-4">
-            <Field label="Wall" hint={boiler ? "Measured at the thinnest place, for example 3 mm." : "For example sch 40, or 7.11 mm."} error={errors.wall?.message}>
-              {(ids) => <TextInput {...ids} {...form.register("wall")} />}
-            </Field>
-            <Field label="Material" error={errors.material?.message}>
+              {boiler ? null : (
+                <Field label="Design temperature, °C" error={errors.temperature?.message}>
+                  {(ids) => <TextInput {...ids} {...form.register("temperature")} inputMode="decimal" />}
+                </Field>
+              )}
+            </div>
+          </Section>
+        </div>
+        <div className="grid gap-6">
+          <Section title="3. How big?">
+            <div className="grid grid-cols-2 gap-4">
+              <Field label="Size" hint="Outside diameter with its unit, or DN150, 6 in." error={errors.size?.message}>
+                {(ids) => <TextInput {...ids} {...form.register("size")} placeholder={boiler ? "152 mm" : "DN150"} />}
+              </Field>
+              <Field
+                label={boiler ? "Volume of water" : "Length or volume"}
+                hint={boiler ? "For example 2.4 L." : "For example 120 m, or 2.2 m3."}
+                error={errors.extent?.message}
+              >
+                {(ids) => <TextInput {...ids} {...form.register("extent")} />}
+              </Field>
+            </div>
+          </Section>
+          <Section title="4. Which wall?">
+            <div className="grid grid-cols-2 gap-4">
+              <Field label="Wall" hint={boiler ? "Measured at the thinnest place, for example 3 mm." : "For example sch 40, or 7.11 mm."} error={errors.wall?.message}>
+                {(ids) => <TextInput {...ids} {...form.register("wall")} />}
+              </Field>
+              <Field label="Material" error={errors.material?.message}>
+                {(ids) => (
+                  <Select {...ids} {...form.register("material")} options={[["", "choose"], ...(library.data?.materials ?? []).map((m) => [m.id, m.name] as const)]} />
+                )}
+              </Field>
+            </div>
+          </Section>
+          <Section title="5. Which gauge?">
+            <Field label="Gauge" hint={gauge?.objection ?? "From the instrument store, where its certificate is kept."} error={errors.gauge?.message}>
               {(ids) => (
-                <Select {...ids} {...form.register("material")} options={[["", "choose"], ...(library.data?.materials ?? []).map((m) => [m.id, m.name] as const)]} />
+                <Select
+                  {...ids}
+                  {...form.register("gauge")}
+                  options={[["", "choose"], ...gauges.map((g) => [g.instrument.tag, `${g.instrument.tag}${g.objection ? " (out of date)" : ""}`] as const)]}
+                />
               )}
             </Field>
+          </Section>
+          {problem ? (
+            <Note kind="stop" live>
+              {problem}
+            </Note>
+          ) : null}
+          <div>
+            <Button type="submit" kind="main" size="large" disabled={isSubmitting}>
+              Derive the test
+            </Button>
           </div>
-        </Section>
-        <Section title="5. Which gauge?">
-          <Field label="Gauge" hint={gauge?.objection ?? "From the instrument store, where its certificate is kept."} error={errors.gauge?.message}>
-            {(ids) => (
-              <Select
-                {...ids}
-                {...form.register("gauge")}
-                options={[["", "choose"], ...gauges.map((g) => [g.instrument.tag, `${g.instrument.tag}${g.objection ? " (out of date)" : ""}`] as const)]}
-              />
-            )}
-          </Field>
-        </Section>
-        {problem ? (
-          <Note kind="stop" live>
-            {problem}
-          </Note>
-        ) : null}
-        <div>
-          <Button type="submit" kind="main" size="large" disabled={isSubmitting}>
-            Derive the test
-          </Button>
         </div>
       </form>
     </Page>

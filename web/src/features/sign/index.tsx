@@ -40,9 +40,7 @@ export function Sign() {
                 <>
                   <span>
                     {s.statement}
-                    <span className="block text-sm text-soft">
-                      {s.person}, {s.role}
-                    </span>
+                    <span className="block text-sm text-soft">{s.person === s.role ? s.person : `${s.person}, ${s.role}`}</span>
                   </span>
                   <span className="num text-sm text-soft">{s.signed_at.slice(0, 16).replace("T", " ")} UTC</span>
                 </>
