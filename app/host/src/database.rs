@@ -2,6 +2,7 @@
 
 use crate::folder::Folder;
 use crate::ports;
+use crate::process::run;
 use anyhow::{Context, Result, bail};
 use std::path::{Path, PathBuf};
 use std::process::Stdio;
@@ -34,19 +35,6 @@ fn is_root() -> bool {
     std::fs::metadata("/proc/self").is_ok_and(|m| m.uid() == 0)
 }
 
-async fn run(program: &str, args: &[String]) -> Result<()> {
-    let out = Command::new(program)
-        .args(args)
-        .stdin(Stdio::null())
-        .output()
-        .await
-        .with_context(|| format!("{program} cannot be started: install mariadb-server"))?;
-    if !out.status.success() {
-        bail!("{program} failed: {}", String::from_utf8_lossy(&out.stderr).trim());
-    }
-    Ok(())
-}
-
 impl Layout {
     fn new(folder: &Folder) -> Result<Self> {
         let base = folder.database();
@@ -62,26 +50,22 @@ impl Layout {
     /// As root the server runs as the user mysql, which must own its folders and pass through those above.
     async fn hand_over(&self, folder: &Folder) -> Result<()> {
         if is_root() {
-            let base = folder.database().display().to_string();
-            run("chown", &["-R".into(), "mysql:mysql".into(), base]).await?;
-            run("chmod", &["o+x".into(), folder.path().display().to_string()]).await?;
+            let (base, path) = (folder.database().display().to_string(), folder.path().display().to_string());
+            run(Path::new("chown"), &["-R", "mysql:mysql", &base], &[], "").await?;
+            run(Path::new("chmod"), &["o+x", &path], &[], "").await?;
         }
         Ok(())
     }
     async fn install(&self, folder: &Folder) -> Result<()> {
         self.hand_over(folder).await?;
-        let method = if is_root() { "socket" } else { "normal" };
-        let mut args = vec![
-            "--no-defaults".to_owned(),
-            format!("--datadir={}", self.data.display()),
-            format!("--auth-root-authentication-method={method}"),
-            "--skip-test-db".to_owned(),
-            "--skip-name-resolve".to_owned(),
-        ];
+        let data = format!("--datadir={}", self.data.display());
+        let method = format!("--auth-root-authentication-method={}", if is_root() { "socket" } else { "normal" });
+        let mut args = vec!["--no-defaults", &data, &method, "--skip-test-db", "--skip-name-resolve"];
         if is_root() {
-            args.push("--user=mysql".to_owned());
+            args.push("--user=mysql");
         }
-        run("mariadb-install-db", &args).await
+        // two that install at once must not share a temporary folder
+        run(Path::new("mariadb-install-db"), &args, &[("TMPDIR", &self.tmp.display().to_string())], "").await
     }
 }
 
@@ -172,13 +156,9 @@ impl Database {
              FLUSH PRIVILEGES;",
             self.owner_password, self.server_password
         );
-        let args = [
-            "--no-defaults".to_owned(),
-            format!("--socket={}", layout.socket().display()),
-            "--user=root".to_owned(),
-            format!("--execute={sql}"),
-        ];
-        run("mariadb", &args).await
+        // through standard input: the arguments of a process are for everybody to see
+        let socket = format!("--socket={}", layout.socket().display());
+        run(Path::new("mariadb"), &["--no-defaults", &socket, "--user=root"], &[], &sql).await
     }
 
     /// Address for the account that owns the tables; used for migrations only.
@@ -202,7 +182,7 @@ impl Database {
     /// When it cannot be signalled.
     pub async fn stop(mut self) -> Result<()> {
         if let Some(pid) = self.child.id() {
-            run("kill", &["-TERM".to_owned(), pid.to_string()]).await?;
+            run(Path::new("kill"), &["-TERM", &pid.to_string()], &[], "").await?;
         }
         self.child.wait().await?;
         Ok(())

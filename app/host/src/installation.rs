@@ -3,11 +3,12 @@
 use crate::database::Database;
 use crate::folder::Folder;
 use crate::ports;
+use crate::process::run;
 use anyhow::{Context, Result, bail};
 use std::path::{Path, PathBuf};
 use std::process::Stdio;
 use std::time::{Duration, Instant};
-use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader};
+use tokio::io::{AsyncBufReadExt, BufReader};
 use tokio::process::{Child, Command};
 
 /// How a server is started.
@@ -48,7 +49,7 @@ impl Installation {
     pub async fn start(path: &Path, options: Options) -> Result<Self> {
         let folder = Folder::open(path)?;
         let database = Database::start(&folder).await?;
-        command(&options.binary, &["migrate"], &[("ZERO_LEAK_OWNER_URL", &database.owner_url())], "").await?;
+        run(&options.binary, &["migrate"], &[("ZERO_LEAK_OWNER_URL", &database.owner_url())], "").await?;
         let port = match options.port {
             Some(port) => port,
             None => ports::free()?,
@@ -68,7 +69,7 @@ impl Installation {
     /// # Errors
     /// When the binary refuses.
     pub async fn person(&self, sign_in: &str, role: &str, password: &str) -> Result<()> {
-        command(&self.options.binary, &["person", sign_in, role], &[("ZERO_LEAK_OWNER_URL", &self.database.owner_url())], password).await
+        run(&self.options.binary, &["person", sign_in, role], &[("ZERO_LEAK_OWNER_URL", &self.database.owner_url())], password).await
     }
 
     /// Starts the server and waits until it says that it serves.
@@ -146,7 +147,7 @@ impl Installation {
     pub async fn stop(mut self) -> Result<()> {
         if let Some(mut child) = self.server.take() {
             if let Some(pid) = child.id() {
-                command(Path::new("kill"), &["-TERM", &pid.to_string()], &[], "").await?;
+                run(Path::new("kill"), &["-TERM", &pid.to_string()], &[], "").await?;
             }
             if tokio::time::timeout(Duration::from_secs(5), child.wait()).await.is_err() {
                 child.start_kill()?;
@@ -154,27 +155,4 @@ impl Installation {
         }
         self.database.stop().await
     }
-}
-
-/// Runs a command to its end; an error carries what it wrote.
-///
-/// # Errors
-/// When it cannot be started or fails.
-pub async fn command(program: &Path, args: &[&str], env: &[(&str, &str)], input: &str) -> Result<()> {
-    let mut child = Command::new(program)
-        .args(args)
-        .envs(env.iter().copied())
-        .stdin(Stdio::piped())
-        .stdout(Stdio::null())
-        .stderr(Stdio::piped())
-        .spawn()
-        .with_context(|| format!("{} cannot be started", program.display()))?;
-    if let Some(mut stdin) = child.stdin.take() {
-        stdin.write_all(input.as_bytes()).await?;
-    }
-    let out = child.wait_with_output().await?;
-    if !out.status.success() {
-        bail!("{} {} failed: {}", program.display(), args.first().unwrap_or(&""), String::from_utf8_lossy(&out.stderr).trim());
-    }
-    Ok(())
 }

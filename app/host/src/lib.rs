@@ -5,3 +5,4 @@ pub mod folder;
 pub mod installation;
 pub mod migrations;
 pub mod ports;
+mod process;

@@ -18,7 +18,7 @@ export function getToken() {
   return token;
 }
 
-export const http = createClient<paths>({ baseUrl: "/" });
+export const http = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) });
 http.use({
   onRequest({ request }) {
     if (token) request.headers.set("x-request-token", token);

@@ -42,8 +42,13 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     const cells = rows.filter((r) => r.some((c) => c.trim() !== ""));
     if (cells.length === 0) return setFate(null);
     const later = setTimeout(async () => {
-      const { data } = await http.POST("/api/v1/packs/{id}/parts/check", { params: { path: { id: pack.id } }, body: { cells } });
-      if (data) setFate(data);
+      try {
+        const { data } = await http.POST("/api/v1/packs/{id}/parts/check", { params: { path: { id: pack.id } }, body: { cells } });
+        if (data) setFate(data);
+      } catch {
+        // the server cannot be reached: the rows are checked again when they are saved
+        setFate(null);
+      }
     }, 350);
     return () => clearTimeout(later);
   }, [rows, pack.id]);

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { changed, rebase } from "./rebase";
+import { changed, rebase } from "../src/api/rebase";
 
 const base = { permit: "", gauge: "PG-1", people: { performs: "a" } };
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { timeTicks } from "./time-ticks";
+import { timeTicks } from "../src/pictures/time-ticks";
 
 describe("ticks of the clock", () => {
   it("stand at whole steps whatever the zero of the times", () => {

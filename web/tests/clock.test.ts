@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { instant } from "./clock";
+import { instant } from "../src/booking/clock";
 
 test("a time of day is today's, or yesterday's when that lies ahead", () => {
   const ahead = new Date(Date.now() + 3_600_000).toISOString();

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { decimalsFor, figure, inUnit, roundTo, toPa, UNITS, withUnit } from "./pressure";
+import { decimalsFor, figure, inUnit, roundTo, toPa, UNITS, withUnit } from "../src/units/pressure";
 
 describe("pressure units", () => {
   it("round-trip in every unit", () => {

@@ -1,0 +1,133 @@
+import { cleanup, fireEvent, waitFor, within } from "@testing-library/react";
+import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { EventButtons, LeakDialog, ReadingForm } from "../src/booking";
+import { running } from "./demo";
+import { problem, type Sent, screen, server } from "./screen";
+
+afterEach(() => {
+  cleanup();
+  localStorage.clear();
+});
+
+interface Readings {
+  readings: { id: string; at: string; channel: string; text: string; unit: string }[];
+}
+const read = (s: Sent | undefined) => (s?.body as Readings).readings;
+
+describe("typing a reading", () => {
+  let form: Awaited<ReturnType<typeof screen>>;
+  beforeEach(async () => {
+    form = await screen(<ReadingForm attempt="a1" gauge="PG-101" unit="bar" />, running());
+  });
+  const type = (label: RegExp | string, text: string) => fireEvent.change(form.getByLabelText(label), { target: { value: text } });
+  const store = () => fireEvent.submit(form.getByRole("button", { name: /Store/ }));
+
+  it("sends pressure and temperature as typed, at one instant", async () => {
+    const sent = server(running());
+    type("PG-101 reads, bar", "376 psi");
+    type("Temperature, °C", "15,2");
+    type("Time (UTC)", "2026-06-01 09:12");
+    store();
+    await waitFor(() => expect(form.getByRole("status").textContent).toContain("saved"));
+    const [pressure, temperature] = read(sent[0]);
+    expect(pressure).toMatchObject({ channel: "pressure", text: "376 psi", unit: "bar", at: "2026-06-01T09:12:00.000Z" });
+    expect(temperature).toMatchObject({ channel: "temperature", text: "15,2", at: "2026-06-01T09:12:00.000Z" });
+    expect(pressure?.id).not.toBe(temperature?.id);
+    expect((form.getByLabelText("PG-101 reads, bar") as HTMLInputElement).value).toBe("");
+  });
+
+  it("sends the same again under the same id and time when the server could not be reached", async () => {
+    const sent = server(running(), "unreachable", "unreachable", {});
+    type("PG-101 reads, bar", "26.1");
+    for (let i = 0; i < 2; i++) {
+      store();
+      await waitFor(() => expect(sent.length).toBe(i + 1));
+      await waitFor(() => expect(form.getByRole("status").textContent).toContain("not sent yet"));
+      expect((form.getByLabelText("PG-101 reads, bar") as HTMLInputElement).value).toBe("26.1");
+    }
+    store();
+    await waitFor(() => expect(form.getByRole("status").textContent).toContain("saved"));
+    expect(read(sent[1])).toEqual(read(sent[0]));
+    expect(read(sent[2])).toEqual(read(sent[0]));
+  });
+
+  it("gives what was changed meanwhile a new id, since a reading is never changed", async () => {
+    const sent = server(running(), "unreachable", {});
+    type("PG-101 reads, bar", "26.1");
+    store();
+    await waitFor(() => expect(form.getByRole("status").textContent).toContain("not sent yet"));
+    type("PG-101 reads, bar", "26.2");
+    store();
+    await waitFor(() => expect(form.getByRole("status").textContent).toContain("saved"));
+    expect(read(sent[1])[0]?.id).not.toBe(read(sent[0])[0]?.id);
+  });
+
+  it("puts the server's sentence under the field that it names, and keeps what was typed", async () => {
+    server(running(), problem(422, "The temperature must be between −60 and 150 °C, not 950.", "readings[1].text"));
+    type("PG-101 reads, bar", "26.1");
+    type("Temperature, °C", "950");
+    store();
+    await waitFor(() => expect(form.getByRole("alert").textContent).toContain("not 950"));
+    const field = form.getByLabelText("Temperature, °C") as HTMLInputElement;
+    expect(field.getAttribute("aria-invalid")).toBe("true");
+    expect(field.value).toBe("950");
+  });
+
+  it("sends nothing for an empty form or a time that cannot be read", async () => {
+    const sent = server(running());
+    store();
+    await waitFor(() => expect(form.getByRole("alert").textContent).toContain("Type a pressure"));
+    type("PG-101 reads, bar", "26");
+    type("Time (UTC)", "half past nine");
+    store();
+    await waitFor(() => expect(form.getByRole("alert").textContent).toContain("Write the time as"));
+    expect(sent).toEqual([]);
+  });
+});
+
+describe("events", () => {
+  const end = [{ kind: "hold_ended", label: "End the hold", asks: "End the hold?" }] as const;
+
+  it("ask before they end something", async () => {
+    const sent = server(running());
+    const shown = await screen(<EventButtons attempt="a1" events={end} />, running());
+    fireEvent.click(shown.getByRole("button", { name: "End the hold" }));
+    const dialog = within(await shown.findByRole("dialog"));
+    fireEvent.click(dialog.getByRole("button", { name: "Not yet" }));
+    await waitFor(() => expect(shown.queryByRole("dialog")).toBeNull());
+    expect(sent).toEqual([]);
+    fireEvent.click(shown.getByRole("button", { name: "End the hold" }));
+    fireEvent.click(within(await shown.findByRole("dialog")).getByRole("button", { name: "End the hold" }));
+    await waitFor(() => expect(sent.length).toBe(1));
+    expect(sent[0]?.body).toMatchObject({ kind: "hold_ended" });
+  });
+
+  it("keep their id and time when they are tapped again after a failure", async () => {
+    const sent = server(running(), "unreachable", {});
+    const shown = await screen(<EventButtons attempt="a1" events={[{ kind: "look_done", label: "Every joint looked at" }]} />, running());
+    fireEvent.click(shown.getByRole("button", { name: "Every joint looked at" }));
+    await waitFor(() => expect(shown.getByText(/cannot be reached/)).toBeTruthy());
+    fireEvent.click(shown.getByRole("button", { name: "Every joint looked at" }));
+    await waitFor(() => expect(sent.length).toBe(2));
+    expect(sent[1]?.path).toBe(sent[0]?.path);
+    expect(sent[1]?.body).toEqual(sent[0]?.body);
+  });
+
+  it("show the server's sentence when the order of restoring forbids one", async () => {
+    server(running(), problem(409, "Open the high vent before draining."));
+    const shown = await screen(<EventButtons attempt="a1" events={[{ kind: "drained", label: "Drained" }]} />, running());
+    fireEvent.click(shown.getByRole("button", { name: "Drained" }));
+    await waitFor(() => expect(shown.getByText("Open the high vent before draining.")).toBeTruthy());
+  });
+
+  it("give a leak the class of its place", async () => {
+    const sent = server(running());
+    let closed = false;
+    const shown = await screen(<LeakDialog attempt="a1" open onClose={() => (closed = true)} />, running());
+    fireEvent.change(shown.getByLabelText("Where"), { target: { value: "weld" } });
+    fireEvent.change(shown.getByLabelText("What was seen"), { target: { value: "weld 12 weeps" } });
+    fireEvent.click(shown.getByRole("button", { name: "Book it" }));
+    await waitFor(() => expect(closed).toBe(true));
+    expect(sent[0]?.body).toMatchObject({ kind: "leak_seen", place: "weld", note: "weld 12 weeps" });
+  });
+});

@@ -1,0 +1,123 @@
+import { cleanup, fireEvent, waitFor } from "@testing-library/react";
+import { afterEach, describe, expect, it } from "vitest";
+import type { Plan } from "../src/api/client";
+import { PartsEditor } from "../src/features/derive/parts-editor";
+import { PlanFields } from "../src/planning";
+import { ready } from "./demo";
+import { problem, screen, server } from "./screen";
+
+afterEach(cleanup);
+
+/** The pack as somebody else left it. */
+function newer(change: Partial<Plan>, title = "Somebody else's title") {
+  const pack = ready();
+  return { ...pack, version: pack.version + 1, title, plan: { ...pack.plan, ...change } };
+}
+
+describe("fields of the plan", () => {
+  const show = ["permit", "people", "gauge"] as const;
+  const permit = (form: Awaited<ReturnType<typeof screen>>) => form.getByLabelText("Permit number") as HTMLInputElement;
+  const save = (form: Awaited<ReturnType<typeof screen>>) => fireEvent.submit(form.getByRole("button", { name: "Save" }));
+
+  it("save with the version on which the typing began", async () => {
+    const pack = ready();
+    const sent = server(pack, { body: { ...pack, version: pack.version + 1 } });
+    const form = await screen(<PlanFields show={show} />, pack);
+    fireEvent.change(permit(form), { target: { value: "PTW-9" } });
+    save(form);
+    await waitFor(() => expect(sent.length).toBe(1));
+    expect(sent[0]?.headers.get("if-match")).toBe(`"v${pack.version}"`);
+    expect((sent[0]?.body as { plan: Plan }).plan.permit_number).toBe("PTW-9");
+  });
+
+  it("keep what was typed when somebody else was faster, and take over the rest", async () => {
+    const pack = ready();
+    const theirs = newer({ water_temperature_c: 9, permit_number: "PTW-OTHER" });
+    const sent = server(theirs, problem(412, "engineer changed this pack after you opened it."), { body: theirs });
+    const form = await screen(<PlanFields show={show} />, pack);
+    fireEvent.change(permit(form), { target: { value: "PTW-9" } });
+    save(form);
+    await waitFor(() => expect(form.getByText(/engineer changed this pack/)).toBeTruthy());
+    expect(permit(form).value).toBe("PTW-9");
+    save(form);
+    await waitFor(() => expect(sent.length).toBe(2));
+    expect(sent[1]?.headers.get("if-match")).toBe(`"v${theirs.version}"`);
+    const body = sent[1]?.body as { plan: Plan; title: string };
+    expect(body.plan.permit_number).toBe("PTW-9");
+    expect(body.plan.water_temperature_c).toBe(9);
+    expect(body.title).toBe("Somebody else's title");
+  });
+
+  it("refuse a height that is no number without asking the server", async () => {
+    const sent = server(ready());
+    const form = await screen(<PlanFields show={show} />, ready());
+    fireEvent.change(form.getByLabelText("Read at height, m"), { target: { value: "one metre" } });
+    save(form);
+    await waitFor(() => expect(form.getByText(/number of metres/)).toBeTruthy());
+    expect(sent).toEqual([]);
+  });
+
+  it("cannot be changed by whoever may not, nor while a test runs", async () => {
+    server(ready());
+    for (const pack of [
+      { ...ready(), may: { ...ready().may, plan: false } },
+      { ...ready(), locked: "Attempt 1 is under way." },
+    ]) {
+      const form = await screen(<PlanFields show={show} />, pack);
+      expect(permit(form).closest("fieldset")?.disabled).toBe(true);
+      expect(form.queryByRole("button", { name: "Save" })).toBeNull();
+      cleanup();
+    }
+  });
+});
+
+describe("grid of parts", () => {
+  const cell = (grid: Awaited<ReturnType<typeof screen>>, column: string, row: number) => grid.getByLabelText(`${column}, row ${row}`) as HTMLInputElement;
+
+  it("takes a block from a spreadsheet at the cell where it is pasted, and grows for it", async () => {
+    const pack = { ...ready(), cells: [] };
+    server(pack);
+    const grid = await screen(<PartsEditor onDone={() => {}} />, pack);
+    const block = "Run\tpipe\t18,5\tDN150\r\nFlange\tflange\t1\t\r\nA\tvalve\t2\r\nB\tvalve\t3\r\n";
+    fireEvent.paste(cell(grid, "tag", 1), { clipboardData: { getData: () => block } });
+    expect(cell(grid, "height", 1).value).toBe("18,5");
+    expect(cell(grid, "tag", 4).value).toBe("B");
+    expect(cell(grid, "height", 4).value).toBe("3");
+  });
+
+  it("leaves a single pasted word to the field itself", async () => {
+    const pack = { ...ready(), cells: [] };
+    server(pack);
+    const grid = await screen(<PartsEditor onDone={() => {}} />, pack);
+    const event = fireEvent.paste(cell(grid, "tag", 1), { clipboardData: { getData: () => "Run" } });
+    expect(event, "not prevented").toBe(true);
+  });
+
+  it("keeps the rows when somebody else was faster, and says how many rows are there now", async () => {
+    const pack = ready();
+    const theirs = { ...newer({}), cells: [["Only one"]] };
+    const sent = server(theirs, problem(412, "engineer changed this pack after you opened it."), { body: theirs });
+    let done = false;
+    const grid = await screen(<PartsEditor onDone={() => (done = true)} />, pack);
+    fireEvent.change(cell(grid, "height", 1), { target: { value: "19" } });
+    fireEvent.click(grid.getByRole("button", { name: "Save the parts" }));
+    await waitFor(() => expect(grid.getByText(/engineer changed this pack.*now has 1 row/)).toBeTruthy());
+    expect(cell(grid, "height", 1).value).toBe("19");
+    expect(done).toBe(false);
+    fireEvent.click(grid.getByRole("button", { name: "Save the parts" }));
+    await waitFor(() => expect(done).toBe(true));
+    const puts = sent.filter((s) => s.method === "PUT");
+    expect(puts.map((s) => s.headers.get("if-match"))).toEqual([`"v${pack.version}"`, `"v${theirs.version}"`]);
+  });
+
+  it("moves with the arrow keys and adds a row below the last", async () => {
+    const pack = ready();
+    server(pack);
+    const grid = await screen(<PartsEditor onDone={() => {}} />, pack);
+    const rows = pack.cells.length;
+    fireEvent.keyDown(cell(grid, "tag", rows), { key: "ArrowDown" });
+    await waitFor(() => expect(document.activeElement).toBe(cell(grid, "tag", rows + 1)));
+    fireEvent.keyDown(cell(grid, "tag", rows + 1), { key: "ArrowUp" });
+    await waitFor(() => expect(document.activeElement).toBe(cell(grid, "tag", rows)));
+  });
+});

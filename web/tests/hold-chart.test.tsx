@@ -1,0 +1,81 @@
+import { cleanup } from "@testing-library/react";
+import { afterEach, describe, expect, it } from "vitest";
+import { HoldChart } from "../src/pictures/hold-chart";
+import { ScheduleCurve } from "../src/pictures/schedule-curve";
+import { hold, running } from "./demo";
+import { screen } from "./screen";
+
+afterEach(cleanup);
+
+const judgement = () => running().attempts.at(-1)?.judgement ?? null;
+
+async function chart(change: (view: ReturnType<typeof hold>) => void = () => {}, whole = false) {
+  const view = hold();
+  change(view);
+  return { view, ...(await screen(<HoldChart view={view} judgement={judgement()} unit="bar" divisionPa={1e3} whole={whole} />, running())) };
+}
+
+describe("hold chart", () => {
+  it("zooms to the hold: its fall fills the chart, not the whole scale", async () => {
+    const { container, view } = await chart();
+    const ticks = [...container.querySelectorAll("svg text")].map((t) => Number(t.textContent)).filter((v) => v > 1 && v < 100);
+    const values = view.pressure.map((p) => p.value / 1e5);
+    const span = Math.max(...values) - Math.min(...values);
+    expect(Math.max(...ticks.filter((v) => v > 18)) - Math.min(...ticks.filter((v) => v > 18))).toBeLessThan(6 * span + 0.2);
+  });
+
+  it("names every event in the hold, a leak among them", async () => {
+    const { container, view } = await chart((v) => {
+      const pump = v.events.find((e) => e.event.kind === "pump_off");
+      if (!pump) throw new Error("the demo's run has pumped");
+      v.events.push({ t_s: pump.t_s + 600, event: { ...pump.event, id: "x", kind: "leak_seen", place: "weld", note: "weld 12" } });
+    });
+    expect(view.events.length).toBeGreaterThan(4);
+    const words = container.textContent ?? "";
+    for (const word of ["pump off", "leak seen"]) expect(words).toContain(word);
+  });
+
+  it("tells a screen reader where the figures are", async () => {
+    const { getByRole } = await chart();
+    expect(getByRole("img").getAttribute("aria-label")).toContain("table of readings");
+  });
+
+  it("says in a sentence when nothing was read", async () => {
+    const { getByText } = await chart((v) => {
+      v.pressure = [];
+      v.temperature = [];
+    });
+    expect(getByText(/No pressure was read yet/)).toBeTruthy();
+  });
+
+  it("draws a record without temperatures, without an axis for them", async () => {
+    const { container } = await chart((v) => {
+      v.temperature = [];
+    });
+    expect(container.querySelector("svg")).not.toBeNull();
+    expect(container.innerHTML).not.toContain("NaN");
+  });
+
+  it("never draws what is not a number, whatever little was read", async () => {
+    for (const n of [1, 2, 3]) {
+      for (const whole of [true, false]) {
+        const { container } = await chart((v) => {
+          v.pressure = v.pressure.slice(0, n);
+          v.temperature = v.temperature.slice(0, 1);
+        }, whole);
+        expect(container.innerHTML, `${n} readings`).not.toMatch(/NaN|Infinity|undefined/);
+        cleanup();
+      }
+    }
+  });
+});
+
+describe("schedule curve", () => {
+  it("rises from zero to the planned pressure through every step", async () => {
+    const pack = running();
+    const { container } = await screen(<ScheduleCurve steps={pack.schedule} reached={2} unit="bar" divisionPa={1e3} readings={[]} />, pack);
+    const figures = [...container.querySelectorAll("svg text")].map((t) => t.textContent);
+    for (const step of pack.schedule) expect(figures).toContain((step.target_pa / 1e5).toFixed(2));
+    expect(container.innerHTML).not.toMatch(/NaN|Infinity/);
+  });
+});

@@ -1,0 +1,65 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { createMemoryHistory, createRootRoute, createRoute, createRouter, RouterProvider } from "@tanstack/react-router";
+import { render } from "@testing-library/react";
+import type { ReactNode } from "react";
+import { vi } from "vitest";
+import type { Pack } from "../src/api/client";
+import { PackProvider } from "../src/api/pack";
+import { UnitProvider } from "../src/units/pressure";
+
+/** What jsdom lacks. */
+class Watch {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+}
+vi.stubGlobal("ResizeObserver", Watch);
+vi.stubGlobal("scrollTo", () => {});
+
+/** A part of a screen about a test, with all that stands around it in the application. */
+export async function screen(part: ReactNode, pack: Pack) {
+  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  const root = createRootRoute({ component: () => <PackProvider value={pack}>{part}</PackProvider> });
+  const any = createRoute({ getParentRoute: () => root, path: "$", component: () => null });
+  const router = createRouter({ routeTree: root.addChildren([any]), history: createMemoryHistory({ initialEntries: ["/"] }) });
+  await router.load();
+  return render(
+    <QueryClientProvider client={queries}>
+      <UnitProvider>
+        <RouterProvider router={router as never} />
+      </UnitProvider>
+    </QueryClientProvider>,
+  );
+}
+
+export interface Sent {
+  method: string;
+  path: string;
+  headers: Headers;
+  body: unknown;
+}
+
+type Answer = { status?: number; body?: unknown } | "unreachable";
+
+/** Stands in for the server: answers in turn, and keeps what was sent. Reads are answered with the pack. */
+export function server(pack: Pack, ...answers: Answer[]): Sent[] {
+  const sent: Sent[] = [];
+  vi.stubGlobal("fetch", async (input: Request | string, init?: RequestInit) => {
+    const request = input instanceof Request ? input : new Request(new URL(input, "http://localhost"), init);
+    const path = new URL(request.url).pathname;
+    if (request.method === "GET") {
+      const list = path.endsWith("/instruments") || path.endsWith("/packs");
+      return Response.json(path.includes("/packs/") ? pack : path.endsWith("/library") ? { materials: [], people: [], part_kinds: [], columns: [] } : list ? [] : {});
+    }
+    const text = await request.text();
+    sent.push({ method: request.method, path, headers: request.headers, body: text ? JSON.parse(text) : undefined });
+    const answer = path.endsWith("/check") ? { body: { rows: [], ignored_columns: [], good: 0 } } : (answers.shift() ?? {});
+    if (answer === "unreachable") throw new TypeError("fetch failed");
+    const status = answer.status ?? (answer.body === undefined ? 204 : 200);
+    return new Response(answer.body === undefined ? null : JSON.stringify(answer.body), { status, headers: { "content-type": "application/json" } });
+  });
+  return sent;
+}
+
+/** A problem as the server sends it. */
+export const problem = (status: number, detail: string, field?: string) => ({ status, body: { type: "/problems/x", title: "x", status, detail, field } });
