@@ -37,7 +37,9 @@ describe("Prove", () => {
     type(form, "Leak to rule out, L/h", "0.1");
     fireEvent.submit(form.getByRole("button", { name: "Save" }));
     await waitFor(() => expect(sent.length).toBe(1));
-    const { plan } = sent[0]?.body as { plan: Plan };
+    const [first] = sent;
+    if (!first) throw new Error("nothing was sent");
+    const { plan } = first.body as { plan: Plan };
     expect(plan.basis).toMatchObject({ id: "b31_3", design_pressure_pa: 17.5e5 });
     expect(plan.hold_s).toBe(2700);
     expect(plan.required_sensitivity_m3_per_s).toBeCloseTo(0.1 / 3.6e6, 15);
@@ -64,7 +66,10 @@ describe("Prove", () => {
 });
 
 describe("Ready", () => {
-  const shut = (pack: Pack, n: number): Pack => ({ ...pack, gates: pack.gates.map((g, i) => (i < n ? { ...g, ready: false, sentence: `Shut ${i}.`, who: "inspector" } : g)) });
+  const shut = (pack: Pack, n: number): Pack => ({
+    ...pack,
+    gates: pack.gates.map((g, i) => (i < n ? { ...g, ready: false, sentence: `Shut ${i}.`, who: "inspector" } : g)),
+  });
   const may = (pack: Pack): Pack => ({ ...pack, may: { ...pack.may, release: true } });
 
   it("keeps the release shut while one gate is, and names who clears it", async () => {
@@ -134,7 +139,8 @@ describe("Judge", () => {
   it("shows a small leak in mL/h and a larger in L/h", async () => {
     const form = await judged((j) => {
       j.found.finding = "leak_shown";
-      if (j.found.leak) Object.assign(j.found.leak, { mean_m3_per_s: 2 / 3.6e6, lo_m3_per_s: 1.5 / 3.6e6, hi_m3_per_s: 2.5 / 3.6e6, detection_limit_m3_per_s: 0.009 / 3.6e6 });
+      if (j.found.leak)
+        Object.assign(j.found.leak, { mean_m3_per_s: 2 / 3.6e6, lo_m3_per_s: 1.5 / 3.6e6, hi_m3_per_s: 2.5 / 3.6e6, detection_limit_m3_per_s: 0.009 / 3.6e6 });
     });
     const text = form.container.textContent?.replaceAll("\u00a0", " ") ?? "";
     expect(text).toContain("2 L/h, between 1.5 L/h and 2.5 L/h");

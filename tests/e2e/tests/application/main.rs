@@ -4,6 +4,7 @@ mod access;
 mod accessibility;
 mod bad_input;
 mod command_line;
+mod day;
 mod kept;
 mod sign_in;
 mod story;

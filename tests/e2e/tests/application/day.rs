@@ -1,0 +1,272 @@
+//! A test day through the API: what may be booked when, who may sign what, and what a verdict allows.
+
+use anyhow::{Context, Result};
+use demo::client::{Person, id};
+use e2e::fixtures::{self, at};
+use e2e::site::Site;
+use reqwest::{Method, StatusCode};
+use serde_json::{Value, json};
+use time::{Duration, OffsetDateTime};
+
+/// A site with a released test.
+struct Day {
+    site: Site,
+    engineer: Person,
+    supervisor: Person,
+    pack: String,
+    attempt: String,
+    start: OffsetDateTime,
+}
+
+impl Day {
+    async fn with_plan(plan: &Value) -> Result<Self> {
+        let site = Site::start().await?;
+        let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+        fixtures::instruments(&engineer).await?;
+        let pack = fixtures::pack(&engineer, "AA-001", plan).await?;
+        let (attempt, start) = fixtures::release(&supervisor, &pack).await?;
+        Ok(Self { site, engineer, supervisor, pack, attempt, start })
+    }
+
+    async fn start() -> Result<Self> {
+        Self::with_plan(&fixtures::piping()).await
+    }
+
+    async fn view(&self) -> Result<Value> {
+        let pack = self.engineer.get(&format!("/packs/{}", self.pack)).await?;
+        pack["attempts"].as_array().and_then(|a| a.last().cloned()).context("no attempt")
+    }
+
+    /// Books an event and tells status and sentence.
+    async fn book(&self, minute: i64, kind: &str, place: Option<&str>) -> Result<(StatusCode, String)> {
+        let body = json!({ "kind": kind, "at": at(self.start + Duration::minutes(minute)), "place": place, "note": "" });
+        let path = format!("/attempts/{}/events/{}", self.attempt, id());
+        sentence(self.supervisor.request(Method::PUT, &path).json(&body)).await
+    }
+
+    async fn sign(&self, act: &str, name: &str) -> Result<(StatusCode, String)> {
+        let person = self.site.person(name).await?;
+        let path = format!("/attempts/{}/signatures/{}", self.attempt, id());
+        sentence(person.request(Method::PUT, &path).json(&json!({ "act": act, "password": self.site.password(name) }))).await
+    }
+
+    async fn read(&self, readings: &[(i64, &str, &str)]) -> Result<()> {
+        let readings: Vec<Value> = readings
+            .iter()
+            .map(|(minute, channel, text)| {
+                json!({ "id": id(), "at": at(self.start + Duration::minutes(*minute)), "channel": channel, "text": text, "unit": "bar" })
+            })
+            .collect();
+        self.supervisor.put(&format!("/attempts/{}/readings", self.attempt), &json!({ "readings": readings })).await.map(|_| ())
+    }
+}
+
+async fn sentence(request: reqwest::RequestBuilder) -> Result<(StatusCode, String)> {
+    let answer = request.send().await?;
+    let status = answer.status();
+    let body: Value = answer.json().await.unwrap_or_default();
+    Ok((status, body["detail"].as_str().unwrap_or_default().to_owned()))
+}
+
+#[tokio::test]
+async fn pressure_is_released_and_vented_before_anything_is_drained() -> Result<()> {
+    let day = Day::start().await?;
+    for (kind, says) in [("vent_opened", "elease"), ("drained", "elease")] {
+        let (status, said) = day.book(50, kind, None).await?;
+        assert_eq!(status, StatusCode::CONFLICT, "{kind}");
+        assert!(said.contains(says), "{said}");
+    }
+    assert_eq!(day.book(51, "released", None).await?.0, StatusCode::NO_CONTENT);
+    let (status, said) = day.book(52, "drained", None).await?;
+    assert_eq!(status, StatusCode::CONFLICT);
+    assert!(said.contains("vent"), "{said}");
+    assert_eq!(day.book(53, "vent_opened", None).await?.0, StatusCode::NO_CONTENT);
+    assert_eq!(day.book(54, "drained", None).await?.0, StatusCode::NO_CONTENT);
+    day.site.stop().await
+}
+
+#[tokio::test]
+async fn a_blind_stays_in_until_the_pressure_is_released() -> Result<()> {
+    let day = Day::start().await?;
+    let path = format!("/packs/{}/boundary/{}", day.pack, id());
+    let blind = |set: bool, back: bool| json!({ "tag": "TB-1", "kind": "blind", "place": "north", "set_for_test": set, "put_back": back });
+    let (status, said) = sentence(day.supervisor.request(Method::PUT, &path).json(&blind(false, true))).await?;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{said}");
+    day.supervisor.put(&path, &blind(true, false)).await?;
+    let (status, said) = sentence(day.supervisor.request(Method::PUT, &path).json(&blind(true, true))).await?;
+    assert_eq!(status, StatusCode::CONFLICT);
+    assert!(said.contains("TB-1 stays where it is"), "{said}");
+    assert!(day.engineer.get("/today").await?["blinds_in"].to_string().contains("TB-1"), "it shows on the day board");
+    day.book(50, "released", None).await?;
+    day.supervisor.put(&path, &blind(true, true)).await?;
+    assert!(!day.engineer.get("/today").await?["blinds_in"].to_string().contains("TB-1"));
+    day.site.stop().await
+}
+
+#[tokio::test]
+async fn a_leak_needs_its_place_and_the_place_decides_the_verdict() -> Result<()> {
+    let day = Day::start().await?;
+    assert_eq!(day.book(45, "leak_seen", None).await?.0, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(day.book(45, "look_done", Some("weld")).await?.0, StatusCode::UNPROCESSABLE_ENTITY);
+    fixtures::tight_hold(&day.supervisor, &day.attempt, day.start).await?;
+    assert_eq!(day.view().await?["judgement"]["verdict"], "pass");
+    day.book(50, "leak_seen", Some("test_fitting")).await?;
+    assert_eq!(day.view().await?["judgement"]["verdict"], "pass", "a drip at a test fitting is noted, no more");
+    day.book(52, "leak_seen", Some("weld")).await?;
+    let judgement = day.view().await?["judgement"].clone();
+    assert_eq!(judgement["verdict"], "fail");
+    assert_eq!(judgement["found"]["finding"], "tight_to", "the finding is the statistics' alone");
+    day.site.stop().await
+}
+
+#[tokio::test]
+async fn a_repump_starts_the_hold_again() -> Result<()> {
+    let day = Day::start().await?;
+    day.book(5, "filled", None).await?;
+    day.book(40, "pump_off", None).await?;
+    let minutes = 40..=75;
+    let steady: Vec<(i64, &str, &str)> =
+        minutes.flat_map(|m| [(m, "pressure", if m % 2 == 0 { "26.00" } else { "26.01" }), (m, "temperature", "15.00")]).collect();
+    day.read(&steady).await?;
+    day.book(55, "look_done", None).await?;
+    let start = |view: &Value| view["hold_start_s"].as_f64().unwrap_or(f64::NAN) / 60.0;
+    assert!((start(&day.view().await?) - 40.0).abs() < 0.01);
+    assert_eq!(day.book(60, "repump", None).await?.0, StatusCode::NO_CONTENT);
+    day.book(75, "hold_ended", None).await?;
+    let view = day.view().await?;
+    assert!((start(&view) - 60.0).abs() < 0.01);
+    // fifteen minutes are left of the half hour that the plan asks for, and the look was before
+    assert_ne!(view["judgement"]["verdict"], "pass", "{}", view["judgement"]);
+    // once the pressure is released nobody pumps
+    day.book(76, "released", None).await?;
+    assert_eq!(day.book(77, "repump", None).await?.0, StatusCode::CONFLICT);
+    day.site.stop().await
+}
+
+#[tokio::test]
+async fn signatures_come_in_order_from_those_named_and_only_a_pass_is_accepted() -> Result<()> {
+    let day = Day::start().await?;
+    let (status, said) = day.sign("performed", "supervisor").await?;
+    assert_eq!(status, StatusCode::CONFLICT, "{said}");
+    fixtures::tight_hold(&day.supervisor, &day.attempt, day.start).await?;
+    day.book(50, "leak_seen", Some("weld")).await?;
+    for (act, name) in [("inspected", "inspector"), ("accepted", "owner"), ("performed", "inspector")] {
+        let (status, said) = day.sign(act, name).await?;
+        assert_eq!(status, StatusCode::CONFLICT, "{act} by {name}: {said}");
+    }
+    assert_eq!(day.sign("performed", "supervisor").await?.0, StatusCode::OK);
+    assert_eq!(day.sign("inspected", "inspector").await?.0, StatusCode::OK);
+    assert_eq!(day.sign("witnessed", "witness").await?.0, StatusCode::OK);
+    let (status, said) = day.sign("accepted", "owner").await?;
+    assert_eq!(status, StatusCode::CONFLICT);
+    assert!(said.contains("Only a test that passed"), "{said}");
+    day.site.stop().await
+}
+
+#[tokio::test]
+async fn a_rehearsal_is_judged_and_never_signed() -> Result<()> {
+    let mut plan = fixtures::piping();
+    plan["run"] = json!("rehearsal");
+    let day = Day::with_plan(&plan).await?;
+    fixtures::tight_hold(&day.supervisor, &day.attempt, day.start).await?;
+    assert_eq!(day.view().await?["judgement"]["verdict"], "pass");
+    let (status, said) = day.sign("performed", "supervisor").await?;
+    assert_eq!(status, StatusCode::CONFLICT);
+    assert!(said.contains("rehearsal"), "{said}");
+    day.site.stop().await
+}
+
+#[tokio::test]
+async fn without_temperatures_nothing_is_shown_and_nothing_passes() -> Result<()> {
+    let day = Day::start().await?;
+    day.book(5, "filled", None).await?;
+    day.book(40, "pump_off", None).await?;
+    let steady: Vec<(i64, &str, &str)> = (40..75).map(|m| (m, "pressure", "26.00")).collect();
+    day.read(&steady).await?;
+    day.book(55, "look_done", None).await?;
+    day.book(75, "hold_ended", None).await?;
+    let judgement = day.view().await?["judgement"].clone();
+    assert_eq!((&judgement["found"]["finding"], &judgement["verdict"]), (&json!("not_shown"), &json!("not_shown")));
+    assert!(judgement["sentence"].as_str().is_some_and(|s| s.contains("temperature")), "{}", judgement["sentence"]);
+    // temperatures that come later, booked from paper, are judged with the rest
+    let water: Vec<(i64, &str, &str)> = (40..75).map(|m| (m, "temperature", "15.00")).collect();
+    day.read(&water).await?;
+    assert_eq!(day.view().await?["judgement"]["found"]["finding"], "tight_to");
+    day.site.stop().await
+}
+
+#[tokio::test]
+async fn what_is_tested_is_frozen_while_it_is_tested() -> Result<()> {
+    let day = Day::start().await?;
+    let view = day.engineer.get(&format!("/packs/{}", day.pack)).await?;
+    assert!(view["locked"].as_str().is_some_and(|s| s.contains("ttempt 1")), "{}", view["locked"]);
+    let body = json!({ "title": "other", "plan": fixtures::piping() });
+    let request = day.engineer.request(Method::PUT, &format!("/packs/{}/plan", day.pack)).header("if-match", "\"v1\"").json(&body);
+    assert_eq!(sentence(request).await?.0, StatusCode::CONFLICT);
+    // a certificate that changes meanwhile does not change the test
+    let before = day.view().await?;
+    let mut gauge = fixtures::gauge("PG-1", &fixtures::day(300));
+    gauge["division_pa"] = json!(1e5);
+    let request = day.engineer.request(Method::PUT, "/instruments/PG-1").header("if-match", "\"v1\"").json(&gauge);
+    assert_eq!(request.send().await?.status(), StatusCode::NO_CONTENT);
+    assert_eq!(day.view().await?["next_step"], before["next_step"]);
+    // two cannot be under way at once
+    let path = format!("/packs/{}/attempts/{}", day.pack, id());
+    let (status, said) = sentence(day.supervisor.request(Method::PUT, &path).json(&json!({}))).await?;
+    assert_eq!(status, StatusCode::CONFLICT);
+    assert!(said.contains("under way"), "{said}");
+    day.site.stop().await
+}
+
+#[tokio::test]
+async fn every_figure_of_the_day_answers_why_with_a_source() -> Result<()> {
+    let day = Day::start().await?;
+    for figure in ["required", "lower", "upper", "planned", "look", "stop-line", "relief", "alarm", "gauge-range", "hold"] {
+        let why = day.engineer.get(&format!("/packs/{}/why/{figure}", day.pack)).await.with_context(|| figure.to_owned())?;
+        assert!(why["formula"].as_str().is_some_and(|f| !f.is_empty()), "{figure}: {why}");
+        assert!(why["sentence"].as_str().is_some_and(|s| s.len() > 20), "{figure}: {why}");
+        let standing = why["standing"].as_str().unwrap_or_default();
+        assert!(["not_checked", "common_practice", "arithmetic"].contains(&standing), "{figure}: {standing}");
+        assert_eq!(standing == "not_checked", !why["clause"].as_str().unwrap_or_default().is_empty(), "{figure} names a clause or none");
+    }
+    let unknown = day.engineer.request(Method::GET, &format!("/packs/{}/why/luck", day.pack)).send().await?;
+    assert_eq!(unknown.status(), StatusCode::NOT_FOUND);
+    day.site.stop().await
+}
+
+#[tokio::test]
+async fn two_who_renew_a_certificate_do_not_overwrite_each_other() -> Result<()> {
+    let site = Site::start().await?;
+    let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    fixtures::instruments(&engineer).await?;
+    let put = async |person: &Person, version: Option<&str>, until: &str| -> Result<StatusCode> {
+        let request = person.request(Method::PUT, "/instruments/PG-1").json(&fixtures::gauge("PG-1", until));
+        Ok(match version {
+            Some(v) => request.header("if-match", v),
+            None => request,
+        }
+        .send()
+        .await?
+        .status())
+    };
+    assert_eq!(put(&engineer, None, &fixtures::day(500)).await?, StatusCode::UNPROCESSABLE_ENTITY, "added a second time");
+    assert_eq!(put(&engineer, Some("\"v1\""), &fixtures::day(500)).await?, StatusCode::NO_CONTENT);
+    assert_eq!(put(&supervisor, Some("\"v1\""), &fixtures::day(600)).await?, StatusCode::PRECONDITION_FAILED);
+    assert_eq!(put(&supervisor, Some("\"v2\""), &fixtures::day(600)).await?, StatusCode::NO_CONTENT);
+    for (field, value) in [
+        ("full_scale_pa", json!(0.0)),
+        ("division_pa", json!(-1.0)),
+        ("division_pa", json!(3e6)),
+        ("error_of_scale", json!(0.5)),
+        ("valid_until", json!("2020-02-30")),
+        ("certificate", json!(" ")),
+    ] {
+        let mut gauge = fixtures::gauge("PG-7", &fixtures::day(30));
+        gauge[field] = value.clone();
+        let answer = engineer.request(Method::PUT, "/instruments/PG-7").json(&gauge).send().await?;
+        assert_eq!(answer.status(), StatusCode::UNPROCESSABLE_ENTITY, "{field} {value}");
+        assert_eq!(answer.json::<Value>().await?["field"], field);
+    }
+    assert!(!engineer.get("/instruments").await?.to_string().contains("PG-7"));
+    site.stop().await
+}
