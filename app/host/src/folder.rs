@@ -52,7 +52,7 @@ impl Folder {
 /// When it cannot be written.
 pub fn write_private(file: &Path, text: &str) -> Result<()> {
     use std::io::Write;
-    use std::os::unix::fs::OpenOptionsExt;
+    use std::os::unix::fs::{OpenOptionsExt, PermissionsExt};
     let mut f = std::fs::OpenOptions::new()
         .write(true)
         .create(true)
@@ -60,6 +60,8 @@ pub fn write_private(file: &Path, text: &str) -> Result<()> {
         .mode(0o600)
         .open(file)
         .with_context(|| format!("{} cannot be written", file.display()))?;
+    // the mode above counts for a new file only
+    f.set_permissions(std::fs::Permissions::from_mode(0o600))?;
     f.write_all(text.as_bytes())?;
     Ok(())
 }
