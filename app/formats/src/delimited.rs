@@ -45,10 +45,12 @@ pub fn decode(bytes: &[u8]) -> Result<(String, &'static str), TableError> {
         return Err(TableError::NotText(at));
     }
     let bare = bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(bytes);
-    match std::str::from_utf8(bare) {
-        Ok(text) => Ok((text.to_owned(), "UTF-8")),
-        Err(_) => Ok((encoding_rs::WINDOWS_1252.decode(bare).0.into_owned(), "Latin-1")),
-    }
+    let (text, encoding) = match std::str::from_utf8(bare) {
+        Ok(text) => (text.into(), "UTF-8"),
+        Err(_) => (encoding_rs::WINDOWS_1252.decode(bare).0, "Latin-1"),
+    };
+    // one kind of line end, so that lines are counted as an editor counts them
+    Ok((if text.contains("\r\n") { text.replace("\r\n", "\n") } else { text.into_owned() }, encoding))
 }
 
 /// The separator: whichever of tab, semicolon and comma splits the first row into most cells.

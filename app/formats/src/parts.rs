@@ -22,6 +22,9 @@ pub const COLUMNS: [(&str, &[&str]); 11] = [
     ("volume", &["content", "volumen", "inhalt"]),
 ];
 
+/// Columns whose name may carry a unit.
+const MEASURED: [&str; 7] = ["height", "size", "wall", "length", "rating", "limit", "volume"];
+
 /// What is wrong with one cell.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct CellProblem {
@@ -36,7 +39,8 @@ pub struct CellProblem {
 pub struct RowFate {
     /// Line in the file, or row of the grid, the first being 1.
     pub line: usize,
-    /// The cells in the order of [`COLUMNS`], as typed.
+    /// The cells in the order of [`COLUMNS`], as typed; behind a bare figure stands the unit that its column's name carried, so
+    /// that the cells mean the same wherever they are put.
     pub cells: Vec<String>,
     /// The part, when nothing is wrong.
     pub part: Option<Part>,
@@ -69,6 +73,15 @@ struct Column {
     unit: String,
 }
 
+impl Column {
+    /// The cell of a row, with the unit of its column behind a bare figure.
+    fn cell(&self, row: &[String]) -> String {
+        let cell = self.at.and_then(|i| row.get(i)).map_or("", |c| c.trim());
+        let bare = cell.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | ',' | '-' | '−' | '+' | ' '));
+        if bare && !cell.is_empty() && !self.unit.is_empty() { format!("{cell} {}", self.unit) } else { cell.to_owned() }
+    }
+}
+
 fn split_unit(name: &str) -> (String, String) {
     let plain = name.trim().to_lowercase();
     match plain.find(['[', '(']) {
@@ -84,20 +97,20 @@ pub fn read(header: &[String], rows: &[Vec<String>], lines: &[usize]) -> PartsFa
     for (i, name) in header.iter().enumerate() {
         let (plain, unit) = split_unit(name);
         match COLUMNS.iter().position(|(n, also)| *n == plain || also.contains(&plain.as_str())) {
-            Some(c) if columns[c].at.is_none() => columns[c] = Column { at: Some(i), unit },
+            Some(c) if columns[c].at.is_none() => {
+                columns[c] = Column { at: Some(i), unit: if MEASURED.contains(&COLUMNS[c].0) { unit } else { String::new() } };
+            }
             _ if name.trim().is_empty() => {}
             _ => ignored.push(name.trim().to_owned()),
         }
     }
-    let units: Vec<&str> = columns.iter().map(|c| c.unit.as_str()).collect();
     let mut seen: Vec<String> = Vec::new();
     let rows: Vec<RowFate> = rows
         .iter()
         .enumerate()
         .map(|(n, row)| {
-            let cells: Vec<String> =
-                columns.iter().map(|c| c.at.and_then(|i| row.get(i)).map(|s| s.trim().to_owned()).unwrap_or_default()).collect();
-            let mut fate = row_fate(lines.get(n).copied().unwrap_or(n + 1), cells, &units);
+            let cells: Vec<String> = columns.iter().map(|c| c.cell(row)).collect();
+            let mut fate = row_fate(lines.get(n).copied().unwrap_or(n + 1), cells);
             let tag = fate.cells[0].clone();
             if seen.contains(&tag) {
                 fate.part = None;
@@ -117,19 +130,12 @@ pub fn read(header: &[String], rows: &[Vec<String>], lines: &[usize]) -> PartsFa
 /// Collects what is wrong while the cells of a row are read.
 struct Row<'a> {
     cells: &'a [String],
-    units: &'a [&'a str],
     problems: Vec<CellProblem>,
 }
 
 impl Row<'_> {
     fn text(&self, column: usize) -> &str {
         &self.cells[column]
-    }
-    /// The cell with the unit of its column behind a bare number.
-    fn with_unit(&self, column: usize) -> String {
-        let cell = &self.cells[column];
-        let bare = cell.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | ',' | '-' | '+' | ' '));
-        if bare && !cell.is_empty() { format!("{cell} {}", self.units[column]) } else { cell.clone() }
     }
     fn problem(&mut self, column: usize, sentence: String) {
         self.problems.push(CellProblem { column: COLUMNS[column].0.to_owned(), sentence: format!("{sentence}.") });
@@ -142,7 +148,7 @@ impl Row<'_> {
         self.needed(column, read)
     }
     fn needed<T>(&mut self, column: usize, read: impl Fn(&str) -> Result<T, ParseQuantityError>) -> Option<T> {
-        match read(&self.with_unit(column)) {
+        match read(self.text(column)) {
             Ok(v) => Some(v),
             Err(e) => {
                 self.problem(column, e.to_string());
@@ -152,8 +158,8 @@ impl Row<'_> {
     }
 }
 
-fn row_fate(line: usize, cells: Vec<String>, units: &[&str]) -> RowFate {
-    let mut row = Row { cells: &cells, units, problems: Vec::new() };
+fn row_fate(line: usize, cells: Vec<String>) -> RowFate {
+    let mut row = Row { cells: &cells, problems: Vec::new() };
     let pressure = |text: &str| parse::gauge_pressure(&LIMIT_PRESSURE, text, PressureUnit::Bar).map(|p| p.0);
     if row.text(0).is_empty() {
         row.problem(0, "the tag is missing: give what people call the part".to_owned());
@@ -246,7 +252,7 @@ fn size(text: &str) -> Result<Size, String> {
 
 /// "sch 40", "STD", "10S": of the table; "7.11 mm" or "7.11": a thickness. A bare whole number could be either and is asked about.
 fn size_and_wall(row: &mut Row) -> (Option<Length>, Option<Length>) {
-    let (size_text, wall_text) = (row.with_unit(3), row.with_unit(4));
+    let (size_text, wall_text) = (row.text(3).to_owned(), row.text(4).to_owned());
     if size_text.trim().is_empty() {
         if !wall_text.trim().is_empty() {
             row.problem(3, "a wall is given without a size: write DN150, 6 in or an outside diameter in mm".to_owned());

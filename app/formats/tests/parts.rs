@@ -92,3 +92,17 @@ fn what_is_not_a_table() {
         assert!(e.contains("empty") || e.contains("not text"), "{e}");
     }
 }
+
+/// What is taken to the grid must mean there what it meant in the file, whose column named its unit.
+#[test]
+fn cells_taken_to_the_grid_mean_the_same_as_in_the_file() {
+    let f = fate(b"Teil;Art;H\xf6he [ft];Size;Wall;Limit [psi]\r\nBeh\xe4lter;vessel;3,2;;;1200\r\nBeh\xe4lter 2;vessel;1 m;;;80 bar\r\n");
+    assert_eq!(f.rows.iter().map(|r| r.line).collect::<Vec<_>>(), [2, 3]);
+    let header: Vec<String> = formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect();
+    let cells: Vec<Vec<String>> = f.rows.iter().map(|r| r.cells.clone()).collect();
+    assert_eq!(cells[0][9], "1200 psi");
+    assert_eq!(formats::parts::read(&header, &cells, &[]).parts(), f.parts());
+    // 1200 psi by the exact definition of the unit
+    let limit = f.parts().unwrap()[0].test_limit_pa.unwrap().pa();
+    assert!((limit - 1200.0 * 6_894.757_293_168_361).abs() < 1e-3, "{limit}");
+}

@@ -1742,7 +1742,10 @@ export interface components {
         RowFate: {
             /** @description Line in the file, or row of the grid, the first being 1. */
             line: number;
-            /** @description The cells in the order of [`COLUMNS`], as typed. */
+            /**
+             * @description The cells in the order of [`COLUMNS`], as typed; behind a bare figure stands the unit that its column's name carried, so
+             *     that the cells mean the same wherever they are put.
+             */
             cells: string[];
             part?: components["schemas"]["Part"] | null;
             /** @description What is wrong. */

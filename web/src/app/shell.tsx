@@ -70,7 +70,7 @@ export function Shell({ children }: { children: ReactNode }) {
           </span>
         </div>
       </header>
-      <main id="main" className="min-h-0 flex-1 overflow-auto">
+      <main id="main" className="relative min-h-0 flex-1 overflow-auto">
         {children}
       </main>
       <Find open={find} onOpenChange={setFind} />

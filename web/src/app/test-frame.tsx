@@ -44,7 +44,7 @@ export function TestFrame() {
         </div>
         <div className="grid min-h-0 grid-cols-[184px_minmax(0,1fr)_206px]">
           <Spine id={id} steps={p.spine} here={here} />
-          <div className="min-h-0 overflow-auto border-x border-hair">
+          <div className="relative min-h-0 overflow-auto border-x border-hair">
             <Outlet />
           </div>
           <aside aria-label="Gauge strip" className="min-h-0 overflow-hidden">

@@ -18,7 +18,18 @@ const HINTS: Record<string, string> = {
   volume: "2.4 L",
 };
 const UNITS: Record<string, string> = { height: "m", wall: "mm", length: "m", rating: "bar", limit: "bar", volume: "m³" };
-const WIDTH: Record<string, string> = { tag: "w-[17%]", kind: "w-[10%]", material: "w-[13%]" };
+const WIDTH: Record<string, string> = {
+  tag: "w-[15%]",
+  kind: "w-[8.5%]",
+  height: "w-[7.5%]",
+  size: "w-[7.5%]",
+  wall: "w-[8.5%]",
+  length: "w-[7%]",
+  material: "w-[10%]",
+  class: "w-[6%]",
+  rating: "w-[9.5%]",
+  limit: "w-[9.5%]",
+};
 
 /** Rows of text as typed. The server reads them; what is typed is never rewritten. */
 export function PartsEditor({ onDone }: { onDone: () => void }) {
@@ -114,15 +125,15 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
   let at = -1;
   return (
     <div className="grid gap-3">
-      <div className="overflow-x-auto">
-        <table ref={grid} className="w-full min-w-[860px] table-fixed border-collapse border border-rule bg-sheet text-sm">
+      <div className="-m-1 overflow-x-auto p-1">
+        <table ref={grid} className="w-full min-w-[820px] table-fixed border-collapse border border-rule bg-sheet text-sm">
           <thead>
             <tr>
-              <th scope="col" className="w-8">
+              <th scope="col" className="w-7">
                 <span className="sr-only">fate</span>
               </th>
               {columns.map((c) => (
-                <th key={c} scope="col" className={`border border-hair px-1.5 py-1 text-soft ${WIDTH[c] ?? ""}`}>
+                <th key={c} scope="col" className={`border border-hair px-1 py-1 text-soft ${WIDTH[c] ?? ""}`}>
                   {c}
                   {UNITS[c] ? <span className="text-xs"> {UNITS[c]}</span> : null}
                 </th>
@@ -147,8 +158,8 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
                         data-cell={`${r}:${i}`}
                         aria-label={`${c}, row ${r + 1}`}
                         aria-invalid={bad(c) ? true : undefined}
-                        title={bad(c)?.sentence}
-                        className="w-full border-0 bg-transparent px-1.5 py-1.5 font-mono text-ink placeholder:text-rule"
+                        title={bad(c)?.sentence ?? row[i]}
+                        className="w-full border-0 bg-transparent px-1 py-1.5 font-mono text-ink placeholder:text-rule"
                         placeholder={r === 0 && filled.length === 0 ? HINTS[c] : ""}
                         value={row[i] ?? ""}
                         onChange={(e) => set(r, i, e.target.value)}

@@ -133,7 +133,11 @@ export function Prove() {
         {boiler ? "Miniature boiler by club practice, with water." : "Process piping by ASME B31.3, with water."} Water, not gas: the same volume of gas stores hundreds
         to tens of thousands of times the energy.
       </Lead>
-      {pack.locked ? <Note kind="plain">{pack.locked}</Note> : null}
+      {pack.locked ? (
+        <Note kind="plain">{pack.locked}</Note>
+      ) : pack.may.plan ? null : (
+        <Note kind="plain">Engineer and supervisor change this; you see it as it stands.</Note>
+      )}
       <form onSubmit={submit} onChange={() => setSaved(false)} className="grid gap-6" noValidate>
         <fieldset disabled={fixed} className="m-0 grid gap-6 border-0 p-0">
           <Section title="What and why">
