@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Schema } from "../api/client";
-import { Button, Dialog, Field, Note, Select, TextInput } from "../ui";
+import { Button, Dialog, Field, Note, Problem, Select, TextInput } from "../ui";
 import { useBook } from "./book";
 import { HOW_TO_WRITE, instant, now } from "./clock";
 
@@ -110,11 +110,7 @@ export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: 
         <Field label="Seen at (UTC)" hint="Empty for now." error={unread || undefined}>
           {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={now().slice(0, 5)} />}
         </Field>
-        {problem ? (
-          <Note kind="stop" live>
-            {problem}
-          </Note>
-        ) : null}
+        <Problem>{problem}</Problem>
         <div className="flex gap-3">
           <Button type="submit" kind="main" disabled={busy}>
             Book it

@@ -209,9 +209,11 @@ export function HoldChart({ view, judgement, unit, divisionPa, whole }: Props) {
         ) : null}
       </svg>
       <figcaption className="flex flex-wrap gap-x-5 text-xs text-soft">
-        <span>
-          <span aria-hidden className="mr-1 inline-block h-2.5 w-5 bg-water/25 align-middle" /> what temperature alone would do, 95 %
-        </span>
+        {band.length ? (
+          <span>
+            <span aria-hidden className="mr-1 inline-block h-2.5 w-5 bg-water/25 align-middle" /> what temperature alone would do, 95 %
+          </span>
+        ) : null}
         <span>
           <span aria-hidden className="mr-1 inline-block h-2.5 w-5 bg-wash align-middle" /> hold
         </span>

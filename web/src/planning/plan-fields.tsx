@@ -2,7 +2,7 @@ import { useState } from "react";
 import { api, isOutrun, type Plan, type Schema, sentence } from "../api/client";
 import { usePack, usePackActions } from "../api/pack";
 import { changed, rebase } from "../api/rebase";
-import { Button, Field, Note, Select, TextInput } from "../ui";
+import { Button, Field, Problem, Select, TextInput } from "../ui";
 
 const PLACES = [
   ["water", "in the water"],
@@ -114,11 +114,7 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
           </div>
         ) : null}
       </fieldset>
-      {problem ? (
-        <Note kind="stop" live>
-          {problem}
-        </Note>
-      ) : null}
+      <Problem>{problem}</Problem>
       {fixed ? null : (
         <div className="flex items-center gap-3">
           <Button type="submit" kind="main" disabled={!dirty}>

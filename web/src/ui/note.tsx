@@ -11,3 +11,12 @@ export function Note({ kind, word, children, live }: { kind: keyof typeof KINDS;
     </div>
   );
 }
+
+/** Why what was just tried did not work; nothing while all is well. */
+export function Problem({ children }: { children: string }) {
+  return children ? (
+    <Note kind="stop" live>
+      {children}
+    </Note>
+  ) : null;
+}

@@ -24,3 +24,18 @@ export function Section({ title, aside, children }: { title: string; aside?: Rea
     </section>
   );
 }
+
+/** Names of a table's columns; a column without one is for actions. */
+export function HeadRow({ columns }: { columns: readonly string[] }) {
+  return (
+    <thead>
+      <tr className="border-b border-rule text-sm text-soft">
+        {columns.map((name) => (
+          <th key={name} scope="col" className="py-1.5 pr-4">
+            {name || <span className="sr-only">action</span>}
+          </th>
+        ))}
+      </tr>
+    </thead>
+  );
+}

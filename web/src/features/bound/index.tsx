@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { http, newId, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
-import { Button, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
+import { Button, Field, HeadRow, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
 
 type Kind = Schema["BoundaryKind"];
 const KINDS = [
@@ -31,22 +31,10 @@ export function Bound() {
         {pack.boundary.length === 0 ? "Nothing is blinded or removed for this test." : `${set} of ${pack.boundary.length} ends and items are set for the test.`}
       </Heading>
       <Lead>Every blind that goes in must come out; every item taken out must come back. Restore stays open until they have.</Lead>
-      {problem ? (
-        <Note kind="stop" live>
-          {problem}
-        </Note>
-      ) : null}
+      <Problem>{problem}</Problem>
       {pack.boundary.length ? (
         <table className="w-full border-collapse">
-          <thead>
-            <tr className="border-b border-rule text-sm text-soft">
-              {["tag", "what", "where", "for the test", "after the test", ""].map((h) => (
-                <th key={h} scope="col" className="py-1.5 pr-4">
-                  {h || <span className="sr-only">action</span>}
-                </th>
-              ))}
-            </tr>
-          </thead>
+          <HeadRow columns={["tag", "what", "where", "for the test", "after the test", ""]} />
           <tbody>
             {pack.boundary.map((b) => (
               <tr key={b.id} className="border-b border-hair">

@@ -3,7 +3,7 @@ import type { Derived } from "../../api/client";
 import { usePack } from "../../api/pack";
 import { ElevationPressure } from "../../pictures/elevation-pressure";
 import { PlanFields } from "../../planning";
-import { Button, Heading, Lead, Note, Page, Section, TextInput } from "../../ui";
+import { Button, HeadRow, Heading, Lead, Note, Page, Section, TextInput } from "../../ui";
 import { decimalsFor, figure, fineDivision, SYMBOL, toPa, useUnit, withUnit } from "../../units/pressure";
 import { Why } from "../../why";
 import { Answers } from "./answers";
@@ -219,15 +219,7 @@ function PartsTable({ derived, edit }: { derived: Derived; edit: React.ReactNode
   return (
     <Section title={`Parts, those that govern first (${symbol})`} aside={edit}>
       <table className="w-full border-collapse text-sm">
-        <thead>
-          <tr className="border-b border-rule text-soft">
-            {["part", "height", "must see", "can bear", "at the gauge", "limit set by"].map((h) => (
-              <th key={h} scope="col" className="py-1.5 pr-3">
-                {h}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <HeadRow columns={["part", "height", "must see", "can bear", "at the gauge", "limit set by"]} />
         <tbody>
           {shown.map((p) => (
             <tr key={p.tag} className={`border-b border-hair ${p.tag === derived.lower_part || p.tag === derived.upper_part ? "font-semibold" : ""}`}>

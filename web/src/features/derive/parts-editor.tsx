@@ -1,7 +1,7 @@
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { getToken, http, isOutrun, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
-import { Button, Dialog, Note } from "../../ui";
+import { Button, Dialog, Problem } from "../../ui";
 
 type Fate = Schema["PartsFate"];
 const HINTS: Record<string, string> = {
@@ -184,11 +184,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
             </li>
           ))}
       </ul>
-      {problem ? (
-        <Note kind="stop" live>
-          {problem}
-        </Note>
-      ) : null}
+      <Problem>{problem}</Problem>
       <div className="flex flex-wrap items-center gap-3">
         <Button kind="main" onClick={save} disabled={saving || filled.length === 0 || (fate !== null && fate.good < fate.rows.length)}>
           Save the parts

@@ -5,7 +5,7 @@ import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { api, http, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
-import { Button, Dialog, Field, Heading, Lead, Note, Page, Select, TextInput } from "../../ui";
+import { Button, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Select, TextInput } from "../../ui";
 import { decimalsFor, figure, SYMBOL, toPa, UNITS, type Unit } from "../../units/pressure";
 
 type View = Schema["InstrumentView"];
@@ -39,15 +39,7 @@ export function Instruments() {
       <Lead>A test is released only with instruments that are within their certificates on the day.</Lead>
       {list.isError ? <Note kind="stop">{sentence(list.error)}</Note> : null}
       <table className="w-full border-collapse">
-        <thead>
-          <tr className="border-b border-rule text-sm text-soft">
-            {["tag", "what", "range", "certificate", "valid until", ""].map((h) => (
-              <th key={h} scope="col" className="py-1.5 pr-4">
-                {h || <span className="sr-only">action</span>}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <HeadRow columns={["tag", "what", "range", "certificate", "valid until", ""]} />
         <tbody>
           {list.data?.map((v) => (
             <tr key={v.instrument.tag} className="border-b border-hair">
@@ -197,11 +189,7 @@ function Renew({ view, onClose }: { view: View; onClose: () => void }) {
         <Field label="Certificate">{(f) => <TextInput {...f} value={certificate} onChange={(e) => setCertificate(e.target.value)} />}</Field>
         <Field label="Calibrated on">{(f) => <TextInput {...f} value={from} onChange={(e) => setFrom(e.target.value)} placeholder="2026-03-01" />}</Field>
         <Field label="Valid until">{(f) => <TextInput {...f} value={until} onChange={(e) => setUntil(e.target.value)} placeholder="2027-02-28" />}</Field>
-        {problem ? (
-          <Note kind="stop" live>
-            {problem}
-          </Note>
-        ) : null}
+        <Problem>{problem}</Problem>
         <div className="flex gap-3">
           <Button type="submit" kind="main">
             Store it

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { http, newId, type Plan, sentence } from "../../api/client";
-import { Button, Field, Heading, Lead, Note, Page, TextInput } from "../../ui";
+import { Button, Field, Heading, Lead, Page, Problem, TextInput } from "../../ui";
 import { toPa, useFollowUnit, useUnit } from "../../units/pressure";
 
 const figure = (what: string) =>
@@ -69,11 +69,7 @@ export function NewPack() {
         <Field label="Design temperature, °C" error={errors.temperature?.message}>
           {(ids) => <TextInput {...ids} {...form.register("temperature")} inputMode="decimal" />}
         </Field>
-        {problem ? (
-          <Note kind="stop" live>
-            {problem}
-          </Note>
-        ) : null}
+        <Problem>{problem}</Problem>
         <div>
           <Button type="submit" kind="main" disabled={isSubmitting}>
             Add the pack

@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 import { api, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { Heading, LinkButton, Note, Page, TextInput } from "../../ui";
-import { useUnit, withUnit } from "../../units/pressure";
+import { decimalsFor, figure, useUnit } from "../../units/pressure";
 
 type Line = Schema["PackLine"];
 const STATES = [
@@ -126,7 +126,7 @@ export function Packs() {
                   </Link>
                 </td>
                 <td className="pr-4 text-sm text-soft">{p.basis}</td>
-                <td className="num pr-4">{p.planned_pa ? withUnit(p.planned_pa, unit, 1) : "none"}</td>
+                <td className="num pr-4">{p.planned_pa ? figure(p.planned_pa, unit, decimalsFor(1e3, unit)) : "none"}</td>
                 <td className={`text-sm ${p.state_kind === "blocked" ? "text-limit" : p.state_kind === "running" ? "font-semibold text-water" : "text-soft"}`}>
                   {p.state}
                 </td>

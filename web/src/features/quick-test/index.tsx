@@ -5,7 +5,7 @@ import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { api, http, newId, type Plan, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
-import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
+import { Button, Choice, Field, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
 import { SYMBOL, toPa, useFollowUnit, useUnit } from "../../units/pressure";
 
 const number = (what: string) =>
@@ -148,7 +148,7 @@ export function QuickTest() {
           </Section>
           <Section title="4. Which wall?">
             <div className="grid grid-cols-2 gap-4">
-              <Field label="Wall" hint={boiler ? "Measured at the thinnest place, for example 3 mm." : "For example sch 40, or 7.11 mm."} error={errors.wall?.message}>
+              <Field label="Wall" hint={boiler ? "Measured at the thinnest place, for example 3 mm." : "For example sch 40, or 7.11 mm."} error={errors.wall?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("wall")} />}
               </Field>
               <Field label="Material" error={errors.material?.message}>
@@ -169,11 +169,7 @@ export function QuickTest() {
               )}
             </Field>
           </Section>
-          {problem ? (
-            <Note kind="stop" live>
-              {problem}
-            </Note>
-          ) : null}
+          <Problem>{problem}</Problem>
           <div>
             <Button type="submit" kind="main" size="large" disabled={isSubmitting}>
               Derive the test

@@ -4,7 +4,7 @@ import { http, newId, type Schema, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
 import { HOW_TO_WRITE, instant, now } from "../../booking";
 import { PlanFields } from "../../planning";
-import { Button, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
+import { Button, Field, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
 
 export function Ready() {
   const pack = usePack();
@@ -68,11 +68,7 @@ function Release({ shut }: { shut: number }) {
           {(f) => <TextInput {...f} value={reason} onChange={(e) => setReason(e.target.value)} />}
         </Field>
       ) : null}
-      {problem ? (
-        <Note kind="stop" live>
-          {problem}
-        </Note>
-      ) : null}
+      <Problem>{problem}</Problem>
       <div className="flex items-end gap-4">
         <Button
           kind="main"
@@ -147,11 +143,7 @@ function PunchList() {
           </li>
         ))}
       </ul>
-      {problem ? (
-        <Note kind="stop" live>
-          {problem}
-        </Note>
-      ) : null}
+      <Problem>{problem}</Problem>
       {pack.may.punch ? (
         <form
           className="grid grid-cols-[5rem_1fr] items-end gap-3"

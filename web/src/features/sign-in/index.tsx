@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { http, sentence, setToken } from "../../api/client";
-import { Button, Field, Note, TextInput } from "../../ui";
+import { Button, Field, Problem, TextInput } from "../../ui";
 
 const Form = z.object({ sign_in: z.string().min(1, "Type your name."), password: z.string().min(1, "Type your password.") });
 
@@ -40,11 +40,7 @@ export function SignIn() {
         <Field label="Password" error={errors.password?.message}>
           {(ids) => <TextInput {...ids} {...form.register("password")} type="password" autoComplete="current-password" />}
         </Field>
-        {problem ? (
-          <Note kind="stop" live>
-            {problem}
-          </Note>
-        ) : null}
+        <Problem>{problem}</Problem>
         <Button type="submit" kind="main" size="large" disabled={isSubmitting}>
           Sign in
         </Button>

@@ -2,7 +2,7 @@ import { Link } from "@tanstack/react-router";
 import { api, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
-import { useUnit, withUnit } from "../../units/pressure";
+import { decimalsFor, useUnit, withUnit } from "../../units/pressure";
 
 type Line = Schema["PackLine"];
 
@@ -17,7 +17,7 @@ function Row({ line, step, action }: { line: Line; step: string; action: string 
         </Link>
         <span className="ml-3 text-sm text-soft">
           {line.basis}
-          {line.planned_pa ? `, ${withUnit(line.planned_pa, unit, 1)}` : ""}
+          {line.planned_pa ? `, ${withUnit(line.planned_pa, unit, decimalsFor(1e3, unit))}` : ""}
         </span>
         {line.blockers.map((b) => (
           <Link key={b.sentence} to={`/tests/${line.id}/${b.step}` as "/"} className="mt-1 block max-w-[90ch] text-sm text-limit no-underline hover:underline">
