@@ -3,8 +3,10 @@
 pub mod access;
 pub mod api;
 pub mod assets;
+pub mod attempt_view;
 pub mod config;
 pub mod freeze;
+pub mod grid;
 pub mod judging;
 pub mod migrate;
 pub mod problem;

@@ -1,6 +1,6 @@
 //! What is believable: one table, written as "inside", so that NaN fails.
 
-use crate::parse::ParseQuantityError;
+use crate::parse_error::ParseQuantityError;
 
 /// One believable range.
 #[derive(Debug, Clone, Copy)]

@@ -9,6 +9,7 @@
 pub mod bounds;
 pub mod format;
 pub mod parse;
+mod parse_error;
 mod types;
 pub mod unit;
 

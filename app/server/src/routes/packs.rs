@@ -154,7 +154,7 @@ pub async fn make(
         return Err(Problem::invalid("number", "a number has at most 32 characters"));
     }
     check_plan(&new.plan)?;
-    super::parts::refuse_bad_rows(&new.cells)?;
+    crate::grid::refuse_bad_rows(&new.cells)?;
     let row = store::NewPackRow {
         id: &id,
         number: new.number.trim(),

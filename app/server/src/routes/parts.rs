@@ -11,33 +11,8 @@ use axum::Json;
 use axum::body::Bytes;
 use axum::extract::{Path, State};
 use axum::http::HeaderMap;
-use formats::parts::{COLUMNS, PartsFate, read};
+use formats::parts::PartsFate;
 use serde::Deserialize;
-
-/// Most rows of a grid.
-const MOST_ROWS: usize = 10_000;
-
-fn header() -> Vec<String> {
-    COLUMNS.iter().map(|c| c.0.to_owned()).collect()
-}
-
-/// Refuses a grid with a bad cell, naming the first by row and column.
-pub(super) fn refuse_bad_rows(cells: &[Vec<String>]) -> Result<(), Problem> {
-    if cells.len() > MOST_ROWS {
-        return Err(Problem::invalid(
-            "cells",
-            format!("{} rows are more than the {MOST_ROWS} that one system may have: split it", cells.len()),
-        ));
-    }
-    let fate = read(&header(), cells, &[]);
-    match fate.rows.iter().find_map(|r| Some((r.line, r.problems.first()?))) {
-        Some((line, problem)) => Err(Problem::invalid(
-            format!("cells[{}].{}", line - 1, problem.column),
-            format!("row {line}, column {}: {}", problem.column, problem.sentence),
-        )),
-        None => Ok(()),
-    }
-}
 
 /// Rows as typed.
 #[derive(Debug, Deserialize, utoipa::ToSchema)]
@@ -59,7 +34,7 @@ pub async fn put(
 ) -> Result<(HeaderMap, Json<PackView>), Problem> {
     let mut row = super::packs::plannable(&app, &who, &id).await?;
     let version = version(&headers)?;
-    refuse_bad_rows(&body.cells)?;
+    crate::grid::refuse_bad_rows(&body.cells)?;
     row.cells = body.cells;
     store::update(&app.db, &row, version, &who.sign_in).await?;
     super::packs::get(State(app), who, Path(id)).await
@@ -69,7 +44,7 @@ pub async fn put(
 #[utoipa::path(post, path = "/api/v1/packs/{id}/parts/check", tag = "packs", params(("id" = String, Path)), request_body = Cells, responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody)))]
 pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Cells>) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
-    Ok(Json(read(&header(), &body.cells, &[])))
+    Ok(Json(crate::grid::fate(&body.cells)))
 }
 
 /// Tells the fate of each row of a file; stores nothing.
@@ -78,5 +53,5 @@ pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Bod
 pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, file: Bytes) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
     let table = formats::delimited::read(&file).map_err(|e| Problem::invalid("file", e))?;
-    Ok(Json(read(&table.header, &table.rows, &table.lines)))
+    Ok(Json(formats::parts::read(&table.header, &table.rows, &table.lines)))
 }

@@ -2,12 +2,12 @@
 
 use super::{Body, attempts::of_person, uuid};
 use crate::access::Action;
+use crate::attempt_view::sign_objection;
 use crate::freeze::{parts, rfc3339};
 use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::signature;
-use crate::view::sign_objection;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};

@@ -1,0 +1,184 @@
+//! What a screen shows of one attempt, put together from the stored rows.
+
+use crate::judging::Run;
+use crate::problem::Problem;
+use crate::state::App;
+use crate::store::boundary::BoundaryRow;
+use crate::store::event::EventRow;
+use crate::store::pack::PackRow;
+use crate::store::signature;
+use crate::who::Who;
+use judge::judgement::Judgement;
+use pack::restore::{RestoreLine, closed, list};
+use pack::run::RunEventKind;
+use pack::schedule::{Step, steps};
+use pack::signing::{Act, next};
+use quantity::PressureUnit;
+use record::sealed::SignedStatement;
+use rules::system::derive;
+use serde::Serialize;
+use time::OffsetDateTime;
+
+/// One attempt as shown.
+#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
+pub struct AttemptView {
+    /// Id.
+    pub id: String,
+    /// 1 for the first.
+    pub number: u32,
+    /// The attempt that it follows.
+    pub follows: Option<u32>,
+    /// Why it supersedes a signed record.
+    pub supersedes_reason: Option<String>,
+    /// When it was released.
+    #[serde(with = "time::serde::rfc3339")]
+    pub released_at: OffsetDateTime,
+    /// By whom.
+    pub released_by: String,
+    /// Events in time order.
+    pub events: Vec<EventRow>,
+    /// How many readings there are.
+    pub readings: usize,
+    /// Last gauge reading, Pa.
+    pub last_pressure_pa: Option<f64>,
+    /// Time of the last gauge reading, s from the release.
+    pub last_pressure_s: Option<f64>,
+    /// True once the pressure was released.
+    pub over: bool,
+    /// True once the content is frozen by a signature.
+    pub frozen: bool,
+    /// What must be put back.
+    pub restore: Vec<RestoreLine>,
+    /// Signatures in order.
+    pub signatures: Vec<SignedStatement>,
+    /// Signature that comes next.
+    pub next_act: Option<Act>,
+    /// What the next signature states.
+    pub next_statement: Option<String>,
+    /// Why this person may not sign it now; absent when they may.
+    pub sign_objection: Option<String>,
+    /// The judgement; absent before the hold.
+    pub judgement: Option<Judgement>,
+    /// Start of the hold, s from the release.
+    pub hold_start_s: Option<f64>,
+    /// End of the hold, s from the release.
+    pub hold_end_s: Option<f64>,
+    /// What to do next in the run, in one sentence.
+    pub instruction: String,
+    /// The step of pressure to reach next.
+    pub next_step: Option<Step>,
+}
+
+/// One attempt as shown to a person.
+pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, boundary: &[BoundaryRow]) -> Result<AttemptView, Problem> {
+    let signatures = signature::of_attempt(&app.db, &run.attempt.id).await?;
+    let frozen = signature::content(&app.db, &run.attempt.id).await?;
+    let items: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
+    let system = run.system();
+    let derived = derive(&system).ok();
+    let case = derived.as_ref().and_then(|d| run.case(d));
+    let restore = match &frozen {
+        Some(content) => content.parts.restore.clone(),
+        None => list(&run.booked(), &items),
+    };
+    let judgement = match &frozen {
+        Some(content) => Some(content.parts.judgement.clone()),
+        None => case.as_ref().map(judge::judge),
+    };
+    let plan = &run.attempt.frozen.plan;
+    let schedule = derived
+        .as_ref()
+        .and_then(|d| d.day.as_ref())
+        .map(|day| steps(plan.schedule, day.planned_pa, plan.basis.base_pressure(), system.gauge.division_pa, plan.hold().s()))
+        .unwrap_or_default();
+    let reached = run.booked().iter().filter(|k| **k == RunEventKind::StepReached).count();
+    let done: Vec<(Act, String)> = signatures.iter().map(|s| (s.act, s.person.clone())).collect();
+    let next_act = next(pack.form, &done.iter().map(|d| d.0).collect::<Vec<_>>());
+    let last = run.readings().into_iter().rfind(|r| r.pressure_pa.is_some());
+    Ok(AttemptView {
+        id: run.attempt.id.clone(),
+        number: run.attempt.number,
+        follows: run.attempt.follows,
+        supersedes_reason: run.attempt.supersedes_reason.clone(),
+        released_at: run.attempt.released_at,
+        released_by: run.attempt.released_by.clone(),
+        readings: run.typed.len() + run.logged.len(),
+        last_pressure_pa: last.as_ref().and_then(|r| r.pressure_pa).map(quantity::GaugePressure::pa),
+        last_pressure_s: last.map(|r| r.t_s),
+        over: run.over(),
+        frozen: frozen.is_some(),
+        sign_objection: next_act.and_then(|act| sign_objection(pack, run, &restore, judgement.as_ref(), &done, act, who)),
+        next_statement: next_act.map(|a| a.statement(pack.form).to_owned()),
+        next_act,
+        signatures,
+        instruction: instruction(app, run, &schedule, reached),
+        next_step: schedule.into_iter().nth(reached),
+        hold_start_s: case.as_ref().map(|c| c.hold_start_s),
+        hold_end_s: case.as_ref().map(|c| c.hold_end_s),
+        judgement,
+        restore,
+        events: run.events.clone(),
+    })
+}
+
+/// Why a person may not sign now; none when they may.
+pub fn sign_objection(
+    pack: &PackRow,
+    run: &Run,
+    restore: &[RestoreLine],
+    judgement: Option<&Judgement>,
+    done: &[(Act, String)],
+    act: Act,
+    who: &Who,
+) -> Option<String> {
+    let plan = &run.attempt.frozen.plan;
+    if plan.run == pack::plan::RunKind::Rehearsal {
+        return Some("This run is a rehearsal: it is never signed. Plan a record run.".to_owned());
+    }
+    if judgement.is_none() || !run.booked().contains(&RunEventKind::HoldEnded) {
+        return Some("The hold is not judged: end it first.".to_owned());
+    }
+    if !closed(restore) {
+        return Some("Restore is not closed: release, vent, drain, and put everything back first.".to_owned());
+    }
+    if act == Act::Accepted && judgement.is_none_or(|j| j.verdict != judge::acceptance::Verdict::Pass) {
+        return Some("Only a test that passed can be accepted. Plan another attempt.".to_owned());
+    }
+    pack::signing::objection(pack.form, &plan.people, done, act, &who.sign_in, who.role)
+}
+
+/// What to do next in a run.
+fn instruction(app: &App, run: &Run, schedule: &[Step], reached: usize) -> String {
+    let has = |k| run.booked().contains(&k);
+    let unit = run.gauge().map_or(PressureUnit::Bar, |g| g.unit);
+    let decimals = run.gauge().and_then(|g| g.division_pa).map_or(1, |d| quantity::format::decimals_of(d.pa() / unit.pa()));
+    let show = |p| quantity::format::gauge_pressure(p, unit, decimals);
+    if has(RunEventKind::Released) {
+        return if has(RunEventKind::Drained) {
+            "Drained. Put everything back, then sign.".to_owned()
+        } else {
+            "Open the high vent, then drain.".to_owned()
+        };
+    }
+    if has(RunEventKind::HoldEnded) {
+        return "Release slowly by the bleed valve, nobody in line; prove zero in every section.".to_owned();
+    }
+    if has(RunEventKind::PumpOff) {
+        let start = run
+            .events
+            .iter()
+            .rev()
+            .find(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump | RunEventKind::Bleed))
+            .map(|e| e.at);
+        let until = start.map(|s| app.clock(s + time::Duration::seconds_f64(run.attempt.frozen.plan.hold().s())));
+        return format!("Hold until {}. Read pressure and temperature; look at every joint and book it.", until.unwrap_or_default());
+    }
+    if !has(RunEventKind::Filled) {
+        return "Fill slowly from the bottom, let every vent run free of bubbles, close from the lowest up. Look with the static head on."
+            .to_owned();
+    }
+    match schedule.get(reached) {
+        Some(step) => format!("Raise to {}, then {}. Nobody inside the barrier while it rises.", show(step.target_pa), step.words),
+        None => "At test pressure: let it settle, valve off and disconnect the pump, and book it. The hold's clock starts then.".to_owned(),
+    }
+}
