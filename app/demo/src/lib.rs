@@ -4,3 +4,4 @@ pub mod client;
 pub mod holds;
 pub mod merrowick;
 pub mod people;
+mod site;

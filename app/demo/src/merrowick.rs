@@ -1,40 +1,12 @@
 //! Merrowick Works: an island plant with desalination, a small power-and-heat station, its pipelines, and a museum shed.
 
 use crate::client::{Person, id};
-use crate::holds::{MadeHold, rfc3339};
+use crate::holds::MadeHold;
 use crate::people::DemoPerson;
+use crate::site::{Booked, Crew, boundary, make, piping, punch};
 use anyhow::{Context, Result};
 use serde_json::{Value, json};
 use time::{Duration, OffsetDateTime};
-
-/// The people who load the site.
-struct Crew {
-    engineer: Person,
-    supervisor: Person,
-    reader: Person,
-    inspector: Person,
-    witness: Person,
-    owner: Person,
-    boiler_owner: Person,
-    passwords: Vec<DemoPerson>,
-    now: OffsetDateTime,
-}
-
-impl Crew {
-    fn password(&self, name: &str) -> &str {
-        self.passwords.iter().find(|p| p.sign_in == name).map_or("", |p| &p.password)
-    }
-    fn by_name(&self, name: &str) -> &Person {
-        match name {
-            "engineer" => &self.engineer,
-            "supervisor" => &self.supervisor,
-            "inspector" => &self.inspector,
-            "witness" => &self.witness,
-            "owner" => &self.owner,
-            _ => &self.boiler_owner,
-        }
-    }
-}
 
 /// Loads the whole site.
 ///
@@ -91,114 +63,6 @@ async fn instruments(crew: &Crew) -> Result<()> {
         crew.engineer.put(&format!("/instruments/{tag}"), &body).await?;
     }
     Ok(())
-}
-
-/// A plan for process piping, everyone named.
-fn piping(design_bar: f64, design_c: f64, gauge: &str, gauge_m: f64) -> Value {
-    json!({
-        "object": "process_piping", "claim": "both", "why_now": "new", "relied_on_by": "the owner's integrity authority", "run": "record",
-        "basis": { "id": "b31_3", "design_pressure_pa": design_bar * 1e5, "design_temperature_c": design_c, "ratio": "largest" },
-        "water_temperature_c": 15.0, "restraint": "free", "gauge_tag": gauge, "gauge_elevation_m": gauge_m,
-        "thermometer_tag": "TT-11", "thermometer_place": "water", "hold_s": 3600.0, "schedule": "quarters", "permit_number": "",
-        "people": { "performs": "supervisor", "inspects": "inspector", "witnesses": "witness", "accepts": "owner" },
-    })
-}
-
-/// Rows of the grid: tag, kind, height, size, wall, length, material, class, rating, limit, volume.
-fn rows(text: &str) -> Vec<Vec<String>> {
-    text.lines().map(str::trim).filter(|l| !l.is_empty()).map(|l| l.split('|').map(|c| c.trim().to_owned()).collect()).collect()
-}
-
-async fn make(person: &Person, number: &str, title: &str, form: &str, plan: &Value, parts: &str) -> Result<String> {
-    let pack = id();
-    person
-        .put(&format!("/packs/{pack}"), &json!({ "number": number, "title": title, "form": form, "plan": plan, "cells": rows(parts) }))
-        .await
-        .with_context(|| title.to_owned())?;
-    Ok(pack)
-}
-
-async fn punch(crew: &Crew, pack: &str, number: &str, category: &str, text: &str, owner: &str, cleared: bool) -> Result<()> {
-    let body = json!({ "number": number, "category": category, "text": text, "owner": owner, "cleared": cleared });
-    crew.inspector.put(&format!("/packs/{pack}/punch/{}", id()), &body).await.map(|_| ())
-}
-
-/// Adds boundary items that are set; returns their ids with their bodies.
-async fn boundary(crew: &Crew, pack: &str, items: &[(&str, &str, &str)]) -> Result<Vec<(String, Value)>> {
-    let mut out = Vec::new();
-    for (tag, kind, place) in items {
-        let body = json!({ "tag": tag, "kind": kind, "place": place, "set_for_test": true, "put_back": false });
-        let item = id();
-        crew.supervisor.put(&format!("/packs/{pack}/boundary/{item}"), &body).await?;
-        out.push((item, body));
-    }
-    Ok(out)
-}
-
-/// A run that is booked afterwards.
-struct Booked<'a> {
-    crew: &'a Crew,
-    person: &'a Person,
-    pack: String,
-    attempt: String,
-    start: OffsetDateTime,
-}
-
-impl<'a> Booked<'a> {
-    async fn release(crew: &'a Crew, person: &'a Person, pack: &str, start: OffsetDateTime) -> Result<Self> {
-        let attempt = id();
-        person.put(&format!("/packs/{pack}/attempts/{attempt}"), &json!({ "released_at": rfc3339(start) })).await?;
-        Ok(Self { crew, person, pack: pack.to_owned(), attempt, start })
-    }
-
-    async fn event(&self, minute: i64, kind: &str, place: Option<&str>, note: &str) -> Result<()> {
-        let body = json!({ "kind": kind, "at": rfc3339(self.start + Duration::minutes(minute)), "place": place, "note": note });
-        self.person.put(&format!("/attempts/{}/events/{}", self.attempt, id()), &body).await.map(|_| ())
-    }
-
-    /// Filled, every step reached, pump off at `minute`.
-    async fn raise(&self, steps: i64, minute: i64) -> Result<()> {
-        self.event(5, "filled", None, "vents free of bubbles for 5 min").await?;
-        for i in 1..=steps {
-            self.event(5 + i * (minute - 10) / steps, "step_reached", None, "").await?;
-        }
-        self.event(minute, "pump_off", None, "").await
-    }
-
-    async fn typed(&self, minute: i64, hold: &MadeHold) -> Result<()> {
-        let readings = hold.typed(self.start + Duration::minutes(minute));
-        self.person.put(&format!("/attempts/{}/readings", self.attempt), &json!({ "readings": readings })).await.map(|_| ())
-    }
-
-    async fn per_kelvin(&self) -> Result<f64> {
-        let view = self.crew.engineer.get(&format!("/packs/{}", self.pack)).await?;
-        Ok(view["derived"]["pressure_per_kelvin"].as_f64().unwrap_or(2e5) / 1e5)
-    }
-
-    async fn planned_bar(&self) -> Result<f64> {
-        let view = self.crew.engineer.get(&format!("/packs/{}", self.pack)).await?;
-        view["derived"]["day"]["planned_pa"].as_f64().map(|p| p / 1e5).context("no planned pressure")
-    }
-
-    async fn restore(&self, minute: i64, items: &[(String, Value)]) -> Result<()> {
-        for (i, kind) in ["released", "vent_opened", "drained"].into_iter().enumerate() {
-            self.event(minute + 10 * i64::try_from(i).unwrap_or(0), kind, None, "").await?;
-        }
-        for (item, body) in items {
-            let mut back = body.clone();
-            back["put_back"] = json!(true);
-            self.crew.supervisor.put(&format!("/packs/{}/boundary/{item}", self.pack), &back).await?;
-        }
-        Ok(())
-    }
-
-    async fn sign(&self, acts: &[(&str, &str)]) -> Result<()> {
-        for (act, name) in acts {
-            let body = json!({ "act": act, "password": self.crew.password(name) });
-            self.crew.by_name(name).put(&format!("/attempts/{}/signatures/{}", self.attempt, id()), &body).await?;
-        }
-        Ok(())
-    }
 }
 
 const ALL_FOUR: [(&str, &str); 4] =

@@ -5,9 +5,11 @@
 pub mod acceptance;
 pub mod balance;
 pub mod case;
+mod estimate;
 pub mod finding;
 pub mod judgement;
 pub mod segments;
+mod temperature;
 mod words;
 
 pub use case::HoldCase;
