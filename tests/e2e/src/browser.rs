@@ -238,6 +238,20 @@ impl Browser {
         Ok(element.click().await?)
     }
 
+    /// Presses a button, again if need be, until the page no longer says something.
+    ///
+    /// # Errors
+    /// When it still does after a while.
+    pub async fn press_until(&self, words: &str, gone: &str) -> Result<()> {
+        let deadline = Instant::now() + PATIENCE;
+        while self.text().await.unwrap_or_default().contains(gone) {
+            anyhow::ensure!(Instant::now() < deadline, "the page still says {gone:?}");
+            self.press(words).await?;
+            tokio::time::sleep(Duration::from_millis(200)).await;
+        }
+        Ok(())
+    }
+
     /// Presses a button of the open dialog.
     ///
     /// # Errors

@@ -18,6 +18,17 @@ export function getToken() {
   return token;
 }
 
+// whoever signed in again in another tab comes back with another token
+window.addEventListener("focus", async () => {
+  if (!token) return;
+  try {
+    const answer = await fetch(new URL("/api/v1/session", location.origin));
+    if (answer.ok) token = (await answer.json()).token;
+  } catch {
+    // the server cannot be reached: the next change says so
+  }
+});
+
 export const http = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) });
 http.use({
   onRequest({ request }) {

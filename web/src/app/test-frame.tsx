@@ -20,7 +20,7 @@ export function TestFrame() {
   };
   useKey("]", () => move(1));
   useKey("[", () => move(-1));
-  if (pack.isError)
+  if (!pack.data && pack.isError)
     return (
       <Page>
         <Note kind="stop">{sentence(pack.error)}</Note>
@@ -41,6 +41,12 @@ export function TestFrame() {
           <span className={`text-sm ${tone}`} data-state={p.state_kind}>
             {p.state}
           </span>
+          {pack.isError ? (
+            // what is on the screen stays, and so does what was typed into it
+            <span role="status" className="ml-auto text-sm font-semibold text-limit">
+              Not up to date: {sentence(pack.error)}
+            </span>
+          ) : null}
         </div>
         <div className="grid min-h-0 grid-cols-[184px_minmax(0,1fr)_206px]">
           <Spine id={id} steps={p.spine} here={here} />

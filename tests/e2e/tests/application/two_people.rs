@@ -63,3 +63,33 @@ async fn save_second(browser: &Browser, site: &Site, engineer: &Person, pack: &s
     assert_eq!((&now["plan"]["permit_number"], &now["title"]), (&json!("PTW-777"), &json!("Line of the engineer")));
     Ok(())
 }
+
+#[tokio::test]
+async fn a_session_that_ended_does_not_take_what_was_typed() -> Result<()> {
+    let site = Site::start().await?;
+    let engineer = site.person("engineer").await?;
+    fixtures::instruments(&engineer).await?;
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    Browser::with(&site.installation.base(), async |browser| sign_in_elsewhere(browser, &site, &engineer, &pack).await).await?;
+    site.stop().await
+}
+
+async fn sign_in_elsewhere(browser: &Browser, site: &Site, engineer: &Person, pack: &str) -> Result<()> {
+    browser.sign_in("supervisor", site.password("supervisor")).await?;
+    browser.open(&format!("/tests/{pack}/ready")).await?;
+    browser.fill("Permit number", "PTW-777").await?;
+    browser.sign_out().await?;
+    browser.press("Save").await?;
+    browser.see("What you typed stays on this page").await?;
+    let here = browser.driver.window().await?;
+    let there = browser.driver.new_tab().await?;
+    browser.driver.switch_to_window(there.clone()).await?;
+    browser.sign_in("supervisor", site.password("supervisor")).await?;
+    browser.driver.switch_to_window(here).await?;
+    // what coming back to a tab does in a browser with a screen
+    browser.driver.execute("window.dispatchEvent(new Event('focus'))", Vec::new()).await?;
+    assert_eq!(browser.value("Permit number").await?, "PTW-777");
+    browser.press_until("Save", "not saved yet").await?;
+    assert_eq!(engineer.get(&format!("/packs/{pack}")).await?["plan"]["permit_number"], "PTW-777");
+    Ok(())
+}
