@@ -25,7 +25,9 @@ pub struct ProblemBody {
 #[derive(Debug, thiserror::Error)]
 pub enum Problem {
     /// Not signed in.
-    #[error("You are not signed in, or were away for too long. What you typed stays on this page: sign in again in another tab, come back here, and try again.")]
+    #[error(
+        "You are not signed in, or were away for too long. What you typed stays on this page: sign in again in another tab, come back here, and try again."
+    )]
     NotSignedIn,
     /// Wrong name or password.
     #[error("This name and password do not go together.")]

@@ -50,9 +50,10 @@ export function TestFrame() {
         </div>
         <div className="grid min-h-0 grid-cols-[184px_minmax(0,1fr)_206px]">
           <Spine id={id} steps={p.spine} here={here} />
-          <div className="relative min-h-0 overflow-auto border-x border-hair">
+          {/* can be scrolled by keys even where nothing in it takes the focus */}
+          <section aria-label="This step" tabIndex={0} className="relative min-h-0 overflow-auto border-x border-hair">
             <Outlet />
-          </div>
+          </section>
           <aside aria-label="Gauge strip" className="min-h-0 overflow-hidden">
             {strip ? <GaugeStrip pack={p} /> : null}
           </aside>

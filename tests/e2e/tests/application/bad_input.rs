@@ -144,9 +144,11 @@ async fn a_logger_file_is_read_whole_or_not_at_all() -> Result<()> {
     let mut million = String::from(head);
     let hundredths = (OffsetDateTime::now_utc() - start).whole_seconds() * 100;
     anyhow::ensure!(hundredths > 1_000_000, "the run is too short for a million rows");
-    for i in 0..1_000_000_i64 {
-        let t = at(start + Duration::milliseconds(i * 10));
-        writeln!(million, "{};{},{};15,0", &t[..t.len() - 1], 376, 9 - i / 200_000)?;
+    for second in 0..10_000_i64 {
+        let stamp = at(start.replace_nanosecond(0)? + Duration::seconds(second + 1));
+        for hundredth in 0..100 {
+            writeln!(million, "{}.{hundredth:02};376,{};15,0", &stamp[..19], 9 - second / 2_000)?;
+        }
     }
     for _ in 0..2 {
         let (last, progress) = import(&reader, &attempt, &mapping(), million.clone()).await?;
