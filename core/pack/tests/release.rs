@@ -95,11 +95,12 @@ struct World {
     parts: Vec<Part>,
     store: Vec<Instrument>,
     punch: Vec<Punch>,
+    boundary: Vec<BoundaryItem>,
     today: &'static str,
 }
 
 fn ready() -> World {
-    World { form: Form::Pack, plan: plan(), parts: parts(), store: store(), punch: vec![], today: "2026-06-01" }
+    World { form: Form::Pack, plan: plan(), parts: parts(), store: store(), punch: vec![], boundary: vec![], today: "2026-06-01" }
 }
 
 impl World {
@@ -113,7 +114,7 @@ impl World {
             derived: &derived,
             instruments: &self.store,
             punch: &self.punch,
-            boundary: &[],
+            boundary: &self.boundary,
             today: &IsoDate(self.today.into()),
         };
         all(&facts).into_iter().filter(|g| !g.ready).map(|g| format!("{} → {}: {}", g.rule, g.who, g.sentence)).collect()
@@ -189,6 +190,26 @@ fn an_open_a_item_stops_the_release_and_names_who_clears_it() {
     w.punch = vec![item(PunchCategory::A, false), item(PunchCategory::B, false)];
     assert_eq!(only(&w, "GATE-PUNCH-A"), "GATE-PUNCH-A → inspector: Open: punch 07 (weld 12 not examined; inspector clears it).");
     w.punch = vec![item(PunchCategory::A, true), item(PunchCategory::B, false)];
+    assert_eq!(w.shut(), Vec::<String>::new());
+}
+
+#[test]
+fn a_blind_that_is_not_in_stops_the_release() {
+    let item =
+        |tag: &str, kind, set_for_test, put_back| BoundaryItem { tag: tag.into(), kind, place: "north end".into(), set_for_test, put_back };
+    let mut w = ready();
+    w.boundary = vec![
+        item("TB-1", BoundaryKind::Blind, true, false),
+        item("TB-2", BoundaryKind::Blind, false, false),
+        item("PSV-1", BoundaryKind::RemovedItem, false, false),
+        item("TB-3", BoundaryKind::Blind, true, true),
+    ];
+    let said = only(&w, "GATE-BOUNDARY");
+    assert_eq!(
+        said,
+        "GATE-BOUNDARY → supervisor: Not set for the test: blind TB-2 is not in (north end), PSV-1 is not out (north end), blind TB-3 is not in (north end)."
+    );
+    w.boundary.truncate(1);
     assert_eq!(w.shut(), Vec::<String>::new());
 }
 

@@ -1,5 +1,6 @@
 //! Gates: what stops the release, decided by data. One gate a file.
 
+mod boundary;
 mod instruments;
 mod people;
 mod permit;
@@ -17,7 +18,7 @@ use serde::{Deserialize, Serialize};
 
 /// Rules of the gates.
 pub const RULES: &[&Rule] =
-    &[&window::RULE, &relief::RULE, &instruments::DATE, &instruments::RANGE, &punch::RULE, &permit::RULE, &people::RULE];
+    &[&window::RULE, &relief::RULE, &instruments::DATE, &instruments::RANGE, &punch::RULE, &boundary::RULE, &permit::RULE, &people::RULE];
 
 /// What a gate looks at.
 #[derive(Debug)]
@@ -71,6 +72,7 @@ pub fn all(facts: &Facts) -> Vec<GateResult> {
     results.extend(relief::check(facts));
     results.extend(instruments::check(facts));
     results.push(punch::check(facts));
+    results.push(boundary::check(facts));
     if facts.form == Form::Pack {
         results.push(permit::check(facts));
     }
