@@ -110,6 +110,29 @@ describe("grid of parts", () => {
     expect(puts.map((s) => s.headers.get("if-match"))).toEqual([`"v${pack.version}"`, `"v${theirs.version}"`]);
   });
 
+  it("shows each row's fate of a file before it takes them, and says when the file cannot be read", async () => {
+    const pack = { ...ready(), cells: [] };
+    const row = (line: number, tag: string, problems: unknown[]) => ({
+      line,
+      cells: [tag, "vessel", "3,2", "", "", "", "", "", "", "1200 psi", ""],
+      part: problems.length ? null : {},
+      problems,
+    });
+    const fate = { rows: [row(2, "V-1", []), row(3, "V-2", [{ column: "height", sentence: "height is missing." }])], ignored_columns: ["Remark"], good: 1 };
+    server(pack, { body: fate }, problem(422, "The file is not text (byte 0 is zero): export it as CSV."));
+    const grid = await screen(<PartsEditor onDone={() => {}} />, pack);
+    const bring = () => fireEvent.change(grid.getByLabelText("Read a CSV file"), { target: { files: [new File(["x"], "parts.csv")] } });
+    bring();
+    await waitFor(() => expect(grid.getByText("parts.csv: 1 of 2 rows good")).toBeTruthy());
+    expect(grid.getByText(/height is missing/)).toBeTruthy();
+    expect(grid.getByText(/Remark/)).toBeTruthy();
+    fireEvent.click(grid.getByRole("button", { name: /Take them to the grid/ }));
+    await waitFor(() => expect(cell(grid, "limit", 1).value).toBe("1200 psi"));
+    bring();
+    await waitFor(() => expect(grid.getByText(/export it as CSV/)).toBeTruthy());
+    expect(cell(grid, "tag", 2).value, "what stood in the grid stays").toBe("V-2");
+  });
+
   it("moves with the arrow keys and adds a row below the last", async () => {
     const pack = ready();
     server(pack);

@@ -44,15 +44,16 @@ type Answer = { status?: number; body?: unknown } | "unreachable";
 /** Stands in for the server: answers in turn, and keeps what was sent. Reads are answered with the pack. */
 export function server(pack: Pack, ...answers: Answer[]): Sent[] {
   const sent: Sent[] = [];
-  vi.stubGlobal("fetch", async (input: Request | string, init?: RequestInit) => {
-    const request = input instanceof Request ? input : new Request(new URL(input, "http://localhost"), init);
+  vi.stubGlobal("fetch", async (input: Request | URL, init?: RequestInit) => {
+    const request = input instanceof Request ? input : new Request(input, init);
     const path = new URL(request.url).pathname;
     if (request.method === "GET") {
       const list = path.endsWith("/instruments") || path.endsWith("/packs");
       return Response.json(path.includes("/packs/") ? pack : path.endsWith("/library") ? { materials: [], people: [], part_kinds: [], columns: [] } : list ? [] : {});
     }
     const text = await request.text();
-    sent.push({ method: request.method, path, headers: request.headers, body: text ? JSON.parse(text) : undefined });
+    const json = request.headers.get("content-type")?.includes("json");
+    sent.push({ method: request.method, path, headers: request.headers, body: json ? JSON.parse(text) : text });
     const answer = path.endsWith("/check") ? { body: { rows: [], ignored_columns: [], good: 0 } } : (answers.shift() ?? {});
     if (answer === "unreachable") throw new TypeError("fetch failed");
     const status = answer.status ?? (answer.body === undefined ? 204 : 200);

@@ -1,4 +1,4 @@
-import { cleanup, fireEvent, waitFor } from "@testing-library/react";
+import { cleanup, fireEvent, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Pack, Plan } from "../src/api/client";
 import { Judge } from "../src/features/judge";
@@ -163,6 +163,8 @@ describe("Restore", () => {
     const sent = server(pack, problem(409, "The hold was never ended."));
     const form = await screen(<Restore />, pack);
     fireEvent.click(form.getByRole("button", { name: "Released, zero proved" }));
+    expect(sent, "asked first: nothing is booked by a slip").toEqual([]);
+    fireEvent.click(within(await form.findByRole("dialog")).getByRole("button", { name: "Released, zero proved" }));
     await waitFor(() => expect(form.getByRole("alert").textContent).toContain("never ended"));
     expect(sent[0]?.path).toContain(`/attempts/${pack.attempts[0]?.id}/events/`);
     expect(sent[0]?.body).toMatchObject({ kind: "released" });

@@ -47,6 +47,28 @@ export function sentence(error: unknown): string {
   return "Something failed that has no sentence of its own. Nothing was stored: try again.";
 }
 
+/** Why a change was not taken, in a sentence; empty when it was. */
+export async function refusal(change: Promise<{ error?: unknown }>): Promise<string> {
+  try {
+    const { error } = await change;
+    return error ? sentence(error) : "";
+  } catch (e) {
+    return sentence(e);
+  }
+}
+
+/** Sends a file to be looked at; what is there to see, or why not. */
+export async function look<T>(path: string, file: File): Promise<{ seen: T; why: "" } | { seen: null; why: string }> {
+  try {
+    const headers = { "content-type": "application/octet-stream", "x-request-token": token };
+    const answer = await fetch(new URL(path, location.origin), { method: "POST", body: file, headers });
+    const body = await answer.json();
+    return answer.ok ? { seen: body, why: "" } : { seen: null, why: sentence(body) };
+  } catch (e) {
+    return { seen: null, why: sentence(e) };
+  }
+}
+
 /** The field that a problem names, without its path. */
 export function problemField(error: unknown): string | undefined {
   if (error && typeof error === "object" && "field" in error && typeof error.field === "string") return error.field;

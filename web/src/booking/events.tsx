@@ -20,10 +20,12 @@ interface Props {
   attempt: string;
   events: readonly { kind: Kind; label: string; main?: boolean; asks?: string }[];
   size?: "normal" | "large";
+  /** False where the moment of the tap is always meant. */
+  timed?: boolean;
 }
 
 /** One-tap events. What ends something asks first. */
-export function EventButtons({ attempt, events, size }: Props) {
+export function EventButtons({ attempt, events, size, timed = true }: Props) {
   const { book, problem, busy } = useBook(attempt);
   const [asking, setAsking] = useState<{ kind: Kind; asks: string; label: string } | null>(null);
   const [time, setTime] = useState("");
@@ -47,7 +49,7 @@ export function EventButtons({ attempt, events, size }: Props) {
             {e.label}
           </Button>
         ))}
-        <span className="w-36">
+        <span className={timed ? "w-36" : "hidden"}>
           <Field label="At (UTC)">{(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={`now, ${now().slice(0, 5)}`} />}</Field>
         </span>
       </div>

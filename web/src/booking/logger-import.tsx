@@ -1,5 +1,5 @@
 import { useRef, useState } from "react";
-import { getToken, newId, type Schema, sentence } from "../api/client";
+import { getToken, look, newId, type Schema, sentence } from "../api/client";
 import { usePackActions } from "../api/pack";
 import { Button, Dialog, Field, Note, Select, TextInput } from "../ui";
 import { SYMBOL, UNITS } from "../units/pressure";
@@ -23,16 +23,14 @@ export function LoggerImport({ attempt }: { attempt: string }) {
   const [progress, setProgress] = useState<{ rows: number; share: number } | null>(null);
   const [done, setDone] = useState("");
   const abort = useRef<AbortController | null>(null);
-  const headers = { "content-type": "application/octet-stream", "x-request-token": getToken() };
   const choose = async (chosen: File) => {
-    setProblem("");
     setDone("");
-    const response = await fetch(`/api/v1/attempts/${attempt}/recordings/preview`, { method: "POST", body: chosen, headers });
-    const body = await response.json();
-    if (!response.ok) return setProblem(sentence(body));
+    const { seen, why } = await look<Preview>(`/api/v1/attempts/${attempt}/recordings/preview`, chosen);
+    setProblem(why);
+    if (!seen) return;
     setFile(chosen);
-    setPreview(body);
-    setMapping(body.mapping);
+    setPreview(seen);
+    setMapping(seen.mapping);
   };
   const close = () => {
     abort.current?.abort();
@@ -45,6 +43,7 @@ export function LoggerImport({ attempt }: { attempt: string }) {
     setProgress({ rows: 0, share: 0 });
     abort.current = new AbortController();
     try {
+      const headers = { "content-type": "application/octet-stream", "x-request-token": getToken() };
       const query = new URLSearchParams({ file_name: file.name, mapping: JSON.stringify(mapping) });
       const response = await fetch(`/api/v1/attempts/${attempt}/recordings/${newId()}?${query}`, { method: "PUT", body: file, headers, signal: abort.current.signal });
       if (!response.ok || !response.body) throw await response.json();

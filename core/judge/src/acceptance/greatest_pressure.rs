@@ -22,18 +22,19 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
     let bound = case.acceptance.upper_pa.pa();
     let (unit, res) = (case.gauge.unit, case.gauge.division_pa.pa().min(1e3));
     let show = |p| pressure(p, res, unit);
+    // a bound is said to the safe side
+    let allowed = show(quantity::format::round_down(bound, res));
     if !most.is_finite() {
         return RuleResult::new(&RULE, Verdict::NotShown, String::new(), "No pressure was read in the hold.".to_owned());
     }
     let result = if most <= bound * (1.0 + 1e-6) { Verdict::Pass } else { Verdict::Fail };
     let margin = format!("{}\u{a0}{}", show(bound - most), unit.symbol());
     let sentence = match result {
-        Verdict::Pass => format!("Never above {}\u{a0}{}; {} allowed.", show(most), unit.symbol(), show(bound)),
+        Verdict::Pass => format!("Never above {}\u{a0}{}; {allowed} allowed.", show(most), unit.symbol()),
         _ => format!(
-            "Rose to {}\u{a0}{}, above the {} that the weakest part can bear: examine it before anything else.",
+            "Rose to {}\u{a0}{}, above the {allowed} that the weakest part can bear: examine it before anything else.",
             show(most),
-            unit.symbol(),
-            show(bound)
+            unit.symbol()
         ),
     };
     RuleResult::new(&RULE, result, margin, sentence)

@@ -26,6 +26,8 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
     let bound = case.acceptance.lower_pa.pa();
     let (unit, res) = (case.gauge.unit, case.gauge.division_pa.pa().min(1e3));
     let show = |p| pressure(p, res, unit);
+    // a bound is said to the safe side
+    let asked = show(quantity::format::round_up(bound, res));
     if !least.is_finite() {
         return RuleResult::new(&RULE, Verdict::NotShown, String::new(), "No pressure was read in the hold.".to_owned());
     }
@@ -33,8 +35,8 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
     let result = if least >= bound * (1.0 - 1e-6) { Verdict::Pass } else { Verdict::Fail };
     let margin = format!("{}\u{a0}{}", show(least - bound), unit.symbol());
     let sentence = match result {
-        Verdict::Pass => format!("Never below {}\u{a0}{}; {} asked.", show(least), unit.symbol(), show(bound)),
-        _ => format!("Fell to {}\u{a0}{}, below the {} that the governing part must see.", show(least), unit.symbol(), show(bound)),
+        Verdict::Pass => format!("Never below {}\u{a0}{}; {asked} asked.", show(least), unit.symbol()),
+        _ => format!("Fell to {}\u{a0}{}, below the {asked} that the governing part must see.", show(least), unit.symbol()),
     };
     RuleResult::new(&RULE, result, margin, sentence)
 }

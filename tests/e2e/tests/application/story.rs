@@ -207,7 +207,9 @@ async fn header_line(browser: &Browser, site: &Site) -> Result<()> {
     browser.open(&format!("{base}/sign")).await?;
     browser.see("Restore is not closed").await?;
     browser.open(&format!("{base}/restore")).await?;
-    for button in ["Released, zero proved", "High vent is open", "Drained", "It is out"] {
+    browser.press("Released, zero proved").await?;
+    browser.press_in_dialog("Released, zero proved").await?;
+    for button in ["High vent is open", "Drained", "It is out"] {
         browser.press(button).await?;
     }
     browser.see("Everything is put back.").await?;

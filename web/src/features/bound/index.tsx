@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { http, newId, type Schema, sentence } from "../../api/client";
+import { http, newId, refusal, type Schema } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { Button, Field, HeadRow, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
 
@@ -18,11 +18,10 @@ export function Bound() {
   const [kind, setKind] = useState<Kind>("blind");
   const set = pack.boundary.filter((b) => b.set_for_test).length;
   const put = async (item: string, body: Schema["BoundaryItem"]) => {
-    setProblem("");
-    const { error } = await http.PUT("/api/v1/packs/{id}/boundary/{item}", { params: { path: { id: pack.id, item } }, body });
-    if (error) setProblem(sentence(error));
-    else await actions.refresh();
-    return !error;
+    const why = await refusal(http.PUT("/api/v1/packs/{id}/boundary/{item}", { params: { path: { id: pack.id, item } }, body }));
+    setProblem(why);
+    if (!why) await actions.refresh();
+    return !why;
   };
   const strip = (b: Schema["BoundaryRow"]): Schema["BoundaryItem"] => ({ tag: b.tag, kind: b.kind, place: b.place, set_for_test: b.set_for_test, put_back: b.put_back });
   return (

@@ -1,5 +1,5 @@
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
-import { getToken, http, isOutrun, type Schema, sentence } from "../../api/client";
+import { http, isOutrun, look, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { Button, Dialog, Problem } from "../../ui";
 
@@ -108,15 +108,9 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     }
   };
   const bring = async (chosen: File) => {
-    setProblem("");
-    const response = await fetch(`/api/v1/packs/${pack.id}/parts/preview`, {
-      method: "POST",
-      body: chosen,
-      headers: { "content-type": "application/octet-stream", "x-request-token": getToken() },
-    });
-    const body = await response.json();
-    if (response.ok) setFile({ name: chosen.name, fate: body });
-    else setProblem(sentence(body));
+    const { seen, why } = await look<Fate>(`/api/v1/packs/${pack.id}/parts/preview`, chosen);
+    setProblem(why);
+    if (seen) setFile({ name: chosen.name, fate: seen });
   };
   const take = (cells: string[][]) => {
     setRows(cells);

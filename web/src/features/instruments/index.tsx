@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
-import { api, http, type Schema, sentence } from "../../api/client";
+import { api, http, refusal, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { Button, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Select, TextInput } from "../../ui";
 import { decimalsFor, figure, SYMBOL, toPa, UNITS, type Unit } from "../../units/pressure";
@@ -106,9 +106,9 @@ function Add({ onClose }: { onClose: () => void }) {
     </Field>
   );
   const submit = form.handleSubmit(async (f) => {
-    setProblem("");
-    const { error } = await http.PUT("/api/v1/instruments/{tag}", { params: { path: { tag: f.tag } }, body: bodyOf(f) });
-    if (error) return setProblem(sentence(error));
+    const why = await refusal(http.PUT("/api/v1/instruments/{tag}", { params: { path: { tag: f.tag } }, body: bodyOf(f) }));
+    setProblem(why);
+    if (why) return;
     await queries.invalidateQueries();
     onClose();
   });
@@ -174,14 +174,11 @@ function Renew({ view, onClose }: { view: View; onClose: () => void }) {
         className="grid gap-4"
         onSubmit={async (e) => {
           e.preventDefault();
-          setProblem("");
           const body = { ...view.instrument, certificate, calibrated_on: from, valid_until: until };
-          const { error } = await http.PUT("/api/v1/instruments/{tag}", {
-            params: { path: { tag: view.instrument.tag } },
-            headers: { "if-match": `"v${view.version}"` },
-            body,
-          });
-          if (error) return setProblem(sentence(error));
+          const headers = { "if-match": `"v${view.version}"` };
+          const why = await refusal(http.PUT("/api/v1/instruments/{tag}", { params: { path: { tag: view.instrument.tag } }, headers, body }));
+          setProblem(why);
+          if (why) return;
           await queries.invalidateQueries();
           onClose();
         }}

@@ -23,7 +23,7 @@ export function Fill() {
         here spares the rest.
       </Lead>
       <Section title="While it fills">
-        <ul className="m-0 grid gap-1 pl-5 text-base">
+        <ul className="m-0 list-disc pl-5 text-base leading-relaxed">
           {pack.derived?.volume_m3 ? <li>Water needed: {Number((pack.derived.volume_m3 * 1000).toPrecision(3))} L.</li> : null}
           <li>Keep no air: a small volume hides a leak and stores energy.</li>
           <li>Dry every outside surface, so that a drop can be seen.</li>

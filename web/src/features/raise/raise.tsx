@@ -48,9 +48,15 @@ export function Raise() {
       {running ? (
         <div className="grid grid-cols-[auto_1fr] items-end gap-10">
           <p className="m-0 leading-none">
-            <span className="font-mono text-huge font-semibold">{now != null ? figure(now, unit, d) : "–"}</span>
-            <span className="ml-2 text-xl text-soft">{SYMBOL[unit]}</span>
-            <span className="mt-1 block text-sm text-soft">{now != null ? `${pack.gauge.tag}, last reading` : "nothing read yet"}</span>
+            {now != null ? (
+              <>
+                <span className="font-mono text-huge font-semibold">{figure(now, unit, d)}</span>
+                <span className="ml-2 text-xl text-soft">{SYMBOL[unit]}</span>
+                <span className="mt-1 block text-sm text-soft">{pack.gauge.tag}, last reading</span>
+              </>
+            ) : (
+              <span className="text-lg text-soft">{pack.gauge.tag}: nothing read yet</span>
+            )}
           </p>
           <p className="m-0 pb-1 text-lg">
             {next && !off ? (

@@ -1,6 +1,6 @@
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
-import { http, newId, type Schema, sentence } from "../../api/client";
+import { http, newId, refusal, type Schema, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
 import { HOW_TO_WRITE, instant, now } from "../../booking";
 import { PlanFields } from "../../planning";
@@ -112,11 +112,10 @@ function PunchList() {
   const blank = { number: "", category: "A" as const, text: "", owner: "", cleared: false };
   const [draft, setDraft] = useState<Schema["Punch"]>(blank);
   const put = async (item: string, body: Schema["Punch"]) => {
-    setProblem("");
-    const { error } = await http.PUT("/api/v1/packs/{id}/punch/{item}", { params: { path: { id: pack.id, item } }, body });
-    if (error) setProblem(sentence(error));
-    else await refresh();
-    return !error;
+    const why = await refusal(http.PUT("/api/v1/packs/{id}/punch/{item}", { params: { path: { id: pack.id, item } }, body }));
+    setProblem(why);
+    if (!why) await refresh();
+    return !why;
   };
   const bare = (p: Schema["PunchRow"]): Schema["Punch"] => ({ number: p.number, category: p.category, text: p.text, owner: p.owner, cleared: p.cleared });
   return (

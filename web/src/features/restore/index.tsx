@@ -1,10 +1,13 @@
 import { useState } from "react";
-import { http, type Schema, sentence } from "../../api/client";
+import { http, refusal, type Schema } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
-import { useBook } from "../../booking";
+import { EventButtons } from "../../booking";
 import { Button, Heading, Lead, LinkButton, Note, Page } from "../../ui";
 
 const DO: Partial<Record<Schema["RunEventKind"], string>> = { released: "Released, zero proved", vent_opened: "High vent is open", drained: "Drained" };
+
+/** What cannot be taken back asks first. */
+const ASKS: Partial<Record<Schema["RunEventKind"], string>> = { released: "Was the pressure released, and zero proved in every section?" };
 
 export function Restore() {
   const pack = usePack();
@@ -43,15 +46,14 @@ export function Restore() {
 function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt: string; frozen: boolean }) {
   const pack = usePack();
   const { refresh } = usePackActions();
-  const { book, problem, busy } = useBook(attempt);
   const [refused, setRefused] = useState("");
   const back = async () => {
     const item = pack.boundary.find((b) => b.tag === line.item);
     if (!item) return;
     const body = { tag: item.tag, kind: item.kind, place: item.place, set_for_test: true, put_back: true };
-    const { error } = await http.PUT("/api/v1/packs/{id}/boundary/{item}", { params: { path: { id: pack.id, item: item.id } }, body });
-    setRefused(error ? sentence(error) : "");
-    if (!error) await refresh();
+    const why = await refusal(http.PUT("/api/v1/packs/{id}/boundary/{item}", { params: { path: { id: pack.id, item: item.id } }, body }));
+    setRefused(why);
+    if (!why) await refresh();
   };
   const may = line.event ? pack.may.book : pack.may.plan;
   return (
@@ -60,14 +62,16 @@ function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt:
       <span>
         {line.sentence}
         {!line.done && line.waits_for ? <span className="block text-sm text-soft">Waits: {line.waits_for}</span> : null}
-        {problem || refused ? (
+        {refused ? (
           <span role="alert" className="block text-sm font-semibold text-danger">
-            {problem || refused}
+            {refused}
           </span>
         ) : null}
       </span>
-      {line.done || frozen || !may ? null : (
-        <Button disabled={busy || Boolean(line.waits_for)} onClick={() => (line.event ? void book(line.event) : void back())}>
+      {line.done || frozen || !may ? null : line.event && !line.waits_for ? (
+        <EventButtons attempt={attempt} timed={false} events={[{ kind: line.event, label: DO[line.event] ?? "Done", asks: ASKS[line.event] }]} />
+      ) : (
+        <Button disabled={Boolean(line.waits_for)} onClick={() => void back()}>
           {line.event ? (DO[line.event] ?? "Done") : line.sentence.startsWith("Take") ? "It is out" : "It is back"}
         </Button>
       )}
