@@ -51,6 +51,7 @@ fn api(sign_in_burst: u32) -> OpenApiRouter<App> {
         .routes(routes!(routes::hold::get))
         .routes(routes!(routes::signatures::put))
         .routes(routes!(routes::records::sealed))
+        .routes(routes!(routes::verify::post))
 }
 
 /// Limits signing in per address: a burst, then one every three seconds.

@@ -382,6 +382,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/verify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Checks a sealed file. Nothing is stored. */
+        post: operations["post_verify"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2114,6 +2131,38 @@ export interface components {
          * @enum {string}
          */
         Verdict: "pass" | "fail" | "not_shown";
+        /** @description What the check found. */
+        Verification: {
+            /** @description Fingerprint of the key that sealed it. */
+            fingerprint: string;
+            /** @description True when it was held against a key that the reader brought. */
+            key_compared: boolean;
+            /** @description What was checked, in sentences. */
+            checked: string[];
+            /** @enum {string} */
+            result: "genuine";
+        } | {
+            /** @description Names of the parts that were altered. */
+            parts: string[];
+            /** @description In a sentence. */
+            sentence: string;
+            /** @enum {string} */
+            result: "altered";
+        } | {
+            /** @description In a sentence. */
+            sentence: string;
+            /** @enum {string} */
+            result: "unreadable";
+        };
+        /** @description What the check of a file found. */
+        VerifyView: {
+            /** @description What the file itself says. */
+            verification: components["schemas"]["Verification"];
+            /** @description True when it is whole and sealed by this installation's key. */
+            by_this_installation: boolean;
+            /** @description Fingerprint of this installation's key. */
+            our_fingerprint: string;
+        };
         /**
          * Format: double
          * @description Volume, m³.
@@ -3202,6 +3251,37 @@ export interface operations {
                 };
             };
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    post_verify: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerifyView"];
+                };
+            };
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -5,7 +5,11 @@ import { Failed, NotHere } from "./failed";
 import { Shell } from "./shell";
 import { TestFrame } from "./test-frame";
 
-const root = createRootRoute({
+const root = createRootRoute({ component: Outlet, notFoundComponent: NotHere, errorComponent: Failed });
+/** All that needs a session. */
+const inside = createRoute({
+  getParentRoute: () => root,
+  id: "inside",
   component: () => (
     <SessionGate signIn={<SignIn />}>
       <Shell>
@@ -13,11 +17,11 @@ const root = createRootRoute({
       </Shell>
     </SessionGate>
   ),
-  notFoundComponent: NotHere,
-  errorComponent: Failed,
 });
 
-const view = (path: string, component: ReturnType<typeof lazyRouteComponent>) => createRoute({ getParentRoute: () => root, path, component });
+const view = (path: string, component: ReturnType<typeof lazyRouteComponent>) => createRoute({ getParentRoute: () => inside, path, component });
+/** Open to anyone who holds a record. */
+const verify = createRoute({ getParentRoute: () => root, path: "/verify", component: lazyRouteComponent(() => import("../features/verify"), "Verify") });
 
 const today = view(
   "/",
@@ -40,7 +44,7 @@ const instruments = view(
   lazyRouteComponent(() => import("../features/instruments"), "Instruments"),
 );
 
-const test = createRoute({ getParentRoute: () => root, path: "/tests/$id", component: TestFrame });
+const test = createRoute({ getParentRoute: () => inside, path: "/tests/$id", component: TestFrame });
 const step = (path: string, component: ReturnType<typeof lazyRouteComponent>) => createRoute({ getParentRoute: () => test, path, component });
 
 const steps = [
@@ -93,4 +97,7 @@ const steps = [
   ),
 ];
 
-export const router = createRouter({ routeTree: root.addChildren([today, packs, newPack, quick, instruments, test.addChildren(steps)]), defaultPreload: "intent" });
+export const router = createRouter({
+  routeTree: root.addChildren([verify, inside.addChildren([today, packs, newPack, quick, instruments, test.addChildren(steps)])]),
+  defaultPreload: "intent",
+});

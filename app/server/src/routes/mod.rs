@@ -15,11 +15,13 @@ pub mod records;
 pub mod session;
 pub mod signatures;
 pub mod today;
+pub mod verify;
 
 use crate::problem::Problem;
-use axum::extract::FromRequest;
+use axum::body::Bytes;
 use axum::extract::rejection::JsonRejection;
-use axum::http::{HeaderMap, HeaderValue, header};
+use axum::extract::{FromRequest, Request};
+use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 
 /// JSON of a request, whose faults are problems.
 #[derive(Debug, FromRequest)]
@@ -29,6 +31,24 @@ pub struct Body<T>(pub T);
 impl From<JsonRejection> for Problem {
     fn from(e: JsonRejection) -> Self {
         Self::Unreadable(e.body_text())
+    }
+}
+
+/// A file as the body of a request; one that is too large is a problem with a sentence.
+#[derive(Debug)]
+pub struct File(pub Bytes);
+
+impl<S: Send + Sync> FromRequest<S> for File {
+    type Rejection = Problem;
+
+    async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
+        Bytes::from_request(request, state).await.map(Self).map_err(|e| {
+            if e.status() == StatusCode::PAYLOAD_TOO_LARGE {
+                Problem::TooLarge(recordings::MOST_MB)
+            } else {
+                Problem::Unreadable(e.body_text())
+            }
+        })
     }
 }
 

@@ -1,6 +1,6 @@
 //! The parts grid and its preview.
 
-use super::{Body, version};
+use super::{Body, File, version};
 use crate::access::{Action, may_on};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
@@ -8,7 +8,6 @@ use crate::store::pack as store;
 use crate::view::PackView;
 use crate::who::Who;
 use axum::Json;
-use axum::body::Bytes;
 use axum::extract::{Path, State};
 use axum::http::HeaderMap;
 use formats::parts::PartsFate;
@@ -50,7 +49,7 @@ pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Bod
 /// Tells the fate of each row of a file; stores nothing.
 #[utoipa::path(post, path = "/api/v1/packs/{id}/parts/preview", tag = "packs", params(("id" = String, Path)), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, file: Bytes) -> Result<Json<PartsFate>, Problem> {
+pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, File(file): File) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
     let table = formats::delimited::read(&file).map_err(|e| Problem::invalid("file", e))?;
     Ok(Json(formats::parts::read(&table.header, &table.rows, &table.lines)))

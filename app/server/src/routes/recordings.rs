@@ -1,5 +1,6 @@
 //! A logger's file: preview with a guessed or remembered mapping, then import with progress.
 
+use super::File;
 use super::attempts::of_person;
 use crate::access::Action;
 use crate::problem::{Problem, ProblemBody, internal};
@@ -42,7 +43,7 @@ pub struct LoggerPreview {
 /// Looks at the first rows of a file; stores nothing.
 #[utoipa::path(post, path = "/api/v1/attempts/{attempt}/recordings/preview", tag = "run", params(("attempt" = String, Path)), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = LoggerPreview), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, file: Bytes) -> Result<Json<LoggerPreview>, Problem> {
+pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, File(file): File) -> Result<Json<LoggerPreview>, Problem> {
     of_person(&app, &who, &id, Action::Book).await?;
     // whole lines only, so that a cut row is not taken for a broken one
     let head = &file[..file.len().min(PREVIEW_BYTES)];
@@ -100,7 +101,7 @@ pub async fn put(
     who: Who,
     Path((id, recording_id)): Path<(String, String)>,
     Query(query): Query<ImportQuery>,
-    file: Bytes,
+    File(file): File,
 ) -> Result<Response, Problem> {
     let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     super::uuid(&recording_id)?;

@@ -242,3 +242,16 @@ async fn a_shut_gate_says_what_is_missing_and_who_clears_it() -> Result<()> {
     }
     site.stop().await
 }
+
+#[tokio::test]
+async fn a_file_that_is_too_large_is_refused_with_a_sentence() -> Result<()> {
+    let site = Site::start().await?;
+    let engineer = site.person("engineer").await?;
+    fixtures::instruments(&engineer).await?;
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    let large = vec![b'1'; 97 * 1024 * 1024];
+    let (status, problem) = preview(&engineer, &pack, &large).await?;
+    assert_eq!(status, StatusCode::PAYLOAD_TOO_LARGE);
+    assert!(problem["detail"].as_str().is_some_and(|d| d.contains("96 MB")), "{problem}");
+    site.stop().await
+}

@@ -240,6 +240,18 @@ async fn header_line(browser: &Browser, site: &Site) -> Result<()> {
     assert_eq!(code, 1);
     assert!(said.contains("Altered: punch"), "{said}");
 
+    // The same on the page that is open to anyone
+    browser.sign_out().await?;
+    browser.open("/verify").await?;
+    browser.upload("Sealed file", &sealed).await?;
+    browser.see("Sealed by this installation's key.").await?;
+    browser.upload("Sealed file", &altered).await?;
+    browser.find("//*[@data-result='altered']//li[.='punch']").await?;
+    browser.upload("Sealed file", &site::root().join("docs/formats/sealed-record.example.json")).await?;
+    browser.see("Whole, but not sealed here").await?;
+    browser.upload("Sealed file", &logger).await?;
+    browser.see("Not a sealed record").await?;
+
     // Nothing signed is edited, only superseded with a reason
     as_role(browser, site, "supervisor", &format!("{base}/bound")).await?;
     browser.press("Blind is in again").await?;

@@ -1,5 +1,6 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useQueryClient } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
@@ -44,6 +45,12 @@ export function SignIn() {
         <Button type="submit" kind="main" size="large" disabled={isSubmitting}>
           Sign in
         </Button>
+        <p className="m-0 text-sm">
+          <Link to="/verify" className="text-water">
+            Check a sealed file
+          </Link>{" "}
+          <span className="text-soft">without an account</span>
+        </p>
         <p className="m-0 text-xs text-soft">The adopted code, the local law and a licensed or appointed person decide; this tool computes and records.</p>
       </form>
     </main>

@@ -1,3 +1,4 @@
+import { Link } from "@tanstack/react-router";
 import { useRef, useState } from "react";
 import { type Attempt, http, newId, type Schema, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
@@ -57,8 +58,8 @@ export function Sign() {
       {signed > 0 ? (
         <Section title="Sealed file">
           <p className="m-0 max-w-[80ch]">
-            The whole record, as signed so far. Anybody can check it with <span className="num">zero-leak verify FILE</span>, which names the part that was altered. The
-            key of this installation is <span className="num">{me.fingerprint}</span>.
+            The whole record, as signed so far. Anybody can <Link to={"/verify" as "/"}>check it here</Link>, or with <span className="num">zero-leak verify FILE</span>.
+            Both name the part that was altered. The key of this installation is <span className="num">{me.fingerprint}</span>.
           </p>
           <div>
             <a
