@@ -1,4 +1,16 @@
 import { Link } from "@tanstack/react-router";
+import {
+  columnFilteringFeature,
+  createColumnHelper,
+  createFilteredRowModel,
+  createSortedRowModel,
+  globalFilteringFeature,
+  rowSortingFeature,
+  sortFn_alphanumeric,
+  sortFn_basic,
+  tableFeatures,
+  useTable,
+} from "@tanstack/react-table";
 import { useMemo, useState } from "react";
 import { api, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
@@ -14,22 +26,31 @@ const STATES = [
   ["judged", "tested"],
   ["signed", "signed"],
 ] as const;
-const COLUMNS = [
-  ["number", "number"],
-  ["title", "title"],
-  ["basis", "basis"],
-  ["planned_pa", "planned"],
-  ["state", "state"],
-] as const;
-type Column = (typeof COLUMNS)[number][0];
+const features = tableFeatures({
+  columnFilteringFeature,
+  globalFilteringFeature,
+  rowSortingFeature,
+  filteredRowModel: createFilteredRowModel(),
+  sortedRowModel: createSortedRowModel(),
+  sortFns: { alphanumeric: sortFn_alphanumeric, basic: sortFn_basic },
+});
+const column = createColumnHelper<typeof features, Line>();
+const columns = column.columns([
+  column.accessor("number", { header: "number", sortFn: "alphanumeric" }),
+  column.accessor("title", { header: "title", sortFn: "alphanumeric" }),
+  column.accessor("basis", { header: "basis", sortFn: "alphanumeric" }),
+  column.accessor((p) => p.planned_pa ?? 0, { id: "planned", header: "planned", sortFn: "basic" }),
+  column.accessor("state", { header: "state", sortFn: "alphanumeric" }),
+]);
+/** True when every word typed stands somewhere in the line. */
+const holds = (p: Line, typed: string) =>
+  typed
+    .toLowerCase()
+    .split(/\s+/)
+    .every((w) => `${p.number} ${p.title} ${p.basis} ${p.state}`.toLowerCase().includes(w));
 
 /** Where a test is picked up again. */
 const STEP: Record<Schema["StateKind"], string> = { blocked: "ready", ready: "ready", running: "hold", judged: "judge", signed: "sign" };
-
-function order(a: Line, b: Line, by: Column): number {
-  const [x, y] = [a[by] ?? 0, b[by] ?? 0];
-  return typeof x === "number" && typeof y === "number" ? x - y : String(x).localeCompare(String(y), "en", { numeric: true });
-}
 
 export function Packs() {
   const me = useMe();
@@ -37,14 +58,20 @@ export function Packs() {
   const packs = api.useQuery("get", "/api/v1/packs");
   const [text, setText] = useState("");
   const [state, setState] = useState("");
-  const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: "number", down: false });
-  const shown = useMemo(() => {
-    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-    const hits = (packs.data ?? []).filter(
-      (p) => (!state || p.state_kind === state) && words.every((w) => `${p.number} ${p.title} ${p.basis} ${p.state}`.toLowerCase().includes(w)),
-    );
-    return hits.sort((a, b) => order(a, b, sort.by) * (sort.down ? -1 : 1));
-  }, [packs.data, text, state, sort]);
+  const data = useMemo(() => (packs.data ?? []).filter((p) => !state || p.state_kind === state), [packs.data, state]);
+  const table = useTable({
+    features,
+    columns,
+    data,
+    state: { globalFilter: text },
+    onGlobalFilterChange: setText,
+    globalFilterFn: (row, _, typed) => holds(row.original, String(typed)),
+    getColumnCanGlobalFilter: () => true,
+    initialState: { sorting: [{ id: "number", desc: false }] },
+    getRowId: (p) => p.id,
+    enableSortingRemoval: false,
+  });
+  const shown = table.getRowModel().rows;
   if (packs.isError)
     return (
       <Page>
@@ -101,23 +128,22 @@ export function Packs() {
         <table className="w-full border-collapse text-base">
           <thead>
             <tr className="border-b border-rule text-sm text-soft">
-              {COLUMNS.map(([key, word]) => (
-                <th key={key} scope="col" className="py-1.5 pr-4" aria-sort={sort.by === key ? (sort.down ? "descending" : "ascending") : undefined}>
-                  <button
-                    type="button"
-                    className="border-0 bg-transparent p-0 text-soft hover:text-ink"
-                    onClick={() => setSort({ by: key, down: sort.by === key && !sort.down })}
-                  >
-                    {word}
-                    {key === "planned_pa" ? `, ${symbol}` : ""}
-                    {sort.by === key ? (sort.down ? " ↓" : " ↑") : ""}
-                  </button>
-                </th>
-              ))}
+              {table.getFlatHeaders().map((h) => {
+                const sorted = h.column.getIsSorted();
+                return (
+                  <th key={h.id} scope="col" className="py-1.5 pr-4" aria-sort={sorted ? (sorted === "desc" ? "descending" : "ascending") : undefined}>
+                    <button type="button" className="border-0 bg-transparent p-0 text-soft hover:text-ink" onClick={h.column.getToggleSortingHandler()}>
+                      <table.FlexRender header={h} />
+                      {h.id === "planned" ? `, ${symbol}` : ""}
+                      {sorted ? (sorted === "desc" ? " ↓" : " ↑") : ""}
+                    </button>
+                  </th>
+                );
+              })}
             </tr>
           </thead>
           <tbody>
-            {shown.map((p) => (
+            {shown.map(({ original: p }) => (
               <tr key={p.id} className="border-b border-hair hover:bg-sheet">
                 <td className="num py-2 pr-4 font-semibold">{p.number}</td>
                 <td className="pr-4">
