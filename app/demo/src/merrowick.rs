@@ -281,7 +281,7 @@ const SHELL: &str = "Boiler shell | boiler | 0.3 | 152 mm | 3 mm | | c12200_anne
 async fn boiler_later(crew: &Crew) -> Result<()> {
     let pack = make(&crew.boiler_owner, "", "Miniature boiler No. 3, yearly test", "quick", &boiler(5.0, "later"), SHELL).await?;
     let run = Booked::release(crew, &crew.boiler_owner, &pack, crew.now - Duration::days(2)).await?;
-    run.raise(3, 30).await?;
+    run.raise(2, 30).await?;
     let hold = MadeHold {
         start_bar: run.planned_bar().await?,
         bar_per_k: run.per_kelvin().await?,

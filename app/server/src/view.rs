@@ -274,9 +274,12 @@ fn state(row: &PackRow, gates: &[GateResult], last: Option<&AttemptView>) -> (St
     if let Some(a) = last {
         let verdict = a.judgement.as_ref().map(|j| j.verdict.words());
         if !a.over {
-            let what = if a.events.iter().any(|e| e.kind == RunEventKind::PumpOff) {
+            let booked = |kind| a.events.iter().any(|e| e.kind == kind);
+            let what = if booked(RunEventKind::HoldEnded) {
+                "hold over, still under pressure"
+            } else if booked(RunEventKind::PumpOff) {
                 "holding"
-            } else if a.events.iter().any(|e| e.kind == RunEventKind::StepReached) {
+            } else if booked(RunEventKind::StepReached) {
                 "under pressure"
             } else {
                 "released for test"
