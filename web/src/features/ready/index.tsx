@@ -33,7 +33,9 @@ export function Ready() {
               {!g.ready && g.step !== "ready" ? (
                 <>
                   {", "}
-                  <Link to={`/tests/${pack.id}/${g.step}` as "/"}>go there</Link>
+                  <Link to={`/tests/${pack.id}/${g.step}` as "/"} className="underline">
+                    go there
+                  </Link>
                 </>
               ) : null}
             </span>
