@@ -4,8 +4,10 @@ import { RouterProvider } from "@tanstack/react-router";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { router } from "./app/router";
+import { applyTheme } from "./ui";
 import { UnitProvider } from "./units/pressure";
 
+applyTheme();
 const queries = new QueryClient({
   defaultOptions: { queries: { staleTime: 5_000, retry: (failures, error) => failures < 1 && error instanceof TypeError, refetchOnWindowFocus: true } },
 });

@@ -321,14 +321,14 @@ impl Browser {
         Ok(self.driver.screenshot(file).await?)
     }
 
-    /// What axe-core finds on the page: nothing, when all is well.
+    /// What axe-core finds on the page: nothing, when all is well. `enhanced` asks for the contrast of level AAA besides.
     ///
     /// # Errors
     /// When axe-core cannot run.
-    pub async fn axe(&self, axe: &str) -> Result<Vec<String>> {
+    pub async fn axe(&self, axe: &str, enhanced: bool) -> Result<Vec<String>> {
         self.driver.execute(axe, Vec::new()).await?;
-        let run = "const done = arguments[arguments.length - 1]; axe.run(document).then(r => done(r.violations.map(v => v.id + ': ' + v.help + ' ' + v.nodes.map(n => n.html.slice(0, 160)).slice(0, 3).join(' | '))), e => done(['axe failed: ' + e]));";
-        let result = self.driver.execute_async(run, Vec::new()).await?;
+        let run = "const done = arguments[arguments.length - 1]; axe.run(document, arguments[0] ? { rules: { 'color-contrast-enhanced': { enabled: true } } } : {}).then(r => done(r.violations.map(v => v.id + ': ' + v.help + ' ' + v.nodes.map(n => n.html.slice(0, 160)).slice(0, 3).join(' | '))), e => done(['axe failed: ' + e]));";
+        let result = self.driver.execute_async(run, vec![serde_json::json!(enhanced)]).await?;
         Ok(result.convert()?)
     }
 

@@ -3,7 +3,7 @@ import { Link, useNavigate, useRouterState } from "@tanstack/react-router";
 import { type ReactNode, useState } from "react";
 import { http, setToken } from "../api/client";
 import { useMe } from "../api/session";
-import { Dialog, useKey, useKeysOn } from "../ui";
+import { Dialog, THEMES, type Theme, useKey, useKeysOn, useTheme } from "../ui";
 import { SYMBOL, UNITS, type Unit, useUnit } from "../units/pressure";
 import { Find } from "./find";
 
@@ -24,6 +24,7 @@ export function Shell({ children }: { children: ReactNode }) {
   const [help, setHelp] = useState(false);
   const [find, setFind] = useState(false);
   const [keysOn, setKeysOn] = useKeysOn();
+  const [theme, setTheme] = useTheme();
   const unit = useUnit();
   useKey("?", () => setHelp(true));
   useKey("/", () => setFind(true));
@@ -59,6 +60,18 @@ export function Shell({ children }: { children: ReactNode }) {
               ))}
             </select>
           </label>
+          <select
+            className="rounded-[3px] border border-hair bg-sheet px-1 py-0.5 text-ink"
+            value={theme}
+            onChange={(e) => setTheme(e.target.value as Theme)}
+            aria-label="Light of the screen"
+          >
+            {THEMES.map((t) => (
+              <option key={t} value={t}>
+                {t}
+              </option>
+            ))}
+          </select>
           <button type="button" className="border-0 bg-transparent p-1 text-soft hover:text-ink" onClick={() => setFind(true)}>
             Find (/)
           </button>

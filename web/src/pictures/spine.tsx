@@ -42,7 +42,7 @@ function Mark({ state }: { state: Step["state"] }) {
       {state === "done" ? (
         <>
           <rect x="3" y="3" width="14" height="14" rx="2" className="fill-ink" />
-          <path d="M6.5 10.2l2.4 2.5 4.6-5.2" className="stroke-white" strokeWidth="2" fill="none" />
+          <path d="M6.5 10.2l2.4 2.5 4.6-5.2" className="stroke-paper" strokeWidth="2" fill="none" />
         </>
       ) : state === "owes" ? (
         <path d="M10 2.5L17.5 16.5H2.5Z" className="fill-limitwash stroke-limit" strokeWidth="1.8" />

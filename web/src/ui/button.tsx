@@ -7,9 +7,9 @@ type Kind = (typeof KINDS)[number];
 const BASE =
   "inline-flex items-center justify-center gap-2 rounded-[3px] border px-4 font-semibold no-underline disabled:border-hair disabled:bg-paper disabled:text-soft";
 const LOOK: Record<Kind, string> = {
-  main: "border-water bg-water text-white hover:bg-ink hover:border-ink",
+  main: "border-water bg-water text-paper hover:bg-ink hover:border-ink",
   plain: "border-rule bg-sheet text-ink hover:border-ink",
-  danger: "border-danger bg-danger text-white hover:bg-ink hover:border-ink",
+  danger: "border-danger bg-danger text-paper hover:bg-ink hover:border-ink",
 };
 const SIZE = { normal: "min-h-9 py-1 text-sm", large: "min-h-14 px-6 text-lg" } as const;
 

@@ -16,7 +16,7 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
     let axe = std::fs::read_to_string(site::root().join("web/node_modules/axe-core/axe.min.js"))?;
     browser.open("/").await?;
     browser.see("Password").await?;
-    let mut found: Vec<String> = browser.axe(&axe).await?.into_iter().map(|v| format!("sign-in: {v}")).collect();
+    let mut found: Vec<String> = browser.axe(&axe, false).await?.into_iter().map(|v| format!("sign-in: {v}")).collect();
     browser.sign_in("supervisor", site.password("supervisor")).await?;
     // the router's own list
     let routes: Vec<String> = browser.driver.execute("return window.zeroLeakRoutes", Vec::new()).await?.convert()?;
@@ -36,11 +36,23 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
             let path = route.replace("$id", &id(number)?);
             browser.open(&path).await?;
             browser.find("//main//h1").await?;
-            found.extend(browser.axe(&axe).await?.into_iter().map(|v| format!("{number} {route}: {v}")));
+            found.extend(browser.axe(&axe, false).await?.into_iter().map(|v| format!("{number} {route}: {v}")));
             looked_at += 1;
         }
     }
     assert_eq!(looked_at, 61);
+    // the other two ways in which the screen is lit, one of them at the enhanced contrast
+    for theme in ["dark", "outdoor"] {
+        browser.open("/").await?;
+        browser.choose("Light of the screen", theme).await?;
+        for route in &routes {
+            browser.open(&route.replace("$id", &id("UW-005")?)).await?;
+            browser.find("//main//h1").await?;
+            found.extend(browser.axe(&axe, theme == "outdoor").await?.into_iter().map(|v| format!("{theme} {route}: {v}")));
+            looked_at += 1;
+        }
+    }
+    assert_eq!(looked_at, 61 + 2 * 17);
     assert!(found.is_empty(), "{}", found.join("\n"));
     Ok(())
 }

@@ -112,7 +112,7 @@ export function Packs() {
               type="button"
               aria-pressed={state === key}
               onClick={() => setState(key)}
-              className={`rounded-[3px] border px-2.5 py-1 text-sm ${state === key ? "border-ink bg-ink text-white" : "border-hair bg-sheet text-ink"}`}
+              className={`rounded-[3px] border px-2.5 py-1 text-sm ${state === key ? "border-ink bg-ink text-paper" : "border-hair bg-sheet text-ink"}`}
             >
               {word}
             </button>

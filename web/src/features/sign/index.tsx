@@ -63,7 +63,7 @@ export function Sign() {
           </p>
           <div>
             <a
-              className="inline-flex min-h-9 items-center rounded-[3px] border border-water bg-water px-4 text-sm font-semibold text-white no-underline hover:border-ink hover:bg-ink"
+              className="inline-flex min-h-9 items-center rounded-[3px] border border-water bg-water px-4 text-sm font-semibold text-paper no-underline hover:border-ink hover:bg-ink"
               href={`/api/v1/attempts/${attempt.id}/sealed`}
               download
             >
