@@ -247,12 +247,14 @@ async fn nothing_is_added_while_a_signature_freezes_what_is_there() -> Result<()
     let path = format!("/attempts/{attempt}/readings");
     let stop = Arc::new(AtomicBool::new(false));
     let acknowledged = Arc::new(Mutex::new(BTreeMap::new()));
+    let before = engineer.get(&path).await?.as_array().map_or(0, Vec::len);
     let client = tokio::spawn(keep_sending(site.person("reader").await?, path.clone(), stop.clone(), acknowledged.clone(), 0));
     let body = json!({ "act": "performed", "password": site.password("supervisor") });
     supervisor.put(&format!("/attempts/{attempt}/signatures/{}", id()), &body).await?;
     stop.store(true, Ordering::Relaxed);
     client.await?;
     let stored = engineer.get(&path).await?.as_array().map_or(0, Vec::len);
+    assert!(stored > before, "no reading came in while it was signed, so this test would show nothing");
     let sealed: Value = supervisor.get(&format!("/attempts/{attempt}/sealed")).await?;
     let frozen = sealed["parts"]["sources"]["typed"].as_array().context("typed readings of the sealed file")?.len();
     assert_eq!(stored, frozen, "a reading was stored that the signed record does not hold");
