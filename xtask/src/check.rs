@@ -4,6 +4,7 @@ use crate::packages::{self, SERVER, run};
 use crate::{generate, root, web};
 use anyhow::{Context, Result, bail};
 use serde_json::Value;
+use sha2::Digest;
 use std::process::Command;
 
 /// What each crate may depend on within the workspace. A crate that is not here fails the check.
@@ -38,6 +39,7 @@ pub async fn check() -> Result<()> {
     println!("layers ...");
     layers()?;
     rules_have_tests()?;
+    snapshots_current()?;
     println!("lints ...");
     run("", "cargo", &["clippy", "--quiet", "--workspace", "--all-targets", "--", "-D", "warnings"])?;
     println!("front end ...");
@@ -75,6 +77,26 @@ fn layers() -> Result<()> {
         }
     }
     anyhow::ensure!(looked_at > 50, "only {looked_at} dependencies were looked at");
+    Ok(())
+}
+
+/// What an independent package saw is only worth something while the files that it looked at are the same.
+fn snapshots_current() -> Result<()> {
+    let mut looked_at = 0;
+    for entry in std::fs::read_dir(root().join("checks"))? {
+        let path = entry?.path();
+        if !path.to_string_lossy().ends_with(".snapshot.txt") {
+            continue;
+        }
+        for line in std::fs::read_to_string(&path)?.lines() {
+            let Some((file, kept)) = line.strip_prefix("sha256 ").and_then(|l| l.split_once(' ')) else { continue };
+            let bytes = std::fs::read(root().join(file)).with_context(|| format!("{} names {file}", path.display()))?;
+            let now: String = sha2::Sha256::digest(&bytes).iter().map(|b| format!("{b:02x}")).collect();
+            anyhow::ensure!(now == kept, "{} is stale: {file} has changed since. Run the script beside it again", path.display());
+            looked_at += 1;
+        }
+    }
+    anyhow::ensure!(looked_at > 2, "only {looked_at} files stand behind the snapshots of checks/");
     Ok(())
 }
 

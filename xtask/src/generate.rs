@@ -14,6 +14,7 @@ const DESCRIBED: [(&str, &str); 5] = [
     ("system", "docs/formats/system.schema.json"),
     ("hold-case", "docs/formats/hold-case.schema.json"),
     ("sealed-record", "docs/formats/sealed-record.schema.json"),
+    ("rig-scenario", "docs/formats/rig-scenario.schema.json"),
 ];
 
 /// Makes all of it.

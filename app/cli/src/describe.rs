@@ -19,7 +19,10 @@ pub fn describe(what: &str) -> Result<()> {
         "sealed-record" => schema::<record::sealed::SealedRecord>(
             "A sealed record, as `zero-leak verify` reads it: RFC 8785 form, SHA-256 of each part, Ed25519 signatures.",
         )?,
-        other => return Err(anyhow!("\"{other}\" is not described: use openapi, rules, system, hold-case or sealed-record")),
+        "rig-scenario" => schema::<rig::scenario::Scenario>(
+            "A scenario of the rig, as `zero-leak rig` reads it. Pressures in Pa gauge, lengths in m, temperatures in °C, times in s.",
+        )?,
+        other => return Err(anyhow!("\"{other}\" is not described: use openapi, rules, system, hold-case, sealed-record or rig-scenario")),
     };
     println!("{}", text.trim_end());
     Ok(())

@@ -1,7 +1,8 @@
-//! `zero-leak`: serve, derive, judge, verify.
+//! `zero-leak`: serve, derive, judge, rig, verify.
 
 mod compute;
 mod describe;
+mod rig;
 mod serve;
 
 use clap::{Parser, Subcommand};
@@ -39,6 +40,8 @@ enum Command {
         /// File in the format of docs/formats/hold-case.schema.json.
         file: PathBuf,
     },
+    /// Runs a simulated system behind Modbus TCP, for training and tests.
+    Rig(rig::RigOptions),
     /// Checks a sealed record: 0 genuine, 1 altered or sealed by another key, 2 unreadable.
     Verify {
         /// The sealed file.
@@ -47,7 +50,7 @@ enum Command {
         #[arg(long)]
         key: Option<String>,
     },
-    /// Prints what is made from the code: `openapi`, `rules`, `system`, `hold-case`, `sealed-record`.
+    /// Prints what is made from the code: `openapi`, `rules`, `system`, `hold-case`, `sealed-record`, `rig-scenario`.
     #[command(hide = true)]
     Describe {
         /// What.
@@ -63,6 +66,7 @@ fn main() -> ExitCode {
         Command::Person { sign_in, role } => report(serve::person(&sign_in, &role)),
         Command::Derive { file } => report(compute::derive(&file)),
         Command::Judge { file } => report(compute::judge(&file)),
+        Command::Rig(options) => report(rig::rig(&options)),
         Command::Verify { file, key } => compute::verify(&file, key.as_deref()),
         Command::Describe { what } => report(describe::describe(&what)),
     }

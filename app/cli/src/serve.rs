@@ -64,7 +64,8 @@ pub fn serve(options: &Serve) -> Result<()> {
     })
 }
 
-async fn stop() {
+/// Waits for Ctrl-C or a polite end.
+pub async fn stop() {
     let terminated = async {
         match tokio::signal::unix::signal(tokio::signal::unix::SignalKind::terminate()) {
             Ok(mut s) => {
