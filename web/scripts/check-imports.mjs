@@ -5,12 +5,13 @@ import { dirname, join, normalize, relative } from "node:path";
 
 const SRC = new URL("../src", import.meta.url).pathname;
 const MAY = {
-  app: ["api", "ui", "units", "pictures", "why", "booking", "features"],
-  features: ["api", "ui", "units", "pictures", "why", "booking", "planning"],
+  app: ["api", "ui", "units", "live", "pictures", "why", "booking", "features"],
+  features: ["api", "ui", "units", "live", "pictures", "why", "booking", "planning"],
   booking: ["api", "ui", "units"],
   planning: ["api", "ui"],
   why: ["api", "ui", "units"],
   pictures: ["api", "units"],
+  live: ["api"],
   api: [],
   units: ["api"],
   ui: [],

@@ -43,7 +43,7 @@ pub async fn start(path: &Path, port: Option<u16>) -> Result<(Installation, Vec<
     println!("Building ...");
     let binary = packages::build_binary()?;
     println!("Starting the database and the server ...");
-    let options = Options { binary, site: "Merrowick Works".to_owned(), zone: "UTC".to_owned(), port, sign_in_burst: 60 };
+    let options = Options { binary, site: "Merrowick Works".to_owned(), zone: "UTC".to_owned(), port, sign_in_burst: 60, rig: Some(root().join("docs/formats/examples/pump-house.rig.json")), training_clock: None };
     let installation = Installation::start(path, options).await?;
     let people = people(&installation.folder)?;
     let loaded = installation.folder.path().join("demo-loaded");
@@ -52,7 +52,7 @@ pub async fn start(path: &Path, port: Option<u16>) -> Result<(Installation, Vec<
         for p in &people {
             installation.person(&p.sign_in, &p.role, &p.password).await?;
         }
-        ::demo::merrowick::load(&installation.base(), &people).await?;
+        ::demo::merrowick::load(&installation.base(), &people, installation.rig.as_ref().map(|r| r.port)).await?;
         std::fs::write(loaded, "")?;
     }
     Ok((installation, people))

@@ -8,7 +8,7 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 /// What is described, and the file it goes to.
-const DESCRIBED: [(&str, &str); 5] = [
+const DESCRIBED: [(&str, &str); 6] = [
     ("openapi", "docs/openapi.json"),
     ("rules", "RULES.md"),
     ("system", "docs/formats/system.schema.json"),

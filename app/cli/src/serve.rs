@@ -3,6 +3,7 @@
 use anyhow::{Context, Result, anyhow};
 use clap::Args;
 use pack::people::Role;
+use server::clock::Clock;
 use server::{App, Config};
 use std::io::Read;
 use std::net::SocketAddr;
@@ -26,6 +27,29 @@ pub struct Serve {
     /// Sign-ins allowed in a row from one address.
     #[arg(long, default_value_t = 20)]
     sign_in_burst: u32,
+    /// Where this installation's practice rig answers, for instance 127.0.0.1:5020. Tests whose gauge is there can be pumped from the screen.
+    #[arg(long, env = "ZERO_LEAK_RIG")]
+    rig: Option<SocketAddr>,
+    /// Training only: the installation's clock runs this many times as fast since --clock-origin. Every screen and record says so.
+    #[arg(long, default_value_t = 1.0, env = "ZERO_LEAK_CLOCK_RATE")]
+    clock_rate: f64,
+    /// Training only: when that clock was right, for instance 2026-06-01T08:00:00Z.
+    #[arg(long, env = "ZERO_LEAK_CLOCK_ORIGIN")]
+    clock_origin: Option<String>,
+}
+
+/// The clock that the options ask for.
+fn clock(options: &Serve) -> Result<Clock> {
+    use time::format_description::well_known::Rfc3339;
+    match &options.clock_origin {
+        None if options.clock_rate == 1.0 => Ok(Clock::real()),
+        None => Err(anyhow!("--clock-rate needs --clock-origin: without it the clock would leap at every start")),
+        Some(text) => {
+            anyhow::ensure!((1.0..=600.0).contains(&options.clock_rate), "--clock-rate is {}: it must be inside 1 to 600", options.clock_rate);
+            let origin = time::OffsetDateTime::parse(text, &Rfc3339).with_context(|| format!("\"{text}\" is no time: write it as 2026-06-01T08:00:00Z"))?;
+            Ok(Clock::training(origin, options.clock_rate))
+        }
+    }
 }
 
 fn runtime() -> Result<tokio::runtime::Runtime> {
@@ -50,6 +74,8 @@ pub fn serve(options: &Serve) -> Result<()> {
         site: options.site.clone(),
         zone: options.zone.clone(),
         sign_in_burst: options.sign_in_burst,
+        clock: clock(options)?,
+        rig: options.rig,
     };
     runtime()?.block_on(async {
         let app = App::start(&config).await?;
@@ -59,8 +85,14 @@ pub fn serve(options: &Serve) -> Result<()> {
             .await
             .with_context(|| format!("port {} on loopback is taken: choose another with --port", config.port))?;
         println!("Serving on http://127.0.0.1:{}", listener.local_addr()?.port());
+        let stopping = app.stopping.clone();
+        tokio::spawn(server::recorder::run(app.clone()));
         let service = server::router(app).into_make_service_with_connect_info::<SocketAddr>();
-        server::serve(listener, service, stop()).await
+        let until = async move {
+            stop().await;
+            stopping.cancel();
+        };
+        server::serve(listener, service, until).await
     })
 }
 

@@ -4,4 +4,5 @@ pub mod client;
 pub mod holds;
 pub mod merrowick;
 pub mod people;
+mod pump_house;
 mod site;

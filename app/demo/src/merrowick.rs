@@ -8,11 +8,11 @@ use anyhow::{Context, Result};
 use serde_json::{Value, json};
 use time::{Duration, OffsetDateTime};
 
-/// Loads the whole site.
+/// Loads the whole site. With the port of the practice rig, one test is under pressure on it when this is done.
 ///
 /// # Errors
 /// The server's own sentence where it refuses something.
-pub async fn load(base: &str, people: &[DemoPerson]) -> Result<()> {
+pub async fn load(base: &str, people: &[DemoPerson], rig_port: Option<u16>) -> Result<()> {
     let find = |name: &'static str| people.iter().find(|p| p.sign_in == name).with_context(|| format!("{name} is not among the people"));
     let sign_in = async |name| Person::sign_in(base, name, &find(name)?.password).await;
     let crew = Crew {
@@ -27,6 +27,10 @@ pub async fn load(base: &str, people: &[DemoPerson]) -> Result<()> {
         now: OffsetDateTime::now_utc(),
     };
     instruments(&crew).await?;
+    let live = match rig_port {
+        Some(port) => Some(crate::pump_house::begin(&crew, port).await?),
+        None => None,
+    };
     membrane_feed(&crew).await?;
     cooling_water(&crew).await?;
     condensate(&crew).await?;
@@ -35,10 +39,15 @@ pub async fn load(base: &str, people: &[DemoPerson]) -> Result<()> {
     brine(&crew).await?;
     utility_water(&crew).await?;
     boiler_later(&crew).await?;
-    boiler_first(&crew).await
+    boiler_first(&crew).await?;
+    match live {
+        Some(attempt) => crate::pump_house::raise_to_half(&crew, &attempt).await,
+        None => Ok(()),
+    }
 }
 
-fn day(at: OffsetDateTime) -> String {
+/// A day as the API takes it.
+pub(crate) fn day(at: OffsetDateTime) -> String {
     format!("{:04}-{:02}-{:02}", at.year(), u8::from(at.month()), at.day())
 }
 

@@ -4,6 +4,7 @@ use crate::database::Database;
 use crate::folder::Folder;
 use crate::ports;
 use crate::process::run;
+use crate::rig::Rig;
 use anyhow::{Context, Result, bail};
 use std::path::{Path, PathBuf};
 use std::process::Stdio;
@@ -24,6 +25,10 @@ pub struct Options {
     pub port: Option<u16>,
     /// Sign-ins in a row from one address.
     pub sign_in_burst: u32,
+    /// Scenario of the practice rig; none for no rig.
+    pub rig: Option<PathBuf>,
+    /// Training: origin and rate of a clock that is faster than the real one.
+    pub training_clock: Option<(String, f64)>,
 }
 
 /// A running installation. What it started ends with it.
@@ -34,6 +39,8 @@ pub struct Installation {
     /// Its database.
     pub database: Database,
     server: Option<Child>,
+    /// The practice rig.
+    pub rig: Option<Rig>,
     options: Options,
     /// Port of the server; the same after a restart.
     pub port: u16,
@@ -54,7 +61,14 @@ impl Installation {
             Some(port) => port,
             None => ports::free()?,
         };
-        let mut installation = Self { folder, database, server: None, options, port, key_line: String::new() };
+        let rig = match &options.rig {
+            Some(scenario) => {
+                let speed = options.training_clock.as_ref().map_or(1.0, |c| c.1);
+                Some(Rig::start(&options.binary, scenario, speed, folder.path()).await?)
+            }
+            None => None,
+        };
+        let mut installation = Self { folder, database, server: None, rig, options, port, key_line: String::new() };
         installation.start_server().await?;
         Ok(installation)
     }
@@ -79,7 +93,14 @@ impl Installation {
     pub async fn start_server(&mut self) -> Result<()> {
         let log = std::fs::OpenOptions::new().create(true).append(true).open(self.folder.path().join("server.log"))?;
         let key = self.folder.key_file().display().to_string();
-        let mut child = Command::new(&self.options.binary)
+        let mut command = Command::new(&self.options.binary);
+        if let Some(rig) = &self.rig {
+            command.env("ZERO_LEAK_RIG", format!("127.0.0.1:{}", rig.port));
+        }
+        if let Some((origin, rate)) = &self.options.training_clock {
+            command.env("ZERO_LEAK_CLOCK_ORIGIN", origin).env("ZERO_LEAK_CLOCK_RATE", rate.to_string());
+        }
+        let mut child = command
             .args([
                 "serve",
                 "--key-file",
@@ -152,6 +173,9 @@ impl Installation {
             if tokio::time::timeout(Duration::from_secs(5), child.wait()).await.is_err() {
                 child.start_kill()?;
             }
+        }
+        if let Some(rig) = self.rig.take() {
+            rig.stop().await?;
         }
         self.database.stop().await
     }

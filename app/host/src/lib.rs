@@ -6,3 +6,4 @@ pub mod installation;
 pub mod migrations;
 pub mod ports;
 mod process;
+pub mod rig;

@@ -56,6 +56,11 @@ impl Rig {
         Ok(())
     }
 
+    /// Pressure at the high point now, Pa gauge.
+    pub fn pressure_pa(&self) -> f64 {
+        self.with(|s| s.plant.pressure_pa)
+    }
+
     /// Input and holding registers alike: instruments put their value in both.
     fn read(&self, unit: u8, address: u16, count: u16, holding: bool) -> Result<Vec<u16>, ExceptionCode> {
         self.with(|s| {

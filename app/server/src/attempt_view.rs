@@ -15,7 +15,7 @@ use pack::schedule::{Step, steps};
 use pack::signing::{Act, next};
 use quantity::PressureUnit;
 use record::sealed::SignedStatement;
-use rules::system::derive;
+use rules::system::{Derived, derive};
 use serde::Serialize;
 use time::OffsetDateTime;
 
@@ -85,12 +85,7 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
         Some(content) => Some(content.parts.judgement.clone()),
         None => case.as_ref().map(judge::judge),
     };
-    let plan = &run.attempt.frozen.plan;
-    let schedule = derived
-        .as_ref()
-        .and_then(|d| d.day.as_ref())
-        .map(|day| steps(plan.schedule, day.planned_pa, plan.basis.base_pressure(), system.gauge.division_pa, plan.hold().s()))
-        .unwrap_or_default();
+    let schedule = derived.as_ref().map(|d| schedule_of(run, d)).unwrap_or_default();
     let reached = run.booked().iter().filter(|k| **k == RunEventKind::StepReached).count();
     let done: Vec<(Act, String)> = signatures.iter().map(|s| (s.act, s.person.clone())).collect();
     let next_act = next(pack.form, &done.iter().map(|d| d.0).collect::<Vec<_>>());
@@ -102,7 +97,7 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
         supersedes_reason: run.attempt.supersedes_reason.clone(),
         released_at: run.attempt.released_at,
         released_by: run.attempt.released_by.clone(),
-        readings: run.typed.len() + run.logged.len(),
+        readings: run.typed.len() + run.logged.len() + run.ticks.len(),
         last_pressure_pa: last.as_ref().and_then(|r| r.pressure_pa).map(quantity::GaugePressure::pa),
         last_pressure_s: last.map(|r| r.t_s),
         over: run.over(),
@@ -119,6 +114,14 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
         restore,
         events: run.events.clone(),
     })
+}
+
+/// Steps of a run, as frozen.
+pub fn schedule_of(run: &Run, derived: &Derived) -> Vec<Step> {
+    let plan = &run.attempt.frozen.plan;
+    let division = run.system().gauge.division_pa;
+    let of_day = |day: &rules::plan::DayPressures| steps(plan.schedule, day.planned_pa, plan.basis.base_pressure(), division, plan.hold().s());
+    derived.day.as_ref().map(of_day).unwrap_or_default()
 }
 
 /// Why a person may not sign now; none when they may.
@@ -148,7 +151,7 @@ pub fn sign_objection(
 }
 
 /// What to do next in a run.
-fn instruction(app: &App, run: &Run, schedule: &[Step], reached: usize) -> String {
+pub fn instruction(app: &App, run: &Run, schedule: &[Step], reached: usize) -> String {
     let has = |k| run.booked().contains(&k);
     let unit = run.gauge().map_or(PressureUnit::Bar, |g| g.unit);
     let decimals = run.gauge().and_then(|g| g.division_pa).map_or(1, |d| quantity::format::decimals_of(d.pa() / unit.pa()));

@@ -17,4 +17,8 @@ pub struct Config {
     pub zone: String,
     /// Sign-ins allowed in a row from one address before it has to wait.
     pub sign_in_burst: u32,
+    /// The installation's clock; faster than the real one only for training.
+    pub clock: crate::clock::Clock,
+    /// Where the practice rig of this installation answers; none where there is none.
+    pub rig: Option<std::net::SocketAddr>,
 }

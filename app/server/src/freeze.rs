@@ -64,6 +64,7 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
                 at: rfc3339(e.at),
                 kind: e.kind,
                 place: e.place,
+                looked: e.looked,
                 note: e.note.clone(),
                 by: e.person.clone(),
             })

@@ -4,6 +4,7 @@ use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::store::event::EventRow;
 use crate::store::reading::{Channel, ReadingRow};
+use crate::store::tick::Tick;
 use formats::logger::LoggerRow;
 use judge::HoldCase;
 use judge::case::{Acceptance, Claim, Event, EventKind, HoldGauge, Location, Reading, Thermometer};
@@ -26,6 +27,8 @@ pub struct Run {
     pub typed: Vec<ReadingRow>,
     /// Its loggers' rows.
     pub logged: Vec<LoggerRow>,
+    /// What the recorder read.
+    pub ticks: Vec<Tick>,
 }
 
 impl Run {
@@ -34,8 +37,18 @@ impl Run {
     /// # Errors
     /// When the database fails.
     pub async fn load(app: &App, attempt: AttemptRow) -> Result<Self, crate::problem::Problem> {
+        let ticks = crate::store::tick::after(&app.db, &attempt.id, 0).await?;
+        Ok(Self { ticks, ..Self::load_booked(app, attempt).await? })
+    }
+
+    /// Reads an attempt without what the recorder read.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn load_booked(app: &App, attempt: AttemptRow) -> Result<Self, crate::problem::Problem> {
         let id = attempt.id.clone();
         Ok(Self {
+            ticks: Vec::new(),
             events: crate::store::event::of_attempt(&app.db, &id).await?,
             typed: crate::store::reading::of_attempt(&app.db, &id).await?,
             logged: crate::store::recording::rows_of_attempt(&app.db, &id).await?,
@@ -46,6 +59,11 @@ impl Run {
     /// Seconds from the release to an instant.
     pub fn seconds(&self, at: OffsetDateTime) -> f64 {
         (at - self.attempt.released_at).as_seconds_f64()
+    }
+
+    /// The same for µs since 1970.
+    pub fn seconds_us(&self, at_us: i64) -> f64 {
+        (i128::from(at_us) - self.attempt.released_at.unix_timestamp_nanos() / 1000) as f64 * 1e-6
     }
 
     /// Kinds of the events booked.
@@ -72,7 +90,6 @@ impl Run {
 
     /// Readings of all sources in time order, s from the release.
     pub fn readings(&self) -> Vec<Reading> {
-        let zero = self.attempt.released_at.unix_timestamp_nanos() / 1000;
         let typed = self.typed.iter().map(|r| {
             let blank = Reading { t_s: self.seconds(r.at), pressure_pa: None, temperature_c: None };
             match r.channel {
@@ -81,13 +98,30 @@ impl Run {
             }
         });
         let logged = self.logged.iter().map(|r| Reading {
-            t_s: (i128::from(r.at_us) - zero) as f64 * 1e-6,
+            t_s: self.seconds_us(r.at_us),
             pressure_pa: r.pressure_pa.map(GaugePressure::from_pa),
             temperature_c: r.temperature_c.map(Temperature::from_c),
         });
-        let mut all: Vec<Reading> = typed.chain(logged).collect();
+        let mut all: Vec<Reading> = typed.chain(logged).chain(self.polled()).collect();
         all.sort_by(|a, b| a.t_s.total_cmp(&b.t_s));
         all
+    }
+
+    /// What the recorder read of gauge and thermometer; a channel that did not answer, or stood at the end of its scale, gives no reading.
+    fn polled(&self) -> impl Iterator<Item = Reading> + '_ {
+        let f = &self.attempt.frozen;
+        let place = |tag: &str| f.instruments.iter().position(|i| i.tag == tag && i.connection.is_some());
+        let (gauge, thermometer) = (place(&f.plan.gauge_tag), place(&f.plan.thermometer_tag));
+        let end = self.gauge().and_then(|g| g.full_scale_pa).map_or(f64::INFINITY, quantity::GaugePressure::pa);
+        self.ticks.iter().filter_map(move |t| {
+            let of = |at: Option<usize>| t.values.iter().find(|v| Some(usize::from(v.channel)) == at).and_then(|v| v.value);
+            let reading = Reading {
+                t_s: self.seconds_us(t.at_us),
+                pressure_pa: of(gauge).filter(|p| *p < end).map(GaugePressure::from_pa),
+                temperature_c: of(thermometer).map(Temperature::from_c),
+            };
+            (reading.pressure_pa.is_some() || reading.temperature_c.is_some()).then_some(reading)
+        })
     }
 
     /// The case for the judge; none while the hold has not begun.
@@ -97,6 +131,8 @@ impl Run {
         let events: Vec<Event> = self
             .events
             .iter()
+            // a look at one class of places is not yet the look at every joint
+            .filter(|e| e.kind != RunEventKind::LookDone || e.place.is_none())
             .filter_map(|e| Some(Event { t_s: self.seconds(e.at), kind: judged_kind(e.kind)?, place: e.place }))
             .collect();
         let last = readings.iter().filter(|r| r.pressure_pa.is_some()).map(|r| r.t_s).next_back();
@@ -177,6 +213,6 @@ fn judged_kind(kind: RunEventKind) -> Option<EventKind> {
         RunEventKind::Repump => EventKind::Repump,
         RunEventKind::Bleed => EventKind::Bleed,
         RunEventKind::HoldEnded => EventKind::HoldEnded,
-        RunEventKind::Filled | RunEventKind::Released | RunEventKind::VentOpened | RunEventKind::Drained => return None,
+        RunEventKind::Filled | RunEventKind::Released | RunEventKind::VentOpened | RunEventKind::Drained | RunEventKind::PumpStarted | RunEventKind::Noted => return None,
     })
 }

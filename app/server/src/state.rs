@@ -1,6 +1,8 @@
 //! What every request needs.
 
+use crate::clock::Clock;
 use crate::config::Config;
+use crate::live::Hub;
 use anyhow::{Context, Result};
 use pack::instrument::IsoDate;
 use record::key::SealingKey;
@@ -8,6 +10,7 @@ use sqlx::mysql::{MySqlConnectOptions, MySqlPoolOptions, MySqlSslMode};
 use std::str::FromStr;
 use std::sync::Arc;
 use std::time::Duration;
+use tokio_util::sync::CancellationToken;
 
 /// Shared state.
 #[derive(Debug, Clone)]
@@ -22,6 +25,14 @@ pub struct App {
     pub zone: Arc<str>,
     /// Sign-ins in a row.
     pub sign_in_burst: u32,
+    /// The installation's clock.
+    pub clock: Clock,
+    /// The practice rig of this installation.
+    pub rig: Option<std::net::SocketAddr>,
+    /// Runs that somebody watches.
+    pub hub: Arc<Hub>,
+    /// Set when the server is to stop, so that open streams end.
+    pub stopping: CancellationToken,
 }
 
 /// A pool for one of the installation's accounts; loopback has no TLS.
@@ -50,31 +61,36 @@ impl App {
             site: config.site.as_str().into(),
             zone: config.zone.as_str().into(),
             sign_in_burst: config.sign_in_burst,
+            clock: config.clock,
+            rig: config.rig,
+            hub: Arc::default(),
+            stopping: CancellationToken::new(),
         })
     }
 
     /// The site's day.
     pub fn today(&self) -> IsoDate {
         let zone = jiff::tz::TimeZone::get(&self.zone).unwrap_or(jiff::tz::TimeZone::UTC);
-        IsoDate(jiff::Timestamp::now().to_zoned_datetime(zone).date().to_string())
+        IsoDate(timestamp(self.clock.now()).to_zoned_datetime(zone).date().to_string())
     }
 
     /// An instant as people say it: the clock for today, the date for another day.
     pub fn moment(&self, at: time::OffsetDateTime) -> String {
         let zone = jiff::tz::TimeZone::get(&self.zone).unwrap_or(jiff::tz::TimeZone::UTC);
-        let micros = i64::try_from(at.unix_timestamp_nanos() / 1000).unwrap_or(0);
-        let day =
-            jiff::Timestamp::from_microsecond(micros).map_or_else(|_| String::new(), |t| t.to_zoned_datetime(zone).date().to_string());
+        let day = timestamp(at).to_zoned_datetime(zone).date().to_string();
         if day == self.today().0 { self.clock(at) } else { day }
     }
 
     /// An instant as the site's clock shows it, HH:MM.
     pub fn clock(&self, at: time::OffsetDateTime) -> String {
         let zone = jiff::tz::TimeZone::get(&self.zone).unwrap_or(jiff::tz::TimeZone::UTC);
-        let micros = i64::try_from(at.unix_timestamp_nanos() / 1000).unwrap_or(0);
-        jiff::Timestamp::from_microsecond(micros)
-            .map_or_else(|_| String::new(), |t| t.to_zoned_datetime(zone).strftime("%H:%M").to_string())
+        timestamp(at).to_zoned_datetime(zone).strftime("%H:%M").to_string()
     }
+}
+
+fn timestamp(at: time::OffsetDateTime) -> jiff::Timestamp {
+    let micros = i64::try_from(at.unix_timestamp_nanos() / 1000).unwrap_or(0);
+    jiff::Timestamp::from_microsecond(micros).unwrap_or_default()
 }
 
 fn read_or_make_key(file: &std::path::Path) -> Result<SealingKey> {

@@ -132,7 +132,7 @@ pub struct Planned {
     pub derived: Result<Derived, Refusal>,
     /// Gates.
     pub gates: Vec<GateResult>,
-    /// Gauge and thermometer.
+    /// Everything that is recorded, in the order of the channels.
     pub instruments: Vec<pack::instrument::Instrument>,
     /// Steps of the raise.
     pub schedule: Vec<Step>,
@@ -166,7 +166,7 @@ pub async fn planned(app: &App, row: &PackRow, punch: &[PunchRow], boundary: &[B
         .and_then(|d| d.day.as_ref())
         .map(|day| steps(row.plan.schedule, day.planned_pa, row.plan.basis.base_pressure(), system.gauge.division_pa, row.plan.hold().s()))
         .unwrap_or_default();
-    let instruments = store.into_iter().filter(|i| i.tag == row.plan.gauge_tag || i.tag == row.plan.thermometer_tag).collect();
+    let instruments = row.plan.recorded().into_iter().filter_map(|tag| store.iter().find(|i| i.tag == tag).cloned()).collect();
     Ok(Planned { parts, system, derived, gates, instruments, schedule })
 }
 

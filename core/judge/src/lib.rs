@@ -9,6 +9,7 @@ mod estimate;
 pub mod finding;
 pub mod judgement;
 pub mod segments;
+pub mod settles;
 mod temperature;
 mod words;
 

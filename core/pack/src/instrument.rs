@@ -1,6 +1,6 @@
 //! Instruments and their certificates.
 
-use quantity::{GaugePressure, PressureDifference, PressureUnit};
+use quantity::{GaugePressure, PressureDifference, PressureUnit, Volume};
 use serde::{Deserialize, Serialize};
 
 /// A day of the calendar, ISO 8601 (`2026-03-01`); compares as text because the form is fixed.
@@ -26,6 +26,79 @@ pub enum InstrumentKind {
     Gauge,
     /// thermometer
     Thermometer,
+    /// stroke counter of the pump
+    StrokeCounter,
+}
+
+/// How a figure stands in Modbus registers.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum RegisterForm {
+    /// IEEE 754 single in two registers, high word first
+    F32,
+    /// IEEE 754 single in two registers, low word first
+    F32LowFirst,
+    /// 16 bit with sign
+    I16,
+    /// 16 bit without sign
+    U16,
+    /// 32 bit with sign, high word first
+    I32,
+    /// 32 bit without sign, high word first
+    U32,
+    /// 32 bit without sign, low word first
+    U32LowFirst,
+}
+
+impl RegisterForm {
+    /// Registers that it takes.
+    pub const fn words(self) -> u16 {
+        match self {
+            Self::I16 | Self::U16 => 1,
+            Self::F32 | Self::F32LowFirst | Self::I32 | Self::U32 | Self::U32LowFirst => 2,
+        }
+    }
+
+    /// The figure that registers hold; none when there are too few of them, or what they hold is no number.
+    pub fn read(self, words: &[u16]) -> Option<f64> {
+        let two = |high: usize| Some((u32::from(*words.get(high)?) << 16) | u32::from(*words.get(1 - high)?));
+        let figure = match self {
+            Self::F32 => f64::from(f32::from_bits(two(0)?)),
+            Self::F32LowFirst => f64::from(f32::from_bits(two(1)?)),
+            Self::I16 => f64::from(words.first()?.cast_signed()),
+            Self::U16 => f64::from(*words.first()?),
+            Self::I32 => f64::from(two(0)?.cast_signed()),
+            Self::U32 => f64::from(two(0)?),
+            Self::U32LowFirst => f64::from(two(1)?),
+        };
+        figure.is_finite().then_some(figure)
+    }
+}
+
+/// Where an instrument answers over Modbus TCP. What it gives, times the scale, is in its own unit: bar or psi for a gauge, °C, strokes.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Connection {
+    /// Address in the site's own network, for instance 127.0.0.1.
+    pub address: String,
+    /// Port, 502 where nothing else is said.
+    pub port: u16,
+    /// Modbus unit, 1 to 247.
+    pub unit: u8,
+    /// First register.
+    pub register: u16,
+    /// True for holding registers, false for input registers.
+    #[serde(default)]
+    pub holding: bool,
+    /// How the figure stands there.
+    pub form: RegisterForm,
+    /// Multiplies the figure.
+    #[serde(default = "one")]
+    pub scale: f64,
+}
+
+fn one() -> f64 {
+    1.0
 }
 
 /// An instrument of the store.
@@ -62,9 +135,27 @@ pub struct Instrument {
     /// Thermometer: error (95 %), K.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub error_k: Option<f64>,
+    /// Stroke counter: volume of one stroke, m³.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<f64>)]
+    pub stroke_m3: Option<Volume>,
+    /// Stroke counter: uncertainty of that volume (95 %), relative.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub stroke_unc_95_rel: Option<f64>,
+    /// Where it answers; absent for one that is read by eye.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub connection: Option<Connection>,
 }
 
 impl Instrument {
+    /// A figure of its own unit in SI: Pa, °C, or strokes.
+    pub fn in_si(&self, figure: f64) -> f64 {
+        match self.kind {
+            InstrumentKind::Gauge => figure * self.unit.pa(),
+            InstrumentKind::Thermometer | InstrumentKind::StrokeCounter => figure,
+        }
+    }
+
     /// What speaks against using it on `day`, in a sentence.
     pub fn objection(&self, day: &IsoDate) -> Option<String> {
         if *day > self.valid_until {

@@ -75,6 +75,24 @@ pub enum ThermometerPlace {
     Ambient,
 }
 
+/// Another instrument that is recorded beside gauge and thermometer.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AlsoRecorded {
+    /// Tag of a gauge, a thermometer or a stroke counter of the store.
+    pub tag: String,
+    /// Height of a gauge, m.
+    #[serde(default = "at_datum")]
+    pub elevation_m: Length,
+    /// Where a thermometer sits.
+    #[serde(default)]
+    pub place: ThermometerPlace,
+}
+
+fn at_datum() -> Length {
+    Length::from_m(0.0)
+}
+
 /// The plan of a test.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -109,6 +127,9 @@ pub struct Plan {
     /// Where the thermometer sits.
     #[serde(default)]
     pub thermometer_place: ThermometerPlace,
+    /// Further instruments: a second gauge, air temperature, the pump's strokes.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub also: Vec<AlsoRecorded>,
     /// School of the gauge's range.
     #[serde(default)]
     pub gauge_school: RangeSchool,
@@ -170,6 +191,17 @@ impl Plan {
             gauge_school: self.gauge_school,
             settings: self.settings,
         }
+    }
+
+    /// Tags of everything that is recorded: the gauge, the thermometer, then the others, each once. This is the order of the channels.
+    pub fn recorded(&self) -> Vec<&str> {
+        let mut tags: Vec<&str> = Vec::new();
+        for tag in [self.gauge_tag.as_str(), self.thermometer_tag.as_str()].into_iter().chain(self.also.iter().map(|a| a.tag.as_str())) {
+            if !tag.is_empty() && !tags.contains(&tag) {
+                tags.push(tag);
+            }
+        }
+        tags
     }
 
     /// Hold that the test must last: the owner's, never below the basis' floor.

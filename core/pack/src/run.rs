@@ -28,11 +28,15 @@ pub enum RunEventKind {
     VentOpened,
     /// drained
     Drained,
+    /// the pump was started
+    PumpStarted,
+    /// something was seen, done or heard; the note says what
+    Noted,
 }
 
 impl RunEventKind {
     /// All of them.
-    pub const ALL: [Self; 11] = [
+    pub const ALL: [Self; 13] = [
         Self::Filled,
         Self::StepReached,
         Self::PumpOff,
@@ -44,6 +48,8 @@ impl RunEventKind {
         Self::Released,
         Self::VentOpened,
         Self::Drained,
+        Self::PumpStarted,
+        Self::Noted,
     ];
     /// As stored.
     pub const fn key(self) -> &'static str {
@@ -59,6 +65,8 @@ impl RunEventKind {
             Self::Released => "released",
             Self::VentOpened => "vent_opened",
             Self::Drained => "drained",
+            Self::PumpStarted => "pump_started",
+            Self::Noted => "noted",
         }
     }
     /// From what is stored.
@@ -79,6 +87,8 @@ impl RunEventKind {
             Self::Released => "pressure released, zero proved",
             Self::VentOpened => "high vent opened",
             Self::Drained => "drained",
+            Self::PumpStarted => "pump started",
+            Self::Noted => "noted",
         }
     }
 }

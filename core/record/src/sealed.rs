@@ -51,8 +51,11 @@ pub struct RecordedEvent {
     pub at: String,
     /// What.
     pub kind: pack::run::RunEventKind,
-    /// Place class of a leak.
+    /// Place class of a leak, or of a look at one class.
     pub place: Option<judge::case::LeakPlace>,
+    /// How many places of that class were looked at.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub looked: Option<u32>,
     /// Free words.
     pub note: String,
     /// Who booked it.

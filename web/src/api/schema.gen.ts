@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/attempts/{attempt}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Follows a run. */
+        get: operations["get_attempts_attempt_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/attempts/{attempt}/readings": {
         parameters: {
             query?: never;
@@ -90,6 +107,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/attempts/{attempt}/rig": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets pump and bleed valve of the practice rig. */
+        put: operations["put_attempts_attempt_rig"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/attempts/{attempt}/sealed": {
         parameters: {
             query?: never;
@@ -99,6 +133,26 @@ export interface paths {
         };
         /** The sealed file of an attempt, with the signatures given so far. */
         get: operations["get_attempts_attempt_sealed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/attempts/{attempt}/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every reading, for a chart that pans through all of them: two series one after the other, pressure then temperature, each a count
+         *     (32 bit) and as many pairs of time (s from the release) and value (Pa gauge, °C), 64 bit floats, all little-endian.
+         */
+        get: operations["get_attempts_attempt_series"];
         put?: never;
         post?: never;
         delete?: never;
@@ -429,6 +483,65 @@ export interface components {
          * @enum {string}
          */
         Act: "performed" | "inspected" | "witnessed" | "accepted";
+        /** @description How one gauge stands against the one that the test is read from. */
+        Agreement: {
+            /** @description Tag of the other gauge. */
+            tag: string;
+            /** @description Its reading brought to the height of the first, Pa. */
+            at_first_pa: components["schemas"]["GaugePressure"];
+            /** @description How much more it reads, Pa. */
+            difference_pa: components["schemas"]["PressureDifference"];
+            /** @description What their errors allow together, Pa. */
+            allowed_pa: components["schemas"]["PressureDifference"];
+            /** @description True when the difference is inside that. */
+            agrees: boolean;
+        };
+        /** @description What the curve says of the air. */
+        AirFound: {
+            /**
+             * Format: double
+             * @description Air at filling over the volume of the system, best estimate, never below zero.
+             */
+            fraction: number;
+            /**
+             * Format: double
+             * @description Lower end of its 95 % interval; may be below zero.
+             */
+            lo_95: number;
+            /**
+             * Format: double
+             * @description Upper end.
+             */
+            hi_95: number;
+            /** @description False when the interval is wider than the limit: the readings start too late or are too few. */
+            determinable: boolean;
+            /**
+             * Format: double
+             * @description Measured over computed volume per pressure of water and walls.
+             */
+            stiffness_ratio: number;
+            /**
+             * Format: double
+             * @description Lower end of its 95 % interval.
+             */
+            stiffness_lo_95: number;
+            /**
+             * Format: double
+             * @description Upper end.
+             */
+            stiffness_hi_95: number;
+            /** @description Points used. */
+            points: number;
+        };
+        /** @description Another instrument that is recorded beside gauge and thermometer. */
+        AlsoRecorded: {
+            /** @description Tag of a gauge, a thermometer or a stroke counter of the store. */
+            tag: string;
+            /** @description Height of a gauge, m. */
+            elevation_m?: components["schemas"]["Length"];
+            /** @description Where a thermometer sits. */
+            place?: components["schemas"]["ThermometerPlace"];
+        };
         /** @description A value with its dimension. */
         Amount: {
             /**
@@ -439,6 +552,11 @@ export interface components {
             /** @description What it is. */
             dimension: components["schemas"]["Dimension"];
         };
+        /**
+         * @description How a channel answered.
+         * @enum {string}
+         */
+        Answer: "read" | "none" | "unreadable";
         /** @description One attempt as shown. */
         AttemptView: {
             /** @description Id. */
@@ -589,6 +707,44 @@ export interface components {
          * @enum {string}
          */
         Channel: "pressure" | "temperature";
+        /** @description A state with its sentence; empty when all is well. */
+        ChannelSays: {
+            /** @description State. */
+            state: components["schemas"]["ChannelState"];
+            /** @description What, and what to do. */
+            sentence: string;
+        };
+        /**
+         * @description State of a channel.
+         * @enum {string}
+         */
+        ChannelState: "good" | "silent" | "stuck" | "saturated" | "jumped";
+        /** @description A channel as shown. */
+        ChannelView: {
+            /** @description Place in the list of instruments, as the ticks name it. */
+            channel: number;
+            /** @description Tag. */
+            tag: string;
+            /** @description What it measures. */
+            kind: components["schemas"]["InstrumentKind"];
+            /**
+             * Format: double
+             * @description Height, m; gauges only.
+             */
+            elevation_m?: number | null;
+            /**
+             * Format: double
+             * @description Last figure, Pa, °C or strokes.
+             */
+            value?: number | null;
+            /**
+             * Format: double
+             * @description When, s from the release.
+             */
+            t_s?: number | null;
+            /** @description State, with a sentence when it is not well. */
+            says: components["schemas"]["ChannelSays"];
+        };
         /** @description One point of the chart. */
         ChartPoint: {
             /**
@@ -637,6 +793,72 @@ export interface components {
             /** @description What, why, and what to do. */
             sentence: string;
         };
+        /** @description Where an instrument answers over Modbus TCP. What it gives, times the scale, is in its own unit: bar or psi for a gauge, °C, strokes. */
+        Connection: {
+            /** @description Address in the site's own network, for instance 127.0.0.1. */
+            address: string;
+            /**
+             * Format: int32
+             * @description Port, 502 where nothing else is said.
+             */
+            port: number;
+            /**
+             * Format: int32
+             * @description Modbus unit, 1 to 247.
+             */
+            unit: number;
+            /**
+             * Format: int32
+             * @description First register.
+             */
+            register: number;
+            /** @description True for holding registers, false for input registers. */
+            holding?: boolean;
+            /** @description How the figure stands there. */
+            form: components["schemas"]["RegisterForm"];
+            /**
+             * Format: double
+             * @description Multiplies the figure.
+             */
+            scale?: number;
+        };
+        /** @description A time to wait for. */
+        Countdown: {
+            /** @description What for. */
+            words: string;
+            /**
+             * Format: date-time
+             * @description When it is over.
+             */
+            until: string;
+            /**
+             * Format: double
+             * @description Seconds left; nil when over.
+             */
+            left_s: number;
+        };
+        /** @description One class of places. */
+        Coverage: {
+            /** @description The class. */
+            place: components["schemas"]["LeakPlace"];
+            /** @description In words. */
+            words: string;
+            /**
+             * Format: int32
+             * @description How many were looked at; nil when only a leak is booked.
+             */
+            looked: number;
+            /**
+             * Format: int32
+             * @description How many of them leak.
+             */
+            leaks: number;
+        };
+        /**
+         * @description What the curve says, in one word and one sentence.
+         * @enum {string}
+         */
+        CurveSays: "as_computed" | "air" | "not_all_filled" | "softer" | "not_determinable";
         /** @description The pressures of the day. */
         DayPressures: {
             /** @description Pressure at which the hold starts, Pa gauge. */
@@ -781,6 +1003,11 @@ export interface components {
              */
             at: string;
             place?: components["schemas"]["LeakPlace"] | null;
+            /**
+             * Format: int32
+             * @description How many places of that class were looked at.
+             */
+            looked?: number | null;
             /** @description Free words. */
             note: string;
             /** @description Who booked it. */
@@ -796,6 +1023,40 @@ export interface components {
          * @enum {string}
          */
         FirstTestSchool: "twice" | "one_and_a_half" | "three_times";
+        /** @description Where the needle is going. */
+        Forecast: {
+            /**
+             * Format: double
+             * @description Rate of rise, Pa/s.
+             */
+            rate_pa_per_s: number;
+            /**
+             * Format: double
+             * @description Rise of the last stroke(s), Pa; none before two strokes.
+             */
+            per_stroke_pa?: number | null;
+            /**
+             * Format: double
+             * @description To the step, Pa; none when none is left.
+             */
+            to_go_pa?: number | null;
+            /**
+             * Format: double
+             * @description Strokes to the step.
+             */
+            strokes_to_go?: number | null;
+            /**
+             * Format: double
+             * @description Seconds to the step at this rate.
+             */
+            seconds_to_go?: number | null;
+            /** @description Peak if the pump is stopped now, Pa. */
+            peak_pa: components["schemas"]["GaugePressure"];
+            /** @description How loud. */
+            loudness: components["schemas"]["Loudness"];
+            /** @description One word for the whole width of the screen, empty when quiet. */
+            word: string;
+        };
         /**
          * @description Size of a test.
          * @enum {string}
@@ -886,6 +1147,11 @@ export interface components {
          * @description Pressure above the surrounding atmosphere, Pa.
          */
         GaugePressure: number;
+        /**
+         * @description What the last strokes say.
+         * @enum {string}
+         */
+        GivingWay: "stops_rising" | "yielding";
         /** @description A hold with its readings. Times are seconds from any origin. */
         HoldCase: {
             /** @description What people call it. */
@@ -997,6 +1263,18 @@ export interface components {
             hold?: components["schemas"]["HoldSpan"] | null;
             /** @description Events with their time. */
             events: components["schemas"]["TimedEvent"][];
+            /** @description Where it was looked at, class by class. */
+            coverage: components["schemas"]["Coverage"][];
+            /**
+             * Format: double
+             * @description When the finding will be settled if all goes on as it does, s from the release; absent when it is, or cannot be told.
+             */
+            settles_s?: number | null;
+            /**
+             * Format: int64
+             * @description Last instant of the recorder.
+             */
+            last_seq: number;
         };
         /** @description One line of the progress that an import answers with. */
         ImportLine: {
@@ -1070,12 +1348,23 @@ export interface components {
              * @description Thermometer: error (95 %), K.
              */
             error_k?: number | null;
+            /**
+             * Format: double
+             * @description Stroke counter: volume of one stroke, m³.
+             */
+            stroke_m3?: number | null;
+            /**
+             * Format: double
+             * @description Stroke counter: uncertainty of that volume (95 %), relative.
+             */
+            stroke_unc_95_rel?: number | null;
+            connection?: components["schemas"]["Connection"] | null;
         };
         /**
          * @description What an instrument measures.
          * @enum {string}
          */
-        InstrumentKind: "gauge" | "thermometer";
+        InstrumentKind: "gauge" | "thermometer" | "stroke_counter";
         /** @description An instrument with its version, and what speaks against it today. */
         InstrumentView: {
             /** @description The instrument. */
@@ -1166,6 +1455,79 @@ export interface components {
             /** @description Which ratio of stresses is taken. */
             ratio?: components["schemas"]["RatioSchool"];
         };
+        /** @description What the stream carries: `tick` with an id for every instant, `view` for the moment, `changed` when something was booked. */
+        LiveEvent: {
+            /** @description an instant of the recorder */
+            data: components["schemas"]["TickLine"];
+            /** @enum {string} */
+            event: "tick";
+        } | {
+            /** @description the moment */
+            data: components["schemas"]["LiveView"];
+            /** @enum {string} */
+            event: "view";
+        } | {
+            /** @enum {string} */
+            event: "changed";
+        };
+        /** @description One moment of a run. */
+        LiveView: {
+            /**
+             * Format: date-time
+             * @description The installation's clock.
+             */
+            now: string;
+            /**
+             * Format: double
+             * @description How many times faster than the real one it runs.
+             */
+            clock_rate: number;
+            /**
+             * Format: int64
+             * @description Last instant of the recorder.
+             */
+            last_seq: number;
+            /** @description True when any instrument of this attempt is recorded by itself. */
+            recorded: boolean;
+            /** @description True when its gauge is on the practice rig of this installation. */
+            on_the_rig: boolean;
+            /**
+             * Format: double
+             * @description Reading of the gauge that the test is read from, Pa.
+             */
+            pressure_pa?: number | null;
+            /**
+             * Format: double
+             * @description Its age, s.
+             */
+            age_s?: number | null;
+            /**
+             * Format: double
+             * @description Last water temperature, °C.
+             */
+            temperature_c?: number | null;
+            /** @description What to do, in one sentence. */
+            instruction: string;
+            /** @description Who may be inside the barrier. */
+            barrier: string;
+            next_step?: components["schemas"]["Step"] | null;
+            /** @description Steps booked as reached. */
+            reached: number;
+            forecast?: components["schemas"]["Forecast"] | null;
+            countdown?: components["schemas"]["Countdown"] | null;
+            /** @description Channels. */
+            channels: components["schemas"]["ChannelView"][];
+            /** @description Other gauges, brought to the height of the first. */
+            agreements: components["schemas"]["Agreement"][];
+            pumping?: components["schemas"]["PumpingView"] | null;
+            /** @description Warnings in sentences, the gravest first. */
+            warnings: string[];
+            /**
+             * Format: double
+             * @description Seconds until the fall reaches the lower bound, in the hold.
+             */
+            reaches_lower_s?: number | null;
+        };
         /**
          * @description Where a thermometer sits.
          * @enum {string}
@@ -1202,6 +1564,11 @@ export interface components {
             /** @description True when that was remembered from a file with the same columns. */
             remembered: boolean;
         };
+        /**
+         * @description How loud.
+         * @enum {string}
+         */
+        Loudness: "quiet" | "stop_soon" | "stop_now" | "above";
         /** @description How a file is to be read. */
         Mapping: {
             /** @description Name of the time column. */
@@ -1255,6 +1622,16 @@ export interface components {
             zone: string;
             /** @description Fingerprint of the installation's sealing key. */
             fingerprint: string;
+            /**
+             * Format: date-time
+             * @description The installation's clock now.
+             */
+            now: string;
+            /**
+             * Format: double
+             * @description How many times faster than the real one it runs; 1 unless this is a training installation.
+             */
+            clock_rate: number;
         };
         /** @description A miniature boiler. */
         MiniatureBoiler: {
@@ -1275,6 +1652,11 @@ export interface components {
              */
             at: string;
             place?: components["schemas"]["LeakPlace"] | null;
+            /**
+             * Format: int32
+             * @description How many places of that class were looked at.
+             */
+            looked?: number | null;
             /** @description Free words. */
             note?: string;
         };
@@ -1529,6 +1911,8 @@ export interface components {
             thermometer_tag?: string;
             /** @description Where the thermometer sits. */
             thermometer_place?: components["schemas"]["ThermometerPlace"];
+            /** @description Further instruments: a second gauge, air temperature, the pump's strokes. */
+            also?: components["schemas"]["AlsoRecorded"][];
             /** @description School of the gauge's range. */
             gauge_school?: components["schemas"]["RangeSchool"];
             /** @description Settings of the day's pressures. */
@@ -1597,6 +1981,47 @@ export interface components {
             detail: string;
             /** @description The field to mend, where there is one. */
             field?: string | null;
+        };
+        /** @description A point of the curve, taken when the stroke counter had just moved on. */
+        PumpingPoint: {
+            /** @description Volume counted since the start, m³. */
+            volume_m3: components["schemas"]["Volume"];
+            /** @description Gauge reading, Pa. */
+            pressure_pa: components["schemas"]["GaugePressure"];
+        };
+        /** @description The picture and what it says. */
+        PumpingView: {
+            /** @description Points, one for each move of the counter. */
+            points: components["schemas"]["PumpingPoint"][];
+            /** @description What theory asks for without air, from the first point on. */
+            without_air: components["schemas"]["PumpingPoint"][];
+            /** @description The same with as much air as is allowed. */
+            with_air: components["schemas"]["PumpingPoint"][];
+            /**
+             * Format: double
+             * @description Air that is allowed, share of the volume.
+             */
+            limit: number;
+            air?: components["schemas"]["AirFound"] | null;
+            says?: components["schemas"]["CurveSays"] | null;
+            /** @description In a sentence. */
+            sentence: string;
+            giving_way?: components["schemas"]["GivingWay"] | null;
+            /**
+             * Format: double
+             * @description Strokes so far.
+             */
+            strokes: number;
+            /**
+             * Format: double
+             * @description Strokes a minute over the last ones; nil at rest.
+             */
+            strokes_per_min: number;
+            /**
+             * Format: double
+             * @description Rise of the last strokes, Pa each.
+             */
+            per_stroke_pa?: number | null;
         };
         /** @description A punch item, as a gate sees it. */
         Punch: {
@@ -1686,6 +2111,11 @@ export interface components {
             /** @description What. */
             kind: components["schemas"]["RunEventKind"];
             place?: components["schemas"]["LeakPlace"] | null;
+            /**
+             * Format: int32
+             * @description How many places of that class were looked at.
+             */
+            looked?: number | null;
             /** @description Free words. */
             note: string;
             /** @description Who booked it. */
@@ -1716,6 +2146,11 @@ export interface components {
             /** @description What, why, and what to do. */
             sentence: string;
         };
+        /**
+         * @description How a figure stands in Modbus registers.
+         * @enum {string}
+         */
+        RegisterForm: "f32" | "f32_low_first" | "i16" | "u16" | "i32" | "u32" | "u32_low_first";
         /** @description A release. */
         Release: {
             /**
@@ -1743,6 +2178,21 @@ export interface components {
          * @enum {string}
          */
         Restraint: "free" | "held";
+        /** @description What the hand does. */
+        RigHand: {
+            /** @description Pump runs. */
+            pump: boolean;
+            /**
+             * Format: double
+             * @description Strokes a minute, 1 to 600.
+             */
+            strokes_per_min: number;
+            /**
+             * Format: double
+             * @description Bleed valve, 0 shut to 1 open.
+             */
+            bleed: number;
+        };
         /**
          * @description What a person is on this site.
          * @enum {string}
@@ -1785,12 +2235,27 @@ export interface components {
          * @description Kinds of events of a run.
          * @enum {string}
          */
-        RunEventKind: "filled" | "step_reached" | "pump_off" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained";
+        RunEventKind: "filled" | "step_reached" | "pump_off" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "pump_started" | "noted";
         /**
          * @description Rehearsal or record.
          * @enum {string}
          */
         RunKind: "record" | "rehearsal";
+        /** @description One channel at one instant. */
+        Sampled: {
+            /**
+             * Format: int32
+             * @description Place in the attempt's list of instruments.
+             */
+            channel: number;
+            /** @description How it answered. */
+            answer: components["schemas"]["Answer"];
+            /**
+             * Format: double
+             * @description Pa, °C or strokes; absent unless it answered with a figure.
+             */
+            value?: number | null;
+        };
         /**
          * @description Schedules that ship.
          * @enum {string}
@@ -2061,6 +2526,21 @@ export interface components {
          * @enum {string}
          */
         ThermometerPlace: "water" | "skin" | "ambient";
+        /** @description One instant of the recorder as sent; its number is the event's id. */
+        TickLine: {
+            /**
+             * Format: int64
+             * @description Number in the sequence.
+             */
+            seq: number;
+            /**
+             * Format: double
+             * @description Seconds from the release.
+             */
+            t_s: number;
+            /** @description Channels. */
+            values: components["schemas"]["Sampled"][];
+        };
         /** @description How the time column is written. */
         TimeForm: {
             /** @enum {string} */
@@ -2284,6 +2764,38 @@ export interface operations {
             };
         };
     };
+    get_attempts_attempt_live: {
+        parameters: {
+            query?: {
+                /** @description Last number of the sequence that is known; the header Last-Event-ID wins. */
+                after?: number | null;
+            };
+            header?: never;
+            path: {
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["LiveEvent"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     get_attempts_attempt_readings: {
         parameters: {
             query?: never;
@@ -2472,6 +2984,61 @@ export interface operations {
             };
         };
     };
+    put_attempts_attempt_rig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigHand"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     get_attempts_attempt_sealed: {
         parameters: {
             query?: never;
@@ -2500,6 +3067,35 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_attempts_attempt_series: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,4 +1,5 @@
 import { createContext, type ReactNode, useContext } from "react";
+import { setClock } from "./clock";
 import { api, type Schema, setToken } from "./client";
 
 export type Me = Schema["Me"];
@@ -17,5 +18,6 @@ export function SessionGate({ children, signIn }: { children: ReactNode; signIn:
   if (session.isPending) return null;
   if (!session.data) return signIn;
   setToken(session.data.token);
+  setClock(session.data.now, session.data.clock_rate);
   return <Session.Provider value={session.data}>{children}</Session.Provider>;
 }

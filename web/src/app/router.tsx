@@ -80,6 +80,10 @@ const steps = [
     lazyRouteComponent(() => import("../features/raise"), "Raise"),
   ),
   step(
+    "/read",
+    lazyRouteComponent(() => import("../features/read-gauge"), "ReadGauge"),
+  ),
+  step(
     "/hold",
     lazyRouteComponent(() => import("../features/hold"), "Hold"),
   ),

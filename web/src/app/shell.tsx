@@ -14,7 +14,8 @@ const KEYS: readonly (readonly [string, string])[] = [
   ["u", "next unit of pressure"],
   ["[ and ]", "step before, step after (on a test)"],
   ["r", "type a reading (on Raise and Hold)"],
-  ["l", "note a leak (on Hold)"],
+  ["l", "note a leak (on Raise and Hold)"],
+  ["s", "stop: release pressure (on Raise; asks first)"],
   ["?", "this list"],
 ];
 
@@ -36,16 +37,16 @@ export function Shell({ children }: { children: ReactNode }) {
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:bg-sheet focus:p-2">
         To the content
       </a>
-      <header className="flex h-12 shrink-0 items-center gap-6 border-b border-hair bg-sheet px-5">
+      <header className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-6 border-b border-hair bg-sheet px-5 max-[700px]:px-3">
         <span className="font-bold whitespace-nowrap">{me.site}</span>
         <nav aria-label="Views" className="flex gap-1 text-sm">
           <Tab to="/">Today</Tab>
           <Tab to="/packs">Packs</Tab>
           <Tab to="/instruments">Instruments</Tab>
         </nav>
-        <div className="ml-auto flex items-center gap-4 text-sm text-soft">
+        <div className="ml-auto flex items-center gap-4 text-sm text-soft max-[700px]:gap-2">
           <label className="flex items-center gap-1.5">
-            <span>Pressure in</span>
+            <span className="max-[1000px]:sr-only">Pressure in</span>
             <select
               className="rounded-[3px] border border-hair bg-sheet px-1 py-0.5 text-ink"
               value={unit.unit}
@@ -75,14 +76,19 @@ export function Shell({ children }: { children: ReactNode }) {
           <button type="button" className="border-0 bg-transparent p-1 text-soft hover:text-ink" onClick={() => setFind(true)}>
             Find (/)
           </button>
-          <button type="button" className="border-0 bg-transparent p-1 text-soft hover:text-ink" onClick={() => setHelp(true)}>
+          <button type="button" className="border-0 bg-transparent p-1 text-soft hover:text-ink max-[1000px]:hidden" onClick={() => setHelp(true)}>
             Keys (?)
           </button>
-          <span className="whitespace-nowrap">
+          <span className="whitespace-nowrap max-[1000px]:hidden">
             {me.sign_in === me.role_words ? me.role_words : `${me.sign_in}, ${me.role_words}`} · <SignOut />
           </span>
         </div>
       </header>
+      {me.clock_rate > 1 ? (
+        <p className="m-0 bg-limitwash px-5 py-1 text-sm font-semibold" data-training>
+          Training installation: its clock runs {me.clock_rate} times as fast. Nothing here is a real test.
+        </p>
+      ) : null}
       <main id="main" className="relative min-h-0 flex-1 overflow-auto">
         {children}
       </main>

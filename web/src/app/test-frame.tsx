@@ -1,15 +1,29 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Outlet, useNavigate, useParams, useRouterState } from "@tanstack/react-router";
-import { sentence } from "../api/client";
+import { type Pack, type Plan, sentence } from "../api/client";
 import { PackProvider, packOptions } from "../api/pack";
+import { LiveProvider, useLive } from "../live";
 import { GaugeStrip } from "../pictures/gauge-strip";
 import { Spine } from "../pictures/spine";
 import { Note, Page, useKey } from "../ui";
+
+/** Channels in the order in which the server numbers them: gauge, thermometer, the others, each once. */
+function recorded(plan: Plan): string[] {
+  const tags = [plan.gauge_tag ?? "", plan.thermometer_tag ?? "", ...(plan.also ?? []).map((a) => a.tag)];
+  return [...new Set(tags.filter(Boolean))];
+}
+
+/** The strip with the needle as it moves. */
+function LiveStrip({ pack }: { pack: Pack }) {
+  const { view, trail } = useLive();
+  return <GaugeStrip pack={pack} live={view?.pressure_pa != null ? { pa: view.pressure_pa, trail } : undefined} />;
+}
 
 /** Spine on the left, gauge strip on the right, on every screen of a test. */
 export function TestFrame() {
   const { id } = useParams({ strict: false }) as { id: string };
   const pack = useQuery({ ...packOptions(id), refetchInterval: 10_000 });
+  const queries = useQueryClient();
   const path = useRouterState({ select: (s) => s.location.pathname });
   const here = path.split("/").at(-1) ?? "";
   const navigate = useNavigate();
@@ -29,36 +43,44 @@ export function TestFrame() {
   if (!pack.data) return null;
   const p = pack.data;
   const tone = p.state_kind === "blocked" ? "text-limit" : p.state_kind === "running" ? "text-water font-semibold" : "text-soft";
+  const last = p.attempts.at(-1);
+  const under = last && !last.over ? last : undefined;
   const strip = !["prove", "bound"].includes(here) || Boolean(p.derived);
   return (
     <PackProvider value={p}>
-      <div className="grid h-full grid-rows-[auto_1fr]">
-        <div className="flex items-baseline gap-4 border-b border-hair px-5 py-2">
-          <span className="text-lg font-bold">
-            <span className="num mr-2">{p.number}</span>
-            {p.title}
-          </span>
-          <span className={`text-sm ${tone}`} data-state={p.state_kind}>
-            {p.state}
-          </span>
-          {pack.isError ? (
-            // what is on the screen stays, and so does what was typed into it
-            <span role="status" className="ml-auto text-sm font-semibold text-limit">
-              Not up to date: {sentence(pack.error)}
+      <LiveProvider
+        attempt={under?.id}
+        gauge={p.plan.gauge_tag ? recorded(p.plan).indexOf(p.plan.gauge_tag) : 0}
+        onChanged={() => void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" })}
+      >
+        <div className="grid h-full grid-rows-[auto_1fr]">
+          <div className="flex flex-wrap items-baseline gap-x-4 border-b border-hair px-5 py-2">
+            <span className="text-lg font-bold">
+              <span className="num mr-2">{p.number}</span>
+              {p.title}
             </span>
-          ) : null}
+            <span className={`text-sm ${tone}`} data-state={p.state_kind}>
+              {p.state}
+            </span>
+            {pack.isError ? (
+              // what is on the screen stays, and so does what was typed into it
+              <span role="status" className="ml-auto text-sm font-semibold text-limit">
+                Not up to date: {sentence(pack.error)}
+              </span>
+            ) : null}
+          </div>
+          <div className="grid min-h-0 grid-cols-[184px_minmax(0,1fr)_206px] max-[1000px]:grid-cols-[minmax(0,1fr)_206px] max-[1000px]:grid-rows-[auto_minmax(0,1fr)] max-[700px]:grid-cols-[minmax(0,1fr)]">
+            <Spine id={id} steps={p.spine} here={here} />
+            {/* can be scrolled by keys even where nothing in it takes the focus */}
+            <section aria-label="This step" tabIndex={0} className="relative min-h-0 overflow-auto border-x border-hair max-[1000px]:border-l-0">
+              <Outlet />
+            </section>
+            <aside aria-label="Gauge strip" className="min-h-0 overflow-hidden max-[700px]:hidden">
+              {strip ? <LiveStrip pack={p} /> : null}
+            </aside>
+          </div>
         </div>
-        <div className="grid min-h-0 grid-cols-[184px_minmax(0,1fr)_206px]">
-          <Spine id={id} steps={p.spine} here={here} />
-          {/* can be scrolled by keys even where nothing in it takes the focus */}
-          <section aria-label="This step" tabIndex={0} className="relative min-h-0 overflow-auto border-x border-hair">
-            <Outlet />
-          </section>
-          <aside aria-label="Gauge strip" className="min-h-0 overflow-hidden">
-            {strip ? <GaugeStrip pack={p} /> : null}
-          </aside>
-        </div>
-      </div>
+      </LiveProvider>
     </PackProvider>
   );
 }

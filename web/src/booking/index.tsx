@@ -1,5 +1,7 @@
 export { HOW_TO_WRITE, instant, now } from "./clock";
 export { useBook } from "./book";
 export { EventButtons, LeakDialog } from "./events";
+export { Happened } from "./happened";
 export { LoggerImport } from "./logger-import";
 export { ReadingForm } from "./reading-form";
+export { RigHand } from "./rig-hand";

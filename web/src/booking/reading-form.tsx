@@ -5,8 +5,16 @@ import { Button, Field, Note, TextInput, useKey } from "../ui";
 import { SYMBOL, useFollowUnit, useUnit } from "../units/pressure";
 import { HOW_TO_WRITE, instant, now } from "./clock";
 
+interface Props {
+  attempt: string;
+  gauge: string;
+  unit: Parameters<typeof useUnit>[0];
+  /** One under the other, large, for a phone in one hand. */
+  stacked?: boolean;
+}
+
 /** Readings typed by hand: a pressure in any unit, a temperature, the time. */
-export function ReadingForm({ attempt, gauge, unit: gaugeUnit }: { attempt: string; gauge: string; unit: Parameters<typeof useUnit>[0] }) {
+export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }: Props) {
   const { unit } = useUnit(gaugeUnit);
   const { refresh } = usePackActions();
   const [pressure, setPressure] = useState("");
@@ -63,7 +71,13 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit }: { attempt: stri
       }}
       noValidate
     >
-      <div className="grid grid-cols-[1fr_1fr_1fr_auto] items-start gap-3">
+      <div
+        className={
+          stacked
+            ? "grid gap-4 [&_button]:min-h-[72px] [&_button]:w-full [&_button]:text-xl [&_input]:min-h-14 [&_input]:text-2xl"
+            : "grid grid-cols-[1fr_1fr_1fr_auto] items-start gap-3 max-[700px]:grid-cols-1"
+        }
+      >
         <Field label={`${gauge} reads, ${SYMBOL[unit]}`} error={error("pressure") ?? error("text")} hint="Or with its unit: 376 psi.">
           {(f) => <TextInput {...f} ref={first} value={pressure} onChange={(e) => setPressure(e.target.value)} inputMode="decimal" />}
         </Field>
@@ -73,7 +87,7 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit }: { attempt: stri
         <Field label="Time (UTC)" error={error("at")} hint="Empty for now.">
           {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={now().slice(0, 5)} />}
         </Field>
-        <div className="pt-6">
+        <div className={stacked ? "" : "pt-6"}>
           <Button type="submit" kind="main" disabled={state === "saving"}>
             Store (r)
           </Button>

@@ -62,8 +62,14 @@ function apart(at: number[], gap: number[], top: number, bottom: number): number
   return y;
 }
 
+interface Props {
+  pack: Pack;
+  /** Live reading and where the needle came from; absent where the test is not followed. */
+  live?: { pa: number; trail: readonly { t_s: number; value: number }[] };
+}
+
 /** One vertical pressure scale with every mark of the day, and the needle once something was read. */
-export function GaugeStrip({ pack }: { pack: Pack }) {
+export function GaugeStrip({ pack, live }: Props) {
   const { unit } = useUnit(pack.unit);
   const box = useRef<HTMLDivElement>(null);
   const [height, setHeight] = useState(600);
@@ -76,14 +82,22 @@ export function GaugeStrip({ pack }: { pack: Pack }) {
   }, []);
   const marks = marksOf(pack);
   const attempt = pack.attempts.at(-1);
-  const needle = attempt && !attempt.over ? attempt.last_pressure_pa : undefined;
+  const needle = attempt && !attempt.over ? (live?.pa ?? attempt.last_pressure_pa) : undefined;
   return (
     <div ref={box} className="h-full">
       <p className="m-0 px-3 pt-2 text-xs text-soft">
         At {pack.gauge.tag}, {SYMBOL[unit]}
       </p>
       {marks.length ? (
-        <Scale marks={marks} unit={unit} division={pack.gauge.division_pa} height={height - 92} needle={needle ?? undefined} empty={Boolean(pack.derived?.conflict)} />
+        <Scale
+          marks={marks}
+          unit={unit}
+          division={pack.gauge.division_pa}
+          height={height - 92}
+          needle={needle ?? undefined}
+          trail={live?.trail.slice(-120)}
+          empty={Boolean(pack.derived?.conflict)}
+        />
       ) : (
         <p className="px-3 text-sm text-soft">No marks yet: give the parts first.</p>
       )}
@@ -113,10 +127,11 @@ interface ScaleProps {
   division: number;
   height: number;
   needle?: number;
+  trail?: readonly { t_s: number; value: number }[];
   empty: boolean;
 }
 
-function Scale({ marks, unit, division, height, needle, empty }: ScaleProps) {
+function Scale({ marks, unit, division, height, needle, trail, empty }: ScaleProps) {
   const pas = marks.map((m) => m.pa);
   const [low, high] = [Math.min(...pas), Math.max(...pas)];
   const pad = Math.max((high - low) * 0.22, division * 3);
@@ -183,6 +198,18 @@ function Scale({ marks, unit, division, height, needle, empty }: ScaleProps) {
             </g>
           );
         })}
+        {trail && trail.length > 1 ? (
+          <line
+            x1={X - 5}
+            x2={X - 5}
+            y1={at(Math.min(...trail.map((p) => p.value)))}
+            y2={at(Math.max(...trail.map((p) => p.value)))}
+            className="stroke-water"
+            strokeWidth="5"
+            strokeOpacity="0.45"
+            data-mark="trail"
+          />
+        ) : null}
         {needle !== undefined ? <path d={`M${X - 2} ${at(needle)}l-15 -7v14z`} className="fill-ink" data-mark="needle" /> : null}
       </svg>
       {needle !== undefined ? (

@@ -30,6 +30,8 @@ const EVENT_WORDS: Record<Schema["RunEventKind"], string> = {
   released: "released",
   vent_opened: "vent open",
   drained: "drained",
+  pump_started: "pump on",
+  noted: "noted",
 };
 
 interface Props {

@@ -7,14 +7,17 @@ const SAYS = { done: "done", owes: "something is owed", waiting: "not yet", coll
 /** The ten steps of a test. State by shape and word, never by colour alone. */
 export function Spine({ id, steps, here }: { id: string; steps: Step[]; here: string }) {
   return (
-    <nav aria-label="Steps of this test" className="min-h-0 overflow-auto py-3">
-      <ol className="m-0 list-none p-0">
+    <nav
+      aria-label="Steps of this test"
+      className="min-h-0 overflow-auto py-3 max-[1000px]:col-span-full max-[1000px]:border-b max-[1000px]:border-hair max-[1000px]:py-0"
+    >
+      <ol className="m-0 list-none p-0 max-[1000px]:flex">
         {steps.map((s, i) => {
           const current = s.step === here;
           const small = s.state === "collapsed";
           return (
             <li key={s.step} className="relative">
-              {i < steps.length - 1 ? <span aria-hidden className="absolute top-6 bottom-[-0.4rem] left-[29px] w-px bg-hair" /> : null}
+              {i < steps.length - 1 ? <span aria-hidden className="absolute top-6 bottom-[-0.4rem] left-[29px] w-px bg-hair max-[1000px]:hidden" /> : null}
               <Link
                 to={`/tests/${id}/${s.step}` as "/"}
                 aria-current={current ? "step" : undefined}
@@ -23,7 +26,7 @@ export function Spine({ id, steps, here }: { id: string; steps: Step[]; here: st
               >
                 <Mark state={s.state} />
                 <span className={`capitalize ${small ? "text-sm text-soft" : ""} ${current ? "font-bold text-water" : ""}`}>{s.step}</span>
-                <span className={`col-start-2 text-xs ${s.state === "owes" ? "text-limit" : "text-soft"}`}>
+                <span className={`col-start-2 text-xs max-[1000px]:hidden ${s.state === "owes" ? "text-limit" : "text-soft"}`}>
                   {s.words}
                   <span className="sr-only">, {SAYS[s.state]}</span>
                 </span>

@@ -1,3 +1,4 @@
+export { useAlarm } from "./alarm";
 export { Button, LinkButton } from "./button";
 export { Dialog } from "./dialog";
 export { Choice, Field, Select, TextInput } from "./field";

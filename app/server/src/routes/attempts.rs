@@ -56,8 +56,8 @@ pub async fn release(
     if !shut.is_empty() {
         return Err(Problem::Conflict(format!("Not released: {}", shut.join(" "))));
     }
-    let released_at = body.released_at.unwrap_or_else(OffsetDateTime::now_utc);
-    if released_at > OffsetDateTime::now_utc() + time::Duration::minutes(5) {
+    let released_at = body.released_at.unwrap_or_else(|| app.clock.now());
+    if released_at > app.clock.now() + time::Duration::minutes(5) {
         return Err(Problem::invalid("released_at", "the release lies in the future: check the date and the zone"));
     }
     let mut follows = None;

@@ -22,9 +22,12 @@ pub struct NewEvent {
     /// When.
     #[serde(with = "time::serde::rfc3339")]
     pub at: OffsetDateTime,
-    /// Place class of a leak seen.
+    /// Place class of a leak seen, or of a look at one class.
     #[serde(default)]
     pub place: Option<LeakPlace>,
+    /// How many places of that class were looked at.
+    #[serde(default)]
+    pub looked: Option<u32>,
     /// Free words.
     #[serde(default)]
     pub note: String,
@@ -41,9 +44,16 @@ pub async fn put(
 ) -> Result<StatusCode, Problem> {
     let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     uuid(&event_id)?;
-    instant(&attempt, "at", body.at)?;
-    if (body.kind == RunEventKind::LeakSeen) != body.place.is_some() {
-        return Err(Problem::invalid("place", "a leak seen needs the place where it was seen, and nothing else has one"));
+    instant(&app, &attempt, "at", body.at)?;
+    if body.kind != RunEventKind::LookDone && (body.kind == RunEventKind::LeakSeen) != body.place.is_some() {
+        return Err(Problem::invalid("place", "a leak seen needs the place where it was seen; besides it only a look may have one"));
+    }
+    let of_a_class = body.kind == RunEventKind::LookDone && body.place.is_some();
+    if of_a_class != body.looked.is_some() || body.looked.is_some_and(|n| !(1..=100_000).contains(&n)) {
+        return Err(Problem::invalid("looked", "a look at one class of places needs how many there are, from 1 to 100000; nothing else has a number"));
+    }
+    if body.kind == RunEventKind::Noted && body.note.trim().is_empty() {
+        return Err(Problem::invalid("note", "write what happened, in a few words"));
     }
     if body.note.chars().count() > 500 {
         return Err(Problem::invalid("note", "a note has at most 500 characters"));
@@ -56,7 +66,7 @@ pub async fn put(
         }
     }
     let at = body.at.replace_nanosecond(body.at.nanosecond() / 1000 * 1000).unwrap_or(body.at);
-    event::insert(&app.db, &id, &EventRow { id: event_id, kind: body.kind, at, place: body.place, note: body.note, person: who.sign_in })
+    event::insert(&app.db, &id, &EventRow { id: event_id, kind: body.kind, at, place: body.place, looked: body.looked, note: body.note, person: who.sign_in })
         .await?;
     Ok(StatusCode::NO_CONTENT)
 }

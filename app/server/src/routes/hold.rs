@@ -9,7 +9,8 @@ use crate::store::event::EventRow;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
-use judge::case::Reading;
+use judge::case::{LeakPlace, Reading};
+use pack::run::RunEventKind;
 use rules::system::derive;
 use serde::Serialize;
 use time::OffsetDateTime;
@@ -48,6 +49,58 @@ pub struct HoldView {
     pub hold: Option<HoldSpan>,
     /// Events with their time.
     pub events: Vec<TimedEvent>,
+    /// Where it was looked at, class by class.
+    pub coverage: Vec<Coverage>,
+    /// When the finding will be settled if all goes on as it does, s from the release; absent when it is, or cannot be told.
+    pub settles_s: Option<f64>,
+    /// Last instant of the recorder.
+    pub last_seq: u64,
+}
+
+/// One class of places.
+#[derive(Debug, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+pub struct Coverage {
+    /// The class.
+    pub place: LeakPlace,
+    /// In words.
+    pub words: String,
+    /// How many were looked at; nil when only a leak is booked.
+    pub looked: u32,
+    /// How many of them leak.
+    pub leaks: u32,
+}
+
+/// Looks and leaks by class; the last look at a class counts.
+fn coverage(events: &[EventRow]) -> Vec<Coverage> {
+    LeakPlace::ALL
+        .into_iter()
+        .filter_map(|place| {
+            let of = |kind| events.iter().filter(move |e| e.kind == kind && e.place == Some(place));
+            let looked = of(RunEventKind::LookDone).filter_map(|e| e.looked).next_back();
+            let leaks = u32::try_from(of(RunEventKind::LeakSeen).count()).unwrap_or(u32::MAX);
+            (looked.is_some() || leaks > 0).then(|| Coverage { place, words: place.words().to_owned(), looked: looked.unwrap_or(0), leaks })
+        })
+        .collect()
+}
+
+/// Every reading, for a chart that pans through all of them: two series one after the other, pressure then temperature, each a count
+/// (32 bit) and as many pairs of time (s from the release) and value (Pa gauge, °C), 64 bit floats, all little-endian.
+#[utoipa::path(get, path = "/api/v1/attempts/{attempt}/series", tag = "run", params(("attempt" = String, Path)),
+    responses((status = 200, body = Vec<u8>, content_type = "application/octet-stream"), (status = 404, body = ProblemBody)))]
+pub async fn series(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Vec<u8>, Problem> {
+    let (_, attempt) = of_person(&app, &who, &id, Action::See).await?;
+    let readings = Run::load(&app, attempt).await?.readings();
+    let mut out = Vec::with_capacity(readings.len() * 32 + 8);
+    let mut put = |points: Vec<(f64, f64)>| {
+        out.extend_from_slice(&u32::try_from(points.len()).unwrap_or(u32::MAX).to_le_bytes());
+        for (t, v) in points {
+            out.extend_from_slice(&t.to_le_bytes());
+            out.extend_from_slice(&v.to_le_bytes());
+        }
+    };
+    put(readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect());
+    put(readings.iter().filter_map(|r| Some((r.t_s, r.temperature_c?.c()))).collect());
+    Ok(out)
 }
 
 /// Start and end of a hold, s from the release.
@@ -105,7 +158,10 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
         lower_pa: derived.lower_pa.pa(),
         upper_pa: derived.upper_pa.pa(),
         planned_pa: derived.day.as_ref().map(|d| d.planned_pa.pa()),
-        hold: case.map(|c| HoldSpan { start_s: c.hold_start_s, end_s: c.hold_end_s }),
+        hold: case.as_ref().map(|c| HoldSpan { start_s: c.hold_start_s, end_s: c.hold_end_s }),
+        coverage: coverage(&run.events),
+        settles_s: case.as_ref().filter(|_| !run.booked().contains(&RunEventKind::HoldEnded)).and_then(judge::settles::settles_at),
+        last_seq: run.ticks.last().map_or(0, |t| t.seq),
         events: run.events.iter().map(|e| TimedEvent { t_s: run.seconds(e.at), event: e.clone() }).collect(),
     }))
 }

@@ -9,7 +9,7 @@ use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{HeaderMap, StatusCode, header};
-use pack::instrument::{Instrument, InstrumentKind, IsoDate};
+use pack::instrument::{Connection, Instrument, InstrumentKind, IsoDate};
 use quantity::bounds;
 use serde::Serialize;
 
@@ -68,6 +68,29 @@ fn check(i: &Instrument) -> Result<(), Problem> {
             positive("division_k", i.division_k)?;
             positive("error_k", i.error_k)?;
         }
+        InstrumentKind::StrokeCounter => {
+            positive("stroke_m3", i.stroke_m3.map(quantity::Volume::m3))?;
+            if i.stroke_unc_95_rel.is_some_and(|u| !(0.0..=0.5).contains(&u)) {
+                return Err(Problem::invalid("stroke_unc_95_rel", "the uncertainty of a stroke must be inside 0 to 0.5: write 0.02 for 2 %"));
+            }
+        }
+    }
+    i.connection.as_ref().map_or(Ok(()), connection)
+}
+
+/// Where an instrument answers must be a place that this server may speak to, and a scale that gives a figure.
+fn connection(c: &Connection) -> Result<(), Problem> {
+    if crate::recorder::address(c).is_none() {
+        return Err(Problem::invalid(
+            "connection.address",
+            "an instrument is reached by a number inside the site's own network and a port, for instance 192.168.1.20 and 502",
+        ));
+    }
+    if !(1..=247).contains(&c.unit) {
+        return Err(Problem::invalid("connection.unit", format!("unit {} is not a Modbus unit: it must be inside 1 to 247", c.unit)));
+    }
+    if !(c.scale.is_finite() && c.scale != 0.0) {
+        return Err(Problem::invalid("connection.scale", "the scale must be a figure other than zero"));
     }
     Ok(())
 }

@@ -46,8 +46,8 @@ pub struct Readings {
 }
 
 /// An instant that can belong to this run.
-pub(super) fn instant(attempt: &AttemptRow, field: &str, at: OffsetDateTime) -> Result<(), Problem> {
-    if at > OffsetDateTime::now_utc() + time::Duration::minutes(5) {
+pub(super) fn instant(app: &App, attempt: &AttemptRow, field: &str, at: OffsetDateTime) -> Result<(), Problem> {
+    if at > app.clock.now() + time::Duration::minutes(5) {
         return Err(Problem::invalid(field, "this time lies in the future: check the date and the zone"));
     }
     if at < attempt.released_at - time::Duration::minutes(1) {
@@ -59,10 +59,10 @@ pub(super) fn instant(attempt: &AttemptRow, field: &str, at: OffsetDateTime) -> 
     Ok(())
 }
 
-fn read(attempt: &AttemptRow, i: usize, typed: TypedReading, person: &str) -> Result<ReadingRow, Problem> {
+fn read(app: &App, attempt: &AttemptRow, i: usize, typed: TypedReading, person: &str) -> Result<ReadingRow, Problem> {
     let field = |name: &str| format!("readings[{i}].{name}");
     uuid(&typed.id)?;
-    instant(attempt, &field("at"), typed.at)?;
+    instant(app, attempt, &field("at"), typed.at)?;
     if typed.text.chars().count() > 64 {
         return Err(Problem::invalid(field("text"), "a reading has at most 64 characters"));
     }
@@ -88,7 +88,7 @@ pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(
         ));
     }
     let rows: Vec<ReadingRow> =
-        body.readings.into_iter().enumerate().map(|(i, r)| read(&attempt, i, r, &who.sign_in)).collect::<Result<_, _>>()?;
+        body.readings.into_iter().enumerate().map(|(i, r)| read(&app, &attempt, i, r, &who.sign_in)).collect::<Result<_, _>>()?;
     reading::insert(&app.db, &id, &rows).await?;
     Ok(StatusCode::NO_CONTENT)
 }

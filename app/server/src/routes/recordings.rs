@@ -177,7 +177,7 @@ async fn store(
     released_us: i64,
     rows: &[LoggerRow],
 ) -> Result<(), Problem> {
-    let now_us = i64::try_from(time::OffsetDateTime::now_utc().unix_timestamp_nanos() / 1000).unwrap_or(i64::MAX);
+    let now_us = i64::try_from(app.clock.now().unix_timestamp_nanos() / 1000).unwrap_or(i64::MAX);
     let (first, last) = (rows.first().map_or(0, |r| r.at_us), rows.last().map_or(0, |r| r.at_us));
     if last > now_us + 300_000_000 {
         return Err(Problem::invalid("file", "the file's times lie in the future: check the zone and the date of its clock"));

@@ -38,6 +38,11 @@ pub struct Me {
     pub zone: String,
     /// Fingerprint of the installation's sealing key.
     pub fingerprint: String,
+    /// The installation's clock now.
+    #[serde(with = "time::serde::rfc3339")]
+    pub now: time::OffsetDateTime,
+    /// How many times faster than the real one it runs; 1 unless this is a training installation.
+    pub clock_rate: f64,
 }
 
 fn me(app: &App, who: Who) -> Me {
@@ -49,6 +54,8 @@ fn me(app: &App, who: Who) -> Me {
         site: app.site.to_string(),
         zone: app.zone.to_string(),
         fingerprint: app.key.public().fingerprint(),
+        now: app.clock.now(),
+        clock_rate: app.clock.rate(),
     }
 }
 

@@ -14,7 +14,6 @@ use axum::extract::{Path, State};
 use pack::signing::Act;
 use record::sealed::{SignedStatement, content_sha256};
 use serde::Deserialize;
-use time::OffsetDateTime;
 
 /// A signature to give.
 #[derive(Debug, Deserialize, utoipa::ToSchema)]
@@ -66,7 +65,7 @@ pub async fn put(
         person: who.sign_in.clone(),
         role: who.role,
         statement: body.act.statement(pack.form).to_owned(),
-        signed_at: rfc3339(OffsetDateTime::now_utc()),
+        signed_at: rfc3339(app.clock.now()),
         content_sha256: sha256.clone(),
         previous_sha256: String::new(),
         ed25519: String::new(),

@@ -114,3 +114,18 @@ pub async fn insert(db: &MySqlPool, row: &AttemptRow) -> Result<(), Problem> {
         other => Ok(other.map(|_| ())?),
     }
 }
+
+/// Changes whenever an event, a typed reading, a file or a signature was added to an attempt.
+///
+/// # Errors
+/// When the database fails.
+pub async fn revision(db: &MySqlPool, id: &str) -> Result<String, Problem> {
+    let counts = sqlx::query!(
+        "SELECT (SELECT COUNT(*) FROM event WHERE attempt_id = ?) AS events, (SELECT COUNT(*) FROM reading WHERE attempt_id = ?) AS readings,
+                (SELECT COUNT(*) FROM recording WHERE attempt_id = ?) AS files, (SELECT COUNT(*) FROM signature WHERE attempt_id = ?) AS signatures",
+        id, id, id, id
+    )
+    .fetch_one(db)
+    .await?;
+    Ok(format!("{:?}.{:?}.{:?}.{:?}", counts.events, counts.readings, counts.files, counts.signatures))
+}

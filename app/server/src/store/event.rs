@@ -17,8 +17,11 @@ pub struct EventRow {
     /// When.
     #[serde(with = "time::serde::rfc3339")]
     pub at: OffsetDateTime,
-    /// Place class of a leak.
+    /// Place class of a leak, or of a look at one class.
     pub place: Option<LeakPlace>,
+    /// How many places of that class were looked at.
+    #[serde(default)]
+    pub looked: Option<u32>,
     /// Free words.
     pub note: String,
     /// Who booked it.
@@ -35,14 +38,14 @@ fn place_key(place: LeakPlace) -> Result<String, Problem> {
 /// # Errors
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, Problem> {
-    let rows = sqlx::query!("SELECT id, kind, at, place, note, person FROM event WHERE attempt_id = ? ORDER BY at, id", attempt)
+    let rows = sqlx::query!("SELECT id, kind, at, place, looked, note, person FROM event WHERE attempt_id = ? ORDER BY at, id", attempt)
         .fetch_all(db)
         .await?;
     rows.into_iter()
         .map(|r| {
             let kind = RunEventKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown event"))?;
             let place = r.place.map(|p| serde_json::from_value(serde_json::Value::String(p))).transpose()?;
-            Ok(EventRow { id: r.id, kind, at: r.at, place, note: r.note, person: r.person })
+            Ok(EventRow { id: r.id, kind, at: r.at, place, looked: r.looked, note: r.note, person: r.person })
         })
         .collect()
 }
@@ -54,12 +57,13 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, 
 pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), Problem> {
     let place = e.place.map(place_key).transpose()?;
     let done = sqlx::query!(
-        "INSERT INTO event (id, attempt_id, kind, at, place, note, person) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO event (id, attempt_id, kind, at, place, looked, note, person) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
         e.id,
         attempt,
         e.kind.key(),
         e.at,
         place,
+        e.looked,
         e.note,
         e.person
     )

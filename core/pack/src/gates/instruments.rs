@@ -40,6 +40,12 @@ pub(super) fn check(facts: &Facts) -> Vec<GateResult> {
             Some(i) => missing.extend(i.objection(facts.today)),
         }
     }
+    for also in &plan.also {
+        match facts.instruments.iter().find(|i| i.tag == also.tag) {
+            None => missing.push(format!("{} is to be recorded and is not in the store: enter it there, or take it off the plan.", also.tag)),
+            Some(i) => missing.extend(i.objection(facts.today)),
+        }
+    }
     let date = GateResult::new(&DATE, (!missing.is_empty()).then(|| missing.join(" ")), "Instruments in date.", "engineer", "ready");
     let offer = facts.derived.as_ref().ok().and_then(|d| d.gauge_offer.as_ref());
     let range = match (offer, find(&plan.gauge_tag, InstrumentKind::Gauge)) {

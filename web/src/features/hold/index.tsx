@@ -18,6 +18,8 @@ const KIND_WORDS: Record<Schema["RunEventKind"], string> = {
   released: "pressure released",
   vent_opened: "high vent opened",
   drained: "drained",
+  pump_started: "pump started",
+  noted: "noted",
 };
 
 export function Hold() {

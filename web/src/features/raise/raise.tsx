@@ -1,21 +1,21 @@
-import { api } from "../../api/client";
+import { useState } from "react";
+import { api, type Attempt } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
-import { EventButtons, LoggerImport, ReadingForm } from "../../booking";
+import { LoggerImport, ReadingForm, RigHand } from "../../booking";
+import { type LiveView, useLive } from "../../live";
+import { PumpingCurve } from "../../pictures/pumping-curve";
 import { ScheduleCurve } from "../../pictures/schedule-curve";
 import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
-import { decimalsFor, figure, SYMBOL, useUnit, withUnit } from "../../units/pressure";
+import { decimalsFor, figure, SYMBOL, type Unit, useUnit, withUnit } from "../../units/pressure";
+import { ActionBar } from "./action-bar";
+import { Loud } from "./loud";
 
 export function Raise() {
   const pack = usePack();
   const attempt = useAttempt();
   const { unit } = useUnit(pack.unit);
+  const { view } = useLive();
   const d = decimalsFor(pack.gauge.division_pa, unit);
-  const hold = api.useQuery(
-    "get",
-    "/api/v1/attempts/{attempt}/hold",
-    { params: { path: { attempt: attempt?.id ?? "" } } },
-    { enabled: Boolean(attempt), refetchInterval: 10_000 },
-  );
   if (pack.schedule.length === 0)
     return (
       <Page>
@@ -25,107 +25,209 @@ export function Raise() {
         </Note>
       </Page>
     );
-  const reached = attempt?.events.filter((e) => e.kind === "step_reached").length ?? 0;
-  const running = attempt && !attempt.over;
-  const next = pack.schedule[reached];
-  const now = attempt?.last_pressure_pa;
+  if (!attempt || attempt.over)
+    return (
+      <Page>
+        <Heading>{`${attempt ? "Raised" : "To be raised"} in ${pack.schedule.length} steps to ${withUnit(pack.schedule.at(-1)?.target_pa ?? 0, unit, d)}.`}</Heading>
+        <Lead>{attempt ? "This attempt is over; its raise is on the record." : "Not released yet: this is the plan."}</Lead>
+        <Schedule attempt={attempt} unit={unit} />
+      </Page>
+    );
+  const off = attempt.events.some((e) => e.kind === "pump_off");
+  return (
+    <div className="flex min-h-full flex-col">
+      <Loud view={view} />
+      <div className="grid flex-1 content-start gap-4 px-6 py-4 max-[700px]:px-4">
+        <h1 className="m-0 text-2xl leading-tight font-bold" data-instruction>
+          {view?.instruction ?? attempt.instruction}
+        </h1>
+        <p className="m-0 -mt-2 text-base text-soft" data-barrier>
+          {view?.barrier ?? "Stand clear while the pressure rises."}
+        </p>
+        <Needle view={view} attempt={attempt} unit={unit} d={d} off={off} />
+        {view?.warnings.map((w) => (
+          <Note key={w} kind="stop" live>
+            {w}
+          </Note>
+        ))}
+        <div className="grid items-start gap-6 min-[1100px]:grid-cols-[7fr_5fr]">
+          <div className="grid gap-1">
+            {view?.pumping ? (
+              <>
+                <h2 className="m-0 text-sm font-bold">Pumping curve: pressure against litres pumped</h2>
+                <PumpingCurve view={view.pumping} target={view.next_step?.target_pa} unit={unit} divisionPa={pack.gauge.division_pa} />
+                <p className="m-0 text-sm" data-air={view.pumping.says ?? "none"}>
+                  {view.pumping.sentence}
+                </p>
+              </>
+            ) : (
+              <Schedule attempt={attempt} unit={unit} />
+            )}
+          </div>
+          <Steps reached={view?.reached ?? 0} attempt={attempt} unit={unit} d={d} />
+        </div>
+        {off ? (
+          <div>
+            <LinkButton to={`/tests/${pack.id}/hold`} kind="main">
+              Go to the hold
+            </LinkButton>
+          </div>
+        ) : null}
+        {view?.on_the_rig && pack.may.book ? <RigHand attempt={attempt.id} /> : null}
+        {pack.may.book && attempt.events.some((e) => e.kind === "filled") ? <Typed recorded={Boolean(view?.recorded)} attempt={attempt.id} /> : null}
+      </div>
+      {pack.may.book && !off ? (
+        <ActionBar attempt={attempt} next={view?.next_step ?? pack.schedule[attempt.events.filter((e) => e.kind === "step_reached").length]} unit={unit} d={d} />
+      ) : null}
+    </div>
+  );
+}
+
+/** How old a reading is, in words. */
+function age(s: number): string {
+  if (s < 90) return `${Math.round(s)} s ago`;
+  return s < 5400 ? `${Math.round(s / 60)} min ago` : `${Math.round(s / 3600)} h ago`;
+}
+
+/** The figure that is read across a table, and what is to go. */
+function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attempt: Attempt; unit: Unit; d: number; off: boolean }) {
+  const pack = usePack();
+  const pa = view?.pressure_pa ?? attempt.last_pressure_pa;
+  const stale = view?.age_s != null && view.recorded && view.age_s > 5;
+  const f = view?.forecast;
+  const next = view?.next_step;
+  const toGo = f?.to_go_pa;
+  const perStroke = view?.pumping?.per_stroke_pa;
+  return (
+    <div className="grid grid-cols-[auto_1fr] items-end gap-x-12 gap-y-2 max-[700px]:grid-cols-1">
+      <p className="m-0 leading-none">
+        {pa != null ? (
+          <>
+            <span className={`font-mono text-giant font-semibold tracking-tight ${stale ? "text-soft" : ""}`} data-needle={pa}>
+              {figure(pa, unit, d)}
+            </span>
+            <span className="ml-3 text-2xl text-soft">{SYMBOL[unit]}</span>
+          </>
+        ) : (
+          <span className="text-lg text-soft">{pack.gauge.tag}: nothing read yet</span>
+        )}
+        <span className={`mt-2 block text-base leading-snug ${stale ? "font-semibold text-limit" : "text-soft"}`}>
+          {pack.gauge.tag}
+          {view?.age_s != null ? `, ${view.recorded ? "live, " : ""}${age(view.age_s)}` : ""}
+          {view?.agreements.map((a) => (
+            <span key={a.tag} className={a.agrees ? "" : "font-semibold text-danger"}>
+              {" · "}
+              {a.tag} {a.agrees ? "agrees" : "disagrees"}, {figure(Math.abs(a.difference_pa), unit, d)} {a.difference_pa < 0 ? "less" : "more"} at this height
+            </span>
+          ))}
+        </span>
+      </p>
+      <div className="pb-1 text-base">
+        {next && toGo != null && !off ? (
+          <strong className="block text-2xl text-water" data-to-go={toGo}>
+            {toGo > 0 ? `${withUnit(toGo, unit, d)} to go` : "step reached"}
+          </strong>
+        ) : null}
+        {f?.strokes_to_go != null ? (
+          <span className="block">
+            about {Math.ceil(f.strokes_to_go)} strokes
+            {f.seconds_to_go != null ? `, ${f.seconds_to_go < 100 ? `${Math.round(f.seconds_to_go)} s` : `${Math.round(f.seconds_to_go / 60)} min`}` : ""}
+          </span>
+        ) : null}
+        {perStroke != null ? (
+          <span className="block text-soft">
+            {figure(perStroke, unit, Math.max(2, d))} {SYMBOL[unit]} a stroke
+          </span>
+        ) : null}
+        {view?.countdown && view.countdown.left_s > 0 ? <Countdown words={view.countdown.words} left={view.countdown.left_s} /> : null}
+      </div>
+    </div>
+  );
+}
+
+function Countdown({ words, left }: { words: string; left: number }) {
+  const s = Math.ceil(left);
+  return (
+    <span className="block text-lg" data-countdown={s}>
+      {words}:{" "}
+      <strong className="num">
+        {Math.floor(s / 60)}:{String(s % 60).padStart(2, "0")}
+      </strong>{" "}
+      left
+    </span>
+  );
+}
+
+function Steps({ reached, attempt, unit, d }: { reached: number; attempt: Attempt; unit: Unit; d: number }) {
+  const pack = usePack();
+  const done = attempt.events.filter((e) => e.kind === "step_reached");
+  return (
+    <Section title="Steps">
+      <table className="w-full border-collapse">
+        <thead className="sr-only">
+          <tr>
+            <th scope="col">pressure</th>
+            <th scope="col">what to do</th>
+            <th scope="col">when</th>
+          </tr>
+        </thead>
+        <tbody>
+          {pack.schedule.map((s, i) => (
+            <tr
+              key={s.number}
+              className={`border-b border-hair align-baseline ${i === reached ? "font-semibold text-water" : ""}`}
+              data-step={i < reached ? "reached" : i === reached ? "now" : "later"}
+            >
+              <td className="num py-2 pr-3 text-lg">{withUnit(s.target_pa, unit, d)}</td>
+              <td className="pr-2 text-sm">{i < reached ? "reached" : s.words.replace(/^stop the pump, /, "")}</td>
+              <td className="num text-right text-sm">{i < reached ? done[i]?.at.slice(11, 16) : i === reached ? "now" : ""}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Section>
+  );
+}
+
+/** The plan over time, with what was read in front of it. */
+function Schedule({ attempt, unit }: { attempt: Attempt | undefined; unit: Unit }) {
+  const pack = usePack();
+  const hold = api.useQuery(
+    "get",
+    "/api/v1/attempts/{attempt}/hold",
+    { params: { path: { attempt: attempt?.id ?? "" } } },
+    { enabled: Boolean(attempt), refetchInterval: 10_000 },
+  );
   const fills = attempt?.events.find((e) => e.kind === "filled");
   const start = fills && attempt ? (Date.parse(fills.at) - Date.parse(attempt.released_at)) / 1000 : 0;
   const read = (hold.data?.pressure ?? [])
     .map((p) => ({ t_s: p.t_s - start, value: p.value }))
     .filter((p) => p.t_s >= 0 && p.t_s <= (pack.schedule.at(-1)?.ends_s ?? 0) * 1.5);
-  const off = attempt?.events.some((e) => e.kind === "pump_off");
+  const reached = attempt?.events.filter((e) => e.kind === "step_reached").length ?? 0;
   return (
-    <Page>
-      <Heading>{running ? attempt.instruction : `Raised in ${pack.schedule.length} steps to ${withUnit(pack.schedule.at(-1)?.target_pa ?? 0, unit, d)}.`}</Heading>
-      <Lead>
-        {running
-          ? "Pressure that stops rising while pumping means a part is giving way, or a leak: stop. Stand clear for the first 10 minutes at pressure."
-          : attempt
-            ? "This attempt is over; its raise is on the record."
-            : "Not released yet: this is the plan."}
-      </Lead>
-      {running ? (
-        <div className="grid grid-cols-[auto_1fr] items-end gap-10">
-          <p className="m-0 leading-none">
-            {now != null ? (
-              <>
-                <span className="font-mono text-huge font-semibold">{figure(now, unit, d)}</span>
-                <span className="ml-2 text-xl text-soft">{SYMBOL[unit]}</span>
-                <span className="mt-1 block text-sm text-soft">{pack.gauge.tag}, last reading</span>
-              </>
-            ) : (
-              <span className="text-lg text-soft">{pack.gauge.tag}: nothing read yet</span>
-            )}
-          </p>
-          <p className="m-0 pb-1 text-lg">
-            {next && !off ? (
-              <>
-                <strong className="text-water">
-                  {now != null && next.target_pa > now ? `${withUnit(next.target_pa - now, unit, d)} to go` : `next: ${withUnit(next.target_pa, unit, d)}`}
-                </strong>
-                <span className="block text-base text-soft">
-                  step {next.number} of {pack.schedule.length}
-                </span>
-              </>
-            ) : null}
-          </p>
-        </div>
-      ) : null}
-      {running && pack.may.book && !off ? (
-        <EventButtons
-          attempt={attempt.id}
-          size="large"
-          events={
-            !fills
-              ? [{ kind: "filled", label: "Filled, vents closed, looked", main: true }]
-              : next
-                ? [
-                    { kind: "step_reached", label: `${withUnit(next.target_pa, unit, d)} reached`, main: true },
-                    { kind: "released", label: "Stop: release pressure", asks: "Was the pressure released, and zero proved in every section?" },
-                  ]
-                : [{ kind: "pump_off", label: "Pump off, valved off, disconnected", main: true }]
-          }
-        />
-      ) : null}
-      {off ? (
-        <div>
-          <LinkButton to={`/tests/${pack.id}/hold`} kind="main">
-            Go to the hold
-          </LinkButton>
-        </div>
-      ) : null}
-      <div className="grid items-start gap-6 xl:grid-cols-[3fr_2fr]">
-        <Section title="Schedule, with what was read">
-          <ScheduleCurve steps={pack.schedule} reached={reached} unit={unit} divisionPa={pack.gauge.division_pa} readings={read} />
-        </Section>
-        <Section title="Steps">
-          <table className="w-full border-collapse text-sm">
-            <thead className="sr-only">
-              <tr>
-                <th scope="col">pressure</th>
-                <th scope="col">when</th>
-                <th scope="col">what to do</th>
-              </tr>
-            </thead>
-            <tbody>
-              {pack.schedule.map((s, i) => (
-                <tr key={s.number} className={`border-b border-hair align-baseline ${i === reached && running ? "font-semibold text-water" : ""}`}>
-                  <td className="num py-1.5 pr-3 text-base">{withUnit(s.target_pa, unit, d)}</td>
-                  <td className="num pr-3 text-soft">{Math.round(s.reached_s / 60)} min</td>
-                  <td>{i < reached ? "reached" : s.words}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Section>
-      </div>
-      {running && pack.may.book && fills ? (
-        <Section title="Readings">
-          <ReadingForm attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} />
-          <LoggerImport attempt={attempt.id} />
-        </Section>
-      ) : null}
-    </Page>
+    <Section title="Schedule, with what was read">
+      <ScheduleCurve steps={pack.schedule} reached={reached} unit={unit} divisionPa={pack.gauge.division_pa} readings={read} />
+    </Section>
+  );
+}
+
+/** Typed readings: in front where no instrument is recorded, folded away where one is. */
+function Typed({ recorded, attempt }: { recorded: boolean; attempt: string }) {
+  const pack = usePack();
+  const [open, setOpen] = useState(false);
+  if (recorded && !open)
+    return (
+      <p className="m-0 text-sm text-soft">
+        {pack.gauge.tag} is recorded by itself.{" "}
+        <button type="button" className="border-0 bg-transparent p-0 text-water underline" onClick={() => setOpen(true)}>
+          Type a reading all the same
+        </button>
+      </p>
+    );
+  return (
+    <Section title="Readings">
+      <ReadingForm attempt={attempt} gauge={pack.gauge.tag} unit={pack.unit} />
+      <LoggerImport attempt={attempt} />
+    </Section>
   );
 }

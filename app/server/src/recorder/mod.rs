@@ -1,0 +1,112 @@
+//! The recorder: polls the instruments of every attempt that is under way, under a lease.
+
+mod poll;
+
+pub use poll::address;
+
+use crate::state::App;
+use crate::store::{attempt, lease, tick};
+use poll::Poller;
+use std::collections::{HashMap, VecDeque};
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::Duration;
+use tokio::time::{Instant, MissedTickBehavior, interval};
+
+/// Most instants that are kept while the database does not answer: an hour at one a second.
+const KEPT: usize = 3600;
+/// Time between polls, s of the installation's clock.
+const EVERY_S: f64 = 1.0;
+/// Never faster than this, s of the real clock.
+const LEAST_S: f64 = 0.05;
+
+/// Time between readings, s of the installation's clock.
+pub fn every_s(app: &App) -> f64 {
+    EVERY_S.max(LEAST_S * app.clock.rate())
+}
+
+/// Attempts that this server polls now.
+type Running = Arc<Mutex<HashMap<String, tokio::task::AbortHandle>>>;
+
+/// Looks once a second for attempts to poll, until the program ends.
+pub async fn run(app: App) {
+    let holder: Arc<str> = uuid::Uuid::now_v7().to_string().into();
+    let running: Running = Arc::default();
+    let mut look = interval(Duration::from_secs(1));
+    look.set_missed_tick_behavior(MissedTickBehavior::Delay);
+    loop {
+        look.tick().await;
+        if let Err(e) = take_up(&app, &holder, &running).await {
+            tracing::warn!(error = %e, "the recorder cannot look for tests to record");
+        }
+    }
+}
+
+fn locked(running: &Running) -> std::sync::MutexGuard<'_, HashMap<String, tokio::task::AbortHandle>> {
+    running.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+/// Starts to poll what is open and not polled by anybody; stops what is over.
+async fn take_up(app: &App, holder: &Arc<str>, running: &Running) -> anyhow::Result<()> {
+    let open = lease::open_attempts(&app.db).await?;
+    locked(running).retain(|id, task| {
+        let keep = open.iter().any(|o| o.id == *id);
+        if !keep {
+            task.abort();
+        }
+        keep
+    });
+    for o in open {
+        if locked(running).contains_key(&o.id) {
+            continue;
+        }
+        let row = attempt::get(&app.db, &o.id).await?;
+        let Some(poller) = Poller::new(&row.frozen.instruments) else { continue };
+        if !lease::take(&app.db, &o.id, holder).await? {
+            continue;
+        }
+        let (app, holder, id, all) = (app.clone(), holder.clone(), o.id.clone(), running.clone());
+        let task = tokio::spawn(async move {
+            record(&app, &holder, &id, poller).await;
+            locked(&all).remove(&id);
+        });
+        locked(running).insert(o.id, task.abort_handle());
+    }
+    Ok(())
+}
+
+/// Polls one attempt until it is signed or another server has taken it over. What cannot be stored is kept in order and tried again.
+async fn record(app: &App, holder: &str, id: &str, mut poller: Poller) {
+    tracing::info!(attempt = id, channels = poller.channels(), "recording");
+    let mut every = interval(Duration::from_secs_f64(every_s(app) / app.clock.rate()));
+    every.set_missed_tick_behavior(MissedTickBehavior::Delay);
+    let mut kept: VecDeque<(i64, Vec<tick::Sampled>)> = VecDeque::new();
+    let mut said_failing = false;
+    loop {
+        every.tick().await;
+        let at_us = i64::try_from(app.clock.now().unix_timestamp_nanos() / 1000).unwrap_or(i64::MAX);
+        kept.push_back((at_us, poller.read().await));
+        if kept.len() > KEPT {
+            kept.pop_front();
+        }
+        let until = Instant::now() + Duration::from_millis(800);
+        while let Some((at_us, values)) = kept.front() {
+            match tokio::time::timeout_at(until, tick::insert(&app.db, id, holder, *at_us, values)).await {
+                Ok(Ok(tick::Stored::Yes)) => {
+                    kept.pop_front();
+                    said_failing = false;
+                }
+                Ok(Ok(tick::Stored::LeaseLost | tick::Stored::Signed)) => {
+                    tracing::info!(attempt = id, "recording handed over or ended");
+                    return;
+                }
+                Ok(Err(_)) | Err(_) => {
+                    if !said_failing {
+                        tracing::warn!(attempt = id, "the database does not take readings: they are kept here until it does");
+                        said_failing = true;
+                    }
+                    break;
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,61 @@
+import { useState } from "react";
+import { Button, Dialog, Field, Problem, TextInput } from "../ui";
+import { useBook } from "./book";
+
+/** What happens on a site, one tap each; the words go into the record as they stand here. */
+const WORDS = ["sun came out", "cloud or rain", "wind rose", "noise from the line", "support moved", "somebody near the barrier", "gauge knocked", "hose moved"] as const;
+
+/** Something happened: one tap for the usual, a line for the rest. */
+export function Happened({ attempt, open, onClose, onLeak }: { attempt: string; open: boolean; onClose: () => void; onLeak: () => void }) {
+  const { book, problem, busy } = useBook(attempt);
+  const [note, setNote] = useState("");
+  const say = async (words: string) => {
+    if (await book("noted", { note: words })) {
+      setNote("");
+      onClose();
+    }
+  };
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={(o) => !o && onClose()}
+      title="Something happened"
+      description="Booked with the time of the tap. Nothing is tightened under pressure."
+    >
+      <div className="grid grid-cols-2 gap-2">
+        {WORDS.map((w) => (
+          <Button key={w} size="large" className="text-base" disabled={busy} onClick={() => void say(w)}>
+            {w}
+          </Button>
+        ))}
+        <Button
+          size="large"
+          kind="danger"
+          className="col-span-2"
+          onClick={() => {
+            onClose();
+            onLeak();
+          }}
+        >
+          A leak was seen…
+        </Button>
+      </div>
+      <form
+        className="mt-4 grid gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void say(note);
+        }}
+      >
+        <Field label="Or in your own words">{(f) => <TextInput {...f} value={note} onChange={(e) => setNote(e.target.value)} />}</Field>
+        <Problem>{problem}</Problem>
+        <div className="flex gap-3">
+          <Button type="submit" kind="main" disabled={busy || !note.trim()}>
+            Book it
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}

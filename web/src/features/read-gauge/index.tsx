@@ -1,0 +1,44 @@
+import { useState } from "react";
+import { useAttempt, usePack } from "../../api/pack";
+import { Happened, LeakDialog, ReadingForm } from "../../booking";
+import { useLive } from "../../live";
+import { Button, LinkButton, Note, Page } from "../../ui";
+import { decimalsFor, figure, SYMBOL, useUnit } from "../../units/pressure";
+
+/** For the gauge reader with a phone: one figure in, the last one shown, one tap for what happened. */
+export function ReadGauge() {
+  const pack = usePack();
+  const attempt = useAttempt();
+  const { unit } = useUnit(pack.unit);
+  const { view } = useLive();
+  const [happened, setHappened] = useState(false);
+  const [leak, setLeak] = useState(false);
+  const d = decimalsFor(pack.gauge.division_pa, unit);
+  if (!attempt || attempt.over || !pack.may.book)
+    return (
+      <Page>
+        <h1 className="m-0 text-xl font-bold">Nothing to read now.</h1>
+        <Note kind="plain">
+          {attempt && !attempt.over ? "Your role reads along; it does not book." : "Readings are taken while a test is under way."} <LinkButton to="/">Today</LinkButton>
+        </Note>
+      </Page>
+    );
+  const pa = view?.pressure_pa ?? attempt.last_pressure_pa;
+  return (
+    <div className="mx-auto grid w-full max-w-[520px] content-start gap-4 px-4 py-4">
+      <h1 className="m-0 text-xl leading-tight font-bold">Read {pack.gauge.tag}</h1>
+      <p className="m-0 -mt-2 text-base text-soft">{view?.barrier ?? ""}</p>
+      <ReadingForm attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} stacked />
+      <p className="m-0 border-t border-hair pt-3 text-base">
+        Last: <strong className="num text-lg">{pa != null ? `${figure(pa, unit, d)} ${SYMBOL[unit]}` : "nothing yet"}</strong>
+        {view?.age_s != null ? <span className="text-soft">, {Math.round(view.age_s)} s ago</span> : null}
+      </p>
+      <Button size="huge" onClick={() => setHappened(true)}>
+        Something happened…
+      </Button>
+      <LinkButton to={`/tests/${pack.id}/raise`}>The whole picture</LinkButton>
+      <Happened attempt={attempt.id} open={happened} onClose={() => setHappened(false)} onLeak={() => setLeak(true)} />
+      <LeakDialog attempt={attempt.id} open={leak} onClose={() => setLeak(false)} />
+    </div>
+  );
+}
