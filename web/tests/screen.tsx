@@ -15,6 +15,7 @@ class Watch {
 }
 vi.stubGlobal("ResizeObserver", Watch);
 vi.stubGlobal("scrollTo", () => {});
+HTMLCanvasElement.prototype.getContext = () => null;
 
 /** A part of a screen about a test, with all that stands around it in the application. */
 export async function screen(part: ReactNode, pack: Pack) {

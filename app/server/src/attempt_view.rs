@@ -150,6 +150,14 @@ pub fn sign_objection(
     pack::signing::objection(pack.form, &plan.people, done, act, &who.sign_in, who.role)
 }
 
+/// When the rest at the step that was reached last is over; none before the first.
+pub fn rest_until(run: &Run, schedule: &[Step], reached: usize) -> Option<OffsetDateTime> {
+    let step = schedule.get(reached.checked_sub(1)?)?;
+    let at = run.events.iter().rfind(|e| e.kind == RunEventKind::StepReached)?.at;
+    let rest = if reached == schedule.len() { step.hold_s - run.attempt.frozen.plan.hold().s() } else { step.hold_s };
+    Some(at + time::Duration::seconds_f64(rest.max(0.0)))
+}
+
 /// What to do next in a run.
 pub fn instruction(app: &App, run: &Run, schedule: &[Step], reached: usize) -> String {
     let has = |k| run.booked().contains(&k);
@@ -180,8 +188,11 @@ pub fn instruction(app: &App, run: &Run, schedule: &[Step], reached: usize) -> S
         return "Fill slowly from the bottom, let every vent run free of bubbles, close from the lowest up. Look with the static head on."
             .to_owned();
     }
-    match schedule.get(reached) {
-        Some(step) => format!("Raise to {}, then {}. Nobody inside the barrier while it rises.", show(step.target_pa), step.words),
-        None => "At test pressure: let it settle, valve off and disconnect the pump, and book it. The hold's clock starts then.".to_owned(),
+    let resting = rest_until(run, schedule, reached).filter(|until| *until > app.clock.now()).map(|until| app.clock(until));
+    match (schedule.get(reached), resting) {
+        (Some(_), Some(until)) => format!("Pump stopped: hold this step until {until}, and look at every joint."),
+        (Some(step), None) => format!("Raise to {}, then stop the pump.", show(step.target_pa)),
+        (None, Some(until)) => format!("At test pressure: stand clear and let it settle until {until}."),
+        (None, None) => "Valve off and disconnect the pump, and book it. The hold's clock starts then.".to_owned(),
     }
 }

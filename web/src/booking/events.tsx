@@ -3,18 +3,9 @@ import type { Schema } from "../api/client";
 import { Button, Dialog, Field, Note, Problem, Select, TextInput } from "../ui";
 import { useBook } from "./book";
 import { HOW_TO_WRITE, instant, now } from "./clock";
+import { PLACES } from "./places";
 
 type Kind = Schema["RunEventKind"];
-const PLACES: readonly (readonly [Schema["LeakPlace"], string])[] = [
-  ["test_fitting", "temporary test fitting"],
-  ["mechanical_joint", "mechanical joint"],
-  ["weld", "weld"],
-  ["tube_end", "tube end"],
-  ["rivet_stay_bolt", "rivet, stay or bolt"],
-  ["parent_metal", "parent metal"],
-  ["gasket_primary", "primary gasket"],
-  ["gasket_secondary", "secondary gasket"],
-];
 
 interface Props {
   attempt: string;

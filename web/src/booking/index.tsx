@@ -3,5 +3,6 @@ export { useBook } from "./book";
 export { EventButtons, LeakDialog } from "./events";
 export { Happened } from "./happened";
 export { LoggerImport } from "./logger-import";
+export { LookDialog } from "./look";
 export { ReadingForm } from "./reading-form";
 export { RigHand } from "./rig-hand";

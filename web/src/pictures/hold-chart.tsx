@@ -1,13 +1,14 @@
 import { scaleLinear } from "d3-scale";
-import { area, line } from "d3-shape";
-import { type PointerEvent, useState } from "react";
+import { area } from "d3-shape";
+import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState, type WheelEvent } from "react";
 import type { Schema } from "../api/client";
+import { extent, fromPoints, nearest, type Series } from "./series";
 import { timeTicks } from "./time-ticks";
+import { Trace } from "./trace";
 import { decimalsFor, figure, inUnit, SYMBOL, type Unit } from "../units/pressure";
 
 type HoldView = Schema["HoldView"];
 type Judgement = Schema["Judgement"];
-type Point = Schema["Point"];
 
 const W = 880;
 const H = 430;
@@ -36,6 +37,8 @@ const EVENT_WORDS: Record<Schema["RunEventKind"], string> = {
 
 interface Props {
   view: HoldView;
+  /** Every reading; without it the thinned points of the view are drawn, which keep every peak. */
+  series?: Series;
   judgement?: Judgement | null;
   unit: Unit;
   divisionPa: number;
@@ -43,30 +46,55 @@ interface Props {
   whole: boolean;
 }
 
+type Span = readonly [from: number, to: number];
+
 /** Time as the site's clock shows it. */
-function clock(view: HoldView, seconds: number): string {
-  return new Date(Date.parse(view.released_at) + seconds * 1000).toISOString().slice(11, 16);
+function clock(view: HoldView, seconds: number, exact = false): string {
+  return new Date(Date.parse(view.released_at) + seconds * 1000).toISOString().slice(11, exact ? 19 : 16);
+}
+
+/** The time that is shown when nobody has moved it. */
+function home(view: HoldView, first: number, last: number, whole: boolean): Span {
+  const hold = view.hold;
+  if (whole || !hold) return [Math.min(first, ...view.events.map((e) => e.t_s)), last];
+  const span = Math.max(60, hold.end_s - hold.start_s);
+  return [hold.start_s - span * 0.08, hold.end_s + span * 0.06];
+}
+
+/** A span moved and stretched, kept over the readings and no shorter than ten seconds. */
+function moved([from, to]: Span, by: number, stretch: number, around: number, limits: Span): Span {
+  const width = Math.min(Math.max((to - from) * stretch, 10), (limits[1] - limits[0]) * 1.2);
+  const share = (around - from) / (to - from);
+  const start = around - share * width + by;
+  const least = limits[0] - width * 0.5;
+  const most = limits[1] - width * 0.5;
+  const kept = Math.min(Math.max(start, least), most);
+  return [kept, kept + width];
 }
 
 /** Pressure against time with what temperature alone would do, and temperatures beneath on the same axis. */
-export function HoldChart({ view, judgement, unit, divisionPa, whole }: Props) {
+export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: Props) {
   const [cursor, setCursor] = useState<number | null>(null);
+  const [span, setSpan] = useState<{ at: Span; whole: boolean } | null>(null);
+  const drag = useRef<{ x: number; at: Span } | null>(null);
+  const pressure = useMemo(() => series?.pressure ?? fromPoints(view.pressure), [series, view.pressure]);
+  const temperature = useMemo(() => series?.temperature ?? fromPoints(view.temperature), [series, view.temperature]);
+  const first = pressure.t[0] ?? 0;
+  const last = Math.max(pressure.t.at(-1) ?? 1, first + 60);
+  const at: Span = span && span.whole === whole ? span.at : home(view, first, last, whole);
+  const [t0, t1] = at;
   const hold = view.hold ?? null;
-  const first = view.pressure[0]?.t_s ?? 0;
-  const last = Math.max(view.pressure.at(-1)?.t_s ?? 1, first + 60);
-  const holdSpan = hold ? Math.max(60, hold.end_s - hold.start_s) : 0;
-  const t0 = whole || !hold ? Math.min(first, ...view.events.map((e) => e.t_s)) : hold.start_s - holdSpan * 0.08;
-  const t1 = whole || !hold ? last : hold.end_s + holdSpan * 0.06;
   const x = scaleLinear()
     .domain([t0, t1])
     .range([LEFT, W - RIGHT]);
-  const seen = view.pressure.filter((p) => p.t_s >= t0 && p.t_s <= t1);
-  const inHold = hold ? seen.filter((p) => p.t_s >= hold.start_s - 1 && p.t_s <= hold.end_s + 1) : seen;
-  const values = (whole || inHold.length === 0 ? seen : inHold).map((p) => p.value);
+  const zoomed = !whole || span !== null;
+  const seen = (hold && zoomed ? extent(pressure, Math.max(t0, hold.start_s - 1), Math.min(t1, hold.end_s + 1)) : null) ?? extent(pressure, t0, t1) ?? [0, 1e5];
   const band = judgement?.found.chart ?? [];
-  if (!whole) for (const c of band) values.push(c.without_loss_pa + c.half_width_95_pa, c.without_loss_pa - c.half_width_95_pa);
-  const low = Math.min(...values);
-  const high = Math.max(...values);
+  const banded = zoomed
+    ? band.filter((c) => c.t_s >= t0 && c.t_s <= t1).flatMap((c) => [c.without_loss_pa + c.half_width_95_pa, c.without_loss_pa - c.half_width_95_pa])
+    : [];
+  const low = Math.min(seen[0], ...banded);
+  const high = Math.max(seen[1], ...banded);
   const pad = Math.max((high - low) * 0.15, divisionPa * 4);
   const bounds: { pa: number; word: string; cls: string; dash?: string }[] = [
     { pa: view.lower_pa, word: "lower", cls: "ink" },
@@ -74,142 +102,181 @@ export function HoldChart({ view, judgement, unit, divisionPa, whole }: Props) {
   ];
   // the lower bound is drawn when it is near enough to matter
   const reach = (high - low + 2 * pad) * 1.2;
-  const yLow = Math.min(low - pad, view.lower_pa > low - reach ? view.lower_pa - pad * 0.4 : Number.POSITIVE_INFINITY);
+  const near = view.lower_pa > low - reach ? view.lower_pa - pad * 0.4 : Number.POSITIVE_INFINITY;
+  const domain: Span = [zoomed ? Math.min(low - pad, near) : Math.min(0, low), high + pad];
   const y = scaleLinear()
-    .domain([inUnit(whole ? Math.min(0, low) : yLow, unit), inUnit(high + pad, unit)])
+    .domain(domain.map((pa) => inUnit(pa, unit)))
     .range([P_BOTTOM, P_TOP]);
   const py = (pa: number) => y(inUnit(pa, unit));
-  const temps = view.temperature.filter((p) => p.t_s >= t0 && p.t_s <= t1);
-  const tv = temps.map((p) => p.value);
-  const tMid = tv.length ? (Math.min(...tv) + Math.max(...tv)) / 2 : 15;
-  const tHalf = Math.max(0.05, tv.length ? (Math.max(...tv) - Math.min(...tv)) * 0.7 : 1);
+  const temps = extent(temperature, t0, t1);
+  const tMid = temps ? (temps[0] + temps[1]) / 2 : 15;
+  const tHalf = Math.max(0.05, temps ? (temps[1] - temps[0]) * 0.7 : 1);
   const ty = scaleLinear()
     .domain([tMid - tHalf, tMid + tHalf])
     .range([T_BOTTOM, T_TOP]);
-  const path = line<Point>()
-    .x((p) => x(p.t_s))
-    .y((p) => py(p.value));
-  const tPath = line<Point>()
-    .x((p) => x(p.t_s))
-    .y((p) => ty(p.value));
   const ribbon = area<(typeof band)[number]>()
     .x((c) => x(c.t_s))
     .y0((c) => py(c.without_loss_pa - c.half_width_95_pa))
     .y1((c) => py(c.without_loss_pa + c.half_width_95_pa));
   const decimals = Math.max(2, decimalsFor(divisionPa, unit));
-  const near =
-    cursor === null ? undefined : seen.reduce<Point | undefined>((best, p) => (best && Math.abs(best.t_s - cursor) <= Math.abs(p.t_s - cursor) ? best : p), undefined);
-  const nearT = near
-    ? temps.reduce<Point | undefined>((best, p) => (best && Math.abs(best.t_s - near.t_s) <= Math.abs(p.t_s - near.t_s) ? best : p), undefined)
-    : undefined;
-  const move = (e: PointerEvent<SVGSVGElement>) => {
+  const point = cursor === null ? undefined : nearest(pressure, cursor);
+  const pointT = point ? nearest(temperature, point.t_s) : undefined;
+  const move = (next: Span) => setSpan({ at: next, whole });
+  const timeAt = (e: { clientX: number; currentTarget: Element }) => {
     const box = e.currentTarget.getBoundingClientRect();
-    setCursor(x.invert(((e.clientX - box.left) / box.width) * W));
+    return x.invert(((e.clientX - box.left) / box.width) * W);
+  };
+  const limits: Span = [first, last];
+  const onMove = (e: PointerEvent<SVGSVGElement>) => {
+    if (!drag.current) return setCursor(timeAt(e));
+    const box = e.currentTarget.getBoundingClientRect();
+    const by = ((drag.current.x - e.clientX) / box.width) * (W / (W - LEFT - RIGHT)) * (t1 - t0);
+    move(moved(drag.current.at, by, 1, drag.current.at[0], limits));
+  };
+  const onWheel = (e: WheelEvent<SVGSVGElement>) => move(moved(at, 0, e.deltaY > 0 ? 1.25 : 0.8, timeAt(e), limits));
+  const onKey = (e: KeyboardEvent) => {
+    const step = (t1 - t0) * 0.1;
+    const middle = (t0 + t1) / 2;
+    if (e.key === "ArrowLeft") move(moved(at, -step, 1, t0, limits));
+    else if (e.key === "ArrowRight") move(moved(at, step, 1, t0, limits));
+    else if (e.key === "+") move(moved(at, 0, 0.7, middle, limits));
+    else if (e.key === "-") move(moved(at, 0, 1.4, middle, limits));
+    else if (e.key === "0" || e.key === "Escape") setSpan(null);
+    else return;
+    e.preventDefault();
   };
   const times = timeTicks(t0, t1, 8, (Date.parse(view.released_at) / 1000) % 86_400);
   const flags = flagsOf(view, t0, t1, x);
   const inDomain = (pa: number) => py(pa) >= P_TOP - 1 && py(pa) <= P_BOTTOM + 1;
-  if (view.pressure.length === 0) return <p className="text-sm text-soft">No pressure was read yet: type a reading, or bring a logger's file.</p>;
+  if (pressure.t.length === 0) return <p className="text-sm text-soft">No pressure was read yet: type a reading, or bring a logger's file.</p>;
   return (
     <figure className="m-0">
-      <svg
-        viewBox={`0 0 ${W} ${H}`}
-        className="block w-full"
-        role="img"
-        aria-label="Hold chart: pressure and temperature against time. The same figures stand in the table of readings."
-        onPointerMove={move}
-        onPointerLeave={() => setCursor(null)}
+      <div
+        role="group"
+        aria-label="Hold chart; arrows move it, plus and minus zoom, nought shows the hold again"
+        tabIndex={0}
+        onKeyDown={onKey}
+        className="relative"
+        data-points={pressure.t.length}
+        data-from={t0}
+        data-to={t1}
       >
-        <clipPath id="hold-plot">
-          <rect x={LEFT} y={P_TOP} width={W - LEFT - RIGHT} height={P_BOTTOM - P_TOP} />
-        </clipPath>
-        <rect x={LEFT} y={P_TOP} width={W - LEFT - RIGHT} height={P_BOTTOM - P_TOP} className="fill-chart" />
-        <rect x={LEFT} y={T_TOP} width={W - LEFT - RIGHT} height={T_BOTTOM - T_TOP} className="fill-chart" />
-        {hold ? (
-          <rect
-            x={Math.max(LEFT, x(hold.start_s))}
-            y={P_TOP}
-            width={Math.max(0, Math.min(W - RIGHT, x(hold.end_s)) - Math.max(LEFT, x(hold.start_s)))}
-            height={P_BOTTOM - P_TOP}
-            className="fill-wash"
-            opacity="0.45"
-          />
-        ) : null}
-        {y.ticks(6).map((t) => (
-          <g key={t}>
-            <line x1={LEFT} x2={W - RIGHT} y1={y(t)} y2={y(t)} className="stroke-grid" />
-            <text x={LEFT - 7} y={y(t) + 4} textAnchor="end" className="fill-soft font-mono text-xs">
-              {y.tickFormat(6)(t)}
-            </text>
-          </g>
-        ))}
-        <text x={LEFT - 7} y={P_TOP - 9} textAnchor="end" className="fill-soft text-xs">
-          {SYMBOL[unit]}
-        </text>
-        {times.map((t) => (
-          <g key={t}>
-            <line x1={x(t)} x2={x(t)} y1={P_TOP} y2={T_BOTTOM} className="stroke-grid" />
-            <text x={x(t)} y={H - 6} textAnchor="middle" className="fill-soft font-mono text-xs">
-              {clock(view, t)}
-            </text>
-          </g>
-        ))}
-        {band.length > 1 && !whole ? <path d={ribbon(band) ?? ""} className="fill-water" opacity="0.25" clipPath="url(#hold-plot)" /> : null}
-        {bounds
-          .filter((b) => inDomain(b.pa))
-          .map((b) => (
-            <g key={b.word}>
-              <line
-                x1={LEFT}
-                x2={W - RIGHT}
-                y1={py(b.pa)}
-                y2={py(b.pa)}
-                className={b.cls === "ink" ? "stroke-ink" : "stroke-danger"}
-                strokeWidth="2"
-                strokeDasharray={b.dash}
-              />
-              <text
-                x={W - RIGHT - 4}
-                y={py(b.pa) + (b.word === "lower" ? 15 : -6)}
-                textAnchor="end"
-                className={`text-xs font-semibold ${b.cls === "ink" ? "fill-ink" : "fill-danger"}`}
-              >
-                {figure(b.pa, unit, decimals, b.word === "lower" ? "up" : "down")} {b.word}
+        <svg
+          viewBox={`0 0 ${W} ${H}`}
+          className="block w-full touch-pan-y select-none"
+          role="img"
+          aria-label="Hold chart: pressure and temperature against time. The same figures stand in the table of readings."
+          onPointerDown={(e) => {
+            drag.current = { x: e.clientX, at };
+            e.currentTarget.setPointerCapture?.(e.pointerId);
+          }}
+          onPointerUp={() => {
+            drag.current = null;
+          }}
+          onPointerMove={onMove}
+          onPointerLeave={() => setCursor(null)}
+          onWheel={onWheel}
+        >
+          <clipPath id="hold-plot">
+            <rect x={LEFT} y={P_TOP} width={W - LEFT - RIGHT} height={P_BOTTOM - P_TOP} />
+          </clipPath>
+          <rect x={LEFT} y={P_TOP} width={W - LEFT - RIGHT} height={P_BOTTOM - P_TOP} className="fill-chart" />
+          <rect x={LEFT} y={T_TOP} width={W - LEFT - RIGHT} height={T_BOTTOM - T_TOP} className="fill-chart" />
+          {hold && hold.end_s > t0 && hold.start_s < t1 ? (
+            <rect
+              x={Math.max(LEFT, x(hold.start_s))}
+              y={P_TOP}
+              width={Math.max(0, Math.min(W - RIGHT, x(hold.end_s)) - Math.max(LEFT, x(hold.start_s)))}
+              height={P_BOTTOM - P_TOP}
+              className="fill-wash"
+              opacity="0.45"
+            />
+          ) : null}
+          {y.ticks(6).map((t) => (
+            <g key={t}>
+              <line x1={LEFT} x2={W - RIGHT} y1={y(t)} y2={y(t)} className="stroke-grid" />
+              <text x={LEFT - 7} y={y(t) + 4} textAnchor="end" className="fill-soft font-mono text-xs">
+                {y.tickFormat(6)(t)}
               </text>
             </g>
           ))}
-        <path d={path(seen) ?? ""} className="stroke-ink" strokeWidth="1.6" fill="none" clipPath="url(#hold-plot)" />
-        {seen.length <= 400 ? seen.filter((p) => inDomain(p.value)).map((p) => <circle key={p.t_s} cx={x(p.t_s)} cy={py(p.value)} r="2.1" className="fill-ink" />) : null}
-        {flags.map((f) => (
-          <g key={f.key}>
-            <line x1={f.x} x2={f.x} y1={P_TOP} y2={P_BOTTOM} className={f.leak ? "stroke-danger" : "stroke-ink"} strokeDasharray="3 3" />
-            <text
-              x={f.x + f.dx}
-              y={f.y}
-              textAnchor={f.dx < 0 ? "end" : "start"}
-              className={`text-xs ${f.leak ? "fill-danger font-semibold" : "fill-ink"}`}
-              style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 3 }}
-            >
-              {f.words}
-            </text>
-          </g>
-        ))}
-        {(temps.length ? ty.ticks(3) : []).map((t) => (
-          <text key={t} x={LEFT - 7} y={ty(t) + 4} textAnchor="end" className="fill-soft font-mono text-xs">
-            {ty.tickFormat(3)(t)}
+          <text x={LEFT - 7} y={P_TOP - 9} textAnchor="end" className="fill-soft text-xs">
+            {SYMBOL[unit]}
           </text>
-        ))}
-        <text x={W - RIGHT - 4} y={T_TOP + 13} textAnchor="end" className="fill-water text-xs">
-          {temps.length ? "temperature, °C" : "no temperature was read"}
-        </text>
-        <path d={tPath(temps) ?? ""} className="stroke-water" strokeWidth="1.8" fill="none" />
-        {near ? (
-          <g>
-            <line x1={x(near.t_s)} x2={x(near.t_s)} y1={P_TOP} y2={T_BOTTOM} className="stroke-water" />
-            <circle cx={x(near.t_s)} cy={py(near.value)} r="4" className="fill-none stroke-water" strokeWidth="2" />
-          </g>
-        ) : null}
-      </svg>
+          {times.map((t) => (
+            <g key={t}>
+              <line x1={x(t)} x2={x(t)} y1={P_TOP} y2={T_BOTTOM} className="stroke-grid" />
+              <text x={x(t)} y={H - 6} textAnchor="middle" className="fill-soft font-mono text-xs">
+                {clock(view, t, t1 - t0 < 480)}
+              </text>
+            </g>
+          ))}
+          {band.length > 1 && zoomed ? <path d={ribbon(band) ?? ""} className="fill-water" opacity="0.25" clipPath="url(#hold-plot)" /> : null}
+          {bounds
+            .filter((b) => inDomain(b.pa))
+            .map((b) => (
+              <g key={b.word}>
+                <line
+                  x1={LEFT}
+                  x2={W - RIGHT}
+                  y1={py(b.pa)}
+                  y2={py(b.pa)}
+                  className={b.cls === "ink" ? "stroke-ink" : "stroke-danger"}
+                  strokeWidth="2"
+                  strokeDasharray={b.dash}
+                />
+                <text
+                  x={W - RIGHT - 4}
+                  y={py(b.pa) + (b.word === "lower" ? 15 : -6)}
+                  textAnchor="end"
+                  className={`text-xs font-semibold ${b.cls === "ink" ? "fill-ink" : "fill-danger"}`}
+                >
+                  {figure(b.pa, unit, decimals, b.word === "lower" ? "up" : "down")} {b.word}
+                </text>
+              </g>
+            ))}
+          {flags.map((f) => (
+            <g key={f.key}>
+              <line x1={f.x} x2={f.x} y1={P_TOP} y2={P_BOTTOM} className={f.leak ? "stroke-danger" : "stroke-ink"} strokeDasharray="3 3" />
+              <text
+                x={f.x + f.dx}
+                y={f.y}
+                textAnchor={f.dx < 0 ? "end" : "start"}
+                className={`text-xs ${f.leak ? "fill-danger font-semibold" : "fill-ink"}`}
+                style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 3 }}
+              >
+                {f.words}
+              </text>
+            </g>
+          ))}
+          {(temps ? ty.ticks(3) : []).map((t) => (
+            <text key={t} x={LEFT - 7} y={ty(t) + 4} textAnchor="end" className="fill-soft font-mono text-xs">
+              {ty.tickFormat(3)(t)}
+            </text>
+          ))}
+          <text x={W - RIGHT - 4} y={T_TOP + 13} textAnchor="end" className="fill-water text-xs">
+            {temps ? "temperature, °C" : "no temperature was read"}
+          </text>
+          {point ? (
+            <g>
+              <line x1={x(point.t_s)} x2={x(point.t_s)} y1={P_TOP} y2={T_BOTTOM} className="stroke-water" />
+              <circle cx={x(point.t_s)} cy={py(point.value)} r="4" className="fill-none stroke-water" strokeWidth="2" />
+            </g>
+          ) : null}
+        </svg>
+        <Trace
+          from={t0}
+          to={t1}
+          left={LEFT}
+          right={W - RIGHT}
+          width={W}
+          height={H}
+          lines={[
+            { channel: pressure, domain, box: [P_TOP, P_BOTTOM], colour: "--color-ink" },
+            { channel: temperature, domain: [tMid - tHalf, tMid + tHalf], box: [T_TOP, T_BOTTOM], colour: "--color-water" },
+          ]}
+        />
+      </div>
       <figcaption className="flex flex-wrap gap-x-5 text-xs text-soft">
         {band.length ? (
           <span>
@@ -220,10 +287,11 @@ export function HoldChart({ view, judgement, unit, divisionPa, whole }: Props) {
           <span aria-hidden className="mr-1 inline-block h-2.5 w-5 bg-wash align-middle" /> hold
         </span>
         <span className="num text-ink" aria-live="off">
-          {near
-            ? `${clock(view, near.t_s)}  ${figure(near.value, unit, decimals)} ${SYMBOL[unit]}${nearT ? `  ${nearT.value.toFixed(2)} °C` : ""}`
-            : `${view.readings} readings`}
+          {point
+            ? `${clock(view, point.t_s, true)}  ${figure(point.value, unit, decimals)} ${SYMBOL[unit]}${pointT ? `  ${pointT.value.toFixed(2)} °C` : ""}`
+            : `${pressure.t.length} readings`}
         </span>
+        <span>drag or arrows move it, wheel or + − zoom</span>
       </figcaption>
     </figure>
   );

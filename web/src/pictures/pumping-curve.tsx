@@ -4,7 +4,7 @@ import { decimalsFor, figure, inUnit, SYMBOL, type Unit } from "../units/pressur
 
 type View = Schema["PumpingView"];
 const W = 460;
-const H = 280;
+const H = 240;
 const LEFT = 48;
 const RIGHT = 14;
 const TOP = 14;

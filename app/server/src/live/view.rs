@@ -2,7 +2,7 @@
 
 use super::figures::{ChannelView, agreements, channels};
 use super::pumping::{PumpingView, pumping};
-use crate::attempt_view::{instruction, schedule_of};
+use crate::attempt_view::{instruction, rest_until, schedule_of};
 use crate::judging::Run;
 use crate::recorder::every_s;
 use crate::state::App;
@@ -204,10 +204,8 @@ fn countdown(run: &Run, schedule: &[Step], reached: usize, now: OffsetDateTime) 
     if let Some(start) = last(&[RunEventKind::PumpOff, RunEventKind::Repump, RunEventKind::Bleed]).filter(|_| run.booked().contains(&RunEventKind::PumpOff)) {
         return Some(until("hold", start, run.attempt.frozen.plan.hold().s()));
     }
-    let step = schedule.get(reached.checked_sub(1)?)?;
-    let settle = if reached == schedule.len() { step.hold_s - run.attempt.frozen.plan.hold().s() } else { step.hold_s };
     let words = if reached == schedule.len() { "settle" } else { "hold this step" };
-    Some(until(words, last(&[RunEventKind::StepReached])?, settle.max(0.0)))
+    Some(until(words, rest_until(run, schedule, reached)?, 0.0))
 }
 
 fn warnings(channels: &[ChannelView], agreements: &[Agreement], curve: Option<&PumpingView>) -> Vec<String> {

@@ -1,8 +1,11 @@
-import { useState } from "react";
-import { api, type Schema } from "../../api/client";
+import { useMemo, useState } from "react";
+import { type Attempt, api, type Schema } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
-import { EventButtons, LeakDialog, LoggerImport, ReadingForm } from "../../booking";
+import { useSeriesBytes } from "../../api/series";
+import { EventButtons, LeakDialog, LoggerImport, LookDialog, ReadingForm, RigHand } from "../../booking";
+import { type LiveView, useLive } from "../../live";
 import { HoldChart } from "../../pictures/hold-chart";
+import { decode, extended } from "../../pictures/series";
 import { Button, Heading, Lead, LinkButton, Note, Page, Section, useKey } from "../../ui";
 import { decimalsFor, figure, SYMBOL, useUnit } from "../../units/pressure";
 
@@ -26,7 +29,9 @@ export function Hold() {
   const pack = usePack();
   const attempt = useAttempt();
   const { unit } = useUnit(pack.unit);
+  const { view: live, trail } = useLive();
   const [leak, setLeak] = useState(false);
+  const [look, setLook] = useState(false);
   const [whole, setWhole] = useState(false);
   const hold = api.useQuery(
     "get",
@@ -34,6 +39,9 @@ export function Hold() {
     { params: { path: { attempt: attempt?.id ?? "" } } },
     { enabled: Boolean(attempt), refetchInterval: 10_000 },
   );
+  const bytes = useSeriesBytes(attempt?.id);
+  const stored = useMemo(() => (bytes.data ? decode(bytes.data) : undefined), [bytes.data]);
+  const series = useMemo(() => stored && { ...stored, pressure: extended(stored.pressure, trail) }, [stored, trail]);
   const holding = attempt && !attempt.over && attempt.events.some((e) => e.kind === "pump_off") && !attempt.events.some((e) => e.kind === "hold_ended");
   useKey("l", () => setLeak(true), Boolean(holding && pack.may.book));
   if (!attempt)
@@ -50,9 +58,16 @@ export function Hold() {
   const [say, ...more] = judgement ? judgement.sentence.split(/(?<=\.) (?=Left over|Cooling|Warming|No |Temperature|The )/) : [];
   return (
     <Page>
-      <Heading>{judgement ? [say, more[0]?.match(/^(Cooling|Warming)/) ? more.shift() : ""].join(" ") : started ? "Holding." : attempt.instruction}</Heading>
+      <Heading>
+        {judgement ? [say, more[0]?.match(/^(Cooling|Warming)/) ? more.shift() : ""].join(" ") : started ? "Holding." : (live?.instruction ?? attempt.instruction)}
+      </Heading>
       <Lead>{judgement ? more.join(" ") : "The hold's clock starts when the pump is booked as off."}</Lead>
-      {holding ? <p className="m-0 font-semibold text-water">{attempt.instruction}</p> : null}
+      {holding ? <Now live={live} attempt={attempt} view={hold.data} /> : null}
+      {live?.warnings.map((w) => (
+        <Note key={w} kind="stop" live>
+          {w}
+        </Note>
+      ))}
       {hold.data ? (
         <div className="grid gap-1">
           <div className="flex justify-end">
@@ -60,62 +75,152 @@ export function Hold() {
               {whole ? "zoom to the hold" : "show the whole run"}
             </button>
           </div>
-          <HoldChart view={hold.data} judgement={judgement} unit={unit} divisionPa={pack.gauge.division_pa} whole={whole || !started} />
+          <HoldChart view={hold.data} series={series} judgement={judgement} unit={unit} divisionPa={pack.gauge.division_pa} whole={whole || !started} />
         </div>
       ) : null}
+      <div className="grid items-start gap-6 min-[1100px]:grid-cols-2">
+        <LookedAt coverage={hold.data?.coverage ?? []} every={attempt.events.some((e) => e.kind === "look_done" && !e.place)} />
+        {judgement ? <Claims judgement={judgement} /> : null}
+      </div>
       {holding && pack.may.book ? (
-        <div className="grid gap-3">
+        <div className="grid gap-4">
           <div className="flex flex-wrap items-end gap-3">
+            <Button kind="main" onClick={() => setLeak(true)}>
+              Note a leak (l)
+            </Button>
+            <Button onClick={() => setLook(true)}>Looked at…</Button>
             <EventButtons
               attempt={attempt.id}
               events={[
-                { kind: "look_done", label: "Every joint looked at", main: true },
+                { kind: "look_done", label: "Every joint looked at" },
                 { kind: "repump", label: "Repumped", asks: "Repumped? The hold's clock starts again." },
                 { kind: "bleed", label: "Bled", asks: "Was water let out? The hold's clock starts again." },
                 { kind: "hold_ended", label: "End the hold", asks: "End the hold? Readings after this do not count for it." },
               ]}
             />
-            <Button onClick={() => setLeak(true)}>Note a leak (l)</Button>
           </div>
+          {live?.on_the_rig ? <RigHand attempt={attempt.id} /> : null}
           <Section title="Readings">
             <ReadingForm attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} />
             <LoggerImport attempt={attempt.id} />
           </Section>
           <LeakDialog attempt={attempt.id} open={leak} onClose={() => setLeak(false)} />
+          <LookDialog attempt={attempt.id} open={look} onClose={() => setLook(false)} />
         </div>
       ) : null}
-      <div className="grid items-start gap-6 xl:grid-cols-2">
-        <Section title="What happened">
-          {attempt.events.length ? (
-            <table className="w-full border-collapse text-sm">
-              <thead className="sr-only">
-                <tr>
-                  <th scope="col">time</th>
-                  <th scope="col">what</th>
-                  <th scope="col">who</th>
-                </tr>
-              </thead>
-              <tbody>
-                {attempt.events.map((e) => (
-                  <tr key={e.id} className="border-b border-hair">
-                    <td className="num py-1 pr-3">{e.at.slice(11, 16)}</td>
-                    <td className={e.kind === "leak_seen" ? "font-semibold text-danger" : ""}>
-                      {KIND_WORDS[e.kind]}
-                      {e.place ? `, ${e.place.replaceAll("_", " ")}` : ""}
-                      {e.note ? <span className="font-normal text-soft">: {e.note}</span> : null}
-                    </td>
-                    <td className="text-right text-soft">{e.person}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          ) : (
-            <p className="m-0 text-sm text-soft">Nothing is booked yet.</p>
-          )}
-        </Section>
+      <div className="grid items-start gap-6 min-[1100px]:grid-cols-2">
+        <WhatHappened events={attempt.events} />
         {hold.data ? <ReadingsTable view={hold.data} unit={unit} division={pack.gauge.division_pa} /> : null}
       </div>
     </Page>
+  );
+}
+
+/** What is waited for now: the end of the hold, the moment at which the question is settled, the lower bound. */
+function Now({ live, attempt, view }: { live: LiveView | null; attempt: Attempt; view: Schema["HoldView"] | undefined }) {
+  const at = (s: number) => new Date(Date.parse(attempt.released_at) + s * 1000).toISOString().slice(11, 16);
+  const minutes = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, "0")}`;
+  const left = live?.countdown?.left_s;
+  return (
+    <p className="m-0 flex flex-wrap gap-x-6 gap-y-1 text-base" data-now>
+      <strong className="text-water">{live?.instruction ?? attempt.instruction}</strong>
+      {left != null && left > 0 ? (
+        <span>
+          <strong className="num">{minutes(left)}</strong> left
+        </span>
+      ) : null}
+      {view?.settles_s != null ? (
+        <span data-settles={view.settles_s}>
+          settles by <strong className="num">{at(view.settles_s)}</strong>
+        </span>
+      ) : null}
+      {live?.reaches_lower_s != null && left != null && live.reaches_lower_s < left ? (
+        <strong className="text-danger">at this fall it reaches the lower bound in {minutes(live.reaches_lower_s)}</strong>
+      ) : null}
+      <span className="basis-full text-sm text-soft">{live?.barrier}</span>
+    </p>
+  );
+}
+
+/** Where it was looked at, class by class. */
+function LookedAt({ coverage, every }: { coverage: Schema["Coverage"][]; every: boolean }) {
+  return (
+    <Section title="Where it was looked at">
+      {coverage.length ? (
+        <table className="w-full border-collapse text-sm">
+          <thead className="sr-only">
+            <tr>
+              <th scope="col">class of places</th>
+              <th scope="col">dry</th>
+              <th scope="col">leaks</th>
+            </tr>
+          </thead>
+          <tbody>
+            {coverage.map((c) => (
+              <tr key={c.place} className="border-b border-hair" data-class={c.place}>
+                <td className="py-1.5">{c.words}</td>
+                <td className="num font-semibold">{c.looked ? `${Math.max(0, c.looked - c.leaks)} of ${c.looked} dry` : "not counted"}</td>
+                <td className={c.leaks ? "font-semibold text-limit" : "text-soft"}>{c.leaks ? `${c.leaks} ${c.leaks === 1 ? "leaks" : "leak"}` : ""}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <p className="m-0 text-sm text-soft">No class is booked yet. A steady gauge never replaces the look.</p>
+      )}
+      <p className={`m-0 text-sm ${every ? "" : "text-limit"}`}>
+        {every ? "Every joint in the claim is booked as looked at." : "The look at every joint is still owed."}
+      </p>
+    </Section>
+  );
+}
+
+function Claims({ judgement }: { judgement: Schema["Judgement"] }) {
+  return (
+    <Section title="What this claims">
+      <ul className="m-0 list-none p-0 text-sm">
+        {judgement.verdicts.map((v) => (
+          <li key={v.claim} className="border-b border-hair py-1.5">
+            <strong>{v.claim}</strong>: {v.verdict.replace("_", " ")}
+            {v.claimed ? "" : " (observed, not claimed)"}
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}
+
+function WhatHappened({ events }: { events: Attempt["events"] }) {
+  return (
+    <Section title="What happened">
+      {events.length ? (
+        <table className="w-full border-collapse text-sm">
+          <thead className="sr-only">
+            <tr>
+              <th scope="col">time</th>
+              <th scope="col">what</th>
+              <th scope="col">who</th>
+            </tr>
+          </thead>
+          <tbody>
+            {events.map((e) => (
+              <tr key={e.id} className="border-b border-hair">
+                <td className="num py-1 pr-3">{e.at.slice(11, 16)}</td>
+                <td className={e.kind === "leak_seen" ? "font-semibold text-danger" : ""}>
+                  {KIND_WORDS[e.kind]}
+                  {e.looked ? `, ${e.looked}` : ""}
+                  {e.place ? `, ${e.place.replaceAll("_", " ")}` : ""}
+                  {e.note ? <span className="font-normal text-soft">: {e.note}</span> : null}
+                </td>
+                <td className="text-right text-soft">{e.person}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <p className="m-0 text-sm text-soft">Nothing is booked yet.</p>
+      )}
+    </Section>
   );
 }
 

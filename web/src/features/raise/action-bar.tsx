@@ -23,14 +23,14 @@ export function ActionBar({ attempt, next, unit, d }: { attempt: Attempt; next: 
   return (
     <div className="sticky bottom-0 grid gap-2 border-t border-hair bg-paper px-6 py-3 max-[700px]:px-4">
       <Problem>{problem}</Problem>
-      <div className="grid grid-cols-[4fr_4fr_3fr] gap-4 max-[700px]:grid-cols-1 max-[700px]:gap-2">
+      <div className="grid grid-cols-[3fr_4fr_3fr] gap-4 max-[700px]:grid-cols-1 max-[700px]:gap-2">
         <Button kind="danger" size="huge" onClick={() => setStopping(true)}>
           Stop: release pressure
         </Button>
         <Button kind="main" size="huge" disabled={busy} onClick={() => void book(then.kind)}>
           {then.label}
         </Button>
-        <Button size="huge" onClick={() => setHappened(true)}>
+        <Button size="huge" className="text-lg" onClick={() => setHappened(true)}>
           Something happened…
         </Button>
       </div>

@@ -37,7 +37,7 @@ export function Raise() {
   return (
     <div className="flex min-h-full flex-col">
       <Loud view={view} />
-      <div className="grid flex-1 content-start gap-4 px-6 py-4 max-[700px]:px-4">
+      <div className="grid flex-1 content-start gap-3 px-6 py-3 max-[700px]:px-4">
         <h1 className="m-0 text-2xl leading-tight font-bold" data-instruction>
           {view?.instruction ?? attempt.instruction}
         </h1>
@@ -50,7 +50,7 @@ export function Raise() {
             {w}
           </Note>
         ))}
-        <div className="grid items-start gap-6 min-[1100px]:grid-cols-[7fr_5fr]">
+        <div className="grid items-start gap-6 min-[1100px]:grid-cols-[6fr_5fr]">
           <div className="grid gap-1">
             {view?.pumping ? (
               <>
@@ -103,7 +103,7 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
       <p className="m-0 leading-none">
         {pa != null ? (
           <>
-            <span className={`font-mono text-giant font-semibold tracking-tight ${stale ? "text-soft" : ""}`} data-needle={pa}>
+            <span className={`text-giant font-bold tracking-tight tabular-nums ${stale ? "text-soft" : ""}`} data-needle={pa}>
               {figure(pa, unit, d)}
             </span>
             <span className="ml-3 text-2xl text-soft">{SYMBOL[unit]}</span>

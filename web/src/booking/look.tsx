@@ -1,0 +1,54 @@
+import { useState } from "react";
+import type { Schema } from "../api/client";
+import { Button, Dialog, Field, Problem, Select, TextInput } from "../ui";
+import { useBook } from "./book";
+import { PLACES } from "./places";
+
+/** A look at one class of places, with how many there are; or the look at every joint. */
+export function LookDialog({ attempt, open, onClose }: { attempt: string; open: boolean; onClose: () => void }) {
+  const { book, problem, busy } = useBook(attempt);
+  const [place, setPlace] = useState<Schema["LeakPlace"]>("weld");
+  const [count, setCount] = useState("");
+  const [wrong, setWrong] = useState("");
+  return (
+    <Dialog
+      open={open}
+      onOpenChange={(o) => !o && onClose()}
+      title="Looked at"
+      description="Book class by class how many places were looked at; a place that leaks is noted as a leak of its own."
+    >
+      <form
+        className="grid gap-4"
+        onSubmit={async (e) => {
+          e.preventDefault();
+          const looked = Number(count);
+          setWrong(Number.isInteger(looked) && looked > 0 ? "" : "Write how many places were looked at, for instance 18.");
+          if (Number.isInteger(looked) && looked > 0 && (await book("look_done", { place, looked }))) {
+            setCount("");
+            onClose();
+          }
+        }}
+      >
+        <Field label="Class of places">{(f) => <Select {...f} options={PLACES} value={place} onChange={(e) => setPlace(e.target.value as Schema["LeakPlace"])} />}</Field>
+        <Field label="How many were looked at" error={wrong || undefined}>
+          {(f) => <TextInput {...f} value={count} onChange={(e) => setCount(e.target.value)} inputMode="numeric" />}
+        </Field>
+        <Problem>{problem}</Problem>
+        <div className="flex flex-wrap gap-3">
+          <Button type="submit" kind="main" disabled={busy}>
+            Book this class
+          </Button>
+          <Button
+            disabled={busy}
+            onClick={async () => {
+              if (await book("look_done")) onClose();
+            }}
+          >
+            Every joint in the claim was looked at
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
