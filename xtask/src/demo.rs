@@ -43,7 +43,15 @@ pub async fn start(path: &Path, port: Option<u16>) -> Result<(Installation, Vec<
     println!("Building ...");
     let binary = packages::build_binary()?;
     println!("Starting the database and the server ...");
-    let options = Options { binary, site: "Merrowick Works".to_owned(), zone: "UTC".to_owned(), port, sign_in_burst: 60, rig: Some(root().join("docs/formats/examples/pump-house.rig.json")), training_clock: None };
+    let options = Options {
+        binary,
+        site: "Merrowick Works".to_owned(),
+        zone: "UTC".to_owned(),
+        port,
+        sign_in_burst: 60,
+        rig: Some(root().join("docs/formats/examples/pump-house.rig.json")),
+        training_clock: None,
+    };
     let installation = Installation::start(path, options).await?;
     let people = people(&installation.folder)?;
     let loaded = installation.folder.path().join("demo-loaded");

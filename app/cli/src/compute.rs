@@ -59,7 +59,7 @@ fn check(case: &judge::HoldCase) -> Result<()> {
     Ok(())
 }
 
-/// Checks a sealed file.
+/// Checks a sealed file, or a report with one in it.
 pub fn verify(file: &Path, key: Option<&str>) -> ExitCode {
     let bytes = match std::fs::read(file) {
         Ok(bytes) => bytes,
@@ -75,7 +75,21 @@ pub fn verify(file: &Path, key: Option<&str>) -> ExitCode {
             return ExitCode::from(2);
         }
     };
-    match record::verify::verify(&bytes, expected.as_ref()) {
+    let sealed = if report::attached::is_pdf(&bytes) {
+        match report::check::check(&bytes) {
+            Ok((sealed, pages)) => {
+                println!("The PDF carries a sealed file. {}", pages.sentence());
+                sealed
+            }
+            Err(e) => {
+                eprintln!("zero-leak: {e}");
+                return ExitCode::from(2);
+            }
+        }
+    } else {
+        bytes
+    };
+    match record::verify::verify(&sealed, expected.as_ref()) {
         Verification::Genuine { fingerprint, key_compared, checked } => {
             println!("Genuine: nothing was altered since it was sealed.");
             checked.iter().for_each(|c| println!("{c}"));

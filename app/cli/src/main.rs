@@ -42,9 +42,9 @@ enum Command {
     },
     /// Runs a simulated system behind Modbus TCP, for training and tests.
     Rig(rig::RigOptions),
-    /// Checks a sealed record: 0 genuine, 1 altered or sealed by another key, 2 unreadable.
+    /// Checks a sealed record or a report with one in it: 0 genuine, 1 altered or sealed by another key, 2 unreadable.
     Verify {
-        /// The sealed file.
+        /// The sealed file, or the PDF.
         file: PathBuf,
         /// Public key of the installation that should have sealed it: 64 hex digits, or a file that holds them.
         #[arg(long)]

@@ -45,8 +45,13 @@ fn clock(options: &Serve) -> Result<Clock> {
         None if options.clock_rate == 1.0 => Ok(Clock::real()),
         None => Err(anyhow!("--clock-rate needs --clock-origin: without it the clock would leap at every start")),
         Some(text) => {
-            anyhow::ensure!((1.0..=600.0).contains(&options.clock_rate), "--clock-rate is {}: it must be inside 1 to 600", options.clock_rate);
-            let origin = time::OffsetDateTime::parse(text, &Rfc3339).with_context(|| format!("\"{text}\" is no time: write it as 2026-06-01T08:00:00Z"))?;
+            anyhow::ensure!(
+                (1.0..=600.0).contains(&options.clock_rate),
+                "--clock-rate is {}: it must be inside 1 to 600",
+                options.clock_rate
+            );
+            let origin = time::OffsetDateTime::parse(text, &Rfc3339)
+                .with_context(|| format!("\"{text}\" is no time: write it as 2026-06-01T08:00:00Z"))?;
             Ok(Clock::training(origin, options.clock_rate))
         }
     }

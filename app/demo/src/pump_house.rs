@@ -63,7 +63,10 @@ pub(crate) async fn begin(crew: &Crew, port: u16) -> Result<String> {
 }
 
 async fn pump(crew: &Crew, attempt: &str, on: bool) -> Result<()> {
-    crew.supervisor.put(&format!("/attempts/{attempt}/rig"), &json!({ "pump": on, "strokes_per_min": 90.0, "bleed": 0.0 })).await.map(|_| ())
+    crew.supervisor
+        .put(&format!("/attempts/{attempt}/rig"), &json!({ "pump": on, "strokes_per_min": 90.0, "bleed": 0.0 }))
+        .await
+        .map(|_| ())
 }
 
 async fn event(crew: &Crew, attempt: &str, kind: &str) -> Result<()> {

@@ -1,1 +1,92 @@
-//! Placeholder.
+//! The paper: a record as a printed report or a one-page certificate, PDF/A-3 with the sealed file inside. It lays out; it judges nothing.
+
+mod chart;
+mod content;
+mod words;
+mod world;
+
+pub mod attached;
+pub mod check;
+
+use record::sealed::{Parts, Seal, SignedStatement};
+use typst_pdf::{PdfOptions, PdfStandard, PdfStandards};
+
+/// What is printed.
+#[derive(Debug, Clone, Copy)]
+pub struct Document<'a> {
+    /// The content.
+    pub parts: &'a Parts,
+    /// Signatures so far, in order.
+    pub signatures: &'a [SignedStatement],
+    /// The seal; none before the first signature.
+    pub seal: Option<&'a Seal>,
+    /// Name of the site.
+    pub site: &'a str,
+}
+
+/// Size of the paper.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Paper {
+    /// A4
+    #[default]
+    A4,
+    /// US Letter
+    Letter,
+}
+
+/// How much is printed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Form {
+    /// the whole report
+    #[default]
+    Report,
+    /// one page, for a quick test
+    Certificate,
+}
+
+/// Why nothing can be printed.
+#[derive(Debug, thiserror::Error)]
+pub enum ReportError {
+    /// A figure of the record is not finite, so the record has no written form.
+    #[error("the report cannot be made: {0}")]
+    Content(#[from] serde_json::Error),
+    /// The layout failed; a fault of the program, not of the record.
+    #[error("the report cannot be laid out: {0}. The sealed file is whole all the same: keep it, and report this")]
+    Layout(String),
+}
+
+fn compiled(document: &Document, sealed: Option<Vec<u8>>, paper: Paper, form: Form) -> Result<typst_layout::PagedDocument, ReportError> {
+    let data = serde_json::to_vec(&content::content(document, paper, form, sealed.is_some()))?;
+    let world = world::Files::new(data, sealed);
+    typst::compile(&world).output.map_err(|errors| ReportError::Layout(layout_words(&errors)))
+}
+
+fn layout_words(errors: &[typst::diag::SourceDiagnostic]) -> String {
+    errors.iter().map(|e| e.message.to_string()).collect::<Vec<_>>().join("; ")
+}
+
+/// The report as PDF/A-3a, accessible by PDF/UA-1, with the sealed file attached under [`attached::NAME`] when it is given.
+///
+/// # Errors
+/// When the layout fails.
+pub fn pdf(document: &Document, sealed: Option<Vec<u8>>, paper: Paper, form: Form) -> Result<Vec<u8>, ReportError> {
+    let pages = compiled(document, sealed, paper, form)?;
+    let standards = PdfStandards::new(&[PdfStandard::A_3a, PdfStandard::Ua_1]).map_err(|e| ReportError::Layout(e.message().to_string()))?;
+    let ident = document.seal.map_or_else(|| document.parts.subject.released_at.clone(), |s| s.content_sha256.clone());
+    let options = PdfOptions {
+        ident: typst::foundations::Smart::Custom(ident),
+        creator: typst::foundations::Smart::Custom(Some(format!("Zero Leak {}", env!("CARGO_PKG_VERSION")))),
+        standards,
+        ..PdfOptions::default()
+    };
+    typst_pdf::pdf(&pages, &options).map_err(|errors| ReportError::Layout(layout_words(&errors)))
+}
+
+/// The same pages as pictures for the screen, one SVG a page.
+///
+/// # Errors
+/// When the layout fails.
+pub fn pages(document: &Document, paper: Paper, form: Form) -> Result<Vec<String>, ReportError> {
+    let pages = compiled(document, None, paper, form)?;
+    Ok(pages.pages().iter().map(|p| typst_svg::svg(p, &typst_svg::SvgOptions::default())).collect())
+}

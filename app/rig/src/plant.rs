@@ -51,7 +51,8 @@ impl Plant {
     }
 
     fn water(&self, p: f64, c: f64) -> Result<(f64, f64), OutOfRange> {
-        let state = water::state(Temperature::from_c(c), GaugePressure::from_pa(p).absolute(STANDARD_ATMOSPHERE)).map_err(|_| OutOfRange(p, c))?;
+        let state =
+            water::state(Temperature::from_c(c), GaugePressure::from_pa(p).absolute(STANDARD_ATMOSPHERE)).map_err(|_| OutOfRange(p, c))?;
         Ok((state.density.kg_m3(), state.compressibility_per_pa))
     }
 

@@ -112,7 +112,8 @@ fn of_hand(s: &Simulation) -> Vec<u16> {
 
 fn of_truth(s: &Simulation) -> Vec<u16> {
     let leak_l_h = s.leaking_m3_per_s * 3.6e6;
-    let all: Vec<u16> = [s.t_s(), s.plant.pressure_pa, s.temperatures.water_c, leak_l_h].iter().flat_map(|v| Encoding::F32.encode(*v)).collect();
+    let all: Vec<u16> =
+        [s.t_s(), s.plant.pressure_pa, s.temperatures.water_c, leak_l_h].iter().flat_map(|v| Encoding::F32.encode(*v)).collect();
     debug_assert_eq!(all.len(), usize::from(truth::COUNT));
     all
 }

@@ -143,7 +143,11 @@ fn run_on(s: &Scenario, t: f64) -> f64 {
 #[test]
 fn yielding_takes_more_volume_and_does_not_give_it_back() {
     let y = Yielding { at_pa: 10e5, per_pa: 5.5e-10 };
-    let s = |yielding| Scenario { yielding, script: vec![Order::PumpTo { pressure_pa: 20e5, strokes_per_min: 300.0 }, Order::BleedTo { pressure_pa: 1e4 }], ..base() };
+    let s = |yielding| Scenario {
+        yielding,
+        script: vec![Order::PumpTo { pressure_pa: 20e5, strokes_per_min: 300.0 }, Order::BleedTo { pressure_pa: 1e4 }],
+        ..base()
+    };
     let (sound, soft) = (run(&s(None), 400.0), run(&s(Some(y)), 400.0));
     assert!(soft.strokes() > 1.35 * sound.strokes(), "{} against {}", soft.strokes(), sound.strokes());
     assert!(soft.plant.pressure_pa <= 1.5e4);

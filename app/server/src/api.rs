@@ -54,6 +54,8 @@ fn api(sign_in_burst: u32) -> OpenApiRouter<App> {
         .routes(routes!(routes::rig::put))
         .routes(routes!(routes::signatures::put))
         .routes(routes!(routes::records::sealed))
+        .routes(routes!(routes::records::report_pdf))
+        .routes(routes!(routes::records::report_pages))
         .routes(routes!(routes::verify::post))
 }
 

@@ -10,7 +10,7 @@ use rust_embed::RustEmbed;
 struct Web;
 
 /// What a page may load: its own files only, no inline script. Styles set by script need 'unsafe-inline' for style alone.
-pub const POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'";
+pub const POLICY: &str = "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'";
 
 /// A file of the front end; any other path is a view of the application.
 pub async fn serve(uri: Uri) -> Response {

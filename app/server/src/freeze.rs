@@ -4,9 +4,10 @@ use crate::judging::Run;
 use crate::problem::Problem;
 use crate::state::App;
 use crate::store::pack::PackRow;
+use crate::store::tick::Tick;
 use crate::store::{boundary, punch, recording};
 use pack::schedule;
-use record::sealed::{Parts, RecordedEvent, RecordedReading, Sources, Subject};
+use record::sealed::{Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, Subject};
 use rules::system::derive;
 use rules::why::{Figure, why};
 use time::format_description::well_known::Rfc3339;
@@ -51,6 +52,8 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
             supersedes: run.attempt.supersedes.clone(),
             supersedes_reason: run.attempt.supersedes_reason.clone(),
             software: env!("CARGO_PKG_VERSION").to_owned(),
+            training_clock_rate: Some(app.clock.rate()).filter(|r| *r > 1.0),
+            practice: crate::routes::rig::on_the_rig(app, &run.attempt),
         },
         plan: plan.clone(),
         schedule: schedule::steps(plan.schedule, planned, plan.basis.base_pressure(), system.gauge.division_pa, plan.hold().s()),
@@ -91,5 +94,35 @@ async fn sources(app: &App, run: &Run) -> Result<Sources, Problem> {
         value: r.value,
         by: r.person.clone(),
     });
-    Ok(Sources { typed: typed.collect(), files: recording::files_of_attempt(&app.db, &run.attempt.id).await? })
+    let files = recording::files_of_attempt(&app.db, &run.attempt.id).await?;
+    Ok(Sources { typed: typed.collect(), files, recorded: recorded(run) })
+}
+
+/// What the recorder read of each connected instrument, with a hash over it.
+fn recorded(run: &Run) -> Vec<RecordedChannel> {
+    let instruments = run.attempt.frozen.instruments.iter().enumerate().filter(|(_, i)| i.connection.is_some());
+    instruments
+        .filter_map(|(channel, instrument)| {
+            let of = |t: &Tick| t.values.iter().find(|v| usize::from(v.channel) == channel).map(|v| v.value);
+            let mut bytes = Vec::new();
+            let (mut readings, mut unanswered) = (0, 0);
+            for tick in &run.ticks {
+                match of(tick) {
+                    Some(Some(value)) => {
+                        readings += 1;
+                        bytes.extend_from_slice(&tick.at_us.to_le_bytes());
+                        bytes.extend_from_slice(&value.to_le_bytes());
+                    }
+                    Some(None) => unanswered += 1,
+                    None => {}
+                }
+            }
+            (readings + unanswered > 0).then(|| RecordedChannel {
+                tag: instrument.tag.clone(),
+                readings,
+                unanswered,
+                sha256: record::canonical::sha256_hex(&bytes),
+            })
+        })
+        .collect()
 }

@@ -16,6 +16,9 @@ use quantity::{GaugePressure, Temperature};
 use rules::system::{Derived, System};
 use time::OffsetDateTime;
 
+/// What a careful venting leaves in doubt of the air, share of the volume (95 %; common practice).
+const CAREFUL_VENTING: f64 = 0.001;
+
 /// Everything stored of one run.
 #[derive(Debug, Clone)]
 pub struct Run {
@@ -139,11 +142,12 @@ impl Run {
         let (hold_start_s, hold_end_s) = judge::segments::hold_of(&events, last)?;
         let system = self.system();
         let gauge = self.gauge()?;
+        let air = self.air(derived);
         Some(HoldCase {
             title: self.attempt.frozen.title.clone(),
             segments: system.shut_in().map(|s| s.segments).unwrap_or_default(),
-            air_fraction: 0.0,
-            air_fraction_unc_95: 0.001,
+            air_fraction: air.0,
+            air_fraction_unc_95: air.1,
             volume_unc_95_rel: 0.05,
             wall_unc_95_rel: 0.10,
             atmosphere_pa: quantity::STANDARD_ATMOSPHERE,
@@ -172,6 +176,13 @@ impl Run {
             hold_end_s,
             events,
         })
+    }
+
+    /// Air at filling with its half-width (95 %): from the pumping curve where that tells it, else none with what a careful venting leaves in
+    /// doubt (common practice).
+    fn air(&self, derived: &Derived) -> (f64, f64) {
+        let found = crate::live::pumping(self, derived, &self.ticks, f64::INFINITY).and_then(|c| c.air).filter(|a| a.determinable);
+        found.map_or((0.0, CAREFUL_VENTING), |a| (a.fraction, 0.5 * (a.hi_95 - a.lo_95)))
     }
 
     fn thermometer(&self, plan: &Plan, system: &System) -> Option<Thermometer> {
@@ -213,6 +224,11 @@ fn judged_kind(kind: RunEventKind) -> Option<EventKind> {
         RunEventKind::Repump => EventKind::Repump,
         RunEventKind::Bleed => EventKind::Bleed,
         RunEventKind::HoldEnded => EventKind::HoldEnded,
-        RunEventKind::Filled | RunEventKind::Released | RunEventKind::VentOpened | RunEventKind::Drained | RunEventKind::PumpStarted | RunEventKind::Noted => return None,
+        RunEventKind::Filled
+        | RunEventKind::Released
+        | RunEventKind::VentOpened
+        | RunEventKind::Drained
+        | RunEventKind::PumpStarted
+        | RunEventKind::Noted => return None,
     })
 }

@@ -11,7 +11,7 @@ pub mod judgement;
 pub mod segments;
 pub mod settles;
 mod temperature;
-mod words;
+pub mod words;
 
 pub use case::HoldCase;
 pub use judgement::{Judgement, judge};

@@ -39,6 +39,17 @@ pub struct Subject {
     pub supersedes_reason: Option<String>,
     /// Version of the software.
     pub software: String,
+    /// How many times faster than the real one the clock of a training installation ran; absent for a real test.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub training_clock_rate: Option<f64>,
+    /// True when it was made on a simulated system.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub practice: bool,
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref, reason = "what serde asks for")]
+fn is_false(b: &bool) -> bool {
+    !b
 }
 
 /// One event as recorded.
@@ -97,6 +108,20 @@ pub struct LoggerFile {
     pub by: String,
 }
 
+/// What the recorder read of one instrument.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RecordedChannel {
+    /// Tag of the instrument.
+    pub tag: String,
+    /// Readings that it gave.
+    pub readings: u32,
+    /// Times that it was asked and gave none.
+    pub unanswered: u32,
+    /// SHA-256 over its readings: time in µs since 1970 and value, each 8 bytes little-endian.
+    pub sha256: String,
+}
+
 /// Where the readings come from, before any arithmetic.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -105,6 +130,9 @@ pub struct Sources {
     pub typed: Vec<RecordedReading>,
     /// Loggers' files.
     pub files: Vec<LoggerFile>,
+    /// What the recorder read, instrument by instrument.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub recorded: Vec<RecordedChannel>,
 }
 
 /// The parts of a record. Each is hashed by itself, so that an alteration names its part.

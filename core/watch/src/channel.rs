@@ -78,7 +78,9 @@ pub fn look(facts: &ChannelFacts, samples: &[Sample], companions: &[&[Sample]], 
     if last >= full_scale - 0.5 * facts.division {
         return say(
             ChannelState::Saturated,
-            format!("{tag} stands at the end of its scale: the true pressure may be higher. Stop the pump. The gauge is quarantined until it is checked."),
+            format!(
+                "{tag} stands at the end of its scale: the true pressure may be higher. Stop the pump. The gauge is quarantined until it is checked."
+            ),
         );
     }
     let spread = |of: &[Sample]| {
@@ -90,7 +92,9 @@ pub fn look(facts: &ChannelFacts, samples: &[Sample], companions: &[&[Sample]], 
     if long && spread(samples) == 0.0 && moved > STUCK_DIVISIONS * facts.division {
         return say(
             ChannelState::Stuck,
-            format!("{tag} gives the same figure while another gauge moves: it is stuck or shut off. Its readings prove nothing until it moves."),
+            format!(
+                "{tag} gives the same figure while another gauge moves: it is stuck or shut off. Its readings prove nothing until it moves."
+            ),
         );
     }
     let leap = |of: &[Sample]| {

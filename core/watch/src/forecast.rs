@@ -93,7 +93,7 @@ pub fn forecast(now: GaugePressure, rate_pa_per_s: f64, per_stroke: Option<Press
     };
     let word = match loudness {
         Loudness::Quiet => "",
-        Loudness::StopSoon => "Ease off: the step is one stroke away",
+        Loudness::StopSoon => "Ease off: the step is seconds away",
         Loudness::StopNow => "STOP THE PUMP",
         Loudness::Above => "ABOVE THE LIMIT: BLEED",
     };

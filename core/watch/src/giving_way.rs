@@ -18,8 +18,12 @@ impl GivingWay {
     /// What to do, in a sentence.
     pub const fn sentence(self) -> &'static str {
         match self {
-            Self::StopsRising => "The pressure stops rising while the pump runs: a part is giving way, or it leaks. Stop the pump, stay out, and release the pressure.",
-            Self::Yielding => "Each stroke brings less pressure than before: a part is yielding, or a leak has opened. Stop the pump, stay out, and release the pressure.",
+            Self::StopsRising => {
+                "The pressure stops rising while the pump runs: a part is giving way, or it leaks. Stop the pump, stay out, and release the pressure."
+            }
+            Self::Yielding => {
+                "Each stroke brings less pressure than before: a part is yielding, or a leak has opened. Stop the pump, stay out, and release the pressure."
+            }
         }
     }
 }

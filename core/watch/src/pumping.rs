@@ -212,18 +212,34 @@ pub fn says(p: &Pumped, found: &AirFound) -> (CurveSays, String) {
     };
     let interval = format!("{}\u{a0}% ({} to {}, 95\u{a0}%)", percent(found.fraction), percent(found.lo_95), percent(found.hi_95));
     if found.lo_95 > p.limit {
-        return (CurveSays::Air, format!("Air {interval}: more than the {}\u{a0}% allowed. Release, vent the high points, and start again.", percent(p.limit)));
+        return (
+            CurveSays::Air,
+            format!("Air {interval}: more than the {}\u{a0}% allowed. Release, vent the high points, and start again.", percent(p.limit)),
+        );
     }
     if found.stiffness_hi_95 < 1.0 - STIFFNESS_TOLERANCE {
         let share = 100.0 * found.stiffness_ratio;
-        return (CurveSays::NotAllFilled, format!("It takes {share:.0}\u{a0}% of the computed volume per bar: not all is filled, or a part is shut off. Check the valve line-up."));
+        return (
+            CurveSays::NotAllFilled,
+            format!(
+                "It takes {share:.0}\u{a0}% of the computed volume per bar: not all is filled, or a part is shut off. Check the valve line-up."
+            ),
+        );
     }
     if found.stiffness_lo_95 > 1.0 + STIFFNESS_TOLERANCE {
         let share = 100.0 * found.stiffness_ratio;
-        return (CurveSays::Softer, format!("It takes {share:.0}\u{a0}% of the computed volume per bar: more is filled than was entered, a wall is thinner, or it leaks. Find out before going on."));
+        return (
+            CurveSays::Softer,
+            format!(
+                "It takes {share:.0}\u{a0}% of the computed volume per bar: more is filled than was entered, a wall is thinner, or it leaks. Find out before going on."
+            ),
+        );
     }
     if !found.determinable {
-        return (CurveSays::NotDeterminable, format!("Air not determinable yet: {interval}. Readings from lower pressures tell it, or a finer gauge."));
+        return (
+            CurveSays::NotDeterminable,
+            format!("Air not determinable yet: {interval}. Readings from lower pressures tell it, or a finer gauge."),
+        );
     }
     (CurveSays::AsComputed, format!("Air {interval}; volume per bar as computed."))
 }

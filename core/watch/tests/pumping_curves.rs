@@ -78,7 +78,18 @@ fn the_generators_water_is_that_of_the_published_rows() {
         assert!((pumped::density(*p) / rho - 1.0).abs() < 2e-6, "{p} Pa: {} against {rho}", pumped::density(*p));
     }
     // and theory draws the same curve where nothing is uncertain
-    let raise = Raise { volume: 2.0, air: 0.004, wall: system(2.0).wall_compliance_per_pa(), stroke: 1e-4, rate: 1.0, top: 60e5, division: 1.0, noise: 0.0, zero: 0.0, yields_at: None };
+    let raise = Raise {
+        volume: 2.0,
+        air: 0.004,
+        wall: system(2.0).wall_compliance_per_pa(),
+        stroke: 1e-4,
+        rate: 1.0,
+        top: 60e5,
+        division: 1.0,
+        noise: 0.0,
+        zero: 0.0,
+        yields_at: None,
+    };
     let p = Pumped { limit: 0.002, ..draw(&mut Noise(7), 0.0).1 };
     let p = Pumped { system: system(2.0), ..p };
     let at: Vec<GaugePressure> = [2.0, 10.0, 30.0, 60.0].map(GaugePressure::from_bar).to_vec();
@@ -125,8 +136,10 @@ fn what_gives_way_is_announced_within_three_strokes_and_nothing_else() {
         let onset = raise.volume_in(raise.yields_at.unwrap().0);
         raise.top *= 2.0;
         let trace: Vec<_> = raise.points(&mut noise).into_iter().take(500).collect();
-        let points: Vec<PumpingPoint> =
-            trace.iter().map(|(v, p, _)| PumpingPoint { volume_m3: Volume::from_m3(*v), pressure_pa: GaugePressure::from_pa(*p) }).collect();
+        let points: Vec<PumpingPoint> = trace
+            .iter()
+            .map(|(v, p, _)| PumpingPoint { volume_m3: Volume::from_m3(*v), pressure_pa: GaugePressure::from_pa(*p) })
+            .collect();
         // the point at which three whole strokes have gone in since
         let due = trace.iter().position(|(_, _, v)| *v >= onset + 3.0 * raise.stroke).unwrap();
         let before = trace.iter().position(|(_, _, v)| *v >= onset).unwrap();
@@ -152,13 +165,35 @@ fn late_readings_do_not_tell_the_air() {
 #[test]
 fn ignoring_the_head_overstates_the_air_as_the_trade_knows() {
     // 17 m of head ignored: 0.2 % looks like about 0.66 % (from memory of the trade); the sign and the size of the mistake are what is tested
-    let raise = Raise { volume: 2.0, air: 0.002, wall: system(2.0).wall_compliance_per_pa(), stroke: 2e-5, rate: 0.3, top: 26e5, division: 100.0, noise: 100.0, zero: 0.0, yields_at: None };
+    let raise = Raise {
+        volume: 2.0,
+        air: 0.002,
+        wall: system(2.0).wall_compliance_per_pa(),
+        stroke: 2e-5,
+        rate: 0.3,
+        top: 26e5,
+        division: 100.0,
+        noise: 100.0,
+        zero: 0.0,
+        yields_at: None,
+    };
     let mut noise = Noise(5);
     let (_, base) = draw(&mut noise, 0.0);
-    let base = Pumped { system: system(2.0), stroke: Volume::from_m3(2e-5), division: PressureDifference::from_pa(100.0), repeatability: PressureDifference::from_pa(100.0), zero_error_95: PressureDifference::from_pa(500.0), ..base };
+    let base = Pumped {
+        system: system(2.0),
+        stroke: Volume::from_m3(2e-5),
+        division: PressureDifference::from_pa(100.0),
+        repeatability: PressureDifference::from_pa(100.0),
+        zero_error_95: PressureDifference::from_pa(500.0),
+        ..base
+    };
     let column = 1.67e5;
     // the gauge stands 17 m below the air: it reads the pressure at the air and the column
-    let at_gauge: Vec<PumpingPoint> = raise.points(&mut noise).iter().map(|(v, p, _)| PumpingPoint { volume_m3: Volume::from_m3(*v), pressure_pa: GaugePressure::from_pa(p + column) }).collect();
+    let at_gauge: Vec<PumpingPoint> = raise
+        .points(&mut noise)
+        .iter()
+        .map(|(v, p, _)| PumpingPoint { volume_m3: Volume::from_m3(*v), pressure_pa: GaugePressure::from_pa(p + column) })
+        .collect();
     let with = air(&Pumped { head_to_air: PressureDifference::from_pa(-column), ..base.clone() }, &at_gauge).unwrap();
     let without = air(&base, &at_gauge).unwrap();
     assert!((with.fraction - 0.002).abs() < 2e-4, "{with:?}");

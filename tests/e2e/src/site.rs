@@ -46,7 +46,15 @@ impl Site {
     /// When database or server do not come up.
     pub async fn with_sign_in_burst(sign_in_burst: u32) -> Result<Self> {
         let folder = tempfile::tempdir()?;
-        let options = Options { binary: binary()?, site: "Merrowick Works".to_owned(), zone: "UTC".to_owned(), port: None, sign_in_burst, rig: None, training_clock: None };
+        let options = Options {
+            binary: binary()?,
+            site: "Merrowick Works".to_owned(),
+            zone: "UTC".to_owned(),
+            port: None,
+            sign_in_burst,
+            rig: None,
+            training_clock: None,
+        };
         let installation = Installation::start(folder.path(), options).await?;
         let people: Vec<DemoPerson> = PEOPLE
             .iter()

@@ -44,7 +44,7 @@ export function Shell({ children }: { children: ReactNode }) {
           <Tab to="/packs">Packs</Tab>
           <Tab to="/instruments">Instruments</Tab>
         </nav>
-        <div className="ml-auto flex items-center gap-4 text-sm text-soft max-[700px]:gap-2">
+        <div className="ml-auto flex items-center gap-4 text-sm text-soft max-[700px]:hidden">
           <label className="flex items-center gap-1.5">
             <span className="max-[1000px]:sr-only">Pressure in</span>
             <select

@@ -13,10 +13,10 @@ export function RigHand({ attempt }: { attempt: string }) {
     if (!why) setHand(next);
   };
   return (
-    <section aria-label="Practice rig" className="grid gap-2 border-l-4 border-rule bg-sheet px-4 py-2" data-rig={hand.pump ? "pumping" : "resting"}>
+    <section aria-label="Practice rig" className="grid gap-2 max-[700px]:hidden border-l-4 border-rule bg-sheet px-3 py-1" data-rig={hand.pump ? "pumping" : "resting"}>
       <div className="flex flex-wrap items-center gap-3">
         <span className="text-sm">
-          <strong>Practice rig.</strong> You are at its pump:
+          <strong>Practice rig:</strong> you are at the pump
         </span>
         <Button className="min-h-11" aria-pressed={hand.pump} onClick={() => void set({ pump: !hand.pump, bleed: 0 })}>
           {hand.pump ? "Stop the rig's pump" : "Run the rig's pump"}

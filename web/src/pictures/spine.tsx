@@ -16,7 +16,7 @@ export function Spine({ id, steps, here }: { id: string; steps: Step[]; here: st
           const current = s.step === here;
           const small = s.state === "collapsed";
           return (
-            <li key={s.step} className="relative">
+            <li key={s.step} className={`relative ${current ? "" : "max-[700px]:hidden"}`}>
               {i < steps.length - 1 ? <span aria-hidden className="absolute top-6 bottom-[-0.4rem] left-[29px] w-px bg-hair max-[1000px]:hidden" /> : null}
               <Link
                 to={`/tests/${id}/${s.step}` as "/"}

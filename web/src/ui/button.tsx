@@ -11,7 +11,7 @@ const LOOK: Record<Kind, string> = {
   plain: "border-rule bg-sheet text-ink hover:border-ink",
   danger: "border-danger bg-danger text-paper hover:bg-ink hover:border-ink",
 };
-const SIZE = { normal: "min-h-9 py-1 text-sm", large: "min-h-14 px-6 text-lg", huge: "min-h-[72px] px-4 text-xl leading-tight" } as const;
+const SIZE = { normal: "min-h-9 py-1 text-sm", large: "min-h-14 px-6 text-lg", huge: "min-h-[60px] px-3 text-lg leading-tight" } as const;
 
 interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
   kind?: Kind;

@@ -63,7 +63,8 @@ fn facts(i: &Instrument, every_s: f64) -> ChannelFacts {
 /// Every connected channel.
 pub fn channels(run: &Run, ticks: &[Tick], now_s: f64, every_s: f64) -> Vec<ChannelView> {
     let instruments = &run.attempt.frozen.instruments;
-    let recent: Vec<Vec<Sample>> = (0..instruments.len()).map(|i| samples(run, ticks, i, now_s - LOOK_OVER_S.max(10.0 * every_s))).collect();
+    let recent: Vec<Vec<Sample>> =
+        (0..instruments.len()).map(|i| samples(run, ticks, i, now_s - LOOK_OVER_S.max(10.0 * every_s))).collect();
     let connected = || instruments.iter().enumerate().filter(|(_, i)| i.connection.is_some());
     connected()
         .map(|(n, i)| {

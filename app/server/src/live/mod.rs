@@ -5,6 +5,7 @@ mod figures;
 mod pumping;
 mod view;
 
+pub use pumping::pumping;
 pub use view::LiveView;
 
 use crate::judging::Run;

@@ -89,7 +89,8 @@ pub fn pumping(run: &Run, derived: &Derived, ticks: &[Tick], now_s: f64) -> Opti
     let place = |of: &dyn Fn(&pack::instrument::Instrument) -> bool| instruments.iter().position(of).and_then(|i| u8::try_from(i).ok());
     let gauge = place(&|i| i.tag == run.attempt.frozen.plan.gauge_tag)?;
     let counter = place(&|i| i.kind == InstrumentKind::StrokeCounter)?;
-    let (stroke, unc) = instruments.get(usize::from(counter)).and_then(|i| Some((i.stroke_m3?, i.stroke_unc_95_rel.unwrap_or(STROKE_UNC))))?;
+    let (stroke, unc) =
+        instruments.get(usize::from(counter)).and_then(|i| Some((i.stroke_m3?, i.stroke_unc_95_rel.unwrap_or(STROKE_UNC))))?;
     let off = run.events.iter().find(|e| e.kind == RunEventKind::PumpOff).map_or(f64::INFINITY, |e| run.seconds(e.at));
     let moves = moves(run, ticks, gauge, counter, off);
     let points: Vec<PumpingPoint> = moves.iter().map(|m| PumpingPoint { volume_m3: stroke * m.strokes, pressure_pa: m.pressure }).collect();
@@ -127,7 +128,9 @@ pub fn pumping(run: &Run, derived: &Derived, ticks: &[Tick], now_s: f64) -> Opti
         without_air: theory(&pumped, 0.0, from, &edge),
         with_air: theory(&pumped, AIR_FRACTION_LIMIT, from, &edge),
         limit: AIR_FRACTION_LIMIT,
-        sentence: said.as_ref().map_or_else(|| "Air: not determinable before six strokes have brought pressure.".to_owned(), |s| s.1.clone()),
+        sentence: said
+            .as_ref()
+            .map_or_else(|| "Air: not determinable before six strokes have brought pressure.".to_owned(), |s| s.1.clone()),
         says: said.map(|s| s.0),
         air: found,
         giving_way: if rate > 0.0 { giving_way(&points[points.len() - recent..], noise) } else { None },

@@ -120,9 +120,10 @@ pub fn live_view(app: &App, run: &Run, ticks: &[Tick]) -> LiveView {
     let readings = recent(run, ticks);
     let last = readings.last().copied();
     let curve = derived.as_ref().and_then(|d| pumping(run, d, ticks, now_s));
-    let forecast = last.zip(derived.as_ref()).and_then(|((t, p), d)| ahead(run, d, curve.as_ref(), &readings, (t, p), next_step.as_ref(), now_s));
-    let rising = curve.as_ref().is_some_and(|c| c.strokes_per_min > 0.0)
-        || forecast.as_ref().is_some_and(|f| f.rate_pa_per_s > 10.0 * still(run));
+    let forecast =
+        last.zip(derived.as_ref()).and_then(|((t, p), d)| ahead(run, d, curve.as_ref(), &readings, (t, p), next_step.as_ref(), now_s));
+    let rising =
+        curve.as_ref().is_some_and(|c| c.strokes_per_min > 0.0) || forecast.as_ref().is_some_and(|f| f.rate_pa_per_s > 10.0 * still(run));
     LiveView {
         now,
         clock_rate: app.clock.rate(),
@@ -181,7 +182,8 @@ fn barrier(app: &App, run: &Run, rising: bool, now: OffsetDateTime) -> String {
         if now < clear {
             return format!("Stand clear until {}: nobody inside the barrier for the first 10 minutes at pressure.", app.clock(clear));
         }
-        return "Only those who look at the joints, by the supervisor's word; nobody in line with a blind, a plug or a hose end.".to_owned();
+        return "Only those who look at the joints, by the supervisor's word; nobody in line with a blind, a plug or a hose end."
+            .to_owned();
     }
     if last(RunEventKind::StepReached).is_some() {
         return "Pump stopped: only those who look at the joints; nobody in line with a blind, a plug or a hose end.".to_owned();
@@ -201,7 +203,9 @@ fn countdown(run: &Run, schedule: &[Step], reached: usize, now: OffsetDateTime) 
     if last(&[RunEventKind::Released, RunEventKind::HoldEnded]).is_some() {
         return None;
     }
-    if let Some(start) = last(&[RunEventKind::PumpOff, RunEventKind::Repump, RunEventKind::Bleed]).filter(|_| run.booked().contains(&RunEventKind::PumpOff)) {
+    if let Some(start) =
+        last(&[RunEventKind::PumpOff, RunEventKind::Repump, RunEventKind::Bleed]).filter(|_| run.booked().contains(&RunEventKind::PumpOff))
+    {
         return Some(until("hold", start, run.attempt.frozen.plan.hold().s()));
     }
     let words = if reached == schedule.len() { "settle" } else { "hold this step" };

@@ -94,7 +94,11 @@ impl Endpoint {
                 context.set_slave(Slave(channel.at.unit));
                 let (first, count) = (channel.at.register, channel.at.form.words());
                 let asked = async {
-                    if channel.at.holding { context.read_holding_registers(first, count).await } else { context.read_input_registers(first, count).await }
+                    if channel.at.holding {
+                        context.read_holding_registers(first, count).await
+                    } else {
+                        context.read_input_registers(first, count).await
+                    }
                 };
                 match tokio::time::timeout(PATIENCE, asked).await {
                     Ok(Ok(Ok(words))) => answer = Some(Ok(words)),
@@ -118,11 +122,9 @@ fn value(channel: &Channel, answer: Option<Result<Vec<u16>, ExceptionCode>>) -> 
         None | Some(Err(ExceptionCode::GatewayTargetDevice | ExceptionCode::GatewayPathUnavailable)) => none(Answer::None),
         Some(Err(_)) => none(Answer::Unreadable),
         Some(Ok(words)) => match channel.at.form.read(&words) {
-            Some(figure) => Sampled {
-                channel: channel.number,
-                answer: Answer::Read,
-                value: Some(channel.instrument.in_si(figure * channel.at.scale)),
-            },
+            Some(figure) => {
+                Sampled { channel: channel.number, answer: Answer::Read, value: Some(channel.instrument.in_si(figure * channel.at.scale)) }
+            }
             None => none(Answer::Unreadable),
         },
     }

@@ -50,7 +50,10 @@ pub async fn put(
     }
     let of_a_class = body.kind == RunEventKind::LookDone && body.place.is_some();
     if of_a_class != body.looked.is_some() || body.looked.is_some_and(|n| !(1..=100_000).contains(&n)) {
-        return Err(Problem::invalid("looked", "a look at one class of places needs how many there are, from 1 to 100000; nothing else has a number"));
+        return Err(Problem::invalid(
+            "looked",
+            "a look at one class of places needs how many there are, from 1 to 100000; nothing else has a number",
+        ));
     }
     if body.kind == RunEventKind::Noted && body.note.trim().is_empty() {
         return Err(Problem::invalid("note", "write what happened, in a few words"));
@@ -66,7 +69,11 @@ pub async fn put(
         }
     }
     let at = body.at.replace_nanosecond(body.at.nanosecond() / 1000 * 1000).unwrap_or(body.at);
-    event::insert(&app.db, &id, &EventRow { id: event_id, kind: body.kind, at, place: body.place, looked: body.looked, note: body.note, person: who.sign_in })
-        .await?;
+    event::insert(
+        &app.db,
+        &id,
+        &EventRow { id: event_id, kind: body.kind, at, place: body.place, looked: body.looked, note: body.note, person: who.sign_in },
+    )
+    .await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -71,7 +71,10 @@ fn check(i: &Instrument) -> Result<(), Problem> {
         InstrumentKind::StrokeCounter => {
             positive("stroke_m3", i.stroke_m3.map(quantity::Volume::m3))?;
             if i.stroke_unc_95_rel.is_some_and(|u| !(0.0..=0.5).contains(&u)) {
-                return Err(Problem::invalid("stroke_unc_95_rel", "the uncertainty of a stroke must be inside 0 to 0.5: write 0.02 for 2 %"));
+                return Err(Problem::invalid(
+                    "stroke_unc_95_rel",
+                    "the uncertainty of a stroke must be inside 0 to 0.5: write 0.02 for 2 %",
+                ));
             }
         }
     }

@@ -5,7 +5,7 @@ use crate::access::Action;
 use crate::live::{LiveView, Snapshot};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
-use crate::store::tick::{Tick, Sampled};
+use crate::store::tick::{Sampled, Tick};
 use crate::who::Who;
 use axum::extract::{Path, Query, State};
 use axum::http::HeaderMap;

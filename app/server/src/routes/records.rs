@@ -2,14 +2,133 @@
 
 use super::attempts::of_person;
 use crate::access::Action;
+use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
+use crate::store::attempt::AttemptRow;
+use crate::store::pack::PackRow;
 use crate::store::signature;
 use crate::who::Who;
+use axum::Json;
 use axum::body::Body;
-use axum::extract::{Path, State};
+use axum::extract::{Path, Query, State};
 use axum::http::{HeaderValue, header};
 use axum::response::Response;
+use record::sealed::{Parts, SealedRecord, SignedStatement};
+use serde::Deserialize;
+
+/// What is printed, and on what.
+#[derive(Debug, Clone, Copy, Deserialize, utoipa::IntoParams)]
+pub struct Print {
+    /// Paper.
+    #[serde(default)]
+    pub paper: PaperName,
+    /// Form.
+    #[serde(default)]
+    pub form: PrintForm,
+}
+
+/// Size of the paper.
+#[derive(Debug, Clone, Copy, Default, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum PaperName {
+    /// A4
+    #[default]
+    A4,
+    /// US Letter
+    Letter,
+}
+
+/// How much is printed.
+#[derive(Debug, Clone, Copy, Default, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum PrintForm {
+    /// the whole report
+    #[default]
+    Report,
+    /// one page
+    Certificate,
+}
+
+impl Print {
+    fn of(self) -> (report::Paper, report::Form) {
+        let paper = match self.paper {
+            PaperName::A4 => report::Paper::A4,
+            PaperName::Letter => report::Paper::Letter,
+        };
+        let form = match self.form {
+            PrintForm::Report => report::Form::Report,
+            PrintForm::Certificate => report::Form::Certificate,
+        };
+        (paper, form)
+    }
+}
+
+/// Content, signatures and seal of an attempt: sealed once somebody has signed, a draft before.
+async fn printable(app: &App, pack: &PackRow, attempt: AttemptRow) -> Result<(Parts, Vec<SignedStatement>, Option<SealedRecord>), Problem> {
+    let id = attempt.id.clone();
+    let signatures = signature::of_attempt(&app.db, &id).await?;
+    match signature::content(&app.db, &id).await? {
+        Some(content) => {
+            let sealed = record::sealed::seal(content.parts, signatures.clone(), &app.key)?;
+            Ok((sealed.parts.clone(), signatures, Some(sealed)))
+        }
+        None => Ok((crate::freeze::parts(app, pack, &Run::load(app, attempt).await?).await?, vec![], None)),
+    }
+}
+
+fn layout_failed(e: report::ReportError) -> Problem {
+    crate::problem::internal(&e)
+}
+
+/// The report as PDF/A-3; with the sealed file in it once somebody has signed, as a draft before.
+#[utoipa::path(get, path = "/api/v1/attempts/{attempt}/report", tag = "record", params(("attempt" = String, Path), Print),
+    responses((status = 200, body = Vec<u8>, content_type = "application/pdf"), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
+pub async fn report_pdf(State(app): State<App>, who: Who, Path(id): Path<String>, Query(print): Query<Print>) -> Result<Response, Problem> {
+    let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
+    let number = attempt.number;
+    let (parts, signatures, sealed) = printable(&app, &pack, attempt).await?;
+    let (paper, form) = print.of();
+    let site = app.site.clone();
+    let made = tokio::task::spawn_blocking(move || {
+        let file = sealed.as_ref().map(SealedRecord::to_bytes).transpose()?;
+        let document = report::Document { parts: &parts, signatures: &signatures, seal: sealed.as_ref().map(|s| &s.seal), site: &site };
+        report::pdf(&document, file, paper, form).map_err(layout_failed)
+    });
+    let made = made.await.map_err(|e| crate::problem::internal(&e))??;
+    Ok(download(made, "application/pdf", &pack.number, number, "pdf"))
+}
+
+/// The pages of the report as they will be printed, one SVG each.
+#[utoipa::path(get, path = "/api/v1/attempts/{attempt}/report/pages", tag = "record", params(("attempt" = String, Path), Print),
+    responses((status = 200, body = Vec<String>), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
+pub async fn report_pages(
+    State(app): State<App>,
+    who: Who,
+    Path(id): Path<String>,
+    Query(print): Query<Print>,
+) -> Result<Json<Vec<String>>, Problem> {
+    let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
+    let (parts, signatures, sealed) = printable(&app, &pack, attempt).await?;
+    let (paper, form) = print.of();
+    let site = app.site.clone();
+    let made = tokio::task::spawn_blocking(move || {
+        let document = report::Document { parts: &parts, signatures: &signatures, seal: sealed.as_ref().map(|s| &s.seal), site: &site };
+        report::pages(&document, paper, form).map_err(layout_failed)
+    });
+    Ok(Json(made.await.map_err(|e| crate::problem::internal(&e))??))
+}
+
+/// A file to keep, under a name that tells what it is.
+fn download(file: Vec<u8>, kind: &'static str, pack_number: &str, attempt: u32, ending: &str) -> Response {
+    let mut response = Response::new(Body::from(file));
+    response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static(kind));
+    let plain: String = pack_number.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '_' }).collect();
+    if let Ok(value) = HeaderValue::from_str(&format!("attachment; filename=\"{plain}-attempt-{attempt}.{ending}\"")) {
+        response.headers_mut().insert(header::CONTENT_DISPOSITION, value);
+    }
+    response
+}
 
 /// The sealed file of an attempt, with the signatures given so far.
 #[utoipa::path(get, path = "/api/v1/attempts/{attempt}/sealed", tag = "record", params(("attempt" = String, Path)),
@@ -20,11 +139,5 @@ pub async fn sealed(State(app): State<App>, who: Who, Path(id): Path<String>) ->
         .await?
         .ok_or_else(|| Problem::Conflict("Nobody has signed this attempt: there is nothing to seal yet.".to_owned()))?;
     let file = record::sealed::seal(content.parts, signature::of_attempt(&app.db, &id).await?, &app.key)?.to_bytes()?;
-    let mut response = Response::new(Body::from(file));
-    response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/json"));
-    let plain: String = pack.number.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '_' }).collect();
-    if let Ok(value) = HeaderValue::from_str(&format!("attachment; filename=\"{plain}-attempt-{}.sealed.json\"", attempt.number)) {
-        response.headers_mut().insert(header::CONTENT_DISPOSITION, value);
-    }
-    Ok(response)
+    Ok(download(file, "application/json", &pack.number, attempt.number, "sealed.json"))
 }

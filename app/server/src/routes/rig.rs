@@ -41,7 +41,9 @@ pub fn on_the_rig(app: &App, attempt: &AttemptRow) -> bool {
 pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<RigHand>) -> Result<StatusCode, Problem> {
     let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     let Some(address) = app.rig.filter(|_| on_the_rig(&app, &attempt)) else {
-        return Err(Problem::Conflict("The gauge of this test is not on the practice rig: a real pump is worked by hand, never from here.".to_owned()));
+        return Err(Problem::Conflict(
+            "The gauge of this test is not on the practice rig: a real pump is worked by hand, never from here.".to_owned(),
+        ));
     };
     if !(1.0..=600.0).contains(&body.strokes_per_min) {
         return Err(Problem::invalid("strokes_per_min", format!("{} strokes a minute are not inside 1 to 600", body.strokes_per_min)));

@@ -122,6 +122,7 @@ pub async fn insert(db: &MySqlPool, attempt: &str, holder: &str, at_us: i64, val
 /// # Errors
 /// When the database fails.
 pub async fn after(db: &MySqlPool, attempt: &str, seq: u64) -> Result<Vec<Tick>, Problem> {
-    let rows = sqlx::query!("SELECT seq, at_us, body FROM tick WHERE attempt_id = ? AND seq > ? ORDER BY seq", attempt, seq).fetch_all(db).await?;
+    let rows =
+        sqlx::query!("SELECT seq, at_us, body FROM tick WHERE attempt_id = ? AND seq > ? ORDER BY seq", attempt, seq).fetch_all(db).await?;
     Ok(rows.into_iter().map(|r| Tick { seq: r.seq, at_us: r.at_us, values: unpack(&r.body) }).collect())
 }

@@ -42,7 +42,9 @@ pub(super) fn check(facts: &Facts) -> Vec<GateResult> {
     }
     for also in &plan.also {
         match facts.instruments.iter().find(|i| i.tag == also.tag) {
-            None => missing.push(format!("{} is to be recorded and is not in the store: enter it there, or take it off the plan.", also.tag)),
+            None => {
+                missing.push(format!("{} is to be recorded and is not in the store: enter it there, or take it off the plan.", also.tag))
+            }
             Some(i) => missing.extend(i.objection(facts.today)),
         }
     }

@@ -45,6 +45,14 @@ impl Basis {
         }
     }
 
+    /// Name of the basis, as a report prints it.
+    pub const fn words(&self) -> &'static str {
+        match self {
+            Self::B313(_) => "process piping, liquid (ASME B31.3, 345.4; not checked against the published edition)",
+            Self::BoilerModel(_) => "miniature boiler (common practice, club rules)",
+        }
+    }
+
     /// The least hold that the basis allows.
     pub fn hold_floor(&self) -> Span {
         match self {

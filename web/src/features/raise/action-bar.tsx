@@ -1,13 +1,21 @@
 import { useState } from "react";
 import type { Attempt, Schema } from "../../api/client";
-import { Happened, LeakDialog, useBook } from "../../booking";
+import { Happened, LeakDialog, RigHand, useBook } from "../../booking";
 import { Button, Dialog, Problem, useKey } from "../../ui";
 import { type Unit, withUnit } from "../../units/pressure";
 
 type Next = { kind: Schema["RunEventKind"]; label: string };
 
+interface Props {
+  attempt: Attempt;
+  next: Schema["Step"] | null | undefined;
+  unit: Unit;
+  d: number;
+  onTheRig: boolean;
+}
+
 /** The three things that a gloved hand must find: stop, the next step, something happened. Always in sight. */
-export function ActionBar({ attempt, next, unit, d }: { attempt: Attempt; next: Schema["Step"] | null | undefined; unit: Unit; d: number }) {
+export function ActionBar({ attempt, next, unit, d, onTheRig }: Props) {
   const { book, problem, busy } = useBook(attempt.id);
   const [stopping, setStopping] = useState(false);
   const [happened, setHappened] = useState(false);
@@ -22,6 +30,7 @@ export function ActionBar({ attempt, next, unit, d }: { attempt: Attempt; next: 
       : { kind: "pump_off", label: "Pump off, valved off, disconnected" };
   return (
     <div className="sticky bottom-0 grid gap-2 border-t border-hair bg-paper px-6 py-3 max-[700px]:px-4">
+      {onTheRig ? <RigHand attempt={attempt.id} /> : null}
       <Problem>{problem}</Problem>
       <div className="grid grid-cols-[3fr_4fr_3fr] gap-4 max-[700px]:grid-cols-1 max-[700px]:gap-2">
         <Button kind="danger" size="huge" onClick={() => setStopping(true)}>
@@ -30,7 +39,7 @@ export function ActionBar({ attempt, next, unit, d }: { attempt: Attempt; next: 
         <Button kind="main" size="huge" disabled={busy} onClick={() => void book(then.kind)}>
           {then.label}
         </Button>
-        <Button size="huge" className="text-lg" onClick={() => setHappened(true)}>
+        <Button size="huge" onClick={() => setHappened(true)}>
           Something happened…
         </Button>
       </div>

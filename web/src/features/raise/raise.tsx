@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { api, type Attempt } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
-import { LoggerImport, ReadingForm, RigHand } from "../../booking";
+import { LoggerImport, ReadingForm } from "../../booking";
 import { type LiveView, useLive } from "../../live";
 import { PumpingCurve } from "../../pictures/pumping-curve";
 import { ScheduleCurve } from "../../pictures/schedule-curve";
@@ -73,11 +73,16 @@ export function Raise() {
             </LinkButton>
           </div>
         ) : null}
-        {view?.on_the_rig && pack.may.book ? <RigHand attempt={attempt.id} /> : null}
         {pack.may.book && attempt.events.some((e) => e.kind === "filled") ? <Typed recorded={Boolean(view?.recorded)} attempt={attempt.id} /> : null}
       </div>
       {pack.may.book && !off ? (
-        <ActionBar attempt={attempt} next={view?.next_step ?? pack.schedule[attempt.events.filter((e) => e.kind === "step_reached").length]} unit={unit} d={d} />
+        <ActionBar
+          onTheRig={Boolean(view?.on_the_rig)}
+          attempt={attempt}
+          next={view?.next_step ?? pack.schedule[attempt.events.filter((e) => e.kind === "step_reached").length]}
+          unit={unit}
+          d={d}
+        />
       ) : null}
     </div>
   );
@@ -125,7 +130,7 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
       <div className="pb-1 text-base">
         {next && toGo != null && !off ? (
           <strong className="block text-2xl text-water" data-to-go={toGo}>
-            {toGo > 0 ? `${withUnit(toGo, unit, d)} to go` : "step reached"}
+            {toGo > 0 ? `${withUnit(toGo, unit, d)} to go` : -toGo > 3 * pack.gauge.division_pa ? `${withUnit(-toGo, unit, d)} above the step` : "step reached"}
           </strong>
         ) : null}
         {f?.strokes_to_go != null ? (
@@ -179,7 +184,13 @@ function Steps({ reached, attempt, unit, d }: { reached: number; attempt: Attemp
               data-step={i < reached ? "reached" : i === reached ? "now" : "later"}
             >
               <td className="num py-2 pr-3 text-lg">{withUnit(s.target_pa, unit, d)}</td>
-              <td className="pr-2 text-sm">{i < reached ? "reached" : s.words.replace(/^stop the pump, /, "")}</td>
+              <td className="pr-2 text-sm">
+                {i < reached
+                  ? "reached"
+                  : i === pack.schedule.length - 1
+                    ? `settle, then hold ${Math.round(pack.hold_s / 60)} min`
+                    : s.words.replace(/^stop the pump, /, "")}
+              </td>
               <td className="num text-right text-sm">{i < reached ? done[i]?.at.slice(11, 16) : i === reached ? "now" : ""}</td>
             </tr>
           ))}

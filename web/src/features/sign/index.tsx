@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import { type Attempt, http, newId, type Schema, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
 import { useMe } from "../../api/session";
+import { Paper } from "./paper";
 import { Button, Field, Heading, Lead, LinkButton, Note, Page, Section, TextInput } from "../../ui";
 
 const ACTS: Record<Schema["Form"], readonly Schema["Act"][]> = { pack: ["performed", "inspected", "witnessed", "accepted"], quick: ["performed"] };
@@ -55,6 +56,7 @@ export function Sign() {
         })}
       </ol>
       {attempt.next_act ? attempt.sign_objection ? <Note kind="plain">{attempt.sign_objection}</Note> : <SignForm attempt={attempt} /> : null}
+      {attempt.judgement ? <Paper attempt={attempt} form={pack.form} signed={signed > 0} /> : null}
       {signed > 0 ? (
         <Section title="Sealed file">
           <p className="m-0 max-w-[80ch]">

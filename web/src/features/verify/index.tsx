@@ -33,7 +33,7 @@ export function Verify() {
     <main className="min-h-dvh">
       <Page>
         <Heading>Is this record whole, and whose is it?</Heading>
-        <Lead>Drop a sealed file here, or choose it. It is checked and forgotten; you need no account for that.</Lead>
+        <Lead>Drop a sealed file or a report here, or choose it. It is checked and forgotten; you need no account for that.</Lead>
         <label
           onDragOver={(e) => {
             e.preventDefault();
@@ -43,8 +43,8 @@ export function Verify() {
           onDrop={drop}
           className={`relative grid min-h-32 max-w-3xl cursor-pointer place-items-center border-2 border-dashed p-6 text-lg font-semibold focus-within:outline-2 focus-within:outline-water ${over ? "border-water bg-wash" : "border-rule bg-sheet"}`}
         >
-          <span>{checked ? "Check another sealed file" : "Sealed file (.sealed.json)"}</span>
-          <input type="file" accept=".json" className="sr-only" aria-label="Sealed file" onChange={(e) => void take(e.target.files?.[0])} />
+          <span>{checked ? "Check another file" : "Sealed file (.sealed.json) or report (.pdf)"}</span>
+          <input type="file" accept=".json,.pdf" className="sr-only" aria-label="Sealed file" onChange={(e) => void take(e.target.files?.[0])} />
         </label>
         <Problem>{problem}</Problem>
         {checked ? <Result name={checked.name} view={checked.view} /> : null}
@@ -67,6 +67,11 @@ function Result({ name, view }: { name: string; view: View }) {
       <p className="m-0 text-2xl font-bold">
         <span className={tone}>{says}:</span> {name}
       </p>
+      {view.pages ? (
+        <p className={`m-0 text-lg ${view.pages === "as_printed" ? "" : "font-semibold text-limit"}`} data-pages={view.pages}>
+          {view.pages_sentence}
+        </p>
+      ) : null}
       {v.result === "genuine" ? (
         <>
           <p className="m-0 text-lg">

@@ -1,0 +1,55 @@
+//! The sealed file inside a report.
+
+use lopdf::{Document, Object};
+
+/// Name under which the sealed file is attached.
+pub const NAME: &str = "record.sealed.json";
+
+/// Why no sealed file is found.
+#[derive(Debug, PartialEq, Eq, thiserror::Error)]
+pub enum NoSealedFile {
+    /// Not a PDF, or a broken one.
+    #[error("this is no PDF that can be read: {0}")]
+    Unreadable(String),
+    /// A PDF without it.
+    #[error("this PDF carries no sealed record: it was not made here, or it was printed anew. Ask for the file as it was sent")]
+    None,
+}
+
+/// True for bytes that begin as a PDF does.
+pub fn is_pdf(bytes: &[u8]) -> bool {
+    bytes.starts_with(b"%PDF-")
+}
+
+/// Author that the document names: the site that printed it.
+pub fn author(pdf: &[u8]) -> Option<String> {
+    let document = Document::load_mem(pdf).ok()?;
+    let info = document.trailer.get(b"Info").ok()?;
+    let info = document.dereference(info).ok()?.1.as_dict().ok()?;
+    lopdf::decode_text_string(info.get(b"Author").ok()?).ok()
+}
+
+/// Takes the sealed file out of a report.
+///
+/// Every file specification of the document is looked at; the one that is called [`NAME`] is taken, byte for byte.
+///
+/// # Errors
+/// When it is no PDF, or carries none.
+pub fn sealed_file(pdf: &[u8]) -> Result<Vec<u8>, NoSealedFile> {
+    let document = Document::load_mem(pdf).map_err(|e| NoSealedFile::Unreadable(e.to_string()))?;
+    let named = |object: &Object| {
+        let dictionary = object.as_dict().ok()?;
+        let name = dictionary.get(b"UF").or_else(|_| dictionary.get(b"F")).ok()?;
+        let name = lopdf::decode_text_string(name).ok()?;
+        let embedded = (name == NAME).then(|| dictionary.get(b"EF").ok())??;
+        let embedded = document.dereference(embedded).ok()?.1.as_dict().ok()?;
+        let stream = embedded.get(b"F").or_else(|_| embedded.get(b"UF")).ok()?;
+        document.dereference(stream).ok()?.1.as_stream().ok().cloned()
+    };
+    let stream = document.objects.values().find_map(named).ok_or(NoSealedFile::None)?;
+    if stream.dict.has(b"Filter") {
+        stream.decompressed_content().map_err(|e| NoSealedFile::Unreadable(e.to_string()))
+    } else {
+        Ok(stream.content)
+    }
+}

@@ -1,0 +1,315 @@
+//! Charts as figures between 0 and 1, ready to be drawn to any size.
+
+use record::sealed::Parts;
+use serde::Serialize;
+
+/// Columns that a printed line can show: 170 mm at 7 a millimetre.
+const COLUMNS: usize = 1200;
+
+/// A tick of an axis.
+#[derive(Debug, Serialize)]
+pub struct Tick {
+    /// Place, 0 to 1.
+    pub at: f64,
+    /// Label.
+    pub label: String,
+}
+
+/// A level line.
+#[derive(Debug, Serialize)]
+pub struct Level {
+    /// Place, 0 to 1.
+    pub at: f64,
+    /// Label.
+    pub label: String,
+    /// `lower`, `upper` or `planned`.
+    pub kind: &'static str,
+}
+
+/// An event.
+#[derive(Debug, Serialize)]
+pub struct Flag {
+    /// Place, 0 to 1.
+    pub at: f64,
+    /// Words.
+    pub label: String,
+    /// True for a leak.
+    pub leak: bool,
+}
+
+/// Pressure against time, temperatures beneath.
+#[derive(Debug, Serialize)]
+pub struct Chart {
+    /// Unit of the pressures.
+    pub unit: &'static str,
+    /// Pressure, points of 0 to 1.
+    pub pressure: Vec<[f64; 2]>,
+    /// Temperature, points of 0 to 1.
+    pub temperature: Vec<[f64; 2]>,
+    /// Upper edge of what temperature alone would do, then its lower edge backwards.
+    pub band: Vec<[f64; 2]>,
+    /// Ticks of time.
+    pub times: Vec<Tick>,
+    /// Ticks of pressure.
+    pub pressures: Vec<Tick>,
+    /// Ticks of temperature.
+    pub temperatures: Vec<Tick>,
+    /// Level lines.
+    pub levels: Vec<Level>,
+    /// Events.
+    pub flags: Vec<Flag>,
+    /// Start and end of the hold, 0 to 1.
+    pub hold: [f64; 2],
+}
+
+/// Whole steps that about so many ticks take between two values, and the values.
+pub fn ticks(low: f64, high: f64, count: f64) -> (f64, Vec<f64>) {
+    let raw = ((high - low) / count).max(1e-12);
+    let power = 10f64.powf(raw.log10().floor());
+    let step = [1.0, 2.0, 5.0, 10.0].map(|f| f * power).into_iter().find(|s| *s >= raw).unwrap_or(10.0 * power);
+    let first = (low / step).ceil() as i64;
+    let last = (high / step).floor() as i64;
+    (step, (first..=last).map(|i| i as f64 * step).collect())
+}
+
+fn labelled(low: f64, high: f64, count: f64) -> Vec<Tick> {
+    let (step, values) = ticks(low, high, count);
+    let decimals = (-step.log10()).ceil().max(0.0) as usize;
+    values.into_iter().map(|v| Tick { at: (v - low) / (high - low), label: format!("{v:.decimals$}") }).collect()
+}
+
+/// Ticks at whole minutes or hours of the clock.
+fn clock_ticks(from_s: f64, to_s: f64, day_zero_s: f64) -> Vec<Tick> {
+    const STEPS: [f64; 13] = [1.0, 5.0, 15.0, 60.0, 120.0, 300.0, 600.0, 900.0, 1800.0, 3600.0, 7200.0, 14_400.0, 21_600.0];
+    let step = STEPS.into_iter().find(|s| (to_s - from_s) / s <= 9.0).unwrap_or(86_400.0);
+    let first = ((from_s + day_zero_s) / step).ceil() as i64;
+    let last = ((to_s + day_zero_s) / step).floor() as i64;
+    (first..=last)
+        .map(|i| {
+            let of_day = (i as f64 * step).rem_euclid(86_400.0);
+            let label = if step < 60.0 {
+                format!("{:02.0}:{:02.0}:{:02.0}", (of_day / 3600.0).floor(), (of_day / 60.0 % 60.0).floor(), of_day % 60.0)
+            } else {
+                format!("{:02.0}:{:02.0}", (of_day / 3600.0).floor(), (of_day / 60.0 % 60.0).floor())
+            };
+            Tick { at: (i as f64 * step - day_zero_s - from_s) / (to_s - from_s), label }
+        })
+        .collect()
+}
+
+/// Of each column its first, least, greatest and last point, in their order: no peak is lost, no point made up.
+pub fn thinned(points: &[(f64, f64)], columns: usize) -> Vec<(f64, f64)> {
+    if points.len() <= 4 * columns {
+        return points.to_vec();
+    }
+    let mut out: Vec<(f64, f64)> = Vec::with_capacity(4 * columns);
+    for c in points.chunks(points.len().div_ceil(columns)) {
+        let by = |a: usize, b: usize| c[a].1.total_cmp(&c[b].1);
+        let low = (0..c.len()).min_by(|a, b| by(*a, *b)).unwrap_or(0);
+        let high = (0..c.len()).max_by(|a, b| by(*a, *b)).unwrap_or(0);
+        for i in [0, low.min(high), low.max(high), c.len() - 1] {
+            if out.last() != Some(&c[i]) {
+                out.push(c[i]);
+            }
+        }
+    }
+    out
+}
+
+/// Seconds of the day at the release.
+pub fn day_zero(released_at: &str) -> f64 {
+    let part = |from: usize, to: usize| released_at.get(from..to).and_then(|t| t.parse::<f64>().ok()).unwrap_or(0.0);
+    part(11, 13) * 3600.0 + part(14, 16) * 60.0 + part(17, 19)
+}
+
+/// Seconds from the release of an event.
+fn since_release(parts: &Parts, at: &str) -> Option<f64> {
+    use time::OffsetDateTime;
+    use time::format_description::well_known::Rfc3339;
+    let read = |t: &str| OffsetDateTime::parse(t, &Rfc3339).ok();
+    Some((read(at)? - read(&parts.subject.released_at)?).as_seconds_f64())
+}
+
+fn flags(parts: &Parts, from: f64, to: f64) -> Vec<Flag> {
+    parts
+        .events
+        .iter()
+        .filter_map(|e| {
+            let t = since_release(parts, &e.at)?;
+            let leak = e.kind == pack::run::RunEventKind::LeakSeen;
+            (t >= from && t <= to && e.kind != pack::run::RunEventKind::Noted).then(|| Flag {
+                at: (t - from) / (to - from),
+                label: e.kind.words().to_owned(),
+                leak,
+            })
+        })
+        .collect()
+}
+
+/// A chart of the readings between two times; `zoomed` shows the last per cent, otherwise the scale starts at zero.
+pub fn chart(parts: &Parts, from: f64, to: f64, zoomed: bool) -> Chart {
+    let case = &parts.readings;
+    let unit = case.gauge.unit;
+    let inside = |t: f64| t >= from && t <= to;
+    let pressure: Vec<(f64, f64)> =
+        case.readings.iter().filter(|r| inside(r.t_s)).filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
+    let temperature: Vec<(f64, f64)> =
+        case.readings.iter().filter(|r| inside(r.t_s)).filter_map(|r| Some((r.t_s, r.temperature_c?.c()))).collect();
+    let found = &parts.judgement.found.chart;
+    let in_hold = |t: f64| !zoomed || (t >= case.hold_start_s && t <= case.hold_end_s);
+    let mut values: Vec<f64> = pressure.iter().filter(|p| in_hold(p.0)).map(|p| p.1).collect();
+    if zoomed {
+        values.extend(found.iter().flat_map(|c| [c.without_loss_pa + c.half_width_95_pa, c.without_loss_pa - c.half_width_95_pa]));
+    }
+    let span = |v: &[f64]| (v.iter().copied().fold(f64::INFINITY, f64::min), v.iter().copied().fold(f64::NEG_INFINITY, f64::max));
+    let (mut low, mut high) = span(&values);
+    if !low.is_finite() {
+        (low, high) = (0.0, 1e5);
+    }
+    let pad = (0.15 * (high - low)).max(4.0 * case.gauge.division_pa.pa());
+    (low, high) = if zoomed { (low - pad, high + pad) } else { (low.min(0.0), parts.derived.upper_pa.pa().max(high) * 1.04) };
+    let (t_low, t_high) = span(&temperature.iter().map(|p| p.1).collect::<Vec<_>>());
+    let (t_low, t_high) = if t_low.is_finite() { (t_low - 0.05, t_high + 0.05) } else { (0.0, 1.0) };
+    let x = |t: f64| (t - from) / (to - from);
+    let y = |p: f64| (p - low) / (high - low);
+    let drawn = |points: &[(f64, f64)], scale: &dyn Fn(f64) -> f64| {
+        thinned(points, COLUMNS).iter().map(|p| [x(p.0), scale(p.1)]).collect::<Vec<_>>()
+    };
+    let level = |pa: f64, kind: &'static str| (pa > low && pa < high).then(|| Level { at: y(pa), label: kind.to_owned(), kind });
+    let edge = |sign: f64| found.iter().filter(|_| zoomed).map(move |c| [x(c.t_s), y(c.without_loss_pa + sign * c.half_width_95_pa)]);
+    Chart {
+        unit: unit.symbol(),
+        pressure: drawn(&pressure, &y),
+        temperature: drawn(&temperature, &|t| (t - t_low) / (t_high - t_low)),
+        band: edge(1.0).chain(edge(-1.0).collect::<Vec<_>>().into_iter().rev()).collect(),
+        times: clock_ticks(from, to, day_zero(&parts.subject.released_at)),
+        pressures: labelled(low / unit.pa(), high / unit.pa(), 7.0),
+        temperatures: if temperature.is_empty() { vec![] } else { labelled(t_low, t_high, 3.0) },
+        levels: [
+            level(parts.derived.lower_pa.pa(), "lower"),
+            level(parts.derived.upper_pa.pa(), "upper"),
+            parts.derived.day.as_ref().and_then(|d| level(d.planned_pa.pa(), "planned")),
+        ]
+        .into_iter()
+        .flatten()
+        .collect(),
+        flags: flags(parts, from, to),
+        hold: [x(case.hold_start_s.max(from)), x(case.hold_end_s.min(to))],
+    }
+}
+
+/// The round chart of a day: an angle is a time of day, a radius a pressure.
+#[derive(Debug, Serialize)]
+pub struct Round {
+    /// Pressure, points of −1 to 1, midnight on top, clockwise.
+    pub pressure: Vec<[f64; 2]>,
+    /// Circles with their label, radius 0 to 1.
+    pub circles: Vec<Tick>,
+    /// Unit.
+    pub unit: &'static str,
+}
+
+/// Pressure over the day of the release, on a scale from zero to just over the upper bound.
+pub fn round(parts: &Parts) -> Round {
+    let unit = parts.readings.gauge.unit;
+    let zero = day_zero(&parts.subject.released_at);
+    let top = parts.derived.upper_pa.pa() * 1.1;
+    let points: Vec<(f64, f64)> = parts.readings.readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
+    Round {
+        pressure: thinned(&points, COLUMNS)
+            .into_iter()
+            .map(|(t, p)| {
+                let angle = std::f64::consts::TAU * ((zero + t) / 86_400.0);
+                // the inner fifth stays free, so that low pressures can be told apart
+                let radius = 0.2 + 0.8 * (p / top).clamp(0.0, 1.0);
+                [radius * angle.sin(), -radius * angle.cos()]
+            })
+            .collect(),
+        circles: labelled(0.0, top / unit.pa(), 5.0).into_iter().map(|t| Tick { at: 0.2 + 0.8 * t.at, label: t.label }).collect(),
+        unit: unit.symbol(),
+    }
+}
+
+/// A part in the elevation–pressure picture.
+#[derive(Debug, Serialize)]
+pub struct Bar {
+    /// Tag.
+    pub tag: String,
+    /// Height, 0 to 1.
+    pub at: f64,
+    /// From what it needs to what it bears, 0 to 1.
+    pub from: f64,
+    /// End of the bar.
+    pub to: f64,
+    /// Height in words.
+    pub height: String,
+}
+
+/// The elevation–pressure picture.
+#[derive(Debug, Serialize)]
+pub struct Window {
+    /// Parts.
+    pub bars: Vec<Bar>,
+    /// The water column at the planned pressure: bottom and top, pressure and height from 0 to 1.
+    pub column: [[f64; 2]; 2],
+    /// Ticks of pressure.
+    pub pressures: Vec<Tick>,
+    /// Unit.
+    pub unit: &'static str,
+}
+
+/// Bars of all parts and the column that must pass through them.
+pub fn window(parts: &Parts) -> Window {
+    let d = &parts.derived;
+    let unit = parts.readings.gauge.unit;
+    let heights: Vec<f64> = d.parts.iter().map(|p| p.elevation_m).chain([parts.system.gauge.elevation_m.m()]).collect();
+    let (low, high) = heights.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |s, h| (s.0.min(*h), s.1.max(*h)));
+    let z = |h: f64| if high > low { (h - low) / (high - low) } else { 0.5 };
+    let planned = d.day.as_ref().map_or(d.lower_pa, |day| day.planned_pa).pa();
+    let at = |h: f64| planned + d.column_pa_per_m * (parts.system.gauge.elevation_m.m() - h);
+    let least = d.parts.iter().map(|p| p.required_pa.pa()).fold(at(high), f64::min);
+    let most = d.parts.iter().map(|p| p.limit_pa.pa()).filter(|p| *p < 3.0 * planned).fold(at(low), f64::max);
+    let pad = 0.08 * (most - least).max(1e5);
+    let (from, to) = (least - pad, most + pad);
+    let x = |p: f64| ((p - from) / (to - from)).clamp(0.0, 1.0);
+    Window {
+        bars: d
+            .parts
+            .iter()
+            .map(|p| Bar {
+                tag: p.tag.clone(),
+                at: z(p.elevation_m),
+                from: x(p.required_pa.pa()),
+                to: x(p.limit_pa.pa()),
+                height: format!("{:.1}\u{a0}m", p.elevation_m),
+            })
+            .collect(),
+        column: [[x(at(low)), z(low)], [x(at(high)), z(high)]],
+        pressures: labelled(from / unit.pa(), to / unit.pa(), 6.0),
+        unit: unit.symbol(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn thinning_keeps_every_peak_and_makes_nothing_up() {
+        let mut points: Vec<(f64, f64)> = (0..86_400).map(|i| (f64::from(i), 26e5 - f64::from(i))).collect();
+        points[55_555].1 = 30e5;
+        points[55_556].1 = 20e5;
+        let thin = thinned(&points, COLUMNS);
+        assert!(thin.len() <= 4 * COLUMNS && thin.len() > COLUMNS);
+        assert!(thin.contains(&(55_555.0, 30e5)) && thin.contains(&(55_556.0, 20e5)));
+        assert!(thin.iter().all(|p| points[p.0 as usize] == *p) && thin.windows(2).all(|w| w[0].0 < w[1].0));
+    }
+
+    #[test]
+    fn ticks_stand_at_whole_steps() {
+        assert_eq!(ticks(0.0, 30.0, 7.0), (5.0, vec![0.0, 5.0, 10.0, 15.0, 20.0, 25.0, 30.0]));
+        let hours: Vec<String> = clock_ticks(0.0, 8.0 * 3600.0, 9.25 * 3600.0).into_iter().map(|t| t.label).collect();
+        assert_eq!(hours, ["10:00", "11:00", "12:00", "13:00", "14:00", "15:00", "16:00", "17:00"]);
+        assert_eq!(clock_ticks(0.0, 20.0, 86_395.0)[1].label, "00:00:00");
+    }
+}

@@ -1,0 +1,108 @@
+// Charts, drawn as curves to the size that is asked for; colours never carry meaning alone.
+#let ink = rgb("#15232b")
+#let soft = rgb("#4a5860")
+#let hair = rgb("#d6d4ca")
+#let grid-line = rgb("#dfe7e2")
+#let water = rgb("#10667f")
+#let wash = rgb("#d9ebef")
+#let danger = rgb("#b30f4b")
+
+#let small(body, fill: soft) = text(size: 7.5pt, fill: fill, body)
+
+#let polyline(points, width, height, stroke) = {
+  if points.len() > 1 {
+    let at(p) = (p.at(0) * width, (1 - p.at(1)) * height)
+    place(curve(stroke: stroke, curve.move(at(points.first())), ..points.slice(1).map(p => curve.line(at(p)))))
+  }
+}
+
+#let levels = (
+  lower: (stroke: 1.1pt + ink, fill: ink),
+  upper: (stroke: (paint: danger, thickness: 1.1pt, dash: "dashed"), fill: danger),
+  planned: (stroke: (paint: water, thickness: 0.8pt, dash: "dash-dotted"), fill: water),
+)
+
+// Pressure against time with temperatures beneath, on one axis of time.
+#let time-chart(c, width, height) = {
+  let low = 20mm
+  let w = width - 13mm
+  block(width: width, height: height + low + 8mm, breakable: false, {
+    place(dx: 13mm, dy: 4mm, block(width: w, height: height, {
+      place(rect(width: w, height: height, stroke: 0.4pt + hair))
+      place(dx: c.hold.at(0) * w, rect(width: (c.hold.at(1) - c.hold.at(0)) * w, height: height, fill: wash.transparentize(55%)))
+      for t in c.pressures {
+        place(dy: (1 - t.at) * height, line(length: w, stroke: 0.3pt + grid-line))
+        place(dx: -14mm, dy: (1 - t.at) * height - 1.4mm, block(width: 12.5mm, align(right, small(t.label))))
+      }
+      for t in c.times { place(dx: t.at * w, line(length: height, angle: 90deg, stroke: 0.3pt + grid-line)) }
+      if c.band.len() > 2 {
+        let at(p) = (p.at(0) * w, (1 - p.at(1)) * height)
+        place(curve(fill: water.transparentize(70%), curve.move(at(c.band.first())), ..c.band.slice(1).map(p => curve.line(at(p))), curve.close()))
+      }
+      for l in c.levels {
+        let look = levels.at(l.kind)
+        place(dy: (1 - l.at) * height, line(length: w, stroke: look.stroke))
+        place(dx: w - 21mm, dy: (1 - l.at) * height - 3.2mm, block(width: 20mm, align(right, small(fill: look.fill, l.label))))
+      }
+      polyline(c.pressure, w, height, 0.7pt + ink)
+      for (i, f) in c.flags.enumerate() {
+        place(dx: f.at * w, line(length: height, angle: 90deg, stroke: (paint: if f.leak { danger } else { soft }, thickness: 0.5pt, dash: "dotted")))
+        let dx = if f.at > 0.8 { -31mm } else { 0.8mm }
+        place(dx: f.at * w + dx, dy: 0.6mm + calc.rem(i, 5) * 3.2mm, block(width: 30mm, align(if f.at > 0.8 { right } else { left }, small(fill: if f.leak { danger } else { ink }, f.label))))
+      }
+    }))
+    place(dx: 0mm, dy: 0mm, small(c.unit))
+    place(dx: 13mm, dy: height + 6mm, block(width: w, height: low - 6mm, {
+      place(rect(width: w, height: low - 6mm, stroke: 0.4pt + hair))
+      for t in c.times {
+        place(dx: t.at * w, line(length: low - 6mm, angle: 90deg, stroke: 0.3pt + grid-line))
+        place(dx: t.at * w - 8mm, dy: low - 5mm, block(width: 16mm, align(center, small(t.label))))
+      }
+      for t in c.temperatures { place(dx: -14mm, dy: (1 - t.at) * (low - 6mm) - 1.4mm, block(width: 12.5mm, align(right, small(t.label)))) }
+      polyline(c.temperature, w, low - 6mm, 0.7pt + water)
+      place(dx: w - 31mm, dy: 0.8mm, block(width: 30mm, align(right, small(fill: water, if c.temperature.len() > 1 [temperature, °C] else [no temperature was read]))))
+    }))
+  })
+}
+
+// A day as a round chart: midnight on top, clockwise, pressure outwards.
+#let round-chart(c, size) = block(width: size, height: size, breakable: false, {
+  let r = size / 2 - 5mm
+  let middle = size / 2
+  for t in c.circles {
+    place(dx: middle - t.at * r, dy: middle - t.at * r, circle(radius: t.at * r, stroke: 0.3pt + grid-line.darken(12%)))
+    place(dx: middle + 0.6mm, dy: middle - t.at * r - 1.2mm, small(t.label))
+  }
+  for h in range(24) {
+    let a = h * 15deg - 90deg
+    place(dx: middle + 0.2 * r * calc.cos(a), dy: middle + 0.2 * r * calc.sin(a), line(length: 0.8 * r, angle: a, stroke: 0.3pt + grid-line.darken(12%)))
+    place(dx: middle + (r + 2.6mm) * calc.cos(a) - 3mm, dy: middle + (r + 2.6mm) * calc.sin(a) - 1.3mm, block(width: 6mm, align(center, small(str(h)))))
+  }
+  let at(p) = (middle + p.at(0) * r, middle + p.at(1) * r)
+  if c.pressure.len() > 1 {
+    place(curve(stroke: 0.8pt + ink, curve.move(at(c.pressure.first())), ..c.pressure.slice(1).map(p => curve.line(at(p)))))
+  }
+})
+
+// Height upwards, pressure across: every part from what it needs to what it bears, and the water column that passes through all.
+#let window-picture(c, width, height) = block(width: width, height: height + 7mm, breakable: false, {
+  let left = 38mm
+  let w = width - left - 4mm
+  place(dx: left, block(width: w, height: height, {
+    place(rect(width: w, height: height, stroke: 0.4pt + hair))
+    for t in c.pressures {
+      place(dx: t.at * w, line(length: height, angle: 90deg, stroke: 0.3pt + grid-line))
+      place(dx: t.at * w - 8mm, dy: height + 1mm, block(width: 16mm, align(center, small(t.label))))
+    }
+    let y(z) = (0.92 - 0.84 * z) * height
+    let n = c.bars.len()
+    for (i, b) in c.bars.enumerate() {
+      place(dx: b.from * w, dy: y(b.at) - 1.2mm, rect(width: calc.max(b.to - b.from, 0.004) * w, height: 2.4mm, fill: wash, stroke: 0.5pt + ink))
+      place(dx: -left, dy: y(b.at) - 1.4mm, block(width: left - 2mm, clip: true, align(right, small(fill: ink, b.tag + ", " + b.height))))
+    }
+    let a = c.column.at(0)
+    let b = c.column.at(1)
+    place(curve(stroke: 1.2pt + water, curve.move((a.at(0) * w, y(a.at(1)))), curve.line((b.at(0) * w, y(b.at(1))))))
+  }))
+  place(dx: width - 12mm, dy: height + 4mm, small(c.unit))
+})

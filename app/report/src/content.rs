@@ -1,0 +1,410 @@
+//! What the template prints, every figure already in words.
+
+use crate::chart::{Chart, Round, Window, chart, round, window};
+use crate::words::{Scale, clock, finding, instant, verdict};
+use crate::{Document, Form, Paper};
+use judge::case::LeakPlace;
+use pack::instrument::{Instrument, InstrumentKind};
+use pack::run::RunEventKind;
+use pack::signing::Form as Size;
+use record::sealed::Parts;
+use rules::derivation::Derivation;
+use serde::Serialize;
+
+/// Everything of one document.
+#[derive(Debug, Serialize)]
+pub struct Content {
+    paper: &'static str,
+    certificate: bool,
+    title: String,
+    site: String,
+    number: String,
+    subject: String,
+    attempt: String,
+    draft: bool,
+    marks: Vec<String>,
+    verdict: &'static str,
+    finding: &'static str,
+    claims: Vec<String>,
+    sentence: String,
+    facts: Vec<[String; 2]>,
+    derivations: Vec<Why>,
+    parts: Vec<[String; 6]>,
+    window: Window,
+    instruments: Vec<[String; 5]>,
+    whole: Chart,
+    hold: Chart,
+    round: Round,
+    events: Vec<[String; 4]>,
+    leaks: Vec<[String; 3]>,
+    looks: Vec<[String; 2]>,
+    could_not: Vec<String>,
+    rules: Vec<[String; 5]>,
+    sources: Vec<String>,
+    restore: Vec<[String; 2]>,
+    cautions: Vec<String>,
+    signatures: Vec<Signed>,
+    seal: String,
+    content_sha256: String,
+    key: String,
+    software: String,
+    attached: bool,
+    date: Date,
+}
+
+/// The day and time of the last signature, or of the release while nobody has signed.
+#[derive(Debug, Serialize)]
+struct Date {
+    year: i64,
+    month: i64,
+    day: i64,
+    hour: i64,
+    minute: i64,
+    second: i64,
+}
+
+fn date(rfc3339: &str) -> Date {
+    let part = |from: usize, to: usize| rfc3339.get(from..to).and_then(|t| t.parse::<i64>().ok()).unwrap_or(1);
+    Date { year: part(0, 4), month: part(5, 7), day: part(8, 10), hour: part(11, 13), minute: part(14, 16), second: part(17, 19) }
+}
+
+/// A derivation in words.
+#[derive(Debug, Serialize)]
+struct Why {
+    figure: String,
+    result: String,
+    sentence: String,
+    formula: String,
+    inputs: Vec<[String; 4]>,
+    source: String,
+    rounding: String,
+    governed: String,
+    change: String,
+}
+
+#[derive(Debug, Serialize)]
+struct Signed {
+    act: String,
+    statement: String,
+    person: String,
+    at: String,
+    proof: String,
+}
+
+/// A document's content.
+pub fn content(d: &Document, paper: Paper, form: Form, attached: bool) -> Content {
+    let p = d.parts;
+    let scale = Scale::new(p.readings.gauge.unit, p.readings.gauge.division_pa.pa());
+    let case = &p.readings;
+    let last = case.readings.last().map_or(case.hold_end_s, |r| r.t_s).max(case.hold_end_s);
+    let first = case.readings.first().map_or(case.hold_start_s, |r| r.t_s).min(case.hold_start_s);
+    let span = (case.hold_end_s - case.hold_start_s).max(60.0);
+    Content {
+        paper: match paper {
+            Paper::A4 => "a4",
+            Paper::Letter => "us-letter",
+        },
+        certificate: form == Form::Certificate,
+        title: match (form, p.subject.form) {
+            (Form::Certificate, Size::Quick) => "Pressure test: owner's information".to_owned(),
+            (Form::Certificate, Size::Pack) => "Pressure test certificate".to_owned(),
+            (Form::Report, _) => "Pressure test report".to_owned(),
+        },
+        site: d.site.to_owned(),
+        number: p.subject.pack_number.clone(),
+        subject: p.subject.title.clone(),
+        attempt: attempt(p),
+        draft: d.signatures.is_empty(),
+        marks: marks(p),
+        verdict: verdict(p.judgement.verdict),
+        finding: finding(p.judgement.found.finding),
+        claims: p
+            .judgement
+            .verdicts
+            .iter()
+            .map(|v| if v.claimed { v.sentence.clone() } else { format!("{} (observed, not claimed)", v.sentence) })
+            .collect(),
+        sentence: p.judgement.sentence.clone(),
+        facts: facts(p, &scale),
+        derivations: p.derivations.iter().map(|w| why(w, &scale)).collect(),
+        parts: p
+            .derived
+            .parts
+            .iter()
+            .map(|w| {
+                [
+                    w.tag.clone(),
+                    w.kind.clone(),
+                    format!("{:.1}\u{a0}m", w.elevation_m),
+                    scale.gauge(w.required_pa),
+                    scale.gauge(w.limit_pa),
+                    w.limit_words.clone(),
+                ]
+            })
+            .collect(),
+        window: window(p),
+        instruments: p.instruments.iter().map(|i| instrument(i, &scale)).collect(),
+        whole: chart(p, first, last.max(first + 60.0), false),
+        hold: chart(p, case.hold_start_s - 0.06 * span, case.hold_end_s + 0.04 * span, true),
+        round: round(p),
+        events: p.events.iter().map(|e| [clock(&e.at).to_owned(), event_words(e), e.note.clone(), e.by.clone()]).collect(),
+        leaks: p
+            .events
+            .iter()
+            .filter(|e| e.kind == RunEventKind::LeakSeen)
+            .map(|e| [clock(&e.at).to_owned(), e.place.map_or("", LeakPlace::words).to_owned(), e.note.clone()])
+            .collect(),
+        looks: looks(p),
+        could_not: could_not(p),
+        rules: p
+            .judgement
+            .verdicts
+            .iter()
+            .flat_map(|v| {
+                v.rules
+                    .iter()
+                    .map(|r| [r.rule.clone(), verdict(r.result).to_owned(), r.sentence.clone(), r.margin.clone(), r.source.clone()])
+            })
+            .fold(Vec::new(), |mut all, r| {
+                if !all.contains(&r) {
+                    all.push(r);
+                }
+                all
+            }),
+        sources: sources(p),
+        restore: p.restore.iter().map(|l| [if l.done { "done" } else { "open" }.to_owned(), l.sentence.clone()]).collect(),
+        cautions: p.cautions.clone(),
+        signatures: d
+            .signatures
+            .iter()
+            .map(|s| Signed {
+                act: s.act.key().to_owned(),
+                statement: s.statement.clone(),
+                person: if s.person == s.role.words() { s.person.clone() } else { format!("{}, {}", s.person, s.role.words()) },
+                at: instant(&s.signed_at),
+                proof: s.ed25519.chars().take(16).collect(),
+            })
+            .collect(),
+        seal: d
+            .seal
+            .map_or_else(|| "draft, not sealed".to_owned(), |s| format!("seal {}", s.content_sha256.chars().take(16).collect::<String>())),
+        content_sha256: d.seal.map(|s| s.content_sha256.clone()).unwrap_or_default(),
+        key: d.seal.map(|s| s.fingerprint.clone()).unwrap_or_default(),
+        software: format!("Zero Leak {}, rules {}", p.subject.software, p.judgement.rules_version),
+        attached,
+        date: date(d.signatures.last().map_or(&p.subject.released_at, |s| &s.signed_at)),
+    }
+}
+
+fn attempt(p: &Parts) -> String {
+    let s = &p.subject;
+    let mut words = format!("Attempt {}, released {}", s.attempt, instant(&s.released_at));
+    if let Some(before) = s.follows_attempt {
+        words += &format!("; follows attempt {before}");
+    }
+    if let Some(reason) = &s.supersedes_reason {
+        words += &format!("; supersedes a signed record: {reason}");
+    }
+    words
+}
+
+/// What a reader must see before anything else.
+fn marks(p: &Parts) -> Vec<String> {
+    let mut marks = Vec::new();
+    if let Some(rate) = p.subject.training_clock_rate {
+        marks.push(format!("TRAINING: made on a clock that runs {rate} times as fast. This is not a record of a real test."));
+    }
+    if p.subject.practice {
+        marks.push("PRACTICE: made on a simulated system. This is not a record of a real test.".to_owned());
+    }
+    if p.subject.form == Size::Quick {
+        marks.push("Owner's information, not a certificate.".to_owned());
+    }
+    marks
+}
+
+fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
+    let d = &p.derived;
+    let fact = |term: &str, text: String| [term.to_owned(), text];
+    let mut facts = vec![
+        fact("Basis", p.plan.basis.words().to_owned()),
+        fact("Relied on by", p.plan.relied_on_by.clone()),
+        fact("Least at the gauge", format!("{} (asked by {})", scale.gauge(d.lower_readable_pa), d.lower_part)),
+        fact("Most at the gauge", format!("{} (borne by {})", scale.gauge(d.upper_shown_pa), d.upper_part)),
+    ];
+    if let Some(day) = &d.day {
+        facts.push(fact(
+            "Planned",
+            format!("{}; alarm {}; stop line {}", scale.gauge(day.planned_pa), scale.gauge(day.alarm_pa), scale.gauge(day.stop_line_pa)),
+        ));
+        facts.push(fact(
+            "Relief valve",
+            day.relief_set_pa.map_or_else(|| format!("none fits: {}", p.plan.relief_alternative), |r| format!("set at {}", scale.gauge(r))),
+        ));
+    }
+    let hold = p.readings.hold_end_s - p.readings.hold_start_s;
+    facts.push(fact(
+        "Hold",
+        format!("{} of at least {}", quantity::format::span(hold), quantity::format::span(p.readings.acceptance.hold_floor_s)),
+    ));
+    facts.push(fact("Gauge", format!("{} at {:.1}\u{a0}m", p.system.gauge.tag, p.system.gauge.elevation_m.m())));
+    if let Some(v) = d.volume_m3 {
+        facts.push(fact("Water", format!("{}\u{a0}L", quantity::format::significant(v.l(), 3))));
+    }
+    if p.readings.air_fraction_unc_95 > 0.0 {
+        let percent = |f: f64| quantity::format::significant(100.0 * f, 2);
+        facts.push(fact(
+            "Air at filling",
+            format!("{} ± {}\u{a0}% of the volume", percent(p.readings.air_fraction), percent(p.readings.air_fraction_unc_95)),
+        ));
+    }
+    if !p.plan.permit_number.is_empty() {
+        facts.push(fact("Permit", p.plan.permit_number.clone()));
+    }
+    facts
+}
+
+fn why(w: &Derivation, scale: &Scale) -> Why {
+    let clause = [w.clause.as_str(), w.edition.as_str(), w.standing.words()]
+        .iter()
+        .filter(|s| !s.is_empty())
+        .copied()
+        .collect::<Vec<_>>()
+        .join("; ");
+    Why {
+        figure: w.figure.clone(),
+        result: scale.amount(w.result),
+        sentence: w.sentence.clone(),
+        formula: w.formula.clone(),
+        inputs: w.inputs.iter().map(|i| [i.symbol.clone(), scale.amount(i.amount), i.meaning.clone(), i.source.clone()]).collect(),
+        source: format!("{} ({})", w.rule, clause),
+        rounding: w.rounding.as_ref().map(|r| format!("{} before; rounded {}", scale.amount(r.before), r.words)).unwrap_or_default(),
+        governed: w.governed_by.clone().unwrap_or_default(),
+        change: w.would_change.clone(),
+    }
+}
+
+fn instrument(i: &Instrument, scale: &Scale) -> [String; 5] {
+    let (what, range) = match i.kind {
+        InstrumentKind::Gauge => (
+            "gauge",
+            format!(
+                "to {}, reads to {}, error {} % of scale",
+                i.full_scale_pa.map(|p| quantity::format::gauge_pressure(p, i.unit, 0)).unwrap_or_default(),
+                i.division_pa
+                    .map(|p| quantity::format::pressure_difference(p, i.unit, Scale::new(i.unit, p.pa()).decimals))
+                    .unwrap_or_default(),
+                quantity::format::significant(100.0 * i.error_of_scale.unwrap_or(0.0), 2)
+            ),
+        ),
+        InstrumentKind::Thermometer => {
+            ("thermometer", format!("reads to {} K, error {} K", i.division_k.unwrap_or(0.0), i.error_k.unwrap_or(0.0)))
+        }
+        InstrumentKind::StrokeCounter => {
+            ("stroke counter", format!("{}\u{a0}mL a stroke", quantity::format::significant(i.stroke_m3.map_or(0.0, |v| v.ml()), 3)))
+        }
+    };
+    let _ = scale;
+    [i.tag.clone(), what.to_owned(), range, i.certificate.clone(), format!("{} to {}", i.calibrated_on.0, i.valid_until.0)]
+}
+
+fn event_words(e: &record::sealed::RecordedEvent) -> String {
+    let mut words = e.kind.words().to_owned();
+    if let Some(place) = e.place {
+        words += &format!(", {}", place.words());
+    }
+    if let Some(n) = e.looked {
+        words += &format!(", {n} looked at");
+    }
+    words
+}
+
+/// Looks by class, the last of each, with the leaks of that class taken off.
+fn looks(p: &Parts) -> Vec<[String; 2]> {
+    let mut lines: Vec<[String; 2]> = LeakPlace::ALL
+        .into_iter()
+        .filter_map(|place| {
+            let looked = p
+                .events
+                .iter()
+                .filter(|e| e.kind == RunEventKind::LookDone && e.place == Some(place))
+                .filter_map(|e| e.looked)
+                .next_back()?;
+            let leaks =
+                u32::try_from(p.events.iter().filter(|e| e.kind == RunEventKind::LeakSeen && e.place == Some(place)).count()).unwrap_or(0);
+            Some([place.words().to_owned(), format!("{} of {looked} dry", looked.saturating_sub(leaks))])
+        })
+        .collect();
+    lines.extend(p.events.iter().filter(|e| e.kind == RunEventKind::LookDone && e.place.is_none()).map(|e| {
+        [
+            "every joint in the claim".to_owned(),
+            if e.note.is_empty() { format!("looked at by {}", e.by) } else { format!("{}, by {}", e.note, e.by) },
+        ]
+    }));
+    lines
+}
+
+/// What the test could not have shown.
+fn could_not(p: &Parts) -> Vec<String> {
+    let mut out = Vec::new();
+    match &p.judgement.found.leak {
+        Some(leak) => out.push(format!(
+            "A steady leak below {}: the least that this volume, this hold, this gauge and this thermometer could have shown.",
+            judge::words::flow(leak.detection_limit_m3_per_s)
+        )),
+        None => out.push("Any leak rate: the readings support no figure. The verdict rests on the look and the band alone.".to_owned()),
+    }
+    if p.readings.thermometer.is_none() {
+        out.push("A leak hidden by warming, or a fall by cooling taken for one: no temperature was read.".to_owned());
+    }
+    if !p.events.iter().any(|e| e.kind == RunEventKind::LookDone && e.place.is_none()) {
+        out.push("A drip at a joint: the look at every joint is not booked.".to_owned());
+    }
+    let gaps: Vec<f64> = {
+        let mut times: Vec<f64> = p
+            .readings
+            .readings
+            .iter()
+            .filter(|r| r.pressure_pa.is_some())
+            .map(|r| r.t_s)
+            .filter(|t| *t >= p.readings.hold_start_s && *t <= p.readings.hold_end_s)
+            .collect();
+        times.sort_by(f64::total_cmp);
+        times.windows(2).map(|w| w[1] - w[0]).collect()
+    };
+    let longest = gaps.iter().copied().fold(0.0, f64::max);
+    if longest > 60.0 {
+        out.push(format!(
+            "What happened between readings: the longest time without one in the hold was {}. A repump or a bleed in it would not show.",
+            quantity::format::span(longest)
+        ));
+    }
+    out.push("A leak that opens later, at another temperature or under movement: a test shows the day on which it was made.".to_owned());
+    out
+}
+
+fn sources(p: &Parts) -> Vec<String> {
+    let mut out: Vec<String> = p
+        .sources
+        .recorded
+        .iter()
+        .map(|r| {
+            let gap =
+                if r.unanswered == 0 { "it answered every time".to_owned() } else { format!("it did not answer {} times", r.unanswered) };
+            format!("{}: {} readings by the recorder; {gap}. SHA-256 {}.", r.tag, r.readings, r.sha256)
+        })
+        .collect();
+    if !p.sources.typed.is_empty() {
+        let mut by: Vec<&str> = p.sources.typed.iter().map(|t| t.by.as_str()).collect();
+        by.sort_unstable();
+        by.dedup();
+        out.push(format!("{} readings typed by {}.", p.sources.typed.len(), by.join(", ")));
+    }
+    out.extend(
+        p.sources
+            .files
+            .iter()
+            .map(|f| format!("{}: {} rows of a logger's file brought by {}. SHA-256 {}.", f.file_name, f.rows, f.by, f.sha256)),
+    );
+    out
+}

@@ -1,0 +1,134 @@
+#import "charts.typ": *
+#let d = json("data.json")
+#set document(title: d.title + " " + d.number + " " + d.subject, author: d.site, date: datetime(..d.date))
+#set text(font: ("Atkinson Hyperlegible Next", "Inter"), size: 9.5pt, lang: "en", fill: ink)
+#set par(leading: 0.55em, spacing: 0.8em)
+#set page(
+  paper: d.paper,
+  margin: (x: 18mm, top: 16mm, bottom: 22mm),
+  footer: context {
+    line(length: 100%, stroke: 0.4pt + hair)
+    v(-2mm)
+    grid(
+      columns: (1fr, auto, 1fr),
+      small[#d.number #sym.dot.c #d.subject],
+      small[page #counter(page).display() of #counter(page).final().first()],
+      align(right, small[#d.seal]),
+    )
+  },
+)
+#set table(stroke: none, inset: (x: 2pt, y: 2.6pt))
+#show table.cell.where(y: 0): set text(fill: soft, size: 8pt)
+#show heading.where(level: 1): it => block(above: 0mm, below: 3mm, text(size: 15pt, weight: 700, it.body))
+#show heading.where(level: 2): it => block(above: 6mm, below: 2.5mm, sticky: true, width: 100%, stroke: (bottom: 0.5pt + soft), inset: (bottom: 1.2mm), text(size: 11pt, weight: 700, it.body))
+#show heading.where(level: 3): it => block(above: 4mm, below: 1.5mm, sticky: true, text(size: 9.5pt, weight: 700, it.body))
+#let rows(columns, head, body, align: left) = table(
+  columns: columns,
+  align: align,
+  table.header(..head),
+  table.hline(stroke: 0.4pt + hair),
+  ..body.map(r => r.map(c => [#c])).flatten(),
+)
+#let facts = grid(columns: (34mm, 1fr), row-gutter: 1.6mm, ..d.facts.map(f => (text(fill: soft, f.at(0)), [#f.at(1)])).flatten())
+#let colour = if d.verdict == "Pass" { water } else if d.verdict == "Fail" { danger } else { rgb("#a34a05") }
+
+#if d.attached { pdf.attach("record.sealed.json", relationship: "source", mime-type: "application/json", description: "The sealed record that this report was printed from") }
+
+= #d.title
+#grid(columns: (1fr, auto), [*#d.number* #d.subject], align(right, text(fill: soft, d.site)))
+#text(fill: soft, d.attempt)
+#for m in d.marks { block(width: 100%, inset: 2mm, stroke: 0.8pt + danger, text(weight: 700, fill: danger, m)) }
+#if d.draft { block(width: 100%, inset: 2mm, stroke: (paint: soft, dash: "dashed"), [*Draft.* Nobody has signed this; it proves nothing.]) }
+
+#v(1mm)
+#text(size: 19pt, weight: 700, fill: colour)[#d.verdict]#text(size: 13pt, weight: 700)[: #d.finding.]
+
+#for c in d.claims [*#c* \ ]
+#d.sentence
+
+#let signatures = [
+  == Signatures
+  #if d.signatures.len() == 0 [Nobody has signed yet.] else {
+    table(
+      columns: (20mm, 1fr, 38mm, 40mm),
+      table.header([act], [states], [who], [when, proof]),
+      table.hline(stroke: 0.4pt + hair),
+      ..d.signatures.map(s => ([*#s.act*], [#s.statement], [#s.person], [#s.at \ #small(s.proof)])).flatten(),
+    )
+  }
+]
+#let could-not = [
+  == What this test could not have shown
+  #list(..d.could_not.map(t => [#t]))
+]
+#let cautions = [
+  == Cautions
+  #list(..d.cautions.map(t => [#t]))
+]
+#let genuine = if d.content_sha256 != "" [
+  #small[Content SHA-256 #d.content_sha256; key #d.key. #if d.attached [The sealed file is attached to this PDF.] Check it with `zero-leak verify` or at the verify page of any installation. Made by #d.software.]
+]
+
+#if d.certificate [
+  #v(1mm)
+  #facts
+  #figure(alt: "Chart of the hold: pressure and temperature against time. Its figures stand in the attached record.", time-chart(d.hold, 174mm, 38mm))
+  #rows((20mm, 26mm, 1fr, 26mm, 44mm), ("instrument", "what", "range", "certificate", "valid"), d.instruments)
+  #could-not
+  #signatures
+  #v(1mm)
+  #for t in d.cautions [#small(t) ]
+  #genuine
+] else [
+  == The test
+  #facts
+
+  == Charts
+  === Hold, the last per cent
+  #figure(alt: "Chart of the hold: pressure, what temperature alone would do, and temperatures against time. Its figures stand in the attached record.", time-chart(d.hold, 174mm, 62mm))
+  === The whole run
+  #figure(alt: "Chart of the whole run: pressure and temperatures against time with events. The events stand in a table.", time-chart(d.whole, 174mm, 52mm))
+  === The day as a round chart, #d.round.unit
+  #figure(alt: "Round chart of the day: pressure outwards, time of day clockwise from midnight on top. It shows the same readings as the chart of the whole run.", round-chart(d.round, 92mm))
+
+  == Events
+  #rows((18mm, 54mm, 1fr, 26mm), ("time, UTC", "what", "note", "who"), d.events)
+  === Leaks
+  #if d.leaks.len() == 0 [No leak was seen.] else { rows((18mm, 44mm, 1fr), ("time, UTC", "class of place", "what was seen"), d.leaks) }
+  === Where it was looked at
+  #if d.looks.len() == 0 [No look is booked.] else { rows((54mm, 1fr), ("places", "found"), d.looks) }
+
+  #could-not
+
+  == How the verdict follows
+  #rows((34mm, 18mm, 1fr, 26mm, 36mm), ("rule", "result", "what", "margin", "source"), d.rules)
+
+  == Derivation
+  #for w in d.derivations [
+    #block(breakable: false, width: 100%)[
+      === #w.figure: #w.result
+      #w.sentence #if w.governed != "" [Governed by #w.governed.] \
+      #w.formula
+      #if w.inputs.len() > 0 { rows((24mm, 30mm, 1fr, 58mm), ("symbol", "value", "what", "from"), w.inputs) }
+      #if w.rounding != "" [#w.rounding. ] #if w.change != "" [#w.change ]
+      #small(w.source)
+    ]
+  ]
+
+  == Parts and window
+  #figure(alt: "Elevation and pressure of every part with the water column at the planned pressure. The same figures stand in the table of parts.", window-picture(d.window, 174mm, calc.min(30mm + d.window.bars.len() * 6mm, 110mm)))
+  #rows((42mm, 18mm, 16mm, 24mm, 24mm, 1fr), ("part", "kind", "height", "needs", "bears", "set by"), d.parts)
+
+  == Instruments
+  #rows((20mm, 26mm, 1fr, 26mm, 44mm), ("tag", "what", "range", "certificate", "valid"), d.instruments)
+  === Where the readings come from
+  #list(..d.sources.map(t => [#t]))
+
+  == Put back
+  #rows((18mm, 1fr), ("state", "what"), d.restore)
+
+  #cautions
+  #signatures
+  #v(2mm)
+  #genuine
+]

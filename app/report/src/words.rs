@@ -1,0 +1,73 @@
+//! Figures and kinds in words, as the paper prints them.
+
+use judge::acceptance::Verdict;
+use judge::finding::Finding;
+use quantity::format::{decimals_of, significant};
+use quantity::{GaugePressure, PressureUnit};
+use rules::derivation::{Amount, Dimension};
+
+/// How pressures of a record are printed: in the gauge's unit, to the gauge's division.
+#[derive(Debug, Clone, Copy)]
+pub struct Scale {
+    /// Unit.
+    pub unit: PressureUnit,
+    /// Decimals of the gauge.
+    pub decimals: usize,
+}
+
+impl Scale {
+    /// That of a gauge.
+    pub fn new(unit: PressureUnit, division_pa: f64) -> Self {
+        Self { unit, decimals: decimals_of(division_pa / unit.pa()) }
+    }
+    /// A gauge pressure with its unit.
+    pub fn gauge(&self, p: GaugePressure) -> String {
+        quantity::format::gauge_pressure(p, self.unit, self.decimals)
+    }
+    /// An amount of a derivation.
+    pub fn amount(&self, a: Amount) -> String {
+        let fine = self.decimals + 1;
+        let pressure = |decimals| format!("{:.*}\u{a0}{}", decimals, a.value / self.unit.pa(), self.unit.symbol());
+        match a.dimension {
+            Dimension::GaugePressurePa => pressure(self.decimals.max(2)),
+            Dimension::PressureDifferencePa => pressure(fine.max(3)),
+            Dimension::StressPa => format!("{}\u{a0}MPa", significant(a.value / 1e6, 4)),
+            Dimension::LengthM => format!("{}\u{a0}m", significant(a.value, 5)),
+            Dimension::TemperatureC => format!("{}\u{a0}°C", significant(a.value, 4)),
+            Dimension::TemperatureDifferenceK => format!("{}\u{a0}K", significant(a.value, 3)),
+            Dimension::DensityKgM3 => format!("{:.1}\u{a0}kg/m³", a.value),
+            Dimension::VolumeM3 => format!("{}\u{a0}L", significant(a.value * 1e3, 4)),
+            Dimension::PressurePerKelvinPaPerK => format!("{}\u{a0}{}/K", significant(a.value / self.unit.pa(), 3), self.unit.symbol()),
+            Dimension::TimeS => quantity::format::span(a.value),
+            Dimension::Number => significant(a.value, 5),
+        }
+    }
+}
+
+/// Verdict as a word.
+pub const fn verdict(v: Verdict) -> &'static str {
+    match v {
+        Verdict::Pass => "Pass",
+        Verdict::Fail => "Fail",
+        Verdict::NotShown => "Not shown",
+    }
+}
+
+/// Finding as a clause.
+pub const fn finding(f: Finding) -> &'static str {
+    match f {
+        Finding::LeakShown => "a leak is shown",
+        Finding::TightTo => "no leak is shown",
+        Finding::NotShown => "the record supports no finding",
+    }
+}
+
+/// An instant of a record as people read it: date and clock in UTC.
+pub fn instant(rfc3339: &str) -> String {
+    rfc3339.get(..19).map_or_else(|| rfc3339.to_owned(), |t| format!("{} UTC", t.replace('T', " ")))
+}
+
+/// Only the clock of it.
+pub fn clock(rfc3339: &str) -> &str {
+    rfc3339.get(11..19).unwrap_or(rfc3339)
+}
