@@ -60,7 +60,12 @@ pub async fn start(path: &Path, port: Option<u16>) -> Result<(Installation, Vec<
         for p in &people {
             installation.person(&p.sign_in, &p.role, &p.password).await?;
         }
-        ::demo::merrowick::load(&installation.base(), &people, installation.rig.as_ref().map(|r| r.port)).await?;
+        let finished = packages::output(
+            installation.binary(),
+            &["rig", &root().join("docs/formats/examples/boiler-feed.rig.json").display().to_string(), "--trace", "6600", "--every", "5"],
+        )?;
+        let rig = installation.rig.as_ref().map(|r| ::demo::merrowick::RigSite { port: r.port, finished: finished.into_bytes() });
+        ::demo::merrowick::load(&installation.base(), &people, rig.as_ref()).await?;
         std::fs::write(loaded, "")?;
     }
     Ok((installation, people))

@@ -1,5 +1,6 @@
 //! The invented site Merrowick Works, loaded through the public API as its people would enter it. Everything on it is made up.
 
+mod boiler_feed;
 pub mod client;
 pub mod holds;
 pub mod merrowick;

@@ -8,11 +8,20 @@ use anyhow::{Context, Result};
 use serde_json::{Value, json};
 use time::{Duration, OffsetDateTime};
 
-/// Loads the whole site. With the port of the practice rig, one test is under pressure on it when this is done.
+/// What the practice rig brings to the site.
+#[derive(Debug, Clone)]
+pub struct RigSite {
+    /// Port on which it answers.
+    pub port: u16,
+    /// What its instruments showed over a whole run of another scenario, as the rig prints it.
+    pub finished: Vec<u8>,
+}
+
+/// Loads the whole site. With the practice rig, one test is under pressure on it when this is done, and one was finished on it.
 ///
 /// # Errors
 /// The server's own sentence where it refuses something.
-pub async fn load(base: &str, people: &[DemoPerson], rig_port: Option<u16>) -> Result<()> {
+pub async fn load(base: &str, people: &[DemoPerson], rig: Option<&RigSite>) -> Result<()> {
     let find = |name: &'static str| people.iter().find(|p| p.sign_in == name).with_context(|| format!("{name} is not among the people"));
     let sign_in = async |name| Person::sign_in(base, name, &find(name)?.password).await;
     let crew = Crew {
@@ -27,8 +36,8 @@ pub async fn load(base: &str, people: &[DemoPerson], rig_port: Option<u16>) -> R
         now: OffsetDateTime::now_utc(),
     };
     instruments(&crew).await?;
-    let live = match rig_port {
-        Some(port) => Some(crate::pump_house::begin(&crew, port).await?),
+    let live = match rig {
+        Some(rig) => Some(crate::pump_house::begin(&crew, rig.port).await?),
         None => None,
     };
     membrane_feed(&crew).await?;
@@ -40,6 +49,9 @@ pub async fn load(base: &str, people: &[DemoPerson], rig_port: Option<u16>) -> R
     utility_water(&crew).await?;
     boiler_later(&crew).await?;
     boiler_first(&crew).await?;
+    if let Some(rig) = rig {
+        crate::boiler_feed::finished(&crew, &rig.finished).await?;
+    }
     match live {
         Some(attempt) => crate::pump_house::raise_to_half(&crew, &attempt).await,
         None => Ok(()),

@@ -99,6 +99,12 @@ impl<'a> Booked<'a> {
         self.person.put(&format!("/attempts/{}/events/{}", self.attempt, id()), &body).await.map(|_| ())
     }
 
+    /// A look at one class of places.
+    pub(crate) async fn look(&self, minute: i64, place: &str, looked: u32) -> Result<()> {
+        let body = json!({ "kind": "look_done", "at": rfc3339(self.start + Duration::minutes(minute)), "place": place, "looked": looked, "note": "" });
+        self.person.put(&format!("/attempts/{}/events/{}", self.attempt, id()), &body).await.map(|_| ())
+    }
+
     /// Filled, every step reached, pump off at `minute`.
     pub(crate) async fn raise(&self, steps: i64, minute: i64) -> Result<()> {
         self.event(5, "filled", None, "vents free of bubbles for 5 min").await?;

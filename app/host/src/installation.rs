@@ -73,6 +73,11 @@ impl Installation {
         Ok(installation)
     }
 
+    /// The `zero-leak` binary that it runs.
+    pub fn binary(&self) -> &Path {
+        &self.options.binary
+    }
+
     /// Address for a browser.
     pub fn base(&self) -> String {
         format!("http://127.0.0.1:{}", self.port)

@@ -139,6 +139,9 @@ pub fn sign_objection(
     if plan.run == pack::plan::RunKind::Rehearsal {
         return Some("This run is a rehearsal: it is never signed. Plan a record run.".to_owned());
     }
+    if plan.run == pack::plan::RunKind::Practice {
+        return Some("This is practice on a simulated system: it is never signed. The real test is another pack.".to_owned());
+    }
     if judgement.is_none() || !run.booked().contains(&RunEventKind::HoldEnded) {
         return Some("The hold is not judged: end it first.".to_owned());
     }

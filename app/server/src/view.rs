@@ -12,7 +12,7 @@ use crate::store::punch::PunchRow;
 use crate::store::{attempt, boundary, instrument, punch};
 use crate::who::Who;
 use pack::gates::{Facts, GateResult, all};
-use pack::plan::{Claim, Plan};
+use pack::plan::{Claim, Plan, RunKind};
 use pack::run::RunEventKind;
 use pack::schedule::{Step, steps};
 use pack::signing::{Form, acts};
@@ -111,6 +111,8 @@ pub struct May {
     pub release: bool,
     /// book readings and events
     pub book: bool,
+    /// practise on a copy
+    pub practise: bool,
 }
 
 /// Words for a claim.
@@ -187,9 +189,16 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
     let spine = spine(&spine_facts(app, &row, &planned, &boundary, attempts.last()));
     let (state_kind, state) = state(&row, &planned.gates, attempts.last());
     let may = |action| may_on(who, action, &row).is_ok();
+    let can_practise = crate::routes::practice::can_practise(app, planned.instruments.iter().find(|i| i.tag == row.plan.gauge_tag));
     Ok(PackView {
         locked: locked(attempts.last().map(|a| (a.number, a.over))),
-        may: May { plan: may(Action::Plan), punch: may(Action::Punch), release: may(Action::Release), book: may(Action::Book) },
+        may: May {
+            plan: may(Action::Plan),
+            punch: may(Action::Punch),
+            release: may(Action::Release),
+            book: may(Action::Book),
+            practise: may(Action::Practise) && can_practise && row.plan.run != RunKind::Practice,
+        },
         columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),
         refusal: planned.derived.as_ref().err().map(|e| RefusalView { field: e.field().to_owned(), sentence: format!("{e}.") }),
         unit: planned.system.gauge.unit,

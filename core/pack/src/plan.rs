@@ -60,6 +60,8 @@ pub enum RunKind {
     Record,
     /// obeys the same limits, is not signed
     Rehearsal,
+    /// on a simulated system, is not signed
+    Practice,
 }
 
 /// Where the thermometer sits; the same words as the judge's.

@@ -107,6 +107,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/attempts/{attempt}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The report as PDF/A-3; with the sealed file in it once somebody has signed, as a draft before. */
+        get: operations["get_attempts_attempt_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/attempts/{attempt}/report/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pages of the report as they will be printed, one SVG each. */
+        get: operations["get_attempts_attempt_report_pages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/attempts/{attempt}/rig": {
         parameters: {
             query?: never;
@@ -366,6 +400,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/packs/{id}/practice/{copy}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Makes a copy for practice: parts, plan and boundary as they are, everything set for the test, nothing that was ever recorded. The same id again changes nothing. */
+        put: operations["put_packs_id_practice_copy"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/packs/{id}/punch/{item}": {
         parameters: {
             query?: never;
@@ -445,7 +496,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Checks a sealed file. Nothing is stored. */
+        /** Checks a sealed file, or a report with one in it. Nothing is stored. */
         post: operations["post_verify"];
         delete?: never;
         options?: never;
@@ -1605,6 +1656,8 @@ export interface components {
             release: boolean;
             /** @description book readings and events */
             book: boolean;
+            /** @description practise on a copy */
+            practise: boolean;
         };
         /** @description Who is signed in, and where. */
         Me: {
@@ -1762,6 +1815,11 @@ export interface components {
             /** @description Why plan and parts cannot be changed now; absent when they can. */
             locked?: string | null;
         };
+        /**
+         * @description What the pages of a report are.
+         * @enum {string}
+         */
+        Pages: "as_printed" | "not_as_printed";
         /** @description A part at its height. What is not known is absent; what is needed and absent is asked for. */
         Part: {
             /** @description Tag that people call it by; unique in the system. */
@@ -2102,6 +2160,23 @@ export interface components {
             /** @description The readings; all are stored, or none. */
             readings: components["schemas"]["TypedReading"][];
         };
+        /** @description What the recorder read of one instrument. */
+        RecordedChannel: {
+            /** @description Tag of the instrument. */
+            tag: string;
+            /**
+             * Format: int32
+             * @description Readings that it gave.
+             */
+            readings: number;
+            /**
+             * Format: int32
+             * @description Times that it was asked and gave none.
+             */
+            unanswered: number;
+            /** @description SHA-256 over its readings: time in µs since 1970 and value, each 8 bytes little-endian. */
+            sha256: string;
+        };
         /** @description One event as recorded. */
         RecordedEvent: {
             /** @description Its id. */
@@ -2240,7 +2315,7 @@ export interface components {
          * @description Rehearsal or record.
          * @enum {string}
          */
-        RunKind: "record" | "rehearsal";
+        RunKind: "record" | "rehearsal" | "practice";
         /** @description One channel at one instant. */
         Sampled: {
             /**
@@ -2369,6 +2444,8 @@ export interface components {
             typed: components["schemas"]["RecordedReading"][];
             /** @description Loggers' files. */
             files: components["schemas"]["LoggerFile"][];
+            /** @description What the recorder read, instrument by instrument. */
+            recorded?: components["schemas"]["RecordedChannel"][];
         };
         /**
          * Format: double
@@ -2464,6 +2541,13 @@ export interface components {
             supersedes_reason?: string | null;
             /** @description Version of the software. */
             software: string;
+            /**
+             * Format: double
+             * @description How many times faster than the real one the clock of a training installation ran; absent for a real test.
+             */
+            training_clock_rate?: number | null;
+            /** @description True when it was made on a simulated system. */
+            practice?: boolean;
         };
         /** @description A system under test, as entered: the content of a `SYSTEM.json`. */
         System: {
@@ -2640,6 +2724,9 @@ export interface components {
             verification: components["schemas"]["Verification"];
             /** @description True when it is whole and sealed by this installation's key. */
             by_this_installation: boolean;
+            pages?: components["schemas"]["Pages"] | null;
+            /** @description The same in a sentence; for a PDF without a sealed file, what is missing. */
+            pages_sentence: string;
             /** @description Fingerprint of this installation's key. */
             our_fingerprint: string;
         };
@@ -2975,6 +3062,90 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_attempts_attempt_report: {
+        parameters: {
+            query?: {
+                /** @description Paper. */
+                paper?: "a4" | "letter";
+                /** @description Form. */
+                form?: "report" | "certificate";
+            };
+            header?: never;
+            path: {
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_attempts_attempt_report_pages: {
+        parameters: {
+            query?: {
+                /** @description Paper. */
+                paper?: "a4" | "letter";
+                /** @description Form. */
+                form?: "report" | "certificate";
+            };
+            header?: never;
+            path: {
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3643,6 +3814,61 @@ export interface operations {
                 };
             };
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_packs_id_practice_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                /** @description UUID made by the client */
+                copy: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackView"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -59,6 +59,7 @@ export function TestFrame() {
               <span className="num mr-2">{p.number}</span>
               {p.title}
             </span>
+            {p.plan.run === "practice" ? <strong className="text-sm text-limit">practice, never a record</strong> : null}
             <span className={`text-sm ${tone}`} data-state={p.state_kind}>
               {p.state}
             </span>

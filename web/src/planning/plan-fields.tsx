@@ -2,6 +2,7 @@ import { useState } from "react";
 import { api, isOutrun, type Plan, type Schema, sentence } from "../api/client";
 import { usePack, usePackActions } from "../api/pack";
 import { changed, rebase } from "../api/rebase";
+import { AlsoRecorded } from "./also-recorded";
 import { Button, Field, Problem, Select, TextInput } from "../ui";
 
 const PLACES = [
@@ -94,6 +95,14 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
               )}
             </Field>
           </>
+        ) : null}
+        {shown.thermometer ? (
+          <AlsoRecorded
+            also={draft.also ?? []}
+            instruments={(instruments.data ?? []).map((i) => i.instrument)}
+            taken={[draft.gauge_tag ?? "", draft.thermometer_tag ?? ""]}
+            onChange={(also) => set({ also })}
+          />
         ) : null}
         {shown.permit && pack.form === "pack" ? (
           <Field label="Permit number">{(f) => <TextInput {...f} value={draft.permit_number ?? ""} onChange={(e) => set({ permit_number: e.target.value })} />}</Field>

@@ -9,6 +9,7 @@ pub mod library;
 pub mod live;
 pub mod packs;
 pub mod parts;
+pub mod practice;
 pub mod punch;
 pub mod readings;
 pub mod recordings;

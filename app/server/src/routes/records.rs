@@ -22,9 +22,11 @@ use serde::Deserialize;
 pub struct Print {
     /// Paper.
     #[serde(default)]
+    #[param(inline)]
     pub paper: PaperName,
     /// Form.
     #[serde(default)]
+    #[param(inline)]
     pub form: PrintForm,
 }
 

@@ -30,9 +30,7 @@ pub struct RigHand {
 
 /// True when the attempt's gauge answers at this installation's practice rig.
 pub fn on_the_rig(app: &App, attempt: &AttemptRow) -> bool {
-    let gauge = attempt.frozen.instruments.iter().find(|i| i.tag == attempt.frozen.plan.gauge_tag);
-    let at = gauge.and_then(|g| g.connection.as_ref()).and_then(crate::recorder::address);
-    app.rig.is_some() && at == app.rig
+    super::practice::can_practise(app, attempt.frozen.instruments.iter().find(|i| i.tag == attempt.frozen.plan.gauge_tag))
 }
 
 /// Sets pump and bleed valve of the practice rig.

@@ -6,11 +6,13 @@ import { z } from "zod";
 import { api, http, refusal, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { Button, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Select, TextInput } from "../../ui";
+import { ConnectionDialog } from "./connection";
 import { decimalsFor, figure, SYMBOL, toPa, UNITS, type Unit } from "../../units/pressure";
 
 type View = Schema["InstrumentView"];
 
 function range(i: Schema["Instrument"]): string {
+  if (i.kind === "stroke_counter") return `${Number(((i.stroke_m3 ?? 0) * 1e6).toPrecision(4))} mL a stroke`;
   if (i.kind === "thermometer") return `reads to ${i.division_k} K, error ${i.error_k} K`;
   const unit = i.unit ?? "bar";
   const division = i.division_pa ?? 1e4;
@@ -22,6 +24,7 @@ export function Instruments() {
   const list = api.useQuery("get", "/api/v1/instruments");
   const [adding, setAdding] = useState(false);
   const [renewing, setRenewing] = useState<View | null>(null);
+  const [connecting, setConnecting] = useState<View | null>(null);
   const may = ["engineer", "supervisor", "owner"].includes(me.role);
   const out = list.data?.filter((i) => i.objection).length ?? 0;
   return (
@@ -39,17 +42,26 @@ export function Instruments() {
       <Lead>A test is released only with instruments that are within their certificates on the day.</Lead>
       {list.isError ? <Note kind="stop">{sentence(list.error)}</Note> : null}
       <table className="w-full border-collapse">
-        <HeadRow columns={["tag", "what", "range", "certificate", "valid until", ""]} />
+        <HeadRow columns={["tag", "what", "range", "certificate", "valid until", "recorded", ""]} />
         <tbody>
           {list.data?.map((v) => (
             <tr key={v.instrument.tag} className="border-b border-hair">
               <td className="num py-2 pr-4 font-semibold">{v.instrument.tag}</td>
-              <td className="pr-4 text-sm">{v.instrument.kind}</td>
+              <td className="pr-4 text-sm">{v.instrument.kind.replace("_", " ")}</td>
               <td className="pr-4 text-sm">{range(v.instrument)}</td>
               <td className="num pr-4 text-sm">{v.instrument.certificate}</td>
               <td className={`pr-4 text-sm ${v.objection ? "font-semibold text-limit" : ""}`}>
                 <span className="num">{v.instrument.valid_until}</span>
                 {v.objection ? " out of date" : ""}
+              </td>
+              <td className="pr-4 text-sm">
+                {may ? (
+                  <Button onClick={() => setConnecting(v)}>{v.instrument.connection ? `unit ${v.instrument.connection.unit}` : "by eye"}</Button>
+                ) : v.instrument.connection ? (
+                  "by itself"
+                ) : (
+                  "by eye"
+                )}
               </td>
               <td className="text-right">{may ? <Button onClick={() => setRenewing(v)}>New certificate</Button> : null}</td>
             </tr>
@@ -58,6 +70,7 @@ export function Instruments() {
       </table>
       {list.data?.length === 0 ? <Note kind="plain">The store is empty: add the gauge and the thermometer with their certificates.</Note> : null}
       {adding ? <Add onClose={() => setAdding(false)} /> : null}
+      {connecting ? <ConnectionDialog view={connecting} onClose={() => setConnecting(null)} /> : null}
       {renewing ? <Renew view={renewing} onClose={() => setRenewing(null)} /> : null}
     </Page>
   );
@@ -71,7 +84,7 @@ const positive = (what: string) =>
 const date = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, "Write the date as 2026-03-01.");
 const Form = z.object({
   tag: z.string().trim().min(1, "Give the tag."),
-  kind: z.enum(["gauge", "thermometer"]),
+  kind: z.enum(["gauge", "thermometer", "stroke_counter"]),
   certificate: z.string().trim().min(1, "Give the number of the certificate."),
   calibrated_on: date,
   valid_until: date,
@@ -85,6 +98,7 @@ const read = (t: string) => Number(t.replace(",", "."));
 
 function bodyOf(f: Values): Schema["Instrument"] {
   const common = { tag: f.tag, kind: f.kind, certificate: f.certificate, calibrated_on: f.calibrated_on, valid_until: f.valid_until };
+  if (f.kind === "stroke_counter") return { ...common, stroke_m3: read(f.division) / 1e6, stroke_unc_95_rel: read(f.error) / 100 };
   return f.kind === "gauge"
     ? { ...common, full_scale_pa: toPa(read(f.scale), f.unit), division_pa: toPa(read(f.division), f.unit), error_of_scale: read(f.error) / 100, unit: f.unit }
     : { ...common, division_k: read(f.division), error_k: read(f.error) };
@@ -124,6 +138,7 @@ function Add({ onClose }: { onClose: () => void }) {
               options={[
                 ["gauge", "pressure gauge"],
                 ["thermometer", "thermometer"],
+                ["stroke_counter", "stroke counter of a pump"],
               ]}
             />
           )}
@@ -134,6 +149,11 @@ function Add({ onClose }: { onClose: () => void }) {
             {text("scale", `Full scale, ${unit}`, "40")}
             {text("division", `Readable division, ${unit}`, "0.1")}
             {text("error", "Error, % of full scale", "0.5")}
+          </>
+        ) : kind === "stroke_counter" ? (
+          <>
+            {text("division", "One stroke, mL", "25")}
+            {text("error", "Uncertainty of a stroke, %", "2")}
           </>
         ) : (
           <>

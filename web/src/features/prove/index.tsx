@@ -41,7 +41,7 @@ const Form = z.object({
   claim: z.enum(["both", "strength", "tightness"]),
   why_now: z.enum(["new", "altered", "repaired", "due", "unknown_history", "restart"]),
   relied_on_by: z.string(),
-  run: z.enum(["record", "rehearsal"]),
+  run: z.enum(["record", "rehearsal", "practice"]),
   pressure: number("The pressure"),
   temperature: number("The temperature"),
   school: z.string(),
@@ -165,6 +165,7 @@ export function Prove() {
                     options={[
                       ["record", "record, judged for sign-off"],
                       ["rehearsal", "rehearsal"],
+                      ["practice", "practice"],
                     ]}
                   />
                 )}

@@ -1,4 +1,4 @@
-import { Link } from "@tanstack/react-router";
+import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { http, newId, refusal, type Schema, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
@@ -43,6 +43,7 @@ export function Ready() {
         ))}
       </ul>
       <Release shut={shut.length} />
+      {pack.may.practise ? <Practise /> : null}
       <div className="grid gap-6 xl:grid-cols-2">
         <Section title="Instruments, permit, people">
           <PlanFields show={["gauge", "thermometer", "permit", "people"]} />
@@ -50,6 +51,31 @@ export function Ready() {
         <PunchList />
       </div>
     </Page>
+  );
+}
+
+/** The same test on the practice rig: a pack of its own, never a record, never this one. */
+function Practise() {
+  const pack = usePack();
+  const navigate = useNavigate();
+  const [problem, setProblem] = useState("");
+  return (
+    <div className="grid gap-2">
+      <div className="flex items-center gap-3">
+        <Button
+          onClick={async () => {
+            const copy = newId();
+            const why = await refusal(http.PUT("/api/v1/packs/{id}/practice/{copy}", { params: { path: { id: pack.id, copy } } }));
+            setProblem(why);
+            if (!why) void navigate({ to: `/tests/${copy}/ready` as "/" });
+          }}
+        >
+          Practise on a copy
+        </Button>
+        <span className="text-sm text-soft">On the practice rig. The copy is a pack of its own; nothing of it ever reaches this one.</span>
+      </div>
+      <Problem>{problem}</Problem>
+    </div>
   );
 }
 

@@ -13,8 +13,8 @@ const FORMS = [
 
 /** The printed page, as it will be: the same pages on the screen and in the file. */
 export function Paper({ attempt, form: size, signed }: { attempt: Attempt; form: Schema["Form"]; signed: boolean }) {
-  const [paper, setPaper] = useState<Schema["PaperName"]>("a4");
-  const [form, setForm] = useState<Schema["PrintForm"]>(size === "quick" ? "certificate" : "report");
+  const [paper, setPaper] = useState<(typeof PAPERS)[number][0]>("a4");
+  const [form, setForm] = useState<(typeof FORMS)[number][0]>(size === "quick" ? "certificate" : "report");
   const [open, setOpen] = useState(false);
   const query = { paper, form };
   const pages = api.useQuery(

@@ -1,0 +1,60 @@
+//! Practice on a copy: the same test on the practice rig, never a record.
+
+use super::uuid;
+use crate::access::{Action, may_on};
+use crate::problem::{Problem, ProblemBody};
+use crate::state::App;
+use crate::store::{boundary, instrument, pack as packs};
+use crate::view::{PackView, pack_view};
+use crate::who::Who;
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::StatusCode;
+use pack::plan::RunKind;
+
+/// True when the gauge of a plan answers at this installation's practice rig.
+pub fn can_practise(app: &App, gauge: Option<&pack::instrument::Instrument>) -> bool {
+    app.rig.is_some() && gauge.and_then(|g| g.connection.as_ref()).and_then(crate::recorder::address) == app.rig
+}
+
+/// Makes a copy for practice: parts, plan and boundary as they are, everything set for the test, nothing that was ever recorded. The same id again changes nothing.
+#[utoipa::path(put, path = "/api/v1/packs/{id}/practice/{copy}", tag = "packs", params(("id" = String, Path), ("copy" = String, Path, description = "UUID made by the client")),
+    responses((status = 201, body = PackView), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn put(
+    State(app): State<App>,
+    who: Who,
+    Path((id, copy)): Path<(String, String)>,
+) -> Result<(StatusCode, Json<PackView>), Problem> {
+    let row = packs::get(&app.db, &id).await?;
+    may_on(&who, Action::Practise, &row)?;
+    uuid(&copy)?;
+    let store = instrument::all(&app.db).await?;
+    let gauge = store.iter().map(|r| &r.instrument).find(|i| i.tag == row.plan.gauge_tag);
+    if !can_practise(&app, gauge) {
+        return Err(Problem::Conflict("This test's gauge is not on the practice rig, so there is no simulated system that behaves as it does: practise on one whose gauge is.".to_owned()));
+    }
+    let mut plan = row.plan.clone();
+    plan.run = RunKind::Practice;
+    plan.people.performs.clone_from(&who.sign_in);
+    let number = free_number(&app, &row.number).await?;
+    let title: String = format!("Practice: {}", row.title).chars().take(200).collect();
+    let new =
+        packs::NewPackRow { id: &copy, number: &number, title: &title, form: row.form, plan: &plan, cells: &row.cells, by: &who.sign_in };
+    packs::insert(&app.db, &new).await?;
+    let there = boundary::of_pack(&app.db, &copy).await?;
+    for b in boundary::of_pack(&app.db, &id).await? {
+        let item = pack::registers::BoundaryItem { set_for_test: true, put_back: false, ..b.item };
+        if !there.iter().any(|t| t.item.tag == item.tag) {
+            boundary::put(&app.db, &copy, &uuid::Uuid::now_v7().to_string(), &item, &who.sign_in).await?;
+        }
+    }
+    Ok((StatusCode::CREATED, Json(pack_view(&app, &who, packs::get(&app.db, &copy).await?).await?)))
+}
+
+/// The number of the original with the next free P.
+async fn free_number(app: &App, of: &str) -> Result<String, Problem> {
+    let all = packs::all(&app.db).await?;
+    let stem: String = of.chars().take(26).collect();
+    let taken = |n: &str| all.iter().any(|p| p.number == n);
+    Ok((1..).map(|i| format!("{stem}-P{i}")).find(|n| !taken(n)).unwrap_or(stem))
+}
