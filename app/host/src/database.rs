@@ -75,6 +75,14 @@ impl Database {
     /// # Errors
     /// When MariaDB is not installed, or does not come up within 60 s.
     pub async fn start(folder: &Folder) -> Result<Self> {
+        Self::start_on(folder, ports::free()?).await
+    }
+
+    /// The same on a given port, for one that comes back where it was.
+    ///
+    /// # Errors
+    /// As [`Self::start`].
+    pub async fn start_on(folder: &Folder, port: u16) -> Result<Self> {
         let layout = Layout::new(folder)?;
         let ready_mark = folder.path().join("database-ready");
         let first = !ready_mark.exists();
@@ -85,7 +93,6 @@ impl Database {
             layout.install(folder).await?;
         }
         layout.hand_over(folder).await?;
-        let port = ports::free()?;
         let mut command = Command::new("mariadbd");
         command.arg("--no-defaults");
         if is_root() {
@@ -169,6 +176,16 @@ impl Database {
     /// Address for the server's account.
     pub fn server_url(&self) -> String {
         format!("mysql://zl_server:{}@127.0.0.1:{}/{NAME}", self.server_password, self.port)
+    }
+
+    /// Ends it without warning (SIGKILL), as a power cut would.
+    ///
+    /// # Errors
+    /// When it cannot be signalled.
+    pub async fn kill(&mut self) -> Result<()> {
+        self.child.start_kill()?;
+        self.child.wait().await?;
+        Ok(())
     }
 
     /// Id of the process.

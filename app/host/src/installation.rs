@@ -31,6 +31,30 @@ pub struct Options {
     pub training_clock: Option<(String, f64)>,
 }
 
+/// One more server on the database of an installation. It ends when this is dropped.
+#[derive(Debug)]
+pub struct AnotherServer {
+    child: Child,
+    port: u16,
+}
+
+impl AnotherServer {
+    /// Its address.
+    pub fn base(&self) -> String {
+        format!("http://127.0.0.1:{}", self.port)
+    }
+
+    /// Ends it without warning.
+    ///
+    /// # Errors
+    /// When it cannot be signalled.
+    pub async fn kill(&mut self) -> Result<()> {
+        self.child.start_kill()?;
+        self.child.wait().await?;
+        Ok(())
+    }
+}
+
 /// A running installation. What it started ends with it.
 #[derive(Debug)]
 pub struct Installation {
@@ -96,6 +120,23 @@ impl Installation {
     /// # Errors
     /// When it ends or says nothing within 30 s.
     pub async fn start_server(&mut self) -> Result<()> {
+        let (child, key_line) = self.spawn(self.port).await?;
+        self.server = Some(child);
+        self.key_line = key_line;
+        Ok(())
+    }
+
+    /// Starts one more server on the same database.
+    ///
+    /// # Errors
+    /// When it does not come up.
+    pub async fn another_server(&self) -> Result<AnotherServer> {
+        let port = ports::free()?;
+        Ok(AnotherServer { child: self.spawn(port).await?.0, port })
+    }
+
+    /// A server on a port, and the line in which it told its key.
+    async fn spawn(&self, port: u16) -> Result<(Child, String)> {
         let log = std::fs::OpenOptions::new().create(true).append(true).open(self.folder.path().join("server.log"))?;
         let key = self.folder.key_file().display().to_string();
         let mut command = Command::new(&self.options.binary);
@@ -106,17 +147,7 @@ impl Installation {
             command.env("ZERO_LEAK_CLOCK_ORIGIN", origin).env("ZERO_LEAK_CLOCK_RATE", rate.to_string());
         }
         let mut child = command
-            .args([
-                "serve",
-                "--key-file",
-                &key,
-                "--port",
-                &self.port.to_string(),
-                "--site",
-                &self.options.site,
-                "--zone",
-                &self.options.zone,
-            ])
+            .args(["serve", "--key-file", &key, "--port", &port.to_string(), "--site", &self.options.site, "--zone", &self.options.zone])
             .args(["--sign-in-burst", &self.options.sign_in_burst.to_string()])
             .env("ZERO_LEAK_DATABASE_URL", self.database.server_url())
             .stdin(Stdio::null())
@@ -129,15 +160,31 @@ impl Installation {
         let out = child.stdout.take().context("the server has no output")?;
         let mut lines = BufReader::new(out).lines();
         let deadline = Instant::now() + Duration::from_secs(30);
+        let mut key_line = String::new();
         loop {
             let left = deadline.saturating_duration_since(Instant::now());
             match tokio::time::timeout(left, lines.next_line()).await {
-                Ok(Ok(Some(line))) if line.starts_with("Serving") => break,
-                Ok(Ok(Some(line))) => self.key_line = line,
+                Ok(Ok(Some(line))) if line.starts_with("Serving") => return Ok((child, key_line)),
+                Ok(Ok(Some(line))) => key_line = line,
                 _ => bail!("the server did not come up; see {}", self.folder.path().join("server.log").display()),
             }
         }
-        self.server = Some(child);
+    }
+
+    /// Ends the database without warning (SIGKILL), as a power cut would.
+    ///
+    /// # Errors
+    /// When it cannot be signalled.
+    pub async fn kill_database(&mut self) -> Result<()> {
+        self.database.kill().await
+    }
+
+    /// Starts the database again where it was.
+    ///
+    /// # Errors
+    /// When it does not come up.
+    pub async fn start_database(&mut self) -> Result<()> {
+        self.database = Database::start_on(&self.folder, self.database.port).await?;
         Ok(())
     }
 

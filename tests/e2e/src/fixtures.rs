@@ -123,3 +123,50 @@ pub async fn tight_hold(person: &Person, attempt: &str, start: OffsetDateTime) -
     }
     Ok(())
 }
+
+/// The rig's instruments in the store, where the rig of the installation answers.
+///
+/// # Errors
+/// When the server refuses them.
+pub async fn rig_instruments(engineer: &Person, port: u16) -> Result<()> {
+    let base = |tag: &str, kind: &str, unit: u8, register: u16, form: &str, scale: f64| {
+        json!({ "tag": tag, "kind": kind, "certificate": "RC-1", "calibrated_on": day(-60), "valid_until": day(300),
+            "connection": { "address": "127.0.0.1", "port": port, "unit": unit, "register": register, "form": form, "scale": scale } })
+    };
+    let mut all = [
+        base("PT-71", "gauge", 10, 0, "f32", 1.0),
+        base("PT-72", "gauge", 11, 4, "i16", 0.01),
+        base("TT-71", "thermometer", 20, 0, "f32_low_first", 1.0),
+        base("SC-71", "stroke_counter", 30, 0, "u32", 1.0),
+    ];
+    for gauge in &mut all[..2] {
+        (gauge["full_scale_pa"], gauge["division_pa"], gauge["error_of_scale"]) = (json!(40e5), json!(1e3), json!(0.0025));
+    }
+    (all[2]["division_k"], all[2]["error_k"]) = (json!(0.01), json!(0.1));
+    (all[3]["stroke_m3"], all[3]["stroke_unc_95_rel"]) = (json!(25e-6), json!(0.02));
+    for body in &all {
+        engineer.put(&format!("/instruments/{}", body["tag"].as_str().unwrap_or_default()), body).await?;
+    }
+    Ok(())
+}
+
+/// The line that the rig simulates: DN200, 45 m, high point at 14 m, a class 150 flange at 1 m.
+pub const PUMP_HOUSE: [[&str; 11]; 2] = [
+    ["Supply header", "pipe", "14.0", "DN200", "sch 40", "45", "A106-B", "", "", "", ""],
+    ["Pump flange", "flange", "1.0", "", "", "", "A106-B", "150", "", "", ""],
+];
+
+/// A pack of that line, recorded by the rig's instruments.
+///
+/// # Errors
+/// When the server refuses it.
+pub async fn rig_pack(engineer: &Person, number: &str, claim: &str) -> Result<String> {
+    let mut plan = piping();
+    (plan["gauge_tag"], plan["thermometer_tag"], plan["claim"], plan["hold_s"]) =
+        (json!("PT-71"), json!("TT-71"), json!(claim), json!(900.0));
+    plan["also"] = json!([{ "tag": "PT-72", "elevation_m": 14.0 }, { "tag": "SC-71" }]);
+    let pack = id();
+    let body = json!({ "number": number, "title": "Cooling water supply", "form": "pack", "plan": plan, "cells": rows(&PUMP_HOUSE) });
+    engineer.put(&format!("/packs/{pack}"), &body).await?;
+    Ok(pack)
+}

@@ -45,6 +45,20 @@ impl Site {
     /// # Errors
     /// When database or server do not come up.
     pub async fn with_sign_in_burst(sign_in_burst: u32) -> Result<Self> {
+        Self::with(sign_in_burst, None, None).await
+    }
+
+    /// Starts one with the practice rig; with a rate, on a training clock that begins now and runs so many times as fast.
+    ///
+    /// # Errors
+    /// When anything does not come up.
+    pub async fn with_rig(rate: Option<f64>) -> Result<Self> {
+        let scenario = root().join("docs/formats/examples/pump-house.rig.json");
+        let now = crate::fixtures::at(time::OffsetDateTime::now_utc());
+        Self::with(200, Some(scenario), rate.map(|r| (now, r))).await
+    }
+
+    async fn with(sign_in_burst: u32, rig: Option<PathBuf>, training_clock: Option<(String, f64)>) -> Result<Self> {
         let folder = tempfile::tempdir()?;
         let options = Options {
             binary: binary()?,
@@ -52,8 +66,8 @@ impl Site {
             zone: "UTC".to_owned(),
             port: None,
             sign_in_burst,
-            rig: None,
-            training_clock: None,
+            rig,
+            training_clock,
         };
         let installation = Installation::start(folder.path(), options).await?;
         let people: Vec<DemoPerson> = PEOPLE
@@ -89,7 +103,16 @@ impl Site {
     /// # Errors
     /// When the server refuses something.
     pub async fn load_demo(&self) -> Result<()> {
-        demo::merrowick::load(&self.installation.base(), &self.people, None).await
+        let finished = root().join("docs/formats/examples/boiler-feed.rig.json");
+        let rig = match &self.installation.rig {
+            Some(rig) => {
+                let out =
+                    std::process::Command::new(binary()?).arg("rig").arg(finished).args(["--trace", "6600", "--every", "5"]).output()?;
+                Some(demo::merrowick::RigSite { port: rig.port, finished: out.stdout })
+            }
+            None => None,
+        };
+        demo::merrowick::load(&self.installation.base(), &self.people, rig.as_ref()).await
     }
 
     /// Stops it.

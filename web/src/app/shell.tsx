@@ -44,7 +44,7 @@ export function Shell({ children }: { children: ReactNode }) {
           <Tab to="/packs">Packs</Tab>
           <Tab to="/instruments">Instruments</Tab>
         </nav>
-        <div className="ml-auto flex items-center gap-4 text-sm text-soft max-[700px]:hidden">
+        <div className="ml-auto flex items-center gap-4 text-sm text-soft max-[700px]:[&>*:not(:last-child)]:hidden">
           <label className="flex items-center gap-1.5">
             <span className="max-[1000px]:sr-only">Pressure in</span>
             <select
@@ -79,8 +79,9 @@ export function Shell({ children }: { children: ReactNode }) {
           <button type="button" className="border-0 bg-transparent p-1 text-soft hover:text-ink max-[1000px]:hidden" onClick={() => setHelp(true)}>
             Keys (?)
           </button>
-          <span className="whitespace-nowrap max-[1000px]:hidden">
-            {me.sign_in === me.role_words ? me.role_words : `${me.sign_in}, ${me.role_words}`} · <SignOut />
+          <span className="whitespace-nowrap">
+            <span className="max-[1000px]:sr-only">{me.sign_in === me.role_words ? me.role_words : `${me.sign_in}, ${me.role_words}`} · </span>
+            <SignOut />
           </span>
         </div>
       </header>

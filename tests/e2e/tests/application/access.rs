@@ -30,7 +30,11 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("PUT", "/api/v1/packs/{id}/punch/{item}", "++-+--"),
     ("PUT", "/api/v1/packs/{id}/boundary/{item}", "++----"),
     ("PUT", "/api/v1/packs/{id}/attempts/{attempt}", "-+----"),
+    ("PUT", "/api/v1/packs/{id}/practice/{copy}", "++++--"),
     ("GET", "/api/v1/attempts/{attempt}/hold", "++++++"),
+    ("GET", "/api/v1/attempts/{attempt}/series", "++++++"),
+    ("GET", "/api/v1/attempts/{attempt}/live", "++++++"),
+    ("PUT", "/api/v1/attempts/{attempt}/rig", "-+++--"),
     ("GET", "/api/v1/attempts/{attempt}/readings", "++++++"),
     ("PUT", "/api/v1/attempts/{attempt}/readings", "-+++--"),
     ("PUT", "/api/v1/attempts/{attempt}/events/{event}", "-+++--"),
@@ -38,6 +42,8 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("PUT", "/api/v1/attempts/{attempt}/recordings/{recording}", "-+++--"),
     ("PUT", "/api/v1/attempts/{attempt}/signatures/{signature}", "++++++"),
     ("GET", "/api/v1/attempts/{attempt}/sealed", "++++++"),
+    ("GET", "/api/v1/attempts/{attempt}/report", "++++++"),
+    ("GET", "/api/v1/attempts/{attempt}/report/pages", "++++++"),
 ];
 
 /// Open to anyone; nothing else is.
@@ -57,6 +63,7 @@ fn fill(path: &str, target: &Target) -> String {
         .replace("{tag}", "PG-1")
         .replace("{figure}", "planned")
         .replace("{item}", &fresh)
+        .replace("{copy}", &fresh)
         .replace("{event}", &fresh)
         .replace("{recording}", &fresh)
         .replace("{signature}", &fresh)
@@ -88,6 +95,8 @@ fn request(site: &Site, person: &Person, name: &str, method: &str, path: &str, t
             Some(json!({ "tag": id(), "kind": "blind", "place": "p", "set_for_test": false, "put_back": false }))
         }
         ("PUT", "/packs/{id}/attempts/{attempt}") => Some(json!({})),
+        ("PUT", "/packs/{id}/practice/{copy}") => None,
+        ("PUT", "/attempts/{attempt}/rig") => Some(json!({ "pump": false, "strokes_per_min": 12.0, "bleed": 0.0 })),
         ("PUT", "/attempts/{attempt}/readings") => Some(json!({ "readings": [] })),
         ("PUT", "/attempts/{attempt}/events/{event}") => Some(json!({ "kind": "filled", "at": now, "note": "" })),
         ("PUT", "/attempts/{attempt}/signatures/{signature}") => Some(json!({ "act": "accepted", "password": site.password(name) })),

@@ -6,6 +6,8 @@ mod bad_input;
 mod command_line;
 mod day;
 mod kept;
+mod live;
+mod recorder;
 mod sign_in;
 mod story;
 mod two_people;

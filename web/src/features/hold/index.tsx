@@ -160,7 +160,7 @@ function LookedAt({ coverage, every }: { coverage: Schema["Coverage"][]; every: 
               <tr key={c.place} className="border-b border-hair" data-class={c.place}>
                 <td className="py-1.5">{c.words}</td>
                 <td className="num font-semibold">{c.looked ? `${Math.max(0, c.looked - c.leaks)} of ${c.looked} dry` : "not counted"}</td>
-                <td className={c.leaks ? "font-semibold text-limit" : "text-soft"}>{c.leaks ? `${c.leaks} ${c.leaks === 1 ? "leaks" : "leak"}` : ""}</td>
+                <td className={c.leaks ? "font-semibold text-limit" : "text-soft"}>{c.leaks ? `${c.leaks} of them ${c.leaks === 1 ? "leaks" : "leak"}` : ""}</td>
               </tr>
             ))}
           </tbody>
