@@ -1,9 +1,14 @@
 //! `cargo xtask bench`.
 
-use crate::packages::run;
+use crate::packages::{self, BROWSER, run};
 use anyhow::Result;
 
-/// Runs the benches of the core; each prints a ratio beside its reference.
-pub fn bench() -> Result<()> {
-    run("", "cargo", &["bench", "--quiet", "--package", "judge", "--bench", "table"])
+/// Runs the benches of the core and those of the whole application; each prints a ratio beside its reference of the same run.
+pub fn bench(quick: bool) -> Result<()> {
+    run("", "cargo", &["bench", "--quiet", "--package", "judge", "--bench", "table"])?;
+    packages::ensure(BROWSER)?;
+    packages::build_binary()?;
+    let mut figures = vec!["run", "--quiet", "--package", "e2e", "--bin", "figures", "--"];
+    figures.extend(quick.then_some("--quick"));
+    run("", "cargo", &figures)
 }

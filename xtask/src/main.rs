@@ -47,7 +47,11 @@ enum Command {
         only: String,
     },
     /// Figures, each beside its reference in the same run.
-    Bench,
+    Bench {
+        /// Records for half a minute instead of five.
+        #[arg(long)]
+        quick: bool,
+    },
 }
 
 /// The workspace's folder.
@@ -63,6 +67,6 @@ fn main() -> Result<()> {
         Command::Check => runtime.block_on(check::check()),
         Command::Generate => runtime.block_on(generate::generate()),
         Command::Shots { out, only } => runtime.block_on(shots::shots(out, &only)),
-        Command::Bench => bench::bench(),
+        Command::Bench { quick } => bench::bench(quick),
     }
 }

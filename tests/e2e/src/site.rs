@@ -37,7 +37,7 @@ impl Site {
     /// # Errors
     /// When database or server do not come up.
     pub async fn start() -> Result<Self> {
-        Self::with_sign_in_burst(200).await
+        Self::with_sign_in_burst(500).await
     }
 
     /// Starts one that allows so many sign-ins in a row.
@@ -56,6 +56,14 @@ impl Site {
         let scenario = root().join("docs/formats/examples/pump-house.rig.json");
         let now = crate::fixtures::at(time::OffsetDateTime::now_utc());
         Self::with(200, Some(scenario), rate.map(|r| (now, r))).await
+    }
+
+    /// Starts one with a rig of a scenario of one's own.
+    ///
+    /// # Errors
+    /// When anything does not come up.
+    pub async fn with_scenario(scenario: &std::path::Path) -> Result<Self> {
+        Self::with(200, Some(scenario.to_owned()), None).await
     }
 
     async fn with(sign_in_burst: u32, rig: Option<PathBuf>, training_clock: Option<(String, f64)>) -> Result<Self> {

@@ -74,6 +74,26 @@ async fn take_up(app: &App, holder: &Arc<str>, running: &Running) -> anyhow::Res
     Ok(())
 }
 
+/// How long storing takes; said in the log once in so many instants, so that a slow disk shows before it hurts.
+#[derive(Debug, Default)]
+struct Took(Vec<Duration>);
+
+/// Instants between two lines of the log.
+const SAID_EVERY: usize = 30;
+
+impl Took {
+    fn add(&mut self, attempt: &str, one: Duration) {
+        self.0.push(one);
+        if self.0.len() < SAID_EVERY {
+            return;
+        }
+        self.0.sort_unstable();
+        let ms: Vec<String> = self.0.iter().map(|d| format!("{:.1}", d.as_secs_f64() * 1e3)).collect();
+        tracing::info!(attempt, stored_ms = ms.join(" "), "readings stored");
+        self.0.clear();
+    }
+}
+
 /// Polls one attempt until it is signed or another server has taken it over. What cannot be stored is kept in order and tried again.
 async fn record(app: &App, holder: &str, id: &str, mut poller: Poller) {
     tracing::info!(attempt = id, channels = poller.channels(), "recording");
@@ -81,6 +101,7 @@ async fn record(app: &App, holder: &str, id: &str, mut poller: Poller) {
     every.set_missed_tick_behavior(MissedTickBehavior::Delay);
     let mut kept: VecDeque<(i64, Vec<tick::Sampled>)> = VecDeque::new();
     let mut said_failing = false;
+    let mut took = Took::default();
     loop {
         every.tick().await;
         let at_us = i64::try_from(app.clock.now().unix_timestamp_nanos() / 1000).unwrap_or(i64::MAX);
@@ -90,10 +111,12 @@ async fn record(app: &App, holder: &str, id: &str, mut poller: Poller) {
         }
         let until = Instant::now() + Duration::from_millis(800);
         while let Some((at_us, values)) = kept.front() {
+            let asked = Instant::now();
             match tokio::time::timeout_at(until, tick::insert(&app.db, id, holder, *at_us, values)).await {
                 Ok(Ok(tick::Stored::Yes)) => {
                     kept.pop_front();
                     said_failing = false;
+                    took.add(id, asked.elapsed());
                 }
                 Ok(Ok(tick::Stored::LeaseLost | tick::Stored::Signed)) => {
                     tracing::info!(attempt = id, "recording handed over or ended");

@@ -56,7 +56,7 @@ export function Instruments() {
               </td>
               <td className="pr-4 text-sm">
                 {may ? (
-                  <Button onClick={() => setConnecting(v)}>{v.instrument.connection ? `unit ${v.instrument.connection.unit}` : "by eye"}</Button>
+                  <Button onClick={() => setConnecting(v)}>{v.instrument.connection ? `by itself, unit ${v.instrument.connection.unit}` : "by eye"}</Button>
                 ) : v.instrument.connection ? (
                   "by itself"
                 ) : (
