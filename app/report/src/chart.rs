@@ -3,8 +3,8 @@
 use record::sealed::Parts;
 use serde::Serialize;
 
-/// Columns that a printed line can show: 170 mm at 7 a millimetre.
-const COLUMNS: usize = 1200;
+/// Columns that a printed line can show: 170 mm at 3.5 a millimetre.
+const COLUMNS: usize = 600;
 
 /// A tick of an axis.
 #[derive(Debug, Serialize)]

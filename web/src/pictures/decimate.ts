@@ -1,4 +1,4 @@
-import { type Channel, placeOf } from "./series";
+import { type Channel, extremes, placeOf } from "./series";
 
 /**
  * What a line of `columns` pixels can show of a channel between two times: of each column its first, least, greatest and last reading, in
@@ -25,21 +25,17 @@ export function decimate(c: Channel, from: number, to: number, columns: number):
     out[used++] = c.v[i] ?? 0;
   };
   const width = (to - from) / columns;
-  let i = a;
-  while (i < b) {
-    const column = Math.min(columns, Math.max(-1, Math.floor(((c.t[i] ?? 0) - from) / width)));
-    const end = from + (column + 1) * width;
-    let [low, high, last] = [i, i, i];
-    const first = i;
-    while (i < b && (column === columns || (c.t[i] ?? 0) < end || i === first)) {
-      if ((c.v[i] ?? 0) < (c.v[low] ?? 0)) low = i;
-      if ((c.v[i] ?? 0) > (c.v[high] ?? 0)) high = i;
-      last = i++;
-    }
+  let first = a;
+  for (let column = -1; column <= columns && first < b; column++) {
+    // the reading before the left edge, the columns, the reading after the right edge
+    const end = column === columns ? b : Math.min(b, placeOf(c.t, from + (column + 1) * width));
+    if (end <= first) continue;
+    const [low, high] = extremes(c, first, end);
     put(first);
     put(Math.min(low, high));
     put(Math.max(low, high));
-    put(last);
+    put(end - 1);
+    first = end;
   }
   return out.subarray(0, used);
 }

@@ -49,16 +49,53 @@ export function placeOf(times: Float64Array, t: number): number {
   return lo;
 }
 
-/** Least and greatest value between two times; none where nothing was read. */
-export function extent(c: Channel, from: number, to: number): [number, number] | null {
-  const [a, b] = [placeOf(c.t, from), placeOf(c.t, to)];
-  let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
-  for (let i = a; i < b || (i < c.t.length && c.t[i] === to); i++) {
-    const v = c.v[i] ?? 0;
-    if (v < low) low = v;
-    if (v > high) high = v;
+/** Readings of one block. */
+export const BLOCK = 64;
+
+/** Of each block the places of its least and its greatest reading, kept with the channel so that panning need not look at every reading. */
+const kept = new WeakMap<Float64Array, { low: Uint32Array; high: Uint32Array }>();
+
+export function blocksOf(c: Channel): { low: Uint32Array; high: Uint32Array } {
+  const known = kept.get(c.v);
+  if (known) return known;
+  const n = Math.ceil(c.v.length / BLOCK);
+  const made = { low: new Uint32Array(n), high: new Uint32Array(n) };
+  for (let b = 0; b < n; b++) {
+    let [low, high] = [b * BLOCK, b * BLOCK];
+    for (let i = low + 1; i < Math.min(c.v.length, (b + 1) * BLOCK); i++) {
+      if ((c.v[i] ?? 0) < (c.v[low] ?? 0)) low = i;
+      if ((c.v[i] ?? 0) > (c.v[high] ?? 0)) high = i;
+    }
+    made.low[b] = low;
+    made.high[b] = high;
   }
-  return low <= high ? [low, high] : null;
+  kept.set(c.v, made);
+  return made;
+}
+
+/** Places of the least and the greatest reading from place `a` up to before `b`; `a` must lie before `b`. */
+export function extremes(c: Channel, a: number, b: number): [number, number] {
+  const blocks = blocksOf(c);
+  let [low, high] = [a, a];
+  let i = a;
+  while (i < b) {
+    const whole = i % BLOCK === 0 && i + BLOCK <= b;
+    const [l, h] = whole ? [blocks.low[i / BLOCK] ?? i, blocks.high[i / BLOCK] ?? i] : [i, i];
+    if ((c.v[l] ?? 0) < (c.v[low] ?? 0)) low = l;
+    if ((c.v[h] ?? 0) > (c.v[high] ?? 0)) high = h;
+    i += whole ? BLOCK : 1;
+  }
+  return [low, high];
+}
+
+/** Least and greatest value between two times, both included; none where nothing was read. */
+export function extent(c: Channel, from: number, to: number): [number, number] | null {
+  const a = placeOf(c.t, from);
+  let b = placeOf(c.t, to);
+  while (b < c.t.length && c.t[b] === to) b++;
+  if (a >= b) return null;
+  const [low, high] = extremes(c, a, b);
+  return [c.v[low] ?? 0, c.v[high] ?? 0];
 }
 
 /** The reading nearest to a time; none where there is none. */

@@ -1,5 +1,5 @@
 //! Figures of the whole application, each beside a reference of the same run: how fast readings are stored, how smoothly a long hold pans,
-//! how long its report takes. Started by `cargo xtask bench`; `--quick` records for half a minute instead of five.
+//! how long its report takes. Started by `cargo xtask bench`; `--quick` records for half a minute instead of five, `recorder` or `hold` runs only that.
 
 use anyhow::{Context, Result};
 use demo::client::{Person, id};
@@ -16,8 +16,14 @@ async fn main() -> Result<()> {
     let quick = std::env::args().any(|a| a == "--quick");
     println!("| what | figure | reference of the same run | ratio | wanted |");
     println!("|---|---|---|---|---|");
-    recorder(Duration::from_secs(if quick { 35 } else { 300 })).await?;
-    long_hold().await
+    let only = |name: &str| std::env::args().any(|a| a == name) || !std::env::args().skip(1).any(|a| !a.starts_with("--"));
+    if only("recorder") {
+        recorder(Duration::from_secs(if quick { 35 } else { 300 })).await?;
+    }
+    if only("hold") {
+        long_hold().await?;
+    }
+    Ok(())
 }
 
 fn line(what: &str, figure: &str, reference: &str, ratio: f64, wanted: &str) {
@@ -123,7 +129,7 @@ async fn hold(site: &Site, number: &str, readings: u32) -> Result<(String, Strin
         fixtures::event(&supervisor, &attempt, start, minute, "step_reached").await?;
     }
     fixtures::event(&supervisor, &attempt, start, 40, "pump_off").await?;
-    let mapping = json!({ "time_column": "time", "time_form": { "kind": "iso" }, "zone": "UTC", "pressure_column": "bar", "pressure_unit": "bar",
+    let mapping = json!({ "time_column": "time", "time_form": { "kind": "year_first" }, "zone": "UTC", "pressure_column": "bar", "pressure_unit": "bar",
         "temperature_column": "c", "temperature_unit": "celsius", "decimal_comma": false });
     let answer = supervisor
         .request(reqwest::Method::PUT, &format!("/attempts/{attempt}/recordings/{}", id()))

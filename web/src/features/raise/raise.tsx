@@ -135,7 +135,7 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
         ) : null}
         {f?.strokes_to_go != null ? (
           <span className="block">
-            about {Math.ceil(f.strokes_to_go)} strokes
+            about {Math.ceil(f.strokes_to_go)} {f.strokes_to_go <= 1 ? "stroke" : "strokes"}
             {f.seconds_to_go != null ? `, ${f.seconds_to_go < 100 ? `${Math.round(f.seconds_to_go)} s` : `${Math.round(f.seconds_to_go / 60)} min`}` : ""}
           </span>
         ) : null}
