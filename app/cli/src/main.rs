@@ -1,7 +1,8 @@
-//! `zero-leak`: serve, derive, judge, rig, verify.
+//! `zero-leak`: serve, derive, judge, rig, print, verify.
 
 mod compute;
 mod describe;
+mod print;
 mod rig;
 mod serve;
 
@@ -42,6 +43,8 @@ enum Command {
     },
     /// Runs a simulated system behind Modbus TCP, for training and tests.
     Rig(rig::RigOptions),
+    /// Prints the report of a sealed file as a PDF; needs no database.
+    Print(print::Print),
     /// Checks a sealed record or a report with one in it: 0 genuine, 1 altered or sealed by another key, 2 unreadable.
     Verify {
         /// The sealed file, or the PDF.
@@ -66,6 +69,7 @@ fn main() -> ExitCode {
         Command::Person { sign_in, role } => report(serve::person(&sign_in, &role)),
         Command::Derive { file } => report(compute::derive(&file)),
         Command::Judge { file } => report(compute::judge(&file)),
+        Command::Print(options) => report(print::print(&options)),
         Command::Rig(options) => report(rig::rig(&options)),
         Command::Verify { file, key } => compute::verify(&file, key.as_deref()),
         Command::Describe { what } => report(describe::describe(&what)),
