@@ -262,7 +262,7 @@ impl Scenario {
 
     fn check(&self) -> Result<(), ScenarioError> {
         let refuse = |words: String| Err(ScenarioError(words));
-        if self.segments.is_empty() || self.segments.iter().any(|s| !(s.volume_m3.m3() > 0.0)) {
+        if self.segments.is_empty() || self.segments.iter().any(|s| s.volume_m3.m3() <= 0.0 || !s.volume_m3.is_finite()) {
             return refuse("A scenario needs at least one segment with a volume above zero.".to_owned());
         }
         if !(0.0..=0.2).contains(&self.air_fraction) {
@@ -271,14 +271,14 @@ impl Scenario {
         if !(0.5..=60.0).contains(&self.start_c) {
             return refuse(format!("start_c is {}: water must be inside 0.5 to 60 °C.", self.start_c));
         }
-        if !(self.pump.stroke_m3 > 0.0 && self.pump.strokes_per_min > 0.0) {
+        if self.pump.stroke_m3 <= 0.0 || self.pump.strokes_per_min <= 0.0 {
             return refuse("The pump needs a stroke and strokes a minute above zero.".to_owned());
         }
         for i in &self.instruments {
             if !(2..=247).contains(&i.unit) {
                 return refuse(format!("{}: unit {} is not inside 2 to 247; 1 is the rig itself.", i.tag, i.unit));
             }
-            if !(i.si_per_count > 0.0) {
+            if i.si_per_count <= 0.0 {
                 return refuse(format!("{}: si_per_count must be above zero.", i.tag));
             }
         }

@@ -14,5 +14,5 @@ pub fn settles_at(case: &HoldCase) -> Option<f64> {
     let asked = case.acceptance.required_sensitivity_m3_per_s?.m3_per_s();
     let so_far = case.hold_end_s - case.hold_start_s;
     let need = leak.detection_limit_m3_per_s / asked;
-    (need > 1.0 && need.is_finite() && so_far > 60.0).then(|| case.hold_start_s + so_far * need)
+    (need > 1.0 && need.is_finite() && so_far > 60.0).then_some(case.hold_start_s + so_far * need)
 }

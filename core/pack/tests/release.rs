@@ -30,6 +30,7 @@ fn plan() -> Plan {
         gauge_elevation_m: Length::from_m(1.2),
         thermometer_tag: "TT-1".into(),
         thermometer_place: ThermometerPlace::Skin,
+        also: vec![],
         gauge_school: rules::gauge::RangeSchool::default(),
         settings: rules::plan::Settings::default(),
         hold_s: None,
@@ -59,6 +60,9 @@ fn store() -> Vec<Instrument> {
         unit: PressureUnit::Bar,
         division_k: None,
         error_k: None,
+        stroke_m3: None,
+        stroke_unc_95_rel: None,
+        connection: None,
     };
     vec![
         Instrument {

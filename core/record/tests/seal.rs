@@ -98,6 +98,7 @@ fn parts() -> Parts {
             id: "e1".into(),
             at: "2026-06-01T08:00:00Z".into(),
             kind: pack::run::RunEventKind::LookDone,
+            looked: None,
             place: None,
             note: String::new(),
             by: "sup".into(),

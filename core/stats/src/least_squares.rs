@@ -79,7 +79,8 @@ pub fn fit(rows: &[Row], priors: &[Prior]) -> Result<Fit, FitError> {
     }
     // columns have unit length: an eigenvalue at rounding level means that two of them say the same
     let least = normal.clone().symmetric_eigen().eigenvalues.min();
-    if !(least > 1e-13) {
+    // not a number is singular too
+    if least.partial_cmp(&1e-13) != Some(std::cmp::Ordering::Greater) {
         return Err(FitError::Singular);
     }
     let inverse = normal.try_inverse().ok_or(FitError::Singular)?;

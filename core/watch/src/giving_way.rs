@@ -62,7 +62,7 @@ pub fn giving_way(points: &[PumpingPoint], noise: PointNoise) -> Option<GivingWa
     let volume = |a: usize, b: usize| (points[b].volume_m3 - points[a].volume_m3).m3();
     let from = first.saturating_sub(BEFORE);
     let (v0, v1) = (volume(from, first), volume(first, n - 1));
-    if !(v0 > 0.0 && v1 > 0.0) {
+    if v0 <= 0.0 || v1 <= 0.0 {
         return None;
     }
     let before = rise(from, first) / v0;
@@ -75,7 +75,7 @@ pub fn giving_way(points: &[PumpingPoint], noise: PointNoise) -> Option<GivingWa
         + (expected * relative / v1).powi(2)
         + (expected * relative / v0).powi(2))
     .sqrt();
-    if !(expected > 0.0) || expected - seen < SIGMAS * sd {
+    if expected <= 0.0 || expected - seen < SIGMAS * sd {
         return None;
     }
     if seen < 0.2 * expected {
