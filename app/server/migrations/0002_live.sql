@@ -33,7 +33,7 @@ BEGIN
 END;
 
 ALTER TABLE event DROP CONSTRAINT CONSTRAINT_1;
-ALTER TABLE event ADD CONSTRAINT event_kind CHECK (kind IN ('filled', 'step_reached', 'pump_off', 'look_done', 'leak_seen', 'repump', 'bleed', 'hold_ended', 'released', 'vent_opened', 'drained', 'pump_started', 'noted'));
+ALTER TABLE event ADD CONSTRAINT event_kind CHECK (kind IN ('filled', 'step_reached', 'pump_off', 'look_done', 'leak_seen', 'repump', 'bleed', 'hold_ended', 'released', 'vent_opened', 'drained', 'noted'));
 
 -- A look may be booked class by class, with how many places were looked at.
 ALTER TABLE event ADD COLUMN looked INT UNSIGNED NULL;

@@ -36,3 +36,20 @@ impl Clock {
         if self.rate == 1.0 { real } else { self.origin + (real - self.origin) * self.rate }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use time::Duration;
+
+    #[test]
+    fn a_training_clock_runs_from_its_origin_and_is_the_same_for_two_who_ask() {
+        let origin = OffsetDateTime::now_utc() - Duration::minutes(3);
+        let (one, two) = (Clock::training(origin, 20.0), Clock::training(origin, 20.0));
+        let ran = one.now() - origin;
+        assert!((Duration::minutes(60)..Duration::minutes(61)).contains(&ran), "{ran}");
+        assert!((two.now() - one.now()).abs() < Duration::seconds(20));
+        let real = Clock::real();
+        assert!((real.now() - OffsetDateTime::now_utc()).abs() < Duration::seconds(1) && real.rate() == 1.0);
+    }
+}

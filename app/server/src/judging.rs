@@ -228,7 +228,6 @@ fn judged_kind(kind: RunEventKind) -> Option<EventKind> {
         | RunEventKind::Released
         | RunEventKind::VentOpened
         | RunEventKind::Drained
-        | RunEventKind::PumpStarted
         | RunEventKind::Noted => return None,
     })
 }

@@ -311,3 +311,35 @@ fn hold_begins_at_the_last_use_of_the_pump() {
     assert_eq!(hold_of(&[], Some(1000.0)), None);
     assert_eq!(hold_of(&e, None), None);
 }
+
+#[test]
+fn what_is_said_to_settle_by_a_time_has_settled_by_then() {
+    let mut said = 0;
+    for seed in 1..=12 {
+        let asked = VolumeFlow::from_l_per_h(0.02);
+        let whole = |hours: f64| {
+            let mut case = make(&Made { hours, every_s: 30.0, seed, ..QUIET });
+            case.acceptance.required_sensitivity_m3_per_s = Some(asked);
+            case
+        };
+        let early = whole(0.25);
+        let Some(by) = judge::settles::settles_at(&early) else { continue };
+        said += 1;
+        assert!(by > early.hold_end_s);
+        let then = judge(&whole(by / 3600.0)).found.leak.unwrap();
+        // an upper estimate: the noise of another hour may still be a little larger than that of the first quarter
+        assert!(then.detection_limit_m3_per_s <= 1.3 * asked.m3_per_s(), "seed {seed}: by {by:.0} s it can show {}", l_per_h(then.detection_limit_m3_per_s));
+        assert_eq!(judge::settles::settles_at(&whole(1.6 * by / 3600.0)), None, "seed {seed}: settled, and still said to settle");
+    }
+    assert!(said >= 8, "only {said} of 12 early holds were told when they settle");
+}
+
+#[test]
+fn where_nothing_was_asked_or_a_leak_is_shown_nothing_is_left_to_settle() {
+    let mut open = make(&Made { hours: 0.25, ..QUIET });
+    open.acceptance.required_sensitivity_m3_per_s = None;
+    assert_eq!(judge::settles::settles_at(&open), None);
+    let leaking = make(&Made { leak_l_per_h: 0.5, hours: 0.5, ..QUIET });
+    assert_eq!(judge(&leaking).found.finding, Finding::LeakShown);
+    assert_eq!(judge::settles::settles_at(&leaking), None);
+}

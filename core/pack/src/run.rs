@@ -28,15 +28,13 @@ pub enum RunEventKind {
     VentOpened,
     /// drained
     Drained,
-    /// the pump was started
-    PumpStarted,
     /// something was seen, done or heard; the note says what
     Noted,
 }
 
 impl RunEventKind {
     /// All of them.
-    pub const ALL: [Self; 13] = [
+    pub const ALL: [Self; 12] = [
         Self::Filled,
         Self::StepReached,
         Self::PumpOff,
@@ -48,7 +46,6 @@ impl RunEventKind {
         Self::Released,
         Self::VentOpened,
         Self::Drained,
-        Self::PumpStarted,
         Self::Noted,
     ];
     /// As stored.
@@ -65,7 +62,6 @@ impl RunEventKind {
             Self::Released => "released",
             Self::VentOpened => "vent_opened",
             Self::Drained => "drained",
-            Self::PumpStarted => "pump_started",
             Self::Noted => "noted",
         }
     }
@@ -87,7 +83,6 @@ impl RunEventKind {
             Self::Released => "pressure released, zero proved",
             Self::VentOpened => "high vent opened",
             Self::Drained => "drained",
-            Self::PumpStarted => "pump started",
             Self::Noted => "noted",
         }
     }

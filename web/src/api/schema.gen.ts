@@ -2310,7 +2310,7 @@ export interface components {
          * @description Kinds of events of a run.
          * @enum {string}
          */
-        RunEventKind: "filled" | "step_reached" | "pump_off" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "pump_started" | "noted";
+        RunEventKind: "filled" | "step_reached" | "pump_off" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "noted";
         /**
          * @description Rehearsal or record.
          * @enum {string}

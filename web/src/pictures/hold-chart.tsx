@@ -31,7 +31,6 @@ const EVENT_WORDS: Record<Schema["RunEventKind"], string> = {
   released: "released",
   vent_opened: "vent open",
   drained: "drained",
-  pump_started: "pump on",
   noted: "noted",
 };
 

@@ -126,3 +126,21 @@ pub async fn after(db: &MySqlPool, attempt: &str, seq: u64) -> Result<Vec<Tick>,
         sqlx::query!("SELECT seq, at_us, body FROM tick WHERE attempt_id = ? AND seq > ? ORDER BY seq", attempt, seq).fetch_all(db).await?;
     Ok(rows.into_iter().map(|r| Tick { seq: r.seq, at_us: r.at_us, values: unpack(&r.body) }).collect())
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_is_packed_is_unpacked_whatever_answered() {
+        let values = [
+            Sampled { channel: 0, answer: Answer::Read, value: Some(25.46e5) },
+            Sampled { channel: 7, answer: Answer::None, value: None },
+            Sampled { channel: 255, answer: Answer::Unreadable, value: None },
+            Sampled { channel: 3, answer: Answer::Read, value: Some(-0.0) },
+        ];
+        assert_eq!(unpack(&pack(&values)), values);
+        assert_eq!(pack(&values).len(), 4 * ENTRY);
+        assert!(unpack(&[]).is_empty());
+    }
+}

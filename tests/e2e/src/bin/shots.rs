@@ -16,13 +16,19 @@ const VIEWS: &[(&str, &str, &str, &str, &str)] = &[
     ("derive-empty", "engineer", "BR-002", "derive", "No gauge reading"),
     ("bound", "supervisor", "CW-003", "bound", "TB-31"),
     ("ready", "supervisor", "SW-014", "ready", "Punch list"),
-    ("raise", "reader", "UW-005", "raise", "Steps"),
-    ("hold", "reader", "UW-005", "hold", "What happened"),
+    ("raise", "supervisor", "CW-007", "raise", "Pumping curve"),
+    ("hold", "inspector", "BF-004", "hold", "Where it was looked at"),
     ("judge", "inspector", "CH-011", "judge", "Verdict"),
     ("judge-not-shown", "inspector", "PW-008", "judge", "Verdict"),
     ("restore", "supervisor", "PW-008", "restore", "put back"),
     ("sign", "owner", "SC-021", "sign", "Sealed file"),
     ("instruments", "engineer", "", "/instruments", "PG-101"),
+];
+
+/// The same for other sizes and another light of the screen: name, who, pack, path, words, width, height, light.
+const SIZED: &[(&str, &str, &str, &str, &str, u32, u32, &str)] = &[
+    ("raise-tablet-outdoor", "supervisor", "CW-007", "raise", "Pumping curve", 800, 1280, "outdoor"),
+    ("read-phone", "reader", "CW-007", "read", "Read PT-71", 390, 844, "light"),
 ];
 
 #[tokio::main]
@@ -72,6 +78,20 @@ async fn main() -> Result<()> {
         browser.driver.execute("await document.fonts.ready; document.activeElement?.blur();", Vec::new()).await.ok();
         browser.picture(&out.join(format!("{name}.png"))).await?;
         println!("{name}.png");
+    }
+    for (name, who, number, path, says, width, height, light) in SIZED.iter().filter(|v| v.0.contains(&only)) {
+        browser.sign_out().await?;
+        browser.sign_in(who, password(who)).await?;
+        browser.choose("Light of the screen", light).await?;
+        browser.size(*width, *height).await?;
+        let pack = packs.as_array().and_then(|all| all.iter().find(|p| p["number"] == *number)).with_context(|| (*number).to_owned())?;
+        browser.open(&format!("/tests/{}/{path}", pack["id"].as_str().unwrap_or_default())).await?;
+        browser.see(says).await.with_context(|| (*name).to_owned())?;
+        browser.driver.execute("await document.fonts.ready; document.activeElement?.blur();", Vec::new()).await.ok();
+        browser.picture(&out.join(format!("{name}.png"))).await?;
+        println!("{name}.png");
+        browser.size(1280, 800).await?;
+        browser.choose("Light of the screen", "light").await?;
     }
     browser.end().await
 }

@@ -67,6 +67,25 @@ async fn whoever_watches_sees_every_reading_once_and_resumes_without_a_gap() -> 
 }
 
 #[tokio::test]
+async fn a_second_person_sees_the_needle_within_a_second() -> Result<()> {
+    let (site, supervisor, attempt) = site().await?;
+    let inspector = site.person("inspector").await?;
+    let hold = supervisor.get(&format!("/attempts/{attempt}/hold")).await?;
+    let released = time::OffsetDateTime::parse(hold["released_at"].as_str().context("no release")?, &time::format_description::well_known::Rfc3339)?;
+    let mut last = ticks(&inspector, &attempt, 0, 2).await?.last().context("ticks")?.0;
+    let mut late: Vec<f64> = Vec::new();
+    for _ in 0..8 {
+        let next = ticks(&inspector, &attempt, last, 1).await?.remove(0);
+        let read_at = released + time::Duration::seconds_f64(next.1["t_s"].as_f64().context("no time")?);
+        late.push((time::OffsetDateTime::now_utc() - read_at).as_seconds_f64());
+        last = next.0;
+    }
+    late.sort_by(f64::total_cmp);
+    assert!(late[late.len() / 2] < 1.0, "from the instrument to a second person: {late:?} s");
+    site.stop().await
+}
+
+#[tokio::test]
 async fn two_servers_never_double_a_reading_and_one_takes_over_from_the_other() -> Result<()> {
     let (mut site, supervisor, attempt) = site().await?;
     ticks(&supervisor, &attempt, 0, 2).await?;

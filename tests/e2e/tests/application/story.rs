@@ -161,7 +161,7 @@ async fn header_line(browser: &Browser, site: &Site) -> Result<()> {
     book(5, "Filled, vents closed, looked").await?;
     for step in 1..=4 {
         browser.see(&format!("step {step} of 4")).await?;
-        book(5 + step * 7, " reached").await?;
+        book(5 + step * 7, "Pump stopped at").await?;
     }
     browser.see("Pump off, valved off, disconnected").await?;
     book(36, "Pump off, valved off, disconnected").await?;

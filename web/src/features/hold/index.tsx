@@ -21,7 +21,6 @@ const KIND_WORDS: Record<Schema["RunEventKind"], string> = {
   released: "pressure released",
   vent_opened: "high vent opened",
   drained: "drained",
-  pump_started: "pump started",
   noted: "noted",
 };
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Attempt, Schema } from "../../api/client";
-import { Happened, LeakDialog, RigHand, useBook } from "../../booking";
-import { Button, Dialog, Problem, useKey } from "../../ui";
+import { HOW_TO_WRITE, Happened, instant, LeakDialog, now, RigHand, useBook } from "../../booking";
+import { Button, Dialog, Field, Problem, TextInput, useKey } from "../../ui";
 import { type Unit, withUnit } from "../../units/pressure";
 
 type Next = { kind: Schema["RunEventKind"]; label: string };
@@ -12,14 +12,23 @@ interface Props {
   unit: Unit;
   d: number;
   onTheRig: boolean;
+  /** True where nothing is recorded by itself: what was written on paper is booked with its time. */
+  timed: boolean;
 }
 
 /** The three things that a gloved hand must find: stop, the next step, something happened. Always in sight. */
-export function ActionBar({ attempt, next, unit, d, onTheRig }: Props) {
+export function ActionBar({ attempt, next, unit, d, onTheRig, timed }: Props) {
   const { book, problem, busy } = useBook(attempt.id);
   const [stopping, setStopping] = useState(false);
   const [happened, setHappened] = useState(false);
   const [leak, setLeak] = useState(false);
+  const [time, setTime] = useState("");
+  const [unread, setUnread] = useState("");
+  const bookNext = async (kind: Schema["RunEventKind"]) => {
+    const at = instant(time);
+    setUnread(at ? "" : HOW_TO_WRITE);
+    if (at && (await book(kind, time.trim() ? { at } : {}))) setTime("");
+  };
   useKey("l", () => setLeak(true));
   useKey("s", () => setStopping(true));
   const filled = attempt.events.some((e) => e.kind === "filled");
@@ -31,12 +40,17 @@ export function ActionBar({ attempt, next, unit, d, onTheRig }: Props) {
   return (
     <div className="sticky bottom-0 grid gap-2 border-t border-hair bg-paper px-6 py-3 max-[700px]:px-4">
       {onTheRig ? <RigHand attempt={attempt.id} /> : null}
-      <Problem>{problem}</Problem>
+      <Problem>{unread || problem}</Problem>
+      {timed ? (
+        <span className="w-56">
+          <Field label="At (UTC)">{(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={`now, ${now().slice(0, 5)}`} />}</Field>
+        </span>
+      ) : null}
       <div className="grid grid-cols-[3fr_4fr_3fr] gap-4 max-[700px]:grid-cols-1 max-[700px]:gap-2">
         <Button kind="danger" size="huge" onClick={() => setStopping(true)}>
           Stop: release pressure
         </Button>
-        <Button kind="main" size="huge" disabled={busy} onClick={() => void book(then.kind)}>
+        <Button kind="main" size="huge" disabled={busy} onClick={() => void bookNext(then.kind)}>
           {then.label}
         </Button>
         <Button size="huge" onClick={() => setHappened(true)}>

@@ -78,6 +78,7 @@ export function Raise() {
       {pack.may.book && !off ? (
         <ActionBar
           onTheRig={Boolean(view?.on_the_rig)}
+          timed={!view?.recorded}
           attempt={attempt}
           next={view?.next_step ?? pack.schedule[attempt.events.filter((e) => e.kind === "step_reached").length]}
           unit={unit}
@@ -100,7 +101,7 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
   const pa = view?.pressure_pa ?? attempt.last_pressure_pa;
   const stale = view?.age_s != null && view.recorded && view.age_s > 5;
   const f = view?.forecast;
-  const next = view?.next_step;
+  const next = view?.next_step ?? pack.schedule[attempt.events.filter((e) => e.kind === "step_reached").length];
   const toGo = f?.to_go_pa;
   const perStroke = view?.pumping?.per_stroke_pa;
   return (
@@ -132,6 +133,11 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
           <strong className="block text-2xl text-water" data-to-go={toGo}>
             {toGo > 0 ? `${withUnit(toGo, unit, d)} to go` : -toGo > 3 * pack.gauge.division_pa ? `${withUnit(-toGo, unit, d)} above the step` : "step reached"}
           </strong>
+        ) : null}
+        {next && !off ? (
+          <span className="block text-soft">
+            step {next.number} of {pack.schedule.length}
+          </span>
         ) : null}
         {f?.strokes_to_go != null ? (
           <span className="block">
