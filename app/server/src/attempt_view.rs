@@ -194,7 +194,7 @@ pub fn instruction(app: &App, run: &Run, schedule: &[Step], reached: usize) -> S
     }
     let resting = rest_until(run, schedule, reached).filter(|until| *until > app.clock.now()).map(|until| app.clock(until));
     match (schedule.get(reached), resting) {
-        (Some(_), Some(until)) => format!("Pump stopped: hold this step until {until}, and look at every joint."),
+        (Some(_), Some(until)) => format!("Hold this step until {until}; look at every joint."),
         (Some(step), None) => format!("Raise to {}, then stop the pump.", show(step.target_pa)),
         (None, Some(until)) => format!("At test pressure: stand clear and let it settle until {until}."),
         (None, None) => "Valve off and disconnect the pump, and book it. The hold's clock starts then.".to_owned(),

@@ -14,10 +14,12 @@ interface Props {
   onTheRig: boolean;
   /** True where nothing is recorded by itself: what was written on paper is booked with its time. */
   timed: boolean;
+  /** True while a step is held: the next step is not yet the thing to do. */
+  resting: boolean;
 }
 
 /** The three things that a gloved hand must find: stop, the next step, something happened. Always in sight. */
-export function ActionBar({ attempt, next, unit, d, onTheRig, timed }: Props) {
+export function ActionBar({ attempt, next, unit, d, onTheRig, timed, resting }: Props) {
   const { book, problem, busy } = useBook(attempt.id);
   const [stopping, setStopping] = useState(false);
   const [happened, setHappened] = useState(false);
@@ -50,7 +52,7 @@ export function ActionBar({ attempt, next, unit, d, onTheRig, timed }: Props) {
         <Button kind="danger" size="huge" onClick={() => setStopping(true)}>
           Stop: release pressure
         </Button>
-        <Button kind="main" size="huge" disabled={busy} onClick={() => void bookNext(then.kind)}>
+        <Button kind={resting ? "plain" : "main"} size="huge" disabled={busy} onClick={() => void bookNext(then.kind)}>
           {then.label}
         </Button>
         <Button size="huge" onClick={() => setHappened(true)}>

@@ -79,6 +79,7 @@ export function Raise() {
         <ActionBar
           onTheRig={Boolean(view?.on_the_rig)}
           timed={!view?.recorded}
+          resting={view?.countdown?.words === "hold this step" && view.countdown.left_s > 0}
           attempt={attempt}
           next={view?.next_step ?? pack.schedule[attempt.events.filter((e) => e.kind === "step_reached").length]}
           unit={unit}
