@@ -224,10 +224,8 @@ fn judged_kind(kind: RunEventKind) -> Option<EventKind> {
         RunEventKind::Repump => EventKind::Repump,
         RunEventKind::Bleed => EventKind::Bleed,
         RunEventKind::HoldEnded => EventKind::HoldEnded,
-        RunEventKind::Filled
-        | RunEventKind::Released
-        | RunEventKind::VentOpened
-        | RunEventKind::Drained
-        | RunEventKind::Noted => return None,
+        RunEventKind::Filled | RunEventKind::Released | RunEventKind::VentOpened | RunEventKind::Drained | RunEventKind::Noted => {
+            return None;
+        }
     })
 }

@@ -328,7 +328,11 @@ fn what_is_said_to_settle_by_a_time_has_settled_by_then() {
         assert!(by > early.hold_end_s);
         let then = judge(&whole(by / 3600.0)).found.leak.unwrap();
         // an upper estimate: the noise of another hour may still be a little larger than that of the first quarter
-        assert!(then.detection_limit_m3_per_s <= 1.3 * asked.m3_per_s(), "seed {seed}: by {by:.0} s it can show {}", l_per_h(then.detection_limit_m3_per_s));
+        assert!(
+            then.detection_limit_m3_per_s <= 1.3 * asked.m3_per_s(),
+            "seed {seed}: by {by:.0} s it can show {}",
+            l_per_h(then.detection_limit_m3_per_s)
+        );
         assert_eq!(judge::settles::settles_at(&whole(1.6 * by / 3600.0)), None, "seed {seed}: settled, and still said to settle");
     }
     assert!(said >= 8, "only {said} of 12 early holds were told when they settle");

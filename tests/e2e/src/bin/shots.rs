@@ -25,8 +25,10 @@ const VIEWS: &[(&str, &str, &str, &str, &str)] = &[
     ("instruments", "engineer", "", "/instruments", "PG-101"),
 ];
 
-/// The same for other sizes and another light of the screen: name, who, pack, path, words, width, height, light.
-const SIZED: &[(&str, &str, &str, &str, &str, u32, u32, &str)] = &[
+/// A view in another size and light: name, who, pack, path, words, width, height, light.
+type View = (&'static str, &'static str, &'static str, &'static str, &'static str, u32, u32, &'static str);
+/// The same for other sizes and another light of the screen.
+const SIZED: [View; 2] = [
     ("raise-tablet-outdoor", "supervisor", "CW-007", "raise", "Pumping curve", 800, 1280, "outdoor"),
     ("read-phone", "reader", "CW-007", "read", "Read PT-71", 390, 844, "light"),
 ];

@@ -71,7 +71,8 @@ async fn a_second_person_sees_the_needle_within_a_second() -> Result<()> {
     let (site, supervisor, attempt) = site().await?;
     let inspector = site.person("inspector").await?;
     let hold = supervisor.get(&format!("/attempts/{attempt}/hold")).await?;
-    let released = time::OffsetDateTime::parse(hold["released_at"].as_str().context("no release")?, &time::format_description::well_known::Rfc3339)?;
+    let released =
+        time::OffsetDateTime::parse(hold["released_at"].as_str().context("no release")?, &time::format_description::well_known::Rfc3339)?;
     let mut last = ticks(&inspector, &attempt, 0, 2).await?.last().context("ticks")?.0;
     let mut late: Vec<f64> = Vec::new();
     for _ in 0..8 {
