@@ -3,8 +3,8 @@
 use record::sealed::Parts;
 use serde::Serialize;
 
-/// Columns that a printed line can show: 170 mm at 3.5 a millimetre.
-const COLUMNS: usize = 600;
+/// Columns that a printed line can show: 160 mm at 2.5 a millimetre, about the width of the line itself.
+const COLUMNS: usize = 400;
 
 /// A tick of an axis.
 #[derive(Debug, Serialize)]
@@ -97,21 +97,25 @@ fn clock_ticks(from_s: f64, to_s: f64, day_zero_s: f64) -> Vec<Tick> {
         .collect()
 }
 
-/// Of each column its first, least, greatest and last point, in their order: no peak is lost, no point made up.
+/// Of each column its least and its greatest point, in their order, and both ends: no peak is lost, no point made up.
 pub fn thinned(points: &[(f64, f64)], columns: usize) -> Vec<(f64, f64)> {
-    if points.len() <= 4 * columns {
+    if points.len() <= 2 * columns {
         return points.to_vec();
     }
-    let mut out: Vec<(f64, f64)> = Vec::with_capacity(4 * columns);
+    let mut out: Vec<(f64, f64)> = Vec::with_capacity(2 * columns + 2);
+    out.extend(points.first());
     for c in points.chunks(points.len().div_ceil(columns)) {
         let by = |a: usize, b: usize| c[a].1.total_cmp(&c[b].1);
         let low = (0..c.len()).min_by(|a, b| by(*a, *b)).unwrap_or(0);
         let high = (0..c.len()).max_by(|a, b| by(*a, *b)).unwrap_or(0);
-        for i in [0, low.min(high), low.max(high), c.len() - 1] {
+        for i in [low.min(high), low.max(high)] {
             if out.last() != Some(&c[i]) {
                 out.push(c[i]);
             }
         }
+    }
+    if out.last() != points.last() {
+        out.extend(points.last());
     }
     out
 }
@@ -300,7 +304,8 @@ mod tests {
         points[55_555].1 = 30e5;
         points[55_556].1 = 20e5;
         let thin = thinned(&points, COLUMNS);
-        assert!(thin.len() <= 4 * COLUMNS && thin.len() > COLUMNS);
+        assert!(thin.len() <= 2 * COLUMNS + 2 && thin.len() > COLUMNS);
+        assert_eq!((thin.first(), thin.last()), (points.first(), points.last()));
         assert!(thin.contains(&(55_555.0, 30e5)) && thin.contains(&(55_556.0, 20e5)));
         assert!(thin.iter().all(|p| points[p.0 as usize] == *p) && thin.windows(2).all(|w| w[0].0 < w[1].0));
     }

@@ -2,6 +2,7 @@
 
 mod chart;
 mod content;
+mod sections;
 mod words;
 mod world;
 

@@ -1,0 +1,155 @@
+//! What a record's sections say, in words: marks, facts, looks, what could not be shown, where the readings come from.
+
+use crate::words::Scale;
+use judge::case::LeakPlace;
+use pack::run::RunEventKind;
+use pack::signing::Form as Size;
+use record::sealed::Parts;
+
+/// What a reader must see before anything else.
+pub(crate) fn marks(p: &Parts) -> Vec<String> {
+    let mut marks = Vec::new();
+    if let Some(rate) = p.subject.training_clock_rate {
+        marks.push(format!("TRAINING: made on a clock that runs {rate} times as fast. This is not a record of a real test."));
+    }
+    if p.subject.practice {
+        marks.push("PRACTICE: made on a simulated system. This is not a record of a real test.".to_owned());
+    }
+    if p.subject.form == Size::Quick {
+        marks.push("Owner's information, not a certificate.".to_owned());
+    }
+    marks
+}
+
+/// Facts of the test, term and text.
+pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
+    let d = &p.derived;
+    let fact = |term: &str, text: String| [term.to_owned(), text];
+    let mut facts = vec![
+        fact("Basis", p.plan.basis.words().to_owned()),
+        fact("Relied on by", p.plan.relied_on_by.clone()),
+        fact("Least at the gauge", format!("{} (asked by {})", scale.gauge(d.lower_readable_pa), d.lower_part)),
+        fact("Most at the gauge", format!("{} (borne by {})", scale.gauge(d.upper_shown_pa), d.upper_part)),
+    ];
+    if let Some(day) = &d.day {
+        facts.push(fact(
+            "Planned",
+            format!("{}; alarm {}; stop line {}", scale.gauge(day.planned_pa), scale.gauge(day.alarm_pa), scale.gauge(day.stop_line_pa)),
+        ));
+        facts.push(fact(
+            "Relief valve",
+            day.relief_set_pa.map_or_else(|| format!("none fits: {}", p.plan.relief_alternative), |r| format!("set at {}", scale.gauge(r))),
+        ));
+    }
+    let hold = p.readings.hold_end_s - p.readings.hold_start_s;
+    facts.push(fact(
+        "Hold",
+        format!("{} of at least {}", quantity::format::span(hold), quantity::format::span(p.readings.acceptance.hold_floor_s)),
+    ));
+    facts.push(fact("Gauge", format!("{} at {:.1}\u{a0}m", p.system.gauge.tag, p.system.gauge.elevation_m.m())));
+    if let Some(v) = d.volume_m3 {
+        facts.push(fact("Water", format!("{}\u{a0}L", quantity::format::significant(v.l(), 3))));
+    }
+    if p.readings.air_fraction_unc_95 > 0.0 {
+        let percent = |f: f64| quantity::format::significant(100.0 * f, 2);
+        facts.push(fact(
+            "Air at filling",
+            format!("{} ± {}\u{a0}% of the volume", percent(p.readings.air_fraction), percent(p.readings.air_fraction_unc_95)),
+        ));
+    }
+    if !p.plan.permit_number.is_empty() {
+        facts.push(fact("Permit", p.plan.permit_number.clone()));
+    }
+    facts
+}
+
+/// Looks by class, the last of each, with the leaks of that class taken off.
+pub(crate) fn looks(p: &Parts) -> Vec<[String; 2]> {
+    let mut lines: Vec<[String; 2]> = LeakPlace::ALL
+        .into_iter()
+        .filter_map(|place| {
+            let looked = p
+                .events
+                .iter()
+                .filter(|e| e.kind == RunEventKind::LookDone && e.place == Some(place))
+                .filter_map(|e| e.looked)
+                .next_back()?;
+            let leaks =
+                u32::try_from(p.events.iter().filter(|e| e.kind == RunEventKind::LeakSeen && e.place == Some(place)).count()).unwrap_or(0);
+            Some([place.words().to_owned(), format!("{} of {looked} dry", looked.saturating_sub(leaks))])
+        })
+        .collect();
+    lines.extend(p.events.iter().filter(|e| e.kind == RunEventKind::LookDone && e.place.is_none()).map(|e| {
+        [
+            "every joint in the claim".to_owned(),
+            if e.note.is_empty() { format!("looked at by {}", e.by) } else { format!("{}, by {}", e.note, e.by) },
+        ]
+    }));
+    lines
+}
+
+/// What the test could not have shown.
+pub(crate) fn could_not(p: &Parts) -> Vec<String> {
+    let mut out = Vec::new();
+    match &p.judgement.found.leak {
+        Some(leak) => out.push(format!(
+            "A steady leak below {}: the least that this volume, this hold, this gauge and this thermometer could have shown.",
+            judge::words::flow(leak.detection_limit_m3_per_s)
+        )),
+        None => out.push("Any leak rate: the readings support no figure. The verdict rests on the look and the band alone.".to_owned()),
+    }
+    if p.readings.thermometer.is_none() {
+        out.push("A leak hidden by warming, or a fall by cooling taken for one: no temperature was read.".to_owned());
+    }
+    if !p.events.iter().any(|e| e.kind == RunEventKind::LookDone && e.place.is_none()) {
+        out.push("A drip at a joint: the look at every joint is not booked.".to_owned());
+    }
+    let gaps: Vec<f64> = {
+        let mut times: Vec<f64> = p
+            .readings
+            .readings
+            .iter()
+            .filter(|r| r.pressure_pa.is_some())
+            .map(|r| r.t_s)
+            .filter(|t| *t >= p.readings.hold_start_s && *t <= p.readings.hold_end_s)
+            .collect();
+        times.sort_by(f64::total_cmp);
+        times.windows(2).map(|w| w[1] - w[0]).collect()
+    };
+    let longest = gaps.iter().copied().fold(0.0, f64::max);
+    if longest > 60.0 {
+        out.push(format!(
+            "What happened between readings: the longest time without one in the hold was {}. A repump or a bleed in it would not show.",
+            quantity::format::span(longest)
+        ));
+    }
+    out.push("A leak that opens later, at another temperature or under movement: a test shows the day on which it was made.".to_owned());
+    out
+}
+
+/// Where the readings come from.
+pub(crate) fn sources(p: &Parts) -> Vec<String> {
+    let mut out: Vec<String> = p
+        .sources
+        .recorded
+        .iter()
+        .map(|r| {
+            let gap =
+                if r.unanswered == 0 { "it answered every time".to_owned() } else { format!("it did not answer {} times", r.unanswered) };
+            format!("{}: {} readings by the recorder; {gap}. SHA-256 {}.", r.tag, r.readings, r.sha256)
+        })
+        .collect();
+    if !p.sources.typed.is_empty() {
+        let mut by: Vec<&str> = p.sources.typed.iter().map(|t| t.by.as_str()).collect();
+        by.sort_unstable();
+        by.dedup();
+        out.push(format!("{} readings typed by {}.", p.sources.typed.len(), by.join(", ")));
+    }
+    out.extend(
+        p.sources
+            .files
+            .iter()
+            .map(|f| format!("{}: {} rows of a logger's file brought by {}. SHA-256 {}.", f.file_name, f.rows, f.by, f.sha256)),
+    );
+    out
+}
