@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { setClock, siteNow } from "../src/api/clock";
 import type { Pack, Schema } from "../src/api/client";
 import { LookDialog, RigHand } from "../src/booking";
+import { Loud } from "../src/app/loud";
 import { Raise } from "../src/features/raise";
 import { ReadGauge } from "../src/features/read-gauge";
 import { LiveProvider } from "../src/live";
@@ -77,6 +78,7 @@ async function raise(pack = raising()) {
   const changed = vi.fn();
   const page = await screen(
     <LiveProvider attempt={attempt} gauge={0} onChanged={changed}>
+      <Loud />
       <Raise />
     </LiveProvider>,
     pack,

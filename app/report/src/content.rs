@@ -144,7 +144,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, attached: bool) -> Conten
             })
             .collect(),
         window: window(p),
-        instruments: p.instruments.iter().map(|i| instrument(i, &scale)).collect(),
+        instruments: p.instruments.iter().map(instrument).collect(),
         whole: chart(p, first, last.max(first + 60.0), false),
         hold: chart(p, case.hold_start_s - 0.06 * span, case.hold_end_s + 0.04 * span, true),
         round: round(p),
@@ -229,7 +229,7 @@ fn why(w: &Derivation, scale: &Scale) -> Why {
     }
 }
 
-fn instrument(i: &Instrument, scale: &Scale) -> [String; 5] {
+fn instrument(i: &Instrument) -> [String; 5] {
     let (what, range) = match i.kind {
         InstrumentKind::Gauge => (
             "gauge",
@@ -249,7 +249,6 @@ fn instrument(i: &Instrument, scale: &Scale) -> [String; 5] {
             ("stroke counter", format!("{}\u{a0}mL a stroke", quantity::format::significant(i.stroke_m3.map_or(0.0, |v| v.ml()), 3)))
         }
     };
-    let _ = scale;
     [i.tag.clone(), what.to_owned(), range, i.certificate.clone(), format!("{} to {}", i.calibrated_on.0, i.valid_until.0)]
 }
 

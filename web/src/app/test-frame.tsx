@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Outlet, useNavigate, useParams, useRouterState } from "@tanstack/react-router";
 import { type Pack, type Plan, sentence } from "../api/client";
 import { PackProvider, packOptions } from "../api/pack";
+import { Loud } from "./loud";
 import { LiveProvider, useLive } from "../live";
 import { GaugeStrip } from "../pictures/gauge-strip";
 import { Spine } from "../pictures/spine";
@@ -53,7 +54,7 @@ export function TestFrame() {
         gauge={p.plan.gauge_tag ? recorded(p.plan).indexOf(p.plan.gauge_tag) : 0}
         onChanged={() => void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" })}
       >
-        <div className="grid h-full grid-rows-[auto_1fr]">
+        <div className="flex h-full flex-col">
           <div className="flex flex-wrap items-baseline gap-x-4 border-b border-hair px-5 py-2">
             <span className="text-lg font-bold">
               <span className="num mr-2">{p.number}</span>
@@ -70,7 +71,8 @@ export function TestFrame() {
               </span>
             ) : null}
           </div>
-          <div className="grid min-h-0 grid-cols-[184px_minmax(0,1fr)_206px] max-[1000px]:grid-cols-[minmax(0,1fr)_206px] max-[1000px]:grid-rows-[auto_minmax(0,1fr)] max-[700px]:grid-cols-[minmax(0,1fr)]">
+          <Loud />
+          <div className="grid min-h-0 flex-1 grid-cols-[184px_minmax(0,1fr)_206px] max-[1000px]:grid-cols-[minmax(0,1fr)_206px] max-[1000px]:grid-rows-[auto_minmax(0,1fr)] max-[700px]:grid-cols-[minmax(0,1fr)]">
             <Spine id={id} steps={p.spine} here={here} />
             {/* can be scrolled by keys even where nothing in it takes the focus */}
             <section aria-label="This step" tabIndex={0} className="relative min-h-0 overflow-auto border-x border-hair max-[1000px]:border-l-0">

@@ -136,7 +136,7 @@ pub fn live_view(app: &App, run: &Run, ticks: &[Tick]) -> LiveView {
         instruction: instruction(app, run, &schedule, reached),
         barrier: barrier(app, run, rising, now),
         countdown: countdown(run, &schedule, reached, now),
-        warnings: warnings(&channels, &agreements, curve.as_ref()),
+        warnings: warnings(run, &channels, &agreements, curve.as_ref()),
         reaches_lower_s: derived.as_ref().filter(|_| off.is_some()).and_then(|d| to_lower(&readings, d)),
         next_step,
         reached,
@@ -212,17 +212,20 @@ fn countdown(run: &Run, schedule: &[Step], reached: usize, now: OffsetDateTime) 
     Some(until(words, rest_until(run, schedule, reached)?, 0.0))
 }
 
-fn warnings(channels: &[ChannelView], agreements: &[Agreement], curve: Option<&PumpingView>) -> Vec<String> {
+fn warnings(run: &Run, channels: &[ChannelView], agreements: &[Agreement], curve: Option<&PumpingView>) -> Vec<String> {
     let mut out: Vec<String> = curve.and_then(|c| c.giving_way).map(|g| g.sentence().to_owned()).into_iter().collect();
     out.extend(channels.iter().map(|c| c.says.sentence.clone()).filter(|s| !s.is_empty()));
+    // in the unit that the gauge shows, to its last digit
+    let unit = run.gauge().map_or(quantity::PressureUnit::Bar, |g| g.unit);
+    let decimals = run.gauge().and_then(|g| g.division_pa).map_or(2, |d| quantity::format::decimals_of(d.pa() / unit.pa()));
     out.extend(agreements.iter().filter(|a| !a.agrees).map(|a| {
-        let bar = |pa: f64| format!("{:.2}\u{a0}bar", pa / 1e5);
+        let shown = |pa: f64| quantity::format::pressure_difference(quantity::PressureDifference::from_pa(pa), unit, decimals);
         format!(
             "{} reads {} {} than the first gauge once the column is taken off; their errors allow {}. One of them is wrong, shut off or not vented.",
             a.tag,
-            bar(a.difference_pa.pa().abs()),
+            shown(a.difference_pa.pa().abs()),
             if a.difference_pa.pa() > 0.0 { "more" } else { "less" },
-            bar(a.allowed_pa.pa())
+            shown(a.allowed_pa.pa())
         )
     }));
     out

@@ -118,6 +118,9 @@ fn check_plan(plan: &Plan) -> Result<(), Problem> {
     }
     inside("water_temperature_c", &bounds::WATER_TEMPERATURE, plan.water_temperature_c.c())?;
     inside("gauge_elevation_m", &bounds::HEIGHT, plan.gauge_elevation_m.m())?;
+    for also in &plan.also {
+        inside("also.elevation_m", &bounds::HEIGHT, also.elevation_m.m())?;
+    }
     if let Some(hold) = plan.hold_s {
         inside("hold_s", &bounds::HOLD, hold.minutes())?;
         let floor = plan.basis.hold_floor();

@@ -13,14 +13,15 @@ use std::time::{Duration, Instant};
 
 #[tokio::main]
 async fn main() -> Result<()> {
-    let quick = std::env::args().any(|a| a == "--quick");
+    let asked: Vec<String> = std::env::args().collect();
+    let quick = asked.iter().any(|a| a == "--quick");
+    let (recorder_only, hold_only) = (asked.iter().any(|a| a == "recorder"), asked.iter().any(|a| a == "hold"));
     println!("| what | figure | reference of the same run | ratio | wanted |");
     println!("|---|---|---|---|---|");
-    let only = |name: &str| std::env::args().any(|a| a == name) || !std::env::args().skip(1).any(|a| !a.starts_with("--"));
-    if only("recorder") {
+    if !hold_only {
         recorder(Duration::from_secs(if quick { 35 } else { 300 })).await?;
     }
-    if only("hold") {
+    if !recorder_only {
         long_hold().await?;
     }
     Ok(())
@@ -38,9 +39,8 @@ fn quantile(values: &mut [f64], share: f64) -> f64 {
 }
 
 /// A scenario with so many gauges on one line.
-fn gauges(many: u8) -> Value {
-    let mut scenario: Value =
-        serde_json::from_str(include_str!("../../../../docs/formats/examples/pump-house.rig.json")).unwrap_or_default();
+fn gauges(many: u8) -> Result<Value> {
+    let mut scenario: Value = serde_json::from_str(include_str!("../../../../docs/formats/examples/pump-house.rig.json"))?;
     let gauge = scenario["instruments"][0].clone();
     let all = (0..many).map(|i| {
         let mut g = gauge.clone();
@@ -48,14 +48,14 @@ fn gauges(many: u8) -> Value {
         g
     });
     scenario["instruments"] = all.collect::<Vec<_>>().into();
-    scenario
+    Ok(scenario)
 }
 
 /// Times to store an instant of so many channels, ms, and how many instants there are.
 async fn stored(many: u8, lasts: Duration) -> Result<(Vec<f64>, i64)> {
     let folder = tempfile::tempdir()?;
     let scenario = folder.path().join("scenario.json");
-    std::fs::write(&scenario, gauges(many).to_string())?;
+    std::fs::write(&scenario, gauges(many)?.to_string())?;
     let site = Site::with_scenario(&scenario).await?;
     let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
     let port = site.installation.rig.as_ref().context("no rig")?.port;

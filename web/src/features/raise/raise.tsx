@@ -8,7 +8,6 @@ import { ScheduleCurve } from "../../pictures/schedule-curve";
 import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
 import { decimalsFor, figure, SYMBOL, type Unit, useUnit, withUnit } from "../../units/pressure";
 import { ActionBar } from "./action-bar";
-import { Loud } from "./loud";
 
 export function Raise() {
   const pack = usePack();
@@ -36,7 +35,6 @@ export function Raise() {
   const off = attempt.events.some((e) => e.kind === "pump_off");
   return (
     <div className="flex min-h-full flex-col">
-      <Loud view={view} />
       <div className="grid flex-1 content-start gap-3 px-6 py-3 max-[700px]:px-4">
         <h1 className="m-0 text-2xl leading-tight font-bold" data-instruction>
           {view?.instruction ?? attempt.instruction}

@@ -1,8 +1,9 @@
-import type { LiveView } from "../../live";
-import { useAlarm } from "../../ui";
+import { useLive } from "../live";
+import { useAlarm } from "../ui";
 
-/** The word across the whole width, with its sound, before the limit and not at it. */
-export function Loud({ view }: { view: LiveView | null }) {
+/** The word across the whole width of every screen of a test, with its sound, before the limit and not at it. */
+export function Loud() {
+  const { view } = useLive();
   const gives = view?.pumping?.giving_way;
   const loudness = gives ? "stop_now" : (view?.forecast?.loudness ?? "quiet");
   useAlarm(loudness === "quiet" ? "quiet" : loudness === "stop_soon" ? "soon" : "now");
@@ -12,7 +13,7 @@ export function Loud({ view }: { view: LiveView | null }) {
     <p
       role="alert"
       data-loud={loudness}
-      className={`sticky top-0 z-10 m-0 px-6 py-3 text-center text-2xl font-bold ${loudness === "stop_soon" ? "bg-limitwash text-ink" : "bg-danger text-paper"}`}
+      className={`m-0 px-6 py-3 text-center text-2xl font-bold ${loudness === "stop_soon" ? "bg-limitwash text-ink" : "bg-danger text-paper"}`}
     >
       {word}
     </p>
