@@ -1,7 +1,9 @@
 //! One byte string for one value (RFC 8785), and its SHA-256.
 
 use serde::Serialize;
+use serde_json::value::RawValue;
 use sha2::{Digest, Sha256};
+use std::collections::BTreeMap;
 
 /// The value cannot be written in canonical form (a number that is not finite).
 #[derive(Debug, thiserror::Error)]
@@ -27,6 +29,17 @@ pub fn sha256_hex(bytes: &[u8]) -> String {
 /// When a number is not finite.
 pub fn digest<T: Serialize>(value: &T) -> Result<String, NotCanonical> {
     Ok(sha256_hex(&bytes(value)?))
+}
+
+/// SHA-256 of each member of an object that is in canonical form, by its name.
+///
+/// Part of a canonical form is the canonical form of that part, so nothing is written anew.
+///
+/// # Errors
+/// When the bytes are no object.
+pub fn member_digests(object: &[u8]) -> Result<BTreeMap<String, String>, NotCanonical> {
+    let members: BTreeMap<String, &RawValue> = serde_json::from_slice(object)?;
+    Ok(members.into_iter().map(|(name, value)| (name, sha256_hex(value.get().as_bytes()))).collect())
 }
 
 /// Bytes as lower-case hex.

@@ -1,6 +1,6 @@
 //! The sealed file and how it is made.
 
-use crate::canonical::{NotCanonical, bytes, digest};
+use crate::canonical::{NotCanonical, bytes, digest, member_digests};
 use crate::key::SealingKey;
 use judge::HoldCase;
 use judge::judgement::Judgement;
@@ -283,15 +283,39 @@ impl Seal {
     }
 }
 
-/// SHA-256 of each part of a content.
-///
-/// # Errors
-/// When a number is not finite.
-pub fn part_hashes(parts: &Parts) -> Result<BTreeMap<String, String>, NotCanonical> {
-    let serde_json::Value::Object(map) = serde_json::to_value(parts)? else {
-        return Ok(BTreeMap::new());
-    };
-    map.into_iter().map(|(name, value)| Ok((name, digest(&value)?))).collect()
+/// A content in canonical form, written once: its parts are hashed in it, and it stands in the file as it is.
+#[derive(Debug)]
+pub(crate) struct Written {
+    parts: Vec<u8>,
+    pub(crate) part_sha256: BTreeMap<String, String>,
+}
+
+impl Written {
+    pub(crate) fn new(parts: &Parts) -> Result<Self, NotCanonical> {
+        let parts = bytes(parts)?;
+        Ok(Self { part_sha256: member_digests(&parts)?, parts })
+    }
+
+    pub(crate) fn content_sha256(&self) -> Result<String, NotCanonical> {
+        digest(&self.part_sha256)
+    }
+
+    /// The canonical form of the whole file: RFC 8785 sorts its four members by name.
+    pub(crate) fn file(&self, format: &str, signatures: &[SignedStatement], seal: &Seal) -> Result<Vec<u8>, NotCanonical> {
+        let members: [(&[u8], &[u8]); 4] = [
+            (b"{\"format\":", &bytes(&format)?),
+            (b",\"parts\":", &self.parts),
+            (b",\"seal\":", &bytes(seal)?),
+            (b",\"signatures\":", &bytes(&signatures)?),
+        ];
+        let mut file = Vec::with_capacity(self.parts.len() + 16_384);
+        for (name, value) in members {
+            file.extend_from_slice(name);
+            file.extend_from_slice(value);
+        }
+        file.push(b'}');
+        Ok(file)
+    }
 }
 
 /// Hash of the content: what each person signs.
@@ -299,34 +323,34 @@ pub fn part_hashes(parts: &Parts) -> Result<BTreeMap<String, String>, NotCanonic
 /// # Errors
 /// When a number is not finite.
 pub fn content_sha256(parts: &Parts) -> Result<String, NotCanonical> {
-    digest(&part_hashes(parts)?)
+    Written::new(parts)?.content_sha256()
+}
+
+/// A record that was sealed, and its file.
+#[derive(Debug, Clone)]
+pub struct Sealed {
+    /// The record.
+    pub record: SealedRecord,
+    /// Its file: the canonical form of the record, and nothing else.
+    pub file: Vec<u8>,
 }
 
 /// Seals content and signatures.
 ///
 /// # Errors
 /// When a number is not finite.
-pub fn seal(parts: Parts, signatures: Vec<SignedStatement>, key: &SealingKey) -> Result<SealedRecord, NotCanonical> {
-    let part_sha256 = part_hashes(&parts)?;
+pub fn seal(parts: Parts, signatures: Vec<SignedStatement>, key: &SealingKey) -> Result<Sealed, NotCanonical> {
+    let written = Written::new(&parts)?;
     let public = key.public();
     let mut seal = Seal {
-        content_sha256: digest(&part_sha256)?,
-        part_sha256,
+        content_sha256: written.content_sha256()?,
+        part_sha256: written.part_sha256.clone(),
         signatures_sha256: digest(&signatures)?,
         public_key: public.to_hex(),
         fingerprint: public.fingerprint(),
         ed25519: String::new(),
     };
     seal.ed25519 = key.sign(&bytes(&seal.body(FORMAT))?);
-    Ok(SealedRecord { format: FORMAT.to_owned(), parts, signatures, seal })
-}
-
-impl SealedRecord {
-    /// The bytes of the file: its canonical form, and nothing else.
-    ///
-    /// # Errors
-    /// When a number is not finite.
-    pub fn to_bytes(&self) -> Result<Vec<u8>, NotCanonical> {
-        bytes(self)
-    }
+    let file = written.file(FORMAT, &signatures, &seal)?;
+    Ok(Sealed { record: SealedRecord { format: FORMAT.to_owned(), parts, signatures, seal }, file })
 }

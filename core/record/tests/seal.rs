@@ -151,7 +151,7 @@ fn signed(parts: &Parts, key: &SealingKey) -> Vec<SignedStatement> {
 fn sealed() -> Vec<u8> {
     let p = parts();
     let signatures = signed(&p, &key(7));
-    seal(p, signatures, &key(7)).unwrap().to_bytes().unwrap()
+    seal(p, signatures, &key(7)).unwrap().file
 }
 
 fn genuine(v: &Verification) -> bool {
@@ -216,7 +216,7 @@ fn altered_and_sealed_again_by_another_key_is_never_genuine_for_the_holder_of_th
     p.readings.readings[3].pressure_pa = Some(GaugePressure::from_bar(25.99));
     p.judgement = judge(&p.readings);
     let signatures = signed(&p, &key(9));
-    let forged = seal(p, signatures, &key(9)).unwrap().to_bytes().unwrap();
+    let forged = seal(p, signatures, &key(9)).unwrap().file;
     assert!(genuine(&verify(&forged, None)), "consistent in itself, under its own key");
     let v = verify(&forged, Some(&key(7).public()));
     assert!(matches!(&v, Verification::Altered { sentence, .. } if sentence.contains("another key")), "{v:?}");
@@ -227,7 +227,7 @@ fn a_verdict_that_does_not_follow_is_found_even_under_the_right_key() {
     let mut p = parts();
     p.judgement.sentence = "All is well.".into();
     let signatures = signed(&p, &key(7));
-    let v = verify(&seal(p, signatures, &key(7)).unwrap().to_bytes().unwrap(), Some(&key(7).public()));
+    let v = verify(&seal(p, signatures, &key(7)).unwrap().file, Some(&key(7).public()));
     assert!(matches!(&v, Verification::Altered { parts, .. } if parts == &["judgement"]), "{v:?}");
 }
 
@@ -235,12 +235,24 @@ fn a_verdict_that_does_not_follow_is_found_even_under_the_right_key() {
 fn signatures_cannot_be_dropped_or_reordered() {
     let p = parts();
     let mut s = signed(&p, &key(7));
-    let mut whole = seal(p, s.clone(), &key(7)).unwrap();
+    let mut whole = seal(p, s.clone(), &key(7)).unwrap().record;
     whole.signatures.pop();
-    assert!(!genuine(&verify(&whole.to_bytes().unwrap(), None)));
+    assert!(!genuine(&verify(&record::canonical::bytes(&whole).unwrap(), None)));
     s.swap(1, 2);
     let swapped = seal(parts(), s, &key(7)).unwrap();
-    assert!(!genuine(&verify(&swapped.to_bytes().unwrap(), None)));
+    assert!(!genuine(&verify(&swapped.file, None)));
+}
+
+#[test]
+fn the_file_is_the_canonical_form_of_the_record_and_each_hash_that_of_its_part() {
+    let p = parts();
+    let signatures = signed(&p, &key(7));
+    let sealed = seal(p, signatures, &key(7)).unwrap();
+    assert_eq!(sealed.file, record::canonical::bytes(&sealed.record).unwrap());
+    let serde_json::Value::Object(members) = serde_json::to_value(&sealed.record.parts).unwrap() else { panic!("parts are an object") };
+    let each: std::collections::BTreeMap<String, String> =
+        members.iter().map(|(name, value)| (name.clone(), record::canonical::digest(value).unwrap())).collect();
+    assert_eq!(sealed.record.seal.part_sha256, each);
 }
 
 /// RFC 8785, 3.2.2.3 and 3.2.3: numbers as ECMAScript prints them, names sorted by UTF-16 code units.

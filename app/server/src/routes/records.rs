@@ -14,7 +14,7 @@ use axum::body::Body;
 use axum::extract::{Path, Query, State};
 use axum::http::{HeaderValue, header};
 use axum::response::Response;
-use record::sealed::{Parts, SealedRecord, SignedStatement};
+use record::sealed::{Parts, Seal, Sealed, SignedStatement};
 use serde::Deserialize;
 
 /// What is printed, and on what.
@@ -66,17 +66,40 @@ impl Print {
     }
 }
 
-/// Content, signatures and seal of an attempt: sealed once somebody has signed, a draft before.
-async fn printable(app: &App, pack: &PackRow, attempt: AttemptRow) -> Result<(Parts, Vec<SignedStatement>, Option<SealedRecord>), Problem> {
-    let id = attempt.id.clone();
-    let signatures = signature::of_attempt(&app.db, &id).await?;
-    match signature::content(&app.db, &id).await? {
-        Some(content) => {
-            let sealed = record::sealed::seal(content.parts, signatures.clone(), &app.key)?;
-            Ok((sealed.parts.clone(), signatures, Some(sealed)))
+/// What is printed: sealed once somebody has signed, a draft before.
+struct Printable {
+    parts: Parts,
+    signatures: Vec<SignedStatement>,
+    seal: Option<Seal>,
+    file: Option<Vec<u8>>,
+}
+
+impl Printable {
+    async fn load(app: &App, pack: &PackRow, attempt: AttemptRow) -> Result<Self, Problem> {
+        let id = attempt.id.clone();
+        match signature::content(&app.db, &id).await? {
+            Some(content) => {
+                let Sealed { record, file } = sealed_now(app, content.parts, &id).await?;
+                Ok(Self { parts: record.parts, signatures: record.signatures, seal: Some(record.seal), file: Some(file) })
+            }
+            None => {
+                let parts = crate::freeze::parts(app, pack, &Run::load(app, attempt).await?).await?;
+                Ok(Self { parts, signatures: vec![], seal: None, file: None })
+            }
         }
-        None => Ok((crate::freeze::parts(app, pack, &Run::load(app, attempt).await?).await?, vec![], None)),
     }
+
+    fn document<'a>(&'a self, site: &'a str) -> report::Document<'a> {
+        report::Document { parts: &self.parts, signatures: &self.signatures, seal: self.seal.as_ref(), site }
+    }
+}
+
+/// Seals a frozen content with the signatures given so far, off the threads that answer: a long hold takes its time.
+async fn sealed_now(app: &App, parts: Parts, attempt: &str) -> Result<Sealed, Problem> {
+    let signatures = signature::of_attempt(&app.db, attempt).await?;
+    let key = app.key.clone();
+    let made = tokio::task::spawn_blocking(move || record::sealed::seal(parts, signatures, &key)).await;
+    Ok(made.map_err(|e| crate::problem::internal(&e))??)
 }
 
 fn layout_failed(e: report::ReportError) -> Problem {
@@ -89,13 +112,12 @@ fn layout_failed(e: report::ReportError) -> Problem {
 pub async fn report_pdf(State(app): State<App>, who: Who, Path(id): Path<String>, Query(print): Query<Print>) -> Result<Response, Problem> {
     let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
     let number = attempt.number;
-    let (parts, signatures, sealed) = printable(&app, &pack, attempt).await?;
+    let mut printable = Printable::load(&app, &pack, attempt).await?;
     let (paper, form) = print.of();
     let site = app.site.clone();
     let made = tokio::task::spawn_blocking(move || {
-        let file = sealed.as_ref().map(SealedRecord::to_bytes).transpose()?;
-        let document = report::Document { parts: &parts, signatures: &signatures, seal: sealed.as_ref().map(|s| &s.seal), site: &site };
-        report::pdf(&document, file, paper, form).map_err(layout_failed)
+        let file = printable.file.take();
+        report::pdf(&printable.document(&site), file, paper, form).map_err(layout_failed)
     });
     let made = made.await.map_err(|e| crate::problem::internal(&e))??;
     Ok(download(made, "application/pdf", &pack.number, number, "pdf"))
@@ -111,13 +133,10 @@ pub async fn report_pages(
     Query(print): Query<Print>,
 ) -> Result<Json<Vec<String>>, Problem> {
     let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
-    let (parts, signatures, sealed) = printable(&app, &pack, attempt).await?;
+    let printable = Printable::load(&app, &pack, attempt).await?;
     let (paper, form) = print.of();
     let site = app.site.clone();
-    let made = tokio::task::spawn_blocking(move || {
-        let document = report::Document { parts: &parts, signatures: &signatures, seal: sealed.as_ref().map(|s| &s.seal), site: &site };
-        report::pages(&document, paper, form).map_err(layout_failed)
-    });
+    let made = tokio::task::spawn_blocking(move || report::pages(&printable.document(&site), paper, form).map_err(layout_failed));
     Ok(Json(made.await.map_err(|e| crate::problem::internal(&e))??))
 }
 
@@ -140,6 +159,6 @@ pub async fn sealed(State(app): State<App>, who: Who, Path(id): Path<String>) ->
     let content = signature::content(&app.db, &id)
         .await?
         .ok_or_else(|| Problem::Conflict("Nobody has signed this attempt: there is nothing to seal yet.".to_owned()))?;
-    let file = record::sealed::seal(content.parts, signature::of_attempt(&app.db, &id).await?, &app.key)?.to_bytes()?;
+    let Sealed { file, .. } = sealed_now(&app, content.parts, &id).await?;
     Ok(download(file, "application/json", &pack.number, attempt.number, "sealed.json"))
 }
