@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { Trail } from "../src/live/trail";
 import { decimate } from "../src/pictures/decimate";
+import { columns } from "../src/pictures/trace";
 import { decode, extended, extent, nearest } from "../src/pictures/series";
 
 /** A hold of so many readings a second apart with a slow fall; `peaks` are put on top. */
@@ -42,6 +43,39 @@ describe("decimation", () => {
     const channel = hold(50);
     expect(decimate(channel, 0, 49, 800).length).toBe(100);
     expect(decimate({ t: new Float64Array(), v: new Float64Array() }, 0, 10, 800).length).toBe(0);
+  });
+});
+
+describe("a line of many points", () => {
+  it("covers every reading in its column, joins neighbours, and crosses a gap by a stroke", () => {
+    const channel = hold(4_000, { 1234: 30e5 });
+    const points = new Float64Array(8_000);
+    for (let i = 0; i < 4_000; i++) points.set([i < 2_000 ? i : i + 600, channel.v[i] ?? 0], 2 * i);
+    const x = (t: number) => t / 10;
+    const y = (v: number) => (31e5 - v) / 1e3;
+    const bars = new Map<number, [top: number, bottom: number]>();
+    const strokes: [number, number][] = [];
+    const pen = {
+      beginPath: () => {},
+      stroke: () => {},
+      moveTo: (px: number, py: number) => strokes.push([px, py]),
+      lineTo: (px: number, py: number) => strokes.push([px, py]),
+      fillRect: (left: number, top: number, width: number, height: number) => {
+        expect(width).toBe(1);
+        bars.set(left, [top, top + height]);
+      },
+    } as unknown as CanvasRenderingContext2D;
+    columns(pen, points, x, y, 2);
+    for (let i = 0; i < points.length; i += 2) {
+      const bar = bars.get(Math.floor(x(points[i] ?? 0)));
+      const value = y(points[i + 1] ?? 0);
+      expect(bar && bar[0] <= value - 0.99 && bar[1] >= value + 0.99, `reading ${i / 2} is drawn`).toBe(true);
+    }
+    for (const [left, [top, bottom]] of bars) {
+      const next = bars.get(left + 1);
+      if (next) expect(next[0] <= bottom && next[1] >= top, `columns ${left} and the next touch`).toBe(true);
+    }
+    expect(strokes.map((p) => p[0])).toEqual([199.9, 260]);
   });
 });
 
