@@ -2,6 +2,7 @@ import { scaleLinear } from "d3-scale";
 import { area } from "d3-shape";
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState, type WheelEvent } from "react";
 import type { Schema } from "../api/client";
+import { EVENT_WORDS } from "../api/event-words";
 import { extent, fromPoints, nearest, type Series } from "./series";
 import { timeTicks } from "./time-ticks";
 import { Trace } from "./trace";
@@ -18,21 +19,6 @@ const P_TOP = 26;
 const P_BOTTOM = 300;
 const T_TOP = 326;
 const T_BOTTOM = 404;
-
-const EVENT_WORDS: Record<Schema["RunEventKind"], string> = {
-  filled: "filled",
-  step_reached: "step",
-  pump_off: "pump off",
-  look_done: "look done",
-  leak_seen: "leak seen",
-  repump: "repump",
-  bleed: "bleed",
-  hold_ended: "hold ended",
-  released: "released",
-  vent_opened: "vent open",
-  drained: "drained",
-  noted: "noted",
-};
 
 interface Props {
   view: HoldView;
@@ -302,6 +288,6 @@ function flagsOf(view: HoldView, t0: number, t1: number, x: (t: number) => numbe
   return seen.map((e, i) => {
     const { event } = e;
     const at = x(e.t_s);
-    return { key: event.id, x: at, dx: at > W - 110 ? -4 : 4, y: P_TOP + 12 + (i % 3) * 14, words: EVENT_WORDS[event.kind], leak: event.kind === "leak_seen" };
+    return { key: event.id, x: at, dx: at > W - 110 ? -4 : 4, y: P_TOP + 12 + (i % 3) * 14, words: EVENT_WORDS[event.kind].flag, leak: event.kind === "leak_seen" };
   });
 }

@@ -5,4 +5,4 @@ export { Choice, Field, Select, TextInput } from "./field";
 export { Note, Problem } from "./note";
 export { useKey, useKeysOn } from "./keys";
 export { applyTheme, THEMES, type Theme, useTheme } from "./theme";
-export { HeadRow, Heading, Lead, Page, Section } from "./page";
+export { HeadRow, Heading, Lead, Page, Rows, Section } from "./page";

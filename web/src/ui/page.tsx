@@ -39,3 +39,21 @@ export function HeadRow({ columns }: { columns: readonly string[] }) {
     </thead>
   );
 }
+
+/** A table whose rows speak for themselves: the names of its columns are for those who hear it. */
+export function Rows({ columns, children }: { columns: readonly string[]; children: ReactNode }) {
+  return (
+    <table className="w-full border-collapse text-sm">
+      <thead className="sr-only">
+        <tr>
+          {columns.map((name) => (
+            <th key={name} scope="col">
+              {name}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>{children}</tbody>
+    </table>
+  );
+}

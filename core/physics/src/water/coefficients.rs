@@ -1,12 +1,6 @@
 //! Coefficients of IAPWS-95 as published in IAPWS R6-95(2018), tables 1 and 2; equal to those of CoolProp 8.0.0 (MIT).
 
-/// A term n·δ^d·τ^t·exp(−δ^c); c = 0 means no exponential.
-pub(super) struct Power {
-    pub n: f64,
-    pub d: i32,
-    pub t: f64,
-    pub c: i32,
-}
+use crate::helmholtz::Power;
 
 /// Terms 1 to 51.
 #[rustfmt::skip]

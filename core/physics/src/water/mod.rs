@@ -4,7 +4,6 @@ mod coefficients;
 pub mod helmholtz;
 mod table;
 
-use helmholtz::Derivatives;
 use quantity::{AbsolutePressure, Density, Temperature};
 pub use table::DensityTable;
 
@@ -55,10 +54,10 @@ pub fn state(temperature: Temperature, pressure: AbsolutePressure) -> Result<Wat
     let tau = CRITICAL_TEMPERATURE / t;
     let rt = GAS_CONSTANT * t;
     let mut rho = 1000.0 * (1.0 + 4.5e-10 * (pressure.pa() - 1e5)).min(1.25);
-    let mut f = Derivatives::residual(rho / CRITICAL_DENSITY, tau);
+    let mut f = helmholtz::residual(rho / CRITICAL_DENSITY, tau);
     for _ in 0..20 {
         let delta = rho / CRITICAL_DENSITY;
-        f = Derivatives::residual(delta, tau);
+        f = helmholtz::residual(delta, tau);
         let p = rho * rt * (1.0 + delta * f.d);
         let dp_drho = rt * (1.0 + 2.0 * delta * f.d + delta * delta * f.dd);
         let step = (pressure.pa() - p) / dp_drho;
@@ -70,7 +69,7 @@ pub fn state(temperature: Temperature, pressure: AbsolutePressure) -> Result<Wat
     let delta = rho / CRITICAL_DENSITY;
     let dp_drho = rt * (1.0 + 2.0 * delta * f.d + delta * delta * f.dd);
     let dp_dt = rho * GAS_CONSTANT * (1.0 + delta * f.d - delta * tau * f.dt);
-    let cv = -GAS_CONSTANT * tau * tau * (Derivatives::ideal(delta, tau).tt + f.tt);
+    let cv = -GAS_CONSTANT * tau * tau * (helmholtz::ideal(delta, tau).tt + f.tt);
     Ok(Water {
         density: Density::from_kg_m3(rho),
         compressibility_per_pa: 1.0 / (rho * dp_drho),

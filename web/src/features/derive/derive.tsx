@@ -3,7 +3,7 @@ import type { Derived } from "../../api/client";
 import { usePack } from "../../api/pack";
 import { ElevationPressure } from "../../pictures/elevation-pressure";
 import { PlanFields } from "../../planning";
-import { Button, HeadRow, Heading, Lead, Note, Page, Section, TextInput } from "../../ui";
+import { Button, HeadRow, Heading, Lead, Note, Page, Rows, Section, TextInput } from "../../ui";
 import { decimalsFor, figure, fineDivision, SYMBOL, toPa, useUnit, withUnit } from "../../units/pressure";
 import { Why } from "../../why";
 import { Answers } from "./answers";
@@ -174,34 +174,25 @@ function Day({ derived }: { derived: Derived }) {
   rows.push(["hold at least", `${Math.round(derived.hold_floor_s / 60)}\u00a0min`, "hold"]);
   return (
     <Section title="The day's pressures at the gauge">
-      <table className="w-full border-collapse text-sm">
-        <thead className="sr-only">
-          <tr>
-            <th scope="col">figure</th>
-            <th scope="col">value</th>
-            <th scope="col">why</th>
+      <Rows columns={["figure", "value", "why"]}>
+        {rows.map(([name, value, figureName]) => (
+          <tr key={name} className="border-b border-hair">
+            <td className="py-1.5">{name}</td>
+            <td className="num text-right text-base font-semibold">{value}</td>
+            <td className="w-16 text-right">
+              <Why figure={figureName} />
+            </td>
           </tr>
-        </thead>
-        <tbody>
-          {rows.map(([name, value, figureName]) => (
-            <tr key={name} className="border-b border-hair">
-              <td className="py-1.5">{name}</td>
-              <td className="num text-right text-base font-semibold">{value}</td>
-              <td className="w-16 text-right">
-                <Why figure={figureName} />
-              </td>
-            </tr>
-          ))}
-          {day && day.relief_set_pa == null ? (
-            <tr className="border-b border-hair">
-              <td className="py-1.5">relief set</td>
-              <td className="text-right font-semibold text-danger" colSpan={2}>
-                none fits
-              </td>
-            </tr>
-          ) : null}
-        </tbody>
-      </table>
+        ))}
+        {day && day.relief_set_pa == null ? (
+          <tr className="border-b border-hair">
+            <td className="py-1.5">relief set</td>
+            <td className="text-right font-semibold text-danger" colSpan={2}>
+              none fits
+            </td>
+          </tr>
+        ) : null}
+      </Rows>
     </Section>
   );
 }

@@ -1,28 +1,14 @@
 import { useMemo, useState } from "react";
 import { type Attempt, api, type Schema } from "../../api/client";
+import { EVENT_WORDS } from "../../api/event-words";
 import { useAttempt, usePack } from "../../api/pack";
 import { useSeriesBytes } from "../../api/series";
 import { EventButtons, LeakDialog, LoggerImport, LookDialog, ReadingForm, RigHand } from "../../booking";
 import { type LiveView, useLive } from "../../live";
 import { HoldChart } from "../../pictures/hold-chart";
 import { decode, extended } from "../../pictures/series";
-import { Button, Heading, Lead, LinkButton, Note, Page, Section, useKey } from "../../ui";
+import { Button, Heading, Lead, LinkButton, Note, Page, Rows, Section, useKey } from "../../ui";
 import { decimalsFor, figure, SYMBOL, useUnit } from "../../units/pressure";
-
-const KIND_WORDS: Record<Schema["RunEventKind"], string> = {
-  filled: "filled and vented",
-  step_reached: "step reached",
-  pump_off: "pump off and disconnected",
-  look_done: "look done",
-  leak_seen: "leak seen",
-  repump: "repumped",
-  bleed: "bled",
-  hold_ended: "hold ended",
-  released: "pressure released",
-  vent_opened: "high vent opened",
-  drained: "drained",
-  noted: "noted",
-};
 
 export function Hold() {
   const pack = usePack();
@@ -146,24 +132,15 @@ function LookedAt({ coverage, every }: { coverage: Schema["Coverage"][]; every: 
   return (
     <Section title="Where it was looked at">
       {coverage.length ? (
-        <table className="w-full border-collapse text-sm">
-          <thead className="sr-only">
-            <tr>
-              <th scope="col">class of places</th>
-              <th scope="col">dry</th>
-              <th scope="col">leaks</th>
+        <Rows columns={["class of places", "dry", "leaks"]}>
+          {coverage.map((c) => (
+            <tr key={c.place} className="border-b border-hair" data-class={c.place}>
+              <td className="py-1.5">{c.words}</td>
+              <td className="num font-semibold">{c.looked ? `${Math.max(0, c.looked - c.leaks)} of ${c.looked} dry` : "not counted"}</td>
+              <td className={c.leaks ? "font-semibold text-limit" : "text-soft"}>{c.leaks ? `${c.leaks} of them ${c.leaks === 1 ? "leaks" : "leak"}` : ""}</td>
             </tr>
-          </thead>
-          <tbody>
-            {coverage.map((c) => (
-              <tr key={c.place} className="border-b border-hair" data-class={c.place}>
-                <td className="py-1.5">{c.words}</td>
-                <td className="num font-semibold">{c.looked ? `${Math.max(0, c.looked - c.leaks)} of ${c.looked} dry` : "not counted"}</td>
-                <td className={c.leaks ? "font-semibold text-limit" : "text-soft"}>{c.leaks ? `${c.leaks} of them ${c.leaks === 1 ? "leaks" : "leak"}` : ""}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+          ))}
+        </Rows>
       ) : (
         <p className="m-0 text-sm text-soft">No class is booked yet. A steady gauge never replaces the look.</p>
       )}
@@ -193,29 +170,20 @@ function WhatHappened({ events }: { events: Attempt["events"] }) {
   return (
     <Section title="What happened">
       {events.length ? (
-        <table className="w-full border-collapse text-sm">
-          <thead className="sr-only">
-            <tr>
-              <th scope="col">time</th>
-              <th scope="col">what</th>
-              <th scope="col">who</th>
+        <Rows columns={["time", "what", "who"]}>
+          {events.map((e) => (
+            <tr key={e.id} className="border-b border-hair">
+              <td className="num py-1 pr-3">{e.at.slice(11, 16)}</td>
+              <td className={e.kind === "leak_seen" ? "font-semibold text-danger" : ""}>
+                {EVENT_WORDS[e.kind].row}
+                {e.looked ? `, ${e.looked}` : ""}
+                {e.place ? `, ${e.place.replaceAll("_", " ")}` : ""}
+                {e.note ? <span className="font-normal text-soft">: {e.note}</span> : null}
+              </td>
+              <td className="text-right text-soft">{e.person}</td>
             </tr>
-          </thead>
-          <tbody>
-            {events.map((e) => (
-              <tr key={e.id} className="border-b border-hair">
-                <td className="num py-1 pr-3">{e.at.slice(11, 16)}</td>
-                <td className={e.kind === "leak_seen" ? "font-semibold text-danger" : ""}>
-                  {KIND_WORDS[e.kind]}
-                  {e.looked ? `, ${e.looked}` : ""}
-                  {e.place ? `, ${e.place.replaceAll("_", " ")}` : ""}
-                  {e.note ? <span className="font-normal text-soft">: {e.note}</span> : null}
-                </td>
-                <td className="text-right text-soft">{e.person}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+          ))}
+        </Rows>
       ) : (
         <p className="m-0 text-sm text-soft">Nothing is booked yet.</p>
       )}

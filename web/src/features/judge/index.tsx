@@ -1,7 +1,7 @@
 import { api, type Schema } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
 import { HoldChart } from "../../pictures/hold-chart";
-import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
+import { Heading, Lead, LinkButton, Note, Page, Rows, Section } from "../../ui";
 import { decimalsFor, useUnit, withUnit } from "../../units/pressure";
 
 const VERDICT: Record<Schema["Verdict"], { word: string; cls: string; mark: string }> = {
@@ -107,30 +107,20 @@ function ClaimTable({ claim }: { claim: Schema["ClaimVerdict"] }) {
         {claim.claim === "strength" ? "Strength" : "Tightness"}:{" "}
         {claim.claimed ? <span className={v.cls}>{v.word}</span> : <span className="font-normal text-soft">not claimed, observed only</span>}
       </p>
-      <table className="w-full border-collapse text-sm">
-        <thead className="sr-only">
-          <tr>
-            <th scope="col">result</th>
-            <th scope="col">what</th>
-            <th scope="col">margin</th>
-            <th scope="col">rule</th>
+      <Rows columns={["result", "what", "margin", "rule"]}>
+        {claim.rules.map((r) => (
+          <tr key={r.rule} className="border-b border-hair align-top">
+            <td className={`w-20 py-1 pr-2 ${VERDICT[r.result].cls}`}>{VERDICT[r.result].word}</td>
+            <td className="pr-2">
+              {r.sentence}
+              <span className="block text-xs text-soft">
+                {r.rule}, {r.source}
+              </span>
+            </td>
+            <td className="num text-right text-soft">{r.margin ? `margin ${r.margin}` : ""}</td>
           </tr>
-        </thead>
-        <tbody>
-          {claim.rules.map((r) => (
-            <tr key={r.rule} className="border-b border-hair align-top">
-              <td className={`w-20 py-1 pr-2 ${VERDICT[r.result].cls}`}>{VERDICT[r.result].word}</td>
-              <td className="pr-2">
-                {r.sentence}
-                <span className="block text-xs text-soft">
-                  {r.rule}, {r.source}
-                </span>
-              </td>
-              <td className="num text-right text-soft">{r.margin ? `margin ${r.margin}` : ""}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+        ))}
+      </Rows>
     </div>
   );
 }
