@@ -9,12 +9,11 @@
 
 #let small(body, fill: soft) = text(size: 7.5pt, fill: fill, body)
 
-#let polyline(points, width, height, stroke) = {
-  if points.len() > 1 {
-    let at(p) = (p.at(0) * width, (1 - p.at(1)) * height)
-    place(curve(stroke: stroke, curve.move(at(points.first())), ..points.slice(1).map(p => curve.line(at(p)))))
-  }
+// A line there and back: a polygon takes bare points, a curve an element for each, and a long hold has thousands.
+#let line-through(points, stroke) = if points.len() > 1 {
+  place(polygon(stroke: (paint: stroke.paint, thickness: stroke.thickness, join: "round"), ..points, ..points.rev().slice(1, -1)))
 }
+#let polyline(points, width, height, stroke) = line-through(points.map(p => (p.at(0) * width, (1 - p.at(1)) * height)), stroke)
 
 #let levels = (
   lower: (stroke: 1.1pt + ink, fill: ink),
@@ -36,8 +35,7 @@
       }
       for t in c.times { place(dx: t.at * w, line(length: height, angle: 90deg, stroke: 0.3pt + grid-line)) }
       if c.band.len() > 2 {
-        let at(p) = (p.at(0) * w, (1 - p.at(1)) * height)
-        place(curve(fill: water.transparentize(70%), curve.move(at(c.band.first())), ..c.band.slice(1).map(p => curve.line(at(p))), curve.close()))
+        place(polygon(fill: water.transparentize(70%), ..c.band.map(p => (p.at(0) * w, (1 - p.at(1)) * height))))
       }
       for l in c.levels {
         let look = levels.at(l.kind)
@@ -78,10 +76,7 @@
     place(dx: middle + 0.2 * r * calc.cos(a), dy: middle + 0.2 * r * calc.sin(a), line(length: 0.8 * r, angle: a, stroke: 0.3pt + grid-line.darken(12%)))
     place(dx: middle + (r + 2.6mm) * calc.cos(a) - 3mm, dy: middle + (r + 2.6mm) * calc.sin(a) - 1.3mm, block(width: 6mm, align(center, small(str(h)))))
   }
-  let at(p) = (middle + p.at(0) * r, middle + p.at(1) * r)
-  if c.pressure.len() > 1 {
-    place(curve(stroke: 0.8pt + ink, curve.move(at(c.pressure.first())), ..c.pressure.slice(1).map(p => curve.line(at(p)))))
-  }
+  line-through(c.pressure.map(p => (middle + p.at(0) * r, middle + p.at(1) * r)), 0.8pt + ink)
 })
 
 // Height upwards, pressure across: every part from what it needs to what it bears, and the water column that passes through all.

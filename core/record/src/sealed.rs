@@ -283,20 +283,45 @@ impl Seal {
     }
 }
 
-/// A content in canonical form, written once: its parts are hashed in it, and it stands in the file as it is.
-#[derive(Debug)]
-pub(crate) struct Written {
-    parts: Vec<u8>,
-    pub(crate) part_sha256: BTreeMap<String, String>,
+/// A content in canonical form: its parts are hashed in it, and it stands in the file as it is.
+#[derive(Debug, Clone)]
+pub struct Content {
+    canonical: Vec<u8>,
+    part_sha256: BTreeMap<String, String>,
 }
 
-impl Written {
-    pub(crate) fn new(parts: &Parts) -> Result<Self, NotCanonical> {
-        let parts = bytes(parts)?;
-        Ok(Self { part_sha256: member_digests(&parts)?, parts })
+impl Content {
+    /// Writes a content.
+    ///
+    /// # Errors
+    /// When a number is not finite.
+    pub fn new(parts: &Parts) -> Result<Self, NotCanonical> {
+        Self::kept(bytes(parts)?)
     }
 
-    pub(crate) fn content_sha256(&self) -> Result<String, NotCanonical> {
+    /// A content that was written before and kept.
+    ///
+    /// # Errors
+    /// When the bytes are no object.
+    pub fn kept(canonical: Vec<u8>) -> Result<Self, NotCanonical> {
+        Ok(Self { part_sha256: member_digests(&canonical)?, canonical })
+    }
+
+    /// Its canonical form.
+    pub fn canonical(&self) -> &[u8] {
+        &self.canonical
+    }
+
+    /// SHA-256 of each part's canonical form.
+    pub const fn part_sha256(&self) -> &BTreeMap<String, String> {
+        &self.part_sha256
+    }
+
+    /// Hash of the content: what each person signs.
+    ///
+    /// # Errors
+    /// Never in practice: the table holds text alone.
+    pub fn sha256(&self) -> Result<String, NotCanonical> {
         digest(&self.part_sha256)
     }
 
@@ -304,11 +329,11 @@ impl Written {
     pub(crate) fn file(&self, format: &str, signatures: &[SignedStatement], seal: &Seal) -> Result<Vec<u8>, NotCanonical> {
         let members: [(&[u8], &[u8]); 4] = [
             (b"{\"format\":", &bytes(&format)?),
-            (b",\"parts\":", &self.parts),
+            (b",\"parts\":", &self.canonical),
             (b",\"seal\":", &bytes(seal)?),
             (b",\"signatures\":", &bytes(&signatures)?),
         ];
-        let mut file = Vec::with_capacity(self.parts.len() + 16_384);
+        let mut file = Vec::with_capacity(self.canonical.len() + 16_384);
         for (name, value) in members {
             file.extend_from_slice(name);
             file.extend_from_slice(value);
@@ -316,41 +341,23 @@ impl Written {
         file.push(b'}');
         Ok(file)
     }
-}
 
-/// Hash of the content: what each person signs.
-///
-/// # Errors
-/// When a number is not finite.
-pub fn content_sha256(parts: &Parts) -> Result<String, NotCanonical> {
-    Written::new(parts)?.content_sha256()
-}
-
-/// A record that was sealed, and its file.
-#[derive(Debug, Clone)]
-pub struct Sealed {
-    /// The record.
-    pub record: SealedRecord,
-    /// Its file: the canonical form of the record, and nothing else.
-    pub file: Vec<u8>,
-}
-
-/// Seals content and signatures.
-///
-/// # Errors
-/// When a number is not finite.
-pub fn seal(parts: Parts, signatures: Vec<SignedStatement>, key: &SealingKey) -> Result<Sealed, NotCanonical> {
-    let written = Written::new(&parts)?;
-    let public = key.public();
-    let mut seal = Seal {
-        content_sha256: written.content_sha256()?,
-        part_sha256: written.part_sha256.clone(),
-        signatures_sha256: digest(&signatures)?,
-        public_key: public.to_hex(),
-        fingerprint: public.fingerprint(),
-        ed25519: String::new(),
-    };
-    seal.ed25519 = key.sign(&bytes(&seal.body(FORMAT))?);
-    let file = written.file(FORMAT, &signatures, &seal)?;
-    Ok(Sealed { record: SealedRecord { format: FORMAT.to_owned(), parts, signatures, seal }, file })
+    /// Seals the content with its signatures: the seal, and the file.
+    ///
+    /// # Errors
+    /// Never in practice: what is written here is text.
+    pub fn seal(&self, signatures: &[SignedStatement], key: &SealingKey) -> Result<(Seal, Vec<u8>), NotCanonical> {
+        let public = key.public();
+        let mut seal = Seal {
+            content_sha256: self.sha256()?,
+            part_sha256: self.part_sha256.clone(),
+            signatures_sha256: digest(&signatures)?,
+            public_key: public.to_hex(),
+            fingerprint: public.fingerprint(),
+            ed25519: String::new(),
+        };
+        seal.ed25519 = key.sign(&bytes(&seal.body(FORMAT))?);
+        let file = self.file(FORMAT, signatures, &seal)?;
+        Ok((seal, file))
+    }
 }

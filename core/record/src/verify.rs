@@ -2,7 +2,7 @@
 
 use crate::canonical::{bytes, digest};
 use crate::key::PublicKey;
-use crate::sealed::{FORMAT, SealedRecord, Written};
+use crate::sealed::{Content, FORMAT, SealedRecord};
 use serde::Serialize;
 
 /// What the check found.
@@ -61,14 +61,14 @@ fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Re
         sentence: format!("The record cannot be put into canonical form: {e}."),
     };
     let seal = &record.seal;
-    let written = Written::new(&record.parts).map_err(impossible)?;
-    let hashes = &written.part_sha256;
+    let content = Content::new(&record.parts).map_err(impossible)?;
+    let hashes = content.part_sha256();
     let changed: Vec<String> =
         hashes.iter().filter(|(name, hash)| seal.part_sha256.get(*name) != Some(hash)).map(|(name, _)| name.clone()).collect();
     if !changed.is_empty() {
         return Err(altered(changed.clone(), format!("Altered after sealing: {}.", changed.join(", "))));
     }
-    if *hashes != seal.part_sha256 || written.content_sha256().map_err(impossible)? != seal.content_sha256 {
+    if *hashes != seal.part_sha256 || content.sha256().map_err(impossible)? != seal.content_sha256 {
         return Err(altered(vec!["seal".to_owned()], "The seal's table of hashes was altered.".to_owned()));
     }
     let Some(key) = PublicKey::from_hex(&seal.public_key) else {
@@ -94,7 +94,7 @@ fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Re
             "The seal does not fit its content: it was altered, or signatures were added or taken away.".to_owned(),
         ));
     }
-    if written.file(&record.format, &record.signatures, seal).map_err(impossible)? != file {
+    if content.file(&record.format, &record.signatures, seal).map_err(impossible)? != file {
         return Err(altered(
             vec!["form".to_owned()],
             "The file is not in the form in which it was sealed: bytes were added, removed or reordered outside any value.".to_owned(),

@@ -129,7 +129,7 @@ fn key(n: u8) -> SealingKey {
 }
 
 fn signed(parts: &Parts, key: &SealingKey) -> Vec<SignedStatement> {
-    let content = content_sha256(parts).unwrap();
+    let content = Content::new(parts).unwrap().sha256().unwrap();
     let mut all: Vec<SignedStatement> = Vec::new();
     for act in Act::ALL {
         let s = SignedStatement {
@@ -148,10 +148,13 @@ fn signed(parts: &Parts, key: &SealingKey) -> Vec<SignedStatement> {
     all
 }
 
+fn seal(parts: &Parts, signatures: &[SignedStatement], key: &SealingKey) -> Vec<u8> {
+    Content::new(parts).unwrap().seal(signatures, key).unwrap().1
+}
+
 fn sealed() -> Vec<u8> {
     let p = parts();
-    let signatures = signed(&p, &key(7));
-    seal(p, signatures, &key(7)).unwrap().file
+    seal(&p, &signed(&p, &key(7)), &key(7))
 }
 
 fn genuine(v: &Verification) -> bool {
@@ -215,8 +218,7 @@ fn altered_and_sealed_again_by_another_key_is_never_genuine_for_the_holder_of_th
     let mut p = parts();
     p.readings.readings[3].pressure_pa = Some(GaugePressure::from_bar(25.99));
     p.judgement = judge(&p.readings);
-    let signatures = signed(&p, &key(9));
-    let forged = seal(p, signatures, &key(9)).unwrap().file;
+    let forged = seal(&p, &signed(&p, &key(9)), &key(9));
     assert!(genuine(&verify(&forged, None)), "consistent in itself, under its own key");
     let v = verify(&forged, Some(&key(7).public()));
     assert!(matches!(&v, Verification::Altered { sentence, .. } if sentence.contains("another key")), "{v:?}");
@@ -226,8 +228,7 @@ fn altered_and_sealed_again_by_another_key_is_never_genuine_for_the_holder_of_th
 fn a_verdict_that_does_not_follow_is_found_even_under_the_right_key() {
     let mut p = parts();
     p.judgement.sentence = "All is well.".into();
-    let signatures = signed(&p, &key(7));
-    let v = verify(&seal(p, signatures, &key(7)).unwrap().file, Some(&key(7).public()));
+    let v = verify(&seal(&p, &signed(&p, &key(7)), &key(7)), Some(&key(7).public()));
     assert!(matches!(&v, Verification::Altered { parts, .. } if parts == &["judgement"]), "{v:?}");
 }
 
@@ -235,24 +236,28 @@ fn a_verdict_that_does_not_follow_is_found_even_under_the_right_key() {
 fn signatures_cannot_be_dropped_or_reordered() {
     let p = parts();
     let mut s = signed(&p, &key(7));
-    let mut whole = seal(p, s.clone(), &key(7)).unwrap().record;
+    let mut whole: SealedRecord = serde_json::from_slice(&seal(&p, &s, &key(7))).unwrap();
     whole.signatures.pop();
     assert!(!genuine(&verify(&record::canonical::bytes(&whole).unwrap(), None)));
     s.swap(1, 2);
-    let swapped = seal(parts(), s, &key(7)).unwrap();
-    assert!(!genuine(&verify(&swapped.file, None)));
+    assert!(!genuine(&verify(&seal(&p, &s, &key(7)), None)));
 }
 
 #[test]
 fn the_file_is_the_canonical_form_of_the_record_and_each_hash_that_of_its_part() {
     let p = parts();
-    let signatures = signed(&p, &key(7));
-    let sealed = seal(p, signatures, &key(7)).unwrap();
-    assert_eq!(sealed.file, record::canonical::bytes(&sealed.record).unwrap());
-    let serde_json::Value::Object(members) = serde_json::to_value(&sealed.record.parts).unwrap() else { panic!("parts are an object") };
+    let content = Content::new(&p).unwrap();
+    let (_, file) = content.seal(&signed(&p, &key(7)), &key(7)).unwrap();
+    let record: SealedRecord = serde_json::from_slice(&file).unwrap();
+    assert_eq!(record.parts, p);
+    assert_eq!(file, record::canonical::bytes(&record).unwrap());
+    let serde_json::Value::Object(members) = serde_json::to_value(&p).unwrap() else { panic!("parts are an object") };
     let each: std::collections::BTreeMap<String, String> =
         members.iter().map(|(name, value)| (name.clone(), record::canonical::digest(value).unwrap())).collect();
-    assert_eq!(sealed.record.seal.part_sha256, each);
+    assert_eq!(record.seal.part_sha256, each);
+    // kept as it was written, it is the same content
+    let kept = Content::kept(content.canonical().to_vec()).unwrap();
+    assert_eq!(kept.sha256().unwrap(), content.sha256().unwrap());
 }
 
 /// RFC 8785, 3.2.2.3 and 3.2.3: numbers as ECMAScript prints them, names sorted by UTF-16 code units.

@@ -14,7 +14,7 @@ use axum::body::Body;
 use axum::extract::{Path, Query, State};
 use axum::http::{HeaderValue, header};
 use axum::response::Response;
-use record::sealed::{Parts, Seal, Sealed, SignedStatement};
+use record::sealed::{Parts, Seal, SignedStatement};
 use serde::Deserialize;
 
 /// What is printed, and on what.
@@ -79,8 +79,9 @@ impl Printable {
         let id = attempt.id.clone();
         match signature::content(&app.db, &id).await? {
             Some(content) => {
-                let Sealed { record, file } = sealed_now(app, content.parts, &id).await?;
-                Ok(Self { parts: record.parts, signatures: record.signatures, seal: Some(record.seal), file: Some(file) })
+                let signatures = signature::of_attempt(&app.db, &id).await?;
+                let (seal, file) = content.written.seal(&signatures, &app.key)?;
+                Ok(Self { parts: content.parts, signatures, seal: Some(seal), file: Some(file) })
             }
             None => {
                 let parts = crate::freeze::parts(app, pack, &Run::load(app, attempt).await?).await?;
@@ -92,14 +93,6 @@ impl Printable {
     fn document<'a>(&'a self, site: &'a str) -> report::Document<'a> {
         report::Document { parts: &self.parts, signatures: &self.signatures, seal: self.seal.as_ref(), site }
     }
-}
-
-/// Seals a frozen content with the signatures given so far, off the threads that answer: a long hold takes its time.
-async fn sealed_now(app: &App, parts: Parts, attempt: &str) -> Result<Sealed, Problem> {
-    let signatures = signature::of_attempt(&app.db, attempt).await?;
-    let key = app.key.clone();
-    let made = tokio::task::spawn_blocking(move || record::sealed::seal(parts, signatures, &key)).await;
-    Ok(made.map_err(|e| crate::problem::internal(&e))??)
 }
 
 fn layout_failed(e: report::ReportError) -> Problem {
@@ -159,6 +152,6 @@ pub async fn sealed(State(app): State<App>, who: Who, Path(id): Path<String>) ->
     let content = signature::content(&app.db, &id)
         .await?
         .ok_or_else(|| Problem::Conflict("Nobody has signed this attempt: there is nothing to seal yet.".to_owned()))?;
-    let Sealed { file, .. } = sealed_now(&app, content.parts, &id).await?;
+    let (_, file) = content.written.seal(&signature::of_attempt(&app.db, &id).await?, &app.key)?;
     Ok(download(file, "application/json", &pack.number, attempt.number, "sealed.json"))
 }

@@ -12,7 +12,7 @@ use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use pack::signing::Act;
-use record::sealed::{SignedStatement, content_sha256};
+use record::sealed::{Content, SignedStatement};
 use serde::Deserialize;
 
 /// A signature to give.
@@ -50,29 +50,32 @@ pub async fn put(
     let run = Run::load(&app, attempt).await?;
     let frozen = signature::content(&app.db, &id).await?;
     let first = frozen.is_none();
-    let content = match frozen {
-        Some(row) => row.parts,
-        None => parts(&app, &pack, &run).await?,
+    let (content, written) = match frozen {
+        Some(row) => (row.parts, row.written),
+        None => {
+            let made = parts(&app, &pack, &run).await?;
+            let written = Content::new(&made)?;
+            (made, written)
+        }
     };
     let earlier = signature::of_attempt(&app.db, &id).await?;
     let done: Vec<(Act, String)> = earlier.iter().map(|s| (s.act, s.person.clone())).collect();
     if let Some(sentence) = sign_objection(&pack, &run, &content.restore, Some(&content.judgement), &done, body.act, &who) {
         return Err(Problem::Conflict(sentence));
     }
-    let sha256 = content_sha256(&content)?;
     let statement = SignedStatement {
         act: body.act,
         person: who.sign_in.clone(),
         role: who.role,
         statement: body.act.statement(pack.form).to_owned(),
         signed_at: rfc3339(app.clock.now()),
-        content_sha256: sha256.clone(),
+        content_sha256: written.sha256()?,
         previous_sha256: String::new(),
         ed25519: String::new(),
     }
     .sign(earlier.last(), &app.key)?;
     if first {
-        signature::freeze(&mut tx, &id, &sha256, &content).await?;
+        signature::freeze(&mut tx, &id, &written).await?;
     }
     signature::insert(&mut tx, &signature_id, &id, &statement).await?;
     tx.commit().await?;

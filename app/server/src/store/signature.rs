@@ -1,25 +1,33 @@
 //! Tables `content` and `signature`: what is signed, and by whom.
 
 use crate::problem::Problem;
-use record::sealed::{Parts, SignedStatement};
+use record::sealed::{Content, Parts, SignedStatement};
 use sqlx::{MySqlPool, MySqlTransaction};
 
-/// Content of a record with its hash.
+/// Content of a record, as read and as it was signed.
 #[derive(Debug, Clone)]
 pub struct ContentRow {
-    /// SHA-256 of the content.
-    pub sha256: String,
     /// The content.
     pub parts: Parts,
+    /// Its canonical form, as it was kept.
+    pub written: Content,
 }
 
 /// The content of an attempt's record, once it is frozen.
 ///
 /// # Errors
-/// When the database fails.
+/// When the database fails, or holds what is not what was signed.
 pub async fn content(db: &MySqlPool, attempt: &str) -> Result<Option<ContentRow>, Problem> {
     let row = sqlx::query!("SELECT sha256, parts FROM content WHERE attempt_id = ?", attempt).fetch_optional(db).await?;
-    row.map(|r| Ok(ContentRow { sha256: r.sha256, parts: serde_json::from_str(&r.parts)? })).transpose()
+    let Some(row) = row else { return Ok(None) };
+    let parts = serde_json::from_str(&row.parts)?;
+    let written = Content::kept(row.parts.into_bytes())?;
+    if written.sha256()? != row.sha256 {
+        return Err(Problem::Conflict(
+            "What the database holds of this record is not what was signed: do not use it. Restore the database from its backup, or rely on the sealed file that was handed out.".to_owned(),
+        ));
+    }
+    Ok(Some(ContentRow { parts, written }))
 }
 
 /// Hash of the content, once it is frozen.
@@ -46,8 +54,8 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<SignedState
 ///
 /// # Errors
 /// When it is frozen already.
-pub async fn freeze(tx: &mut MySqlTransaction<'_>, attempt: &str, sha256: &str, parts: &Parts) -> Result<(), Problem> {
-    let text = serde_json::to_string(parts)?;
+pub async fn freeze(tx: &mut MySqlTransaction<'_>, attempt: &str, content: &Content) -> Result<(), Problem> {
+    let (sha256, text) = (content.sha256()?, String::from_utf8_lossy(content.canonical()).into_owned());
     sqlx::query!("INSERT INTO content (attempt_id, sha256, parts) VALUES (?, ?, ?)", attempt, sha256, text).execute(&mut **tx).await?;
     Ok(())
 }
