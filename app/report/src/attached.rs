@@ -1,5 +1,6 @@
 //! The sealed file inside a report.
 
+use crate::{Form, Paper};
 use lopdf::{Document, Object};
 
 /// Name under which the sealed file is attached.
@@ -21,12 +22,26 @@ pub fn is_pdf(bytes: &[u8]) -> bool {
     bytes.starts_with(b"%PDF-")
 }
 
-/// Author that the document names: the site that printed it.
-pub fn author(pdf: &[u8]) -> Option<String> {
-    let document = Document::load_mem(pdf).ok()?;
+/// A line of the document's own information.
+fn information(document: &Document, name: &[u8]) -> Option<String> {
     let info = document.trailer.get(b"Info").ok()?;
     let info = document.dereference(info).ok()?.1.as_dict().ok()?;
-    lopdf::decode_text_string(info.get(b"Author").ok()?).ok()
+    lopdf::decode_text_string(info.get(name).ok()?).ok()
+}
+
+/// Author that the document names: the site that printed it.
+pub fn author(pdf: &[u8]) -> Option<String> {
+    information(&Document::load_mem(pdf).ok()?, b"Author")
+}
+
+/// Paper and form in which the document says that it was printed: the width of its first page, and its title.
+pub fn printed_as(pdf: &[u8]) -> Option<(Paper, Form)> {
+    let document = Document::load_mem(pdf).ok()?;
+    let page = document.get_dictionary(*document.get_pages().get(&1)?).ok()?;
+    let width = page.get(b"MediaBox").ok()?.as_array().ok()?.get(2)?.as_float().ok()?;
+    let paper = if width > 600.0 { Paper::Letter } else { Paper::A4 };
+    let form = if information(&document, b"Title")?.starts_with(crate::content::REPORT_TITLE) { Form::Report } else { Form::Certificate };
+    Some((paper, form))
 }
 
 /// Takes the sealed file out of a report.

@@ -33,6 +33,8 @@ pub struct Flag {
     pub at: f64,
     /// Words.
     pub label: String,
+    /// Its number in the table of events.
+    pub number: usize,
     /// True for a leak.
     pub leak: bool,
 }
@@ -138,12 +140,14 @@ fn flags(parts: &Parts, from: f64, to: f64) -> Vec<Flag> {
     parts
         .events
         .iter()
-        .filter_map(|e| {
+        .zip(1..)
+        .filter_map(|(e, number)| {
             let t = since_release(parts, &e.at)?;
             let leak = e.kind == pack::run::RunEventKind::LeakSeen;
             (t >= from && t <= to && e.kind != pack::run::RunEventKind::Noted).then(|| Flag {
                 at: (t - from) / (to - from),
                 label: e.kind.words().to_owned(),
+                number,
                 leak,
             })
         })

@@ -22,11 +22,12 @@
 )
 
 // Pressure against time with temperatures beneath, on one axis of time.
-#let time-chart(c, width, height) = {
+#let time-chart(c, width, height, numbered: false) = {
   let low = 20mm
+  let top = if numbered { 7.4mm } else { 4mm }
   let w = width - 13mm
-  block(width: width, height: height + low + 8mm, breakable: false, {
-    place(dx: 13mm, dy: 4mm, block(width: w, height: height, {
+  block(width: width, height: height + low + top + 4mm, breakable: false, {
+    place(dx: 13mm, dy: top, block(width: w, height: height, {
       place(rect(width: w, height: height, stroke: 0.4pt + hair))
       place(dx: c.hold.at(0) * w, rect(width: (c.hold.at(1) - c.hold.at(0)) * w, height: height, fill: wash.transparentize(55%)))
       for t in c.pressures {
@@ -40,17 +41,20 @@
       for l in c.levels {
         let look = levels.at(l.kind)
         place(dy: (1 - l.at) * height, line(length: w, stroke: look.stroke))
-        place(dx: w - 21mm, dy: (1 - l.at) * height - 3.2mm, block(width: 20mm, align(right, small(fill: look.fill, l.label))))
+        place(dx: w - 21mm, dy: (1 - l.at) * height + if l.kind == "lower" { 0.7mm } else { -3.2mm }, block(width: 20mm, align(right, small(fill: look.fill, l.label))))
       }
       polyline(c.pressure, w, height, 0.7pt + ink)
       for (i, f) in c.flags.enumerate() {
         place(dx: f.at * w, line(length: height, angle: 90deg, stroke: (paint: if f.leak { danger } else { soft }, thickness: 0.5pt, dash: "dotted")))
-        let dx = if f.at > 0.8 { -31mm } else { 0.8mm }
-        place(dx: f.at * w + dx, dy: 0.6mm + calc.rem(i, 5) * 3.2mm, block(width: 30mm, align(if f.at > 0.8 { right } else { left }, small(fill: if f.leak { danger } else { ink }, f.label))))
+        let words = small(fill: if f.leak { danger } else { ink }, if numbered { str(f.number) } else { f.label })
+        if numbered { place(dx: f.at * w - 4mm, dy: -3.2mm - calc.rem(i, 2) * 3mm, block(width: 8mm, align(center, words))) } else {
+          let dx = if f.at > 0.7 { -45mm } else { 0.8mm }
+          place(dx: f.at * w + dx, dy: 0.6mm + calc.rem(i, 5) * 3.2mm, block(width: 44mm, align(if f.at > 0.7 { right } else { left }, words)))
+        }
       }
     }))
     place(dx: 0mm, dy: 0mm, small(c.unit))
-    place(dx: 13mm, dy: height + 6mm, block(width: w, height: low - 6mm, {
+    place(dx: 13mm, dy: height + top + 2mm, block(width: w, height: low - 6mm, {
       place(rect(width: w, height: low - 6mm, stroke: 0.4pt + hair))
       for t in c.times {
         place(dx: t.at * w, line(length: low - 6mm, angle: 90deg, stroke: 0.3pt + grid-line))

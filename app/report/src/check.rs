@@ -1,7 +1,7 @@
 //! A report that somebody holds: its sealed file, and whether its pages are those that are printed from it.
 
 use crate::attached::{NoSealedFile, sealed_file};
-use crate::{Document, Form, Paper, pdf};
+use crate::{Document, pdf};
 use record::sealed::SealedRecord;
 use serde::Serialize;
 
@@ -27,7 +27,7 @@ impl Pages {
     }
 }
 
-/// Takes the sealed file out of a report and prints it anew in every size and form, to compare.
+/// Takes the sealed file out of a report and prints it anew, in the size and form that the report itself has, to compare.
 ///
 /// # Errors
 /// When it is no PDF, or carries no sealed file.
@@ -37,8 +37,8 @@ pub fn check(bytes: &[u8]) -> Result<(Vec<u8>, Pages), NoSealedFile> {
         let record: SealedRecord = serde_json::from_slice(&sealed).ok()?;
         let site = crate::attached::author(bytes)?;
         let document = Document { parts: &record.parts, signatures: &record.signatures, seal: Some(&record.seal), site: &site };
-        let all = [Paper::A4, Paper::Letter].into_iter().flat_map(|p| [Form::Report, Form::Certificate].map(|f| (p, f)));
-        Some(all.into_iter().any(|(paper, form)| pdf(&document, Some(sealed.clone()), paper, form).is_ok_and(|made| made == bytes)))
+        let (paper, form) = crate::attached::printed_as(bytes)?;
+        pdf(&document, Some(sealed.clone()), paper, form).ok().map(|made| made == bytes)
     };
     let pages = if same() == Some(true) { Pages::AsPrinted } else { Pages::NotAsPrinted };
     Ok((sealed, pages))

@@ -12,10 +12,14 @@ use record::sealed::Parts;
 use rules::derivation::Derivation;
 use serde::Serialize;
 
+/// Title of the whole report; other forms have another.
+pub const REPORT_TITLE: &str = "Pressure test report";
+
 /// Everything of one document.
 #[derive(Debug, Serialize)]
 pub struct Content {
     paper: &'static str,
+    text_pt: f64,
     certificate: bool,
     title: String,
     site: String,
@@ -36,7 +40,7 @@ pub struct Content {
     whole: Chart,
     hold: Chart,
     round: Round,
-    events: Vec<[String; 4]>,
+    events: Vec<[String; 5]>,
     leaks: Vec<[String; 3]>,
     looks: Vec<[String; 2]>,
     could_not: Vec<String>,
@@ -93,7 +97,7 @@ struct Signed {
 }
 
 /// A document's content.
-pub fn content(d: &Document, paper: Paper, form: Form, attached: bool) -> Content {
+pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: bool) -> Content {
     let p = d.parts;
     let scale = Scale::new(p.readings.gauge.unit, p.readings.gauge.division_pa.pa());
     let case = &p.readings;
@@ -105,11 +109,12 @@ pub fn content(d: &Document, paper: Paper, form: Form, attached: bool) -> Conten
             Paper::A4 => "a4",
             Paper::Letter => "us-letter",
         },
+        text_pt,
         certificate: form == Form::Certificate,
         title: match (form, p.subject.form) {
             (Form::Certificate, Size::Quick) => "Pressure test: owner's information".to_owned(),
             (Form::Certificate, Size::Pack) => "Pressure test certificate".to_owned(),
-            (Form::Report, _) => "Pressure test report".to_owned(),
+            (Form::Report, _) => REPORT_TITLE.to_owned(),
         },
         site: d.site.to_owned(),
         number: p.subject.pack_number.clone(),
@@ -148,7 +153,10 @@ pub fn content(d: &Document, paper: Paper, form: Form, attached: bool) -> Conten
         whole: chart(p, first, last.max(first + 60.0), false),
         hold: chart(p, case.hold_start_s - 0.06 * span, case.hold_end_s + 0.04 * span, true),
         round: round(p),
-        events: p.events.iter().map(|e| [clock(&e.at).to_owned(), event_words(e), e.note.clone(), e.by.clone()]).collect(),
+        events: (1..)
+            .zip(&p.events)
+            .map(|(n, e)| [n.to_string(), clock(&e.at).to_owned(), event_words(e), e.note.clone(), e.by.clone()])
+            .collect(),
         leaks: p
             .events
             .iter()

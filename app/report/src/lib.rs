@@ -56,8 +56,28 @@ pub enum ReportError {
     Layout(String),
 }
 
+/// Sizes of the text, pt: the first that fits is taken. A report runs over as many pages as it needs, a certificate has one.
+const TEXT_PT: [f64; 5] = [9.5, 8.7, 8.0, 7.4, 6.8];
+
 fn compiled(document: &Document, sealed: Option<Vec<u8>>, paper: Paper, form: Form) -> Result<typst_layout::PagedDocument, ReportError> {
-    let data = serde_json::to_vec(&content::content(document, paper, form, sealed.is_some()))?;
+    let mut made = sized(document, sealed.clone(), paper, form, TEXT_PT[0])?;
+    for pt in TEXT_PT.into_iter().skip(1) {
+        if form == Form::Report || made.pages().len() == 1 {
+            break;
+        }
+        made = sized(document, sealed.clone(), paper, form, pt)?;
+    }
+    Ok(made)
+}
+
+fn sized(
+    document: &Document,
+    sealed: Option<Vec<u8>>,
+    paper: Paper,
+    form: Form,
+    text_pt: f64,
+) -> Result<typst_layout::PagedDocument, ReportError> {
+    let data = serde_json::to_vec(&content::content(document, paper, form, text_pt, sealed.is_some()))?;
     let world = world::Files::new(data, sealed);
     typst::compile(&world).output.map_err(|errors| ReportError::Layout(layout_words(&errors)))
 }

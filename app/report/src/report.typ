@@ -1,7 +1,8 @@
 #import "charts.typ": *
 #let d = json("data.json")
 #set document(title: d.title + " " + d.number + " " + d.subject, author: d.site, date: datetime(..d.date))
-#set text(font: ("Atkinson Hyperlegible Next", "Inter"), size: 9.5pt, lang: "en", fill: ink)
+#let k = d.text_pt / 9.5
+#set text(font: ("Atkinson Hyperlegible Next", "Inter"), size: d.text_pt * 1pt, lang: "en", fill: ink)
 #set par(leading: 0.55em, spacing: 0.8em)
 #set page(
   paper: d.paper,
@@ -20,7 +21,7 @@
 #set table(stroke: none, inset: (x: 2pt, y: 2.6pt))
 #show table.cell.where(y: 0): set text(fill: soft, size: 8pt)
 #show heading.where(level: 1): it => block(above: 0mm, below: 3mm, text(size: 15pt, weight: 700, it.body))
-#show heading.where(level: 2): it => block(above: 6mm, below: 2.5mm, sticky: true, width: 100%, stroke: (bottom: 0.5pt + soft), inset: (bottom: 1.2mm), text(size: 11pt, weight: 700, it.body))
+#show heading.where(level: 2): it => block(above: k * 6mm, below: k * 2.5mm, sticky: true, width: 100%, stroke: (bottom: 0.5pt + soft), inset: (bottom: 1.2mm), text(size: k * 11pt, weight: 700, it.body))
 #show heading.where(level: 3): it => block(above: 4mm, below: 1.5mm, sticky: true, text(size: 9.5pt, weight: 700, it.body))
 #let rows(columns, head, body, align: left) = table(
   columns: columns,
@@ -50,7 +51,7 @@
   == Signatures
   #if d.signatures.len() == 0 [Nobody has signed yet.] else {
     table(
-      columns: (20mm, 1fr, 38mm, 40mm),
+      columns: (20mm, 1fr, 34mm, 46mm),
       table.header([act], [states], [who], [when, proof]),
       table.hline(stroke: 0.4pt + hair),
       ..d.signatures.map(s => ([*#s.act*], [#s.statement], [#s.person], [#s.at \ #small(s.proof)])).flatten(),
@@ -72,7 +73,7 @@
 #if d.certificate [
   #v(1mm)
   #facts
-  #figure(alt: "Chart of the hold: pressure and temperature against time. Its figures stand in the attached record.", time-chart(d.hold, 174mm, 38mm))
+  #figure(alt: "Chart of the hold: pressure and temperature against time. Its figures stand in the attached record.", time-chart(d.hold, 174mm, k * 38mm))
   #rows((20mm, 26mm, 1fr, 26mm, 44mm), ("instrument", "what", "range", "certificate", "valid"), d.instruments)
   #could-not
   #signatures
@@ -86,13 +87,13 @@
   == Charts
   === Hold, the last per cent
   #figure(alt: "Chart of the hold: pressure, what temperature alone would do, and temperatures against time. Its figures stand in the attached record.", time-chart(d.hold, 174mm, 62mm))
-  === The whole run
-  #figure(alt: "Chart of the whole run: pressure and temperatures against time with events. The events stand in a table.", time-chart(d.whole, 174mm, 52mm))
+  === The whole run; the numbers are those of the table of events
+  #figure(alt: "Chart of the whole run: pressure and temperatures against time with events. The events stand in a table.", time-chart(d.whole, 174mm, 52mm, numbered: true))
   === The day as a round chart, #d.round.unit
   #figure(alt: "Round chart of the day: pressure outwards, time of day clockwise from midnight on top. It shows the same readings as the chart of the whole run.", round-chart(d.round, 92mm))
 
   == Events
-  #rows((18mm, 54mm, 1fr, 26mm), ("time, UTC", "what", "note", "who"), d.events)
+  #rows((8mm, 18mm, 54mm, 1fr, 26mm), ("no.", "time, UTC", "what", "note", "who"), d.events)
   === Leaks
   #if d.leaks.len() == 0 [No leak was seen.] else { rows((18mm, 44mm, 1fr), ("time, UTC", "class of place", "what was seen"), d.leaks) }
   === Where it was looked at

@@ -98,6 +98,10 @@ fn what_carries_none_is_said_in_a_sentence() {
 #[test]
 fn pages_that_were_touched_are_told_from_those_that_were_printed() {
     let r = record();
+    for (paper, form) in [(Paper::A4, Form::Report), (Paper::Letter, Form::Report), (Paper::A4, Form::Certificate)] {
+        let made = pdf(&document(&r), Some(EXAMPLE.to_vec()), paper, form).unwrap();
+        assert_eq!(check(&made).unwrap().1, Pages::AsPrinted, "{paper:?} {form:?}");
+    }
     let made = pdf(&document(&r), Some(EXAMPLE.to_vec()), Paper::Letter, Form::Certificate).unwrap();
     let (sealed, pages) = check(&made).unwrap();
     assert_eq!((sealed.as_slice(), pages), (EXAMPLE, Pages::AsPrinted));
@@ -121,6 +125,11 @@ fn a_certificate_is_one_page_and_a_report_says_draft_until_it_is_signed() {
     let r = record();
     assert_eq!(pages(&document(&r), Paper::A4, Form::Certificate).unwrap().len(), 1);
     assert_eq!(pages(&document(&r), Paper::Letter, Form::Certificate).unwrap().len(), 1);
+    // a long one is set smaller, not over two pages
+    let mut long = record();
+    long.parts.judgement.sentence = long.parts.judgement.sentence.repeat(6);
+    long.parts.instruments = long.parts.instruments.iter().cycle().take(9).cloned().collect();
+    assert_eq!(pages(&document(&long), Paper::Letter, Form::Certificate).unwrap().len(), 1);
     let draft = Document { signatures: &[], seal: None, ..document(&r) };
     let all = pages(&draft, Paper::A4, Form::Report).unwrap();
     assert!(all.len() >= 3, "{} pages", all.len());

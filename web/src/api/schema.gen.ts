@@ -12,7 +12,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Books an event; the same again changes nothing. Refused when the order of restoring forbids it. */
+        /** Books an event; the same again changes nothing. Refused when the order of restoring forbids it, or when the gauge reads otherwise. */
         put: operations["put_attempts_attempt_events_event"];
         post?: never;
         delete?: never;

@@ -191,7 +191,7 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
           {times.map((t) => (
             <g key={t}>
               <line x1={x(t)} x2={x(t)} y1={P_TOP} y2={T_BOTTOM} className="stroke-grid" />
-              <text x={x(t)} y={H - 6} textAnchor="middle" className="fill-soft font-mono text-xs">
+              <text x={Math.min(x(t), W - 30)} y={H - 6} textAnchor="middle" className="fill-soft font-mono text-xs">
                 {clock(view, t, t1 - t0 < 480)}
               </text>
             </g>

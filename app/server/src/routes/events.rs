@@ -2,6 +2,8 @@
 
 use super::{Body, attempts::of_person, readings::instant, uuid};
 use crate::access::Action;
+use crate::attempt_view::schedule_of;
+use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::event::{self, EventRow};
@@ -10,6 +12,9 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use judge::case::LeakPlace;
 use pack::run::RunEventKind;
+use pack::schedule::{self, READ_WITHIN_S};
+use quantity::PressureDifference;
+use rules::system::derive;
 use serde::Deserialize;
 use time::OffsetDateTime;
 
@@ -33,7 +38,7 @@ pub struct NewEvent {
     pub note: String,
 }
 
-/// Books an event; the same again changes nothing. Refused when the order of restoring forbids it.
+/// Books an event; the same again changes nothing. Refused when the order of restoring forbids it, or when the gauge reads otherwise.
 #[utoipa::path(put, path = "/api/v1/attempts/{attempt}/events/{event}", tag = "run", params(("attempt" = String, Path), ("event" = String, Path)), request_body = NewEvent,
     responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
 pub async fn put(
@@ -45,6 +50,48 @@ pub async fn put(
     let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     uuid(&event_id)?;
     instant(&app, &attempt, "at", body.at)?;
+    check(&body)?;
+    let booked = event::of_attempt(&app.db, &id).await?;
+    if !booked.iter().any(|e| e.id == event_id) {
+        let kinds: Vec<RunEventKind> = booked.iter().map(|e| e.kind).collect();
+        if let Some(sentence) = pack::restore::objection(body.kind, &kinds) {
+            return Err(Problem::Conflict(sentence.to_owned()));
+        }
+        if matches!(body.kind, RunEventKind::StepReached | RunEventKind::PumpOff)
+            && let Some(sentence) = not_read(&Run::load(&app, attempt).await?, body.kind, body.at)
+        {
+            return Err(Problem::Conflict(sentence));
+        }
+    }
+    let at = body.at.replace_nanosecond(body.at.nanosecond() / 1000 * 1000).unwrap_or(body.at);
+    event::insert(
+        &app.db,
+        &id,
+        &EventRow { id: event_id, kind: body.kind, at, place: body.place, looked: body.looked, note: body.note, person: who.sign_in },
+    )
+    .await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Why the gauge, as last read before `at`, says that a step or the end of pumping is not reached; none when it was not read lately.
+fn not_read(run: &Run, kind: RunEventKind, at: OffsetDateTime) -> Option<String> {
+    let system = run.system();
+    let derived = derive(&system).ok()?;
+    let (wanted, short) = if kind == RunEventKind::StepReached {
+        let reached = run.booked().iter().filter(|k| **k == RunEventKind::StepReached).count();
+        let target = schedule_of(run, &derived).get(reached)?.target_pa;
+        (target, schedule::step_may_be_short(target, &system.gauge))
+    } else {
+        (derived.lower_pa, PressureDifference::from_pa(0.0))
+    };
+    let at = run.seconds(at);
+    let near = run.readings().into_iter().rev().find(|r| r.pressure_pa.is_some() && r.t_s <= at)?;
+    let read = near.pressure_pa.filter(|_| at - near.t_s <= READ_WITHIN_S)?;
+    schedule::not_read(wanted, read, short, &system.gauge)
+}
+
+/// What an event of its kind may and must have.
+fn check(body: &NewEvent) -> Result<(), Problem> {
     if body.kind != RunEventKind::LookDone && (body.kind == RunEventKind::LeakSeen) != body.place.is_some() {
         return Err(Problem::invalid("place", "a leak seen needs the place where it was seen; besides it only a look may have one"));
     }
@@ -61,19 +108,5 @@ pub async fn put(
     if body.note.chars().count() > 500 {
         return Err(Problem::invalid("note", "a note has at most 500 characters"));
     }
-    let booked = event::of_attempt(&app.db, &id).await?;
-    if !booked.iter().any(|e| e.id == event_id) {
-        let kinds: Vec<RunEventKind> = booked.iter().map(|e| e.kind).collect();
-        if let Some(sentence) = pack::restore::objection(body.kind, &kinds) {
-            return Err(Problem::Conflict(sentence.to_owned()));
-        }
-    }
-    let at = body.at.replace_nanosecond(body.at.nanosecond() / 1000 * 1000).unwrap_or(body.at);
-    event::insert(
-        &app.db,
-        &id,
-        &EventRow { id: event_id, kind: body.kind, at, place: body.place, looked: body.looked, note: body.note, person: who.sign_in },
-    )
-    .await?;
-    Ok(StatusCode::NO_CONTENT)
+    Ok(())
 }

@@ -16,17 +16,23 @@ interface Props {
   timed: boolean;
   /** True while a step is held: the next step is not yet the thing to do. */
   resting: boolean;
+  /** What the gauge reads now, Pa. */
+  reading: number | null;
 }
 
 /** The three things that a gloved hand must find: stop, the next step, something happened. Always in sight. */
-export function ActionBar({ attempt, next, unit, d, onTheRig, timed, resting }: Props) {
+export function ActionBar({ attempt, next, unit, d, onTheRig, timed, resting, reading }: Props) {
   const { book, problem, busy } = useBook(attempt.id);
   const [stopping, setStopping] = useState(false);
   const [happened, setHappened] = useState(false);
   const [leak, setLeak] = useState(false);
   const [time, setTime] = useState("");
   const [unread, setUnread] = useState("");
+  // a refusal names what the gauge read: once it reads otherwise, the refusal is past
+  const [refusedAt, setRefusedAt] = useState<number | null>(null);
+  const past = refusedAt != null && reading != null && Math.abs(reading - refusedAt) > 0.02 * Math.max(refusedAt, reading);
   const bookNext = async (kind: Schema["RunEventKind"]) => {
+    setRefusedAt(reading);
     const at = instant(time);
     setUnread(at ? "" : HOW_TO_WRITE);
     if (at && (await book(kind, time.trim() ? { at } : {}))) setTime("");
@@ -42,7 +48,7 @@ export function ActionBar({ attempt, next, unit, d, onTheRig, timed, resting }: 
   return (
     <div className="sticky bottom-0 grid gap-2 border-t border-hair bg-paper px-6 py-3 max-[700px]:px-4">
       {onTheRig ? <RigHand attempt={attempt.id} /> : null}
-      <Problem>{unread || problem}</Problem>
+      <Problem>{unread || (past ? "" : problem)}</Problem>
       {timed ? (
         <span className="w-56">
           <Field label="At (UTC)">{(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={`now, ${now().slice(0, 5)}`} />}</Field>

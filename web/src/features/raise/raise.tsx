@@ -79,6 +79,7 @@ export function Raise() {
           timed={!view?.recorded}
           resting={view?.countdown?.words === "hold this step" && view.countdown.left_s > 0}
           attempt={attempt}
+          reading={view?.pressure_pa ?? null}
           next={view?.next_step ?? pack.schedule[attempt.events.filter((e) => e.kind === "step_reached").length]}
           unit={unit}
           d={d}
@@ -129,7 +130,7 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
       </p>
       <div className="pb-1 text-base">
         {next && toGo != null && !off ? (
-          <strong className="block text-2xl text-water" data-to-go={toGo}>
+          <strong className={`block text-2xl ${-toGo > 0.02 * next.target_pa ? "text-danger" : "text-water"}`} data-to-go={toGo}>
             {toGo > 0 ? `${withUnit(toGo, unit, d)} to go` : -toGo > 3 * pack.gauge.division_pa ? `${withUnit(-toGo, unit, d)} above the step` : "step reached"}
           </strong>
         ) : null}

@@ -26,7 +26,7 @@ export function Ready() {
       <ul className="m-0 grid list-none gap-0 p-0" aria-label="Gates">
         {pack.gates.map((g) => (
           <li key={g.rule} className="grid grid-cols-[5.5rem_1fr_auto] items-baseline gap-3 border-b border-hair py-2" data-gate={g.rule} data-ready={g.ready}>
-            <span className={`text-sm font-bold ${g.ready ? "text-water" : "text-limit"}`}>{g.ready ? "open" : "shut"}</span>
+            <span className={`text-sm font-bold ${g.ready ? "text-water" : "text-limit"}`}>{g.ready ? "clear" : "stops"}</span>
             <span className={g.ready ? "text-soft" : ""}>{g.sentence}</span>
             <span className="text-sm text-soft">
               {g.ready ? "" : `${g.who} clears it`}
