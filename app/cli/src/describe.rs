@@ -10,6 +10,7 @@ pub fn describe(what: &str) -> Result<()> {
     let text = match what {
         "openapi" => server::openapi().to_pretty_json()?,
         "rules" => rules_page(),
+        "test-bases" => rules::basis::page::page(rules::basis::book::shipped()),
         "system" => schema::<rules::system::System>(
             "A system under test, as `zero-leak derive` reads it. Pressures in Pa gauge, lengths in m, temperatures in °C.",
         )?,
@@ -22,7 +23,11 @@ pub fn describe(what: &str) -> Result<()> {
         "rig-scenario" => schema::<rig::scenario::Scenario>(
             "A scenario of the rig, as `zero-leak rig` reads it. Pressures in Pa gauge, lengths in m, temperatures in °C, times in s.",
         )?,
-        other => return Err(anyhow!("\"{other}\" is not described: use openapi, rules, system, hold-case, sealed-record or rig-scenario")),
+        other => {
+            return Err(anyhow!(
+                "\"{other}\" is not described: use openapi, rules, test-bases, system, hold-case, sealed-record or rig-scenario"
+            ));
+        }
     };
     println!("{}", text.trim_end());
     Ok(())
@@ -57,6 +62,19 @@ fn rules_page() -> String {
     for r in all {
         let clause = [r.clause, r.edition].iter().filter(|s| !s.is_empty()).copied().collect::<Vec<_>>().join("; ");
         page += &format!("| `{}` | {} | {} | {} | `{}` | `{}` |\n", r.id, r.sentence, clause, r.standing.words(), r.file, r.test);
+    }
+    for (e, file) in rules::basis::book::shipped().all() {
+        for r in e.rules() {
+            let clause = [r.clause.as_str(), &r.edition].iter().filter(|s| !s.is_empty()).copied().collect::<Vec<_>>().join("; ");
+            page += &format!(
+                "| `{}` | {} | {} | {} | `core/rules/data/bases/{file}` | `{}` |\n",
+                r.id,
+                r.sentence,
+                clause,
+                r.standing.words(),
+                r.test
+            );
+        }
     }
     page
 }

@@ -289,7 +289,7 @@ async fn utility_water(crew: &Crew) -> Result<()> {
 fn boiler(working_bar: f64, occasion: &str) -> Value {
     json!({
         "object": "miniature_boiler", "claim": "both", "why_now": if occasion == "first" { "new" } else { "due" }, "relied_on_by": "the visitor railway's boiler register", "run": "record",
-        "basis": { "id": "boiler_model", "working_pressure_pa": working_bar * 1e5, "occasion": occasion, "first_test": "twice" },
+        "basis": { "id": "boiler_model", "working_pressure_pa": working_bar * 1e5, "choices": { "occasion": occasion } },
         "water_temperature_c": 16.0, "gauge_tag": "PG-201", "gauge_elevation_m": 0.3, "thermometer_tag": "TT-11", "thermometer_place": "water",
         "hold_s": 1800.0, "schedule": "small_boiler", "relief_alternative": "hand pump with attended bleed, stop line kept; agreed with the club's boiler inspector",
         "people": { "performs": "boiler-owner" },

@@ -40,7 +40,7 @@ impl Crew {
 pub(crate) fn piping(design_bar: f64, design_c: f64, gauge: &str, gauge_m: f64) -> Value {
     json!({
         "object": "process_piping", "claim": "both", "why_now": "new", "relied_on_by": "the owner's integrity authority", "run": "record",
-        "basis": { "id": "b31_3", "design_pressure_pa": design_bar * 1e5, "design_temperature_c": design_c, "ratio": "largest" },
+        "basis": { "id": "b31_3", "design_pressure_pa": design_bar * 1e5, "design_temperature_c": design_c },
         "water_temperature_c": 15.0, "restraint": "free", "gauge_tag": gauge, "gauge_elevation_m": gauge_m,
         "thermometer_tag": "TT-11", "thermometer_place": "water", "hold_s": 3600.0, "schedule": "quarters", "permit_number": "",
         "people": { "performs": "supervisor", "inspects": "inspector", "witnesses": "witness", "accepts": "owner" },

@@ -39,6 +39,9 @@ impl Scale {
             Dimension::VolumeM3 => format!("{}\u{a0}L", significant(a.value * 1e3, 4)),
             Dimension::PressurePerKelvinPaPerK => format!("{}\u{a0}{}/K", significant(a.value / self.unit.pa(), 3), self.unit.symbol()),
             Dimension::TimeS => quantity::format::span(a.value),
+            Dimension::ForceN => format!("{}\u{a0}kN", significant(a.value / 1e3, 4)),
+            Dimension::EnergyJ => format!("{}\u{a0}kJ", significant(a.value / 1e3, 4)),
+            Dimension::MassKg => format!("{}\u{a0}kg", significant(a.value, 3)),
             Dimension::Number => significant(a.value, 5),
         }
     }

@@ -8,7 +8,7 @@ use pack::registers::*;
 use pack::schedule::ScheduleName;
 use pack::signing::Form;
 use quantity::{GaugePressure, Length, PressureDifference, PressureUnit, Temperature};
-use rules::basis::{Basis, b31_3};
+use rules::basis::Basis;
 use rules::part::{Part, PartKind};
 use rules::system::derive;
 
@@ -19,11 +19,11 @@ fn plan() -> Plan {
         why_now: WhyNow::New,
         relied_on_by: "the owner's integrity authority".into(),
         run: RunKind::Record,
-        basis: Basis::B313(b31_3::Liquid {
-            design_pressure_pa: GaugePressure::from_bar(16.0),
-            design_temperature_c: Temperature::from_c(38.0),
-            ratio: b31_3::RatioSchool::Largest,
-        }),
+        basis: Basis {
+            design_pressure_pa: Some(GaugePressure::from_bar(16.0)),
+            design_temperature_c: Some(Temperature::from_c(38.0)),
+            ..Basis::new("b31_3")
+        },
         water_temperature_c: Temperature::from_c(15.0),
         restraint: physics::elastic::Restraint::Free,
         gauge_tag: "PG-1".into(),

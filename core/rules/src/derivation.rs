@@ -1,6 +1,6 @@
 //! A derivation: the answer to *why?* as a value, the same on screen, in the record and on paper.
 
-use crate::rule::{Rule, Standing};
+use crate::rule::{Cited, Standing};
 use serde::{Deserialize, Serialize};
 
 /// Dimension of an amount, in SI, so that a screen can show it in the reader's unit.
@@ -27,6 +27,12 @@ pub enum Dimension {
     PressurePerKelvinPaPerK,
     /// time, s
     TimeS,
+    /// force, N
+    ForceN,
+    /// energy, J
+    EnergyJ,
+    /// mass, kg
+    MassKg,
     /// a plain number
     Number,
 }
@@ -110,17 +116,17 @@ pub struct Derivation {
 
 impl Derivation {
     /// Starts a derivation of `figure` by `rule`.
-    pub fn new(figure: &str, rule: &Rule, result: Amount, formula: &str) -> Self {
+    pub fn new(figure: &str, rule: &dyn Cited, result: Amount, formula: &str) -> Self {
         Self {
             figure: figure.to_owned(),
-            rule: rule.id.to_owned(),
-            sentence: rule.sentence.to_owned(),
+            rule: rule.id().to_owned(),
+            sentence: rule.sentence().to_owned(),
             result,
             formula: formula.to_owned(),
             inputs: Vec::new(),
-            clause: rule.clause.to_owned(),
-            edition: rule.edition.to_owned(),
-            standing: rule.standing,
+            clause: rule.clause().to_owned(),
+            edition: rule.edition().to_owned(),
+            standing: rule.standing(),
             rounding: None,
             governed_by: None,
             would_change: String::new(),

@@ -5,6 +5,7 @@
 
 pub mod basis;
 pub mod derivation;
+pub mod gas;
 pub mod gauge;
 pub mod limits;
 pub mod part;
@@ -19,5 +20,5 @@ use rule::Rule;
 
 /// Every rule of this crate, in the order in which a derivation uses them.
 pub fn catalogue() -> Vec<&'static Rule> {
-    [basis::RULES, limits::RULES, window::RULES, plan::RULES, gauge::RULES].concat()
+    [limits::RULES, window::RULES, plan::RULES, gauge::RULES, gas::RULES, why::RULES].concat()
 }

@@ -19,6 +19,8 @@ pub enum PartKind {
     Vessel,
     /// boiler shell
     Boiler,
+    /// expansion bellows
+    Bellows,
     /// hose
     Hose,
     /// rated fitting
@@ -31,13 +33,14 @@ pub enum PartKind {
 
 impl PartKind {
     /// All, with the words that files and people use.
-    pub const ALL: [(Self, &'static str); 10] = [
+    pub const ALL: [(Self, &'static str); 11] = [
         (Self::Pipe, "pipe"),
         (Self::Flange, "flange"),
         (Self::Valve, "valve"),
         (Self::ClosedValve, "closed valve"),
         (Self::Vessel, "vessel"),
         (Self::Boiler, "boiler"),
+        (Self::Bellows, "bellows"),
         (Self::Hose, "hose"),
         (Self::Fitting, "fitting"),
         (Self::Blind, "blind"),
@@ -56,6 +59,16 @@ impl PartKind {
     }
 }
 
+/// How a closed valve seals.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Seat {
+    /// metal on metal: gates, hydrants
+    MetalSeated,
+    /// rubber
+    Resilient,
+}
+
 /// A part at its height. What is not known is absent; what is needed and absent is asked for.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -72,6 +85,9 @@ pub struct Part {
     /// Wall thickness, m: nominal for piping, measured for a boiler.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub wall_m: Option<Length>,
+    /// Corrosion since new, m; taken off the nominal wall where the basis takes the minimum wall.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub corrosion_m: Option<Length>,
     /// Length, m.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub length_m: Option<Length>,
@@ -87,6 +103,18 @@ pub struct Part {
     /// Maker's rating at test temperature, Pa: a seat is held to 1.1 times it, a hose or fitting to the rating itself.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rating_pa: Option<GaugePressure>,
+    /// How a closed valve seals; only some bases tell seats apart.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub seat: Option<Seat>,
+    /// Pressure at which old plant was last proved, Pa.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub proven_pa: Option<GaugePressure>,
+    /// Thrust that the restraint of this end is designed for, N.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub restraint_n: Option<f64>,
+    /// Diameter of the seal that the thrust acts within, m; the outside diameter where it is absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub sealing_diameter_m: Option<Length>,
     /// The part's own greatest test pressure, Pa, from its maker or its plate.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub test_limit_pa: Option<GaugePressure>,
@@ -101,11 +129,16 @@ impl Part {
             elevation_m: elevation,
             outside_diameter_m: None,
             wall_m: None,
+            corrosion_m: None,
             length_m: None,
             volume_m3: None,
             material: None,
             flange_class: None,
             rating_pa: None,
+            seat: None,
+            proven_pa: None,
+            restraint_n: None,
+            sealing_diameter_m: None,
             test_limit_pa: None,
         }
     }

@@ -6,7 +6,7 @@ use quantity::{GaugePressure, PressureDifference};
 use serde::{Deserialize, Serialize};
 
 /// Rules of the plan.
-pub const RULES: &[&Rule] = &[&PLANNED, &LOOK, &STOP_LINE, &RELIEF, &ALARM];
+pub const RULES: &[&Rule] = &[&PLANNED, &LOOK, &STOP_LINE, &RELIEF, &RELIEF_GAS, &ALARM];
 
 /// Planned pressure.
 pub const PLANNED: Rule = Rule {
@@ -22,10 +22,10 @@ pub const PLANNED: Rule = Rule {
 /// Look pressure.
 pub const LOOK: Rule = Rule {
     id: "LOOK",
-    sentence: "The look at every joint is made at the test pressure.",
-    clause: "B31.3 345.4.2; club practice for miniature boilers",
-    edition: "ASME B31.3, editions from 2016",
-    standing: Standing::NotChecked,
+    sentence: "The look at every joint is made at what the basis names, at the governing part; never above the planned pressure.",
+    clause: "",
+    edition: "",
+    standing: Standing::Arithmetic,
     file: file!(),
     test: "worked_dn150",
 };
@@ -51,6 +51,22 @@ pub const RELIEF: Rule = Rule {
     file: file!(),
     test: "worked_dn150",
 };
+
+/// Relief valve set pressure of a gas test.
+pub const RELIEF_GAS: Rule = Rule {
+    id: "RELIEF-GAS",
+    sentence: "The relief valve of a gas test is set at the test pressure plus the lesser of 345 kPa (50 psi) and 10 % of it, or lower where its accumulation would pass the upper bound.",
+    clause: "B31.3 345.5.2",
+    edition: "ASME B31.3, editions from 2016",
+    standing: Standing::NotChecked,
+    file: file!(),
+    test: "worked_b31_3_gas",
+};
+
+/// What a relief valve of a gas test may be set above the test pressure at most.
+pub const RELIEF_GAS_MOST: PressureDifference = PressureDifference::from_kpa(345.0);
+/// The same, share of the test pressure.
+pub const RELIEF_GAS_SHARE: f64 = 0.1;
 
 /// Alarm.
 pub const ALARM: Rule = Rule {
@@ -127,8 +143,21 @@ pub struct PlanInput {
     pub gauge_error: PressureDifference,
     /// Predicted settling and cooling.
     pub predicted_fall: PressureDifference,
+    /// Pressure of the look at the gauge, before rounding.
+    pub look: GaugePressure,
+    /// True for a gas test.
+    pub gas: bool,
     /// Settings.
     pub settings: Settings,
+}
+
+/// Relief setting before the upper bound is looked at.
+pub fn relief_by_rule(planned: GaugePressure, gas: bool, settings: &Settings) -> GaugePressure {
+    if gas {
+        planned + PressureDifference::from_pa((RELIEF_GAS_SHARE * planned.pa()).min(RELIEF_GAS_MOST.pa()))
+    } else {
+        planned.times(settings.relief_factor)
+    }
 }
 
 fn up(p: GaugePressure, division: PressureDifference) -> GaugePressure {
@@ -148,7 +177,7 @@ pub fn day_pressures(input: &PlanInput) -> DayPressures {
     let s = &input.settings;
     let planned = up(input.lower + input.predicted_fall, d);
     let stop = down(input.upper - input.gauge_error, d);
-    let by_factor = planned.times(s.relief_factor);
+    let by_factor = relief_by_rule(planned, input.gas, s);
     let by_bound = input.upper.times(1.0 / (1.0 + s.relief_accumulation));
     let relief = down(by_factor.min(by_bound), d);
     let relief = (relief > planned).then_some(relief);
@@ -173,5 +202,12 @@ pub fn day_pressures(input: &PlanInput) -> DayPressures {
             ),
         });
     }
-    DayPressures { planned_pa: planned, look_pa: planned, stop_line_pa: stop, relief_set_pa: relief, alarm_pa: alarm, conflicts }
+    DayPressures {
+        planned_pa: planned,
+        look_pa: up(input.look, d).min(planned),
+        stop_line_pa: stop,
+        relief_set_pa: relief,
+        alarm_pa: alarm,
+        conflicts,
+    }
 }

@@ -25,6 +25,38 @@ impl Standing {
     }
 }
 
+/// What a derivation cites: a rule of the code, or one of a data file.
+pub trait Cited {
+    /// Its id.
+    fn id(&self) -> &str;
+    /// Its sentence.
+    fn sentence(&self) -> &str;
+    /// Clause; empty where none is known.
+    fn clause(&self) -> &str;
+    /// Edition; empty where none is known.
+    fn edition(&self) -> &str;
+    /// How far to trust it.
+    fn standing(&self) -> Standing;
+}
+
+impl Cited for Rule {
+    fn id(&self) -> &str {
+        self.id
+    }
+    fn sentence(&self) -> &str {
+        self.sentence
+    }
+    fn clause(&self) -> &str {
+        self.clause
+    }
+    fn edition(&self) -> &str {
+        self.edition
+    }
+    fn standing(&self) -> Standing {
+        self.standing
+    }
+}
+
 /// One rule.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Rule {

@@ -1,11 +1,13 @@
 //! A system as entered, and everything that is derived from it.
 
-use crate::basis::Basis;
+use crate::basis::entry::Applies;
+use crate::basis::{Basis, BasisError, Demand, book};
+use crate::gas::{GasFigures, gas_figures};
 use crate::gauge::{Gauge, GaugeOffer, RangeSchool, offer};
-use crate::limits::{self, Limit, LimitError, over_test};
+use crate::limits::{self, Limit, LimitError};
 use crate::part::Part;
 use crate::plan::{DayPressures, PlanInput, Settings, day_pressures};
-use crate::tables::{self, TableError};
+use crate::tables;
 use crate::window::{PartBounds, Window, window};
 use physics::elastic::Restraint;
 use physics::system::{Segment, ShutIn};
@@ -53,9 +55,12 @@ pub enum Refusal {
     /// A part without a limit.
     #[error(transparent)]
     Limit(#[from] LimitError),
-    /// A table lacks a value.
+    /// The basis cannot be applied.
     #[error(transparent)]
-    Table(#[from] TableError),
+    Basis(#[from] BasisError),
+    /// Gas out of range.
+    #[error(transparent)]
+    Gas(#[from] physics::gas::OutsideGas),
     /// Water out of range.
     #[error(transparent)]
     Water(#[from] water::OutsideLiquidWater),
@@ -88,8 +93,8 @@ impl Refusal {
             Self::NoParts => "parts",
             Self::TagTwice(_) => "tag",
             Self::Limit(e) => e.field(),
-            Self::Table(_) => "material",
-            Self::Water(_) => "water_temperature_c",
+            Self::Basis(e) => e.field(),
+            Self::Water(_) | Self::Gas(_) => "water_temperature_c",
             Self::NotPositive { field, .. } | Self::Setting { field, .. } => field,
         }
     }
@@ -132,7 +137,19 @@ pub struct WindowConflict {
 /// Everything that follows from a system.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct Derived {
-    /// Least pressure that every part must see, Pa.
+    /// What the system is filled with.
+    #[serde(default)]
+    pub medium: crate::basis::Medium,
+    /// Name of the basis, its choices made.
+    #[serde(default)]
+    pub basis: String,
+    /// Answers to the questions of the basis, each in a sentence.
+    #[serde(default)]
+    pub choices: Vec<String>,
+    /// Conditions of the basis and what else to mind, in sentences.
+    #[serde(default)]
+    pub cautions: Vec<String>,
+    /// Least pressure by the basis, where it applies, Pa.
     pub required_pa: GaugePressure,
     /// Lower bound at the gauge, exact, Pa.
     pub lower_pa: GaugePressure,
@@ -172,6 +189,9 @@ pub struct Derived {
     pub predicted_fall_pa: PressureDifference,
     /// Energy stored at the planned pressure, J.
     pub stored_energy_j: Option<f64>,
+    /// Figures of a gas test.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gas: Option<GasFigures>,
     /// Time constant with which the slowest bare pipe follows its surroundings in still air, s.
     pub time_constant_s: Option<f64>,
 }
@@ -205,10 +225,6 @@ impl System {
         if self.parts.is_empty() {
             return Err(Refusal::NoParts);
         }
-        let base = self.basis.base_pressure();
-        if !(base.pa() > 0.0 && base.is_finite()) {
-            return Err(Refusal::NotPositive { field: "design_pressure_pa", value_bar: base.bar() });
-        }
         if !(self.gauge.division_pa.pa() > 0.0 && self.gauge.division_pa.is_finite()) {
             return Err(Refusal::NotPositive { field: "division_pa", value_bar: self.gauge.division_pa.bar() });
         }
@@ -221,25 +237,28 @@ impl System {
         }
     }
 
-    /// Density of the water as filled: at its temperature and the atmosphere.
+    /// What the basis asks of this system.
     ///
     /// # Errors
-    /// Outside liquid water.
-    pub fn density(&self) -> Result<Density, water::OutsideLiquidWater> {
-        Ok(water::state(self.water_temperature_c, STANDARD_ATMOSPHERE)?.density)
+    /// Names what is missing, wrong or refused, and what would be accepted.
+    pub fn demand(&self) -> Result<Demand, BasisError> {
+        self.basis.demand(book::shipped(), &self.parts)
     }
 
-    /// The limits of one part, the least first, with the basis' own cap where the code is silent.
+    /// Density of the column: of water as filled, at its temperature and the atmosphere; of gas at the test pressure.
+    fn density(&self, test: GaugePressure) -> Result<Density, Refusal> {
+        Ok(match self.basis.medium.gas() {
+            None => water::state(self.water_temperature_c, STANDARD_ATMOSPHERE)?.density,
+            Some(gas) => gas.state(self.water_temperature_c, test.absolute(STANDARD_ATMOSPHERE))?.density,
+        })
+    }
+
+    /// The limits of one part, the least first.
     ///
     /// # Errors
     /// When nothing says what the part can bear.
-    pub fn limits_of(&self, part: &Part, required: GaugePressure) -> Result<Vec<Limit>, LimitError> {
-        let mut found = limits::of(part, &self.basis)?;
-        if let Some(factor) = self.basis.over_test_factor() {
-            found.push(over_test::limit(required, factor));
-            found.sort_by(|a, b| a.pressure.pa().total_cmp(&b.pressure.pa()));
-        }
-        Ok(found)
+    pub fn limits_of(&self, part: &Part, demand: &Demand) -> Result<Vec<Limit>, LimitError> {
+        limits::of(part, demand)
     }
 
     /// The bodies of water that the physics works with; none where no part has volume, diameter, wall and material.
@@ -273,7 +292,15 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
     if w.feasible() {
         return None;
     }
-    let (asks, bears) = (&parts[w.lower_part], &parts[w.upper_part]);
+    let bears = &parts[w.upper_part];
+    let at_gauge = PartWindow {
+        tag: system.gauge.tag.clone(),
+        elevation_m: system.gauge.elevation_m.m(),
+        gauge_lower_pa: w.lower,
+        required_pa: w.lower,
+        ..bears.clone()
+    };
+    let asks = parts.get(w.lower_part).unwrap_or(&at_gauge);
     let bar = |p| gauge_pressure(p, PressureUnit::Bar, 2);
     Some(WindowConflict {
         asks: asks.tag.clone(),
@@ -295,83 +322,144 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
     })
 }
 
+/// What each part must see, and one more place for a basis that applies at the gauge.
+fn bounds(system: &System, demand: &Demand, limits: &[Limit]) -> Vec<PartBounds> {
+    let nothing = GaugePressure::from_pa(0.0);
+    let heights = || system.parts.iter().map(|p| p.elevation_m.m());
+    let (lowest, highest) = heights().fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), z| (lo.min(z), hi.max(z)));
+    let asked = |z: f64| {
+        let everywhere = match demand.entry.applies {
+            Applies::EveryPart => demand.least.pressure,
+            Applies::Lowest if z <= lowest => demand.least.pressure,
+            // nowhere a vacuum
+            Applies::Lowest | Applies::Gauge => nothing,
+        };
+        demand.highest.as_ref().filter(|_| z >= highest).map_or(everywhere, |h| everywhere.max(h.pressure))
+    };
+    let of_parts = system.parts.iter().zip(limits).map(|(p, l)| PartBounds {
+        elevation: p.elevation_m,
+        required: asked(p.elevation_m.m()),
+        limit: l.pressure,
+    });
+    let at_gauge = (demand.entry.applies == Applies::Gauge).then_some(PartBounds {
+        elevation: system.gauge.elevation_m,
+        required: demand.least.pressure,
+        limit: GaugePressure::from_pa(f64::INFINITY),
+    });
+    of_parts.chain(at_gauge).collect()
+}
+
 /// Derives the window and what follows from it.
 ///
 /// # Errors
 /// A [`Refusal`] names the part and field, why, and what would be accepted.
 pub fn derive(system: &System) -> Result<Derived, Refusal> {
     system.check()?;
-    let required = system.basis.required(&system.parts)?.pressure;
-    let density = system.density()?;
+    let demand = system.demand()?;
+    let density = system.density(demand.least.pressure)?;
     let per_part: Vec<Limit> =
-        system.parts.iter().map(|p| system.limits_of(p, required).map(|mut all| all.swap_remove(0))).collect::<Result<_, _>>()?;
-    let bounds: Vec<PartBounds> =
-        system.parts.iter().zip(&per_part).map(|(p, l)| PartBounds { elevation: p.elevation_m, required, limit: l.pressure }).collect();
+        system.parts.iter().map(|p| limits::of(p, &demand).map(|mut all| all.swap_remove(0))).collect::<Result<_, _>>()?;
+    let bounds = bounds(system, &demand, &per_part);
     let w = window(&bounds, density, system.gauge.elevation_m).ok_or(Refusal::NoParts)?;
     let parts: Vec<PartWindow> = system
         .parts
         .iter()
         .zip(per_part)
-        .map(|(p, l)| {
+        .zip(&bounds)
+        .map(|((p, l), b)| {
             let head = physics::head::gained(density, p.elevation_m, system.gauge.elevation_m);
             PartWindow {
                 tag: p.tag.clone(),
                 kind: p.kind.word().to_owned(),
                 elevation_m: p.elevation_m.m(),
-                required_pa: required,
+                required_pa: b.required,
                 limit_pa: l.pressure,
                 limit_words: l.words,
-                limit_rule: l.rule.id.to_owned(),
-                gauge_lower_pa: required + head,
+                limit_rule: l.rule,
+                gauge_lower_pa: b.required + head,
                 gauge_upper_pa: l.pressure + head,
             }
         })
         .collect();
     let division = system.gauge.division_pa;
+    let named = |i: usize| parts.get(i).map_or_else(|| system.gauge.tag.clone(), |p| p.tag.clone());
     let mut derived = Derived {
-        required_pa: required,
+        medium: system.basis.medium,
+        basis: demand.entry.name.clone(),
+        choices: demand.answers.iter().map(|a| format!("{} {}", a.question, a.words)).collect(),
+        cautions: cautions(system, &demand),
+        required_pa: demand.least.pressure,
         lower_pa: w.lower,
         lower_readable_pa: GaugePressure::from_pa(round_up(w.lower.pa(), division.pa())),
-        lower_part: parts[w.lower_part].tag.clone(),
+        lower_part: named(w.lower_part),
         upper_pa: w.upper,
         upper_shown_pa: GaugePressure::from_pa(round_down(w.upper.pa(), shown_division(division.pa()))),
-        upper_part: parts[w.upper_part].tag.clone(),
+        upper_part: named(w.upper_part),
         conflict: conflict(system, &parts, &w),
         day: None,
         gauge_offer: None,
         parts,
         density_kg_m3: density,
         column_pa_per_m: density.kg_m3() * quantity::STANDARD_GRAVITY,
-        hold_floor_s: system.basis.hold_floor(),
+        hold_floor_s: demand.hold_floor,
         volume_m3: None,
         pumped_without_air_m3: None,
         pumped_with_air_m3: None,
         pressure_per_kelvin: None,
         predicted_fall_pa: system.settings.expected_settling_pa,
         stored_energy_j: None,
+        gas: None,
         time_constant_s: None,
     };
     if w.feasible() {
-        plan_the_day(system, &w, &mut derived)?;
+        plan_the_day(system, &demand, &w, &mut derived)?;
     }
     Ok(derived)
 }
 
-fn plan_the_day(system: &System, w: &Window, derived: &mut Derived) -> Result<(), Refusal> {
-    let at_lower = w.lower.absolute(STANDARD_ATMOSPHERE);
-    let shut_in = system.shut_in();
-    if let Some(s) = &shut_in {
-        let per_kelvin = s.pressure_per_kelvin(system.water_temperature_c, at_lower)?;
-        derived.pressure_per_kelvin = Some(per_kelvin);
-        let cooling = PressureDifference::from_pa((per_kelvin * system.settings.expected_cooling_k).max(0.0));
-        derived.predicted_fall_pa = derived.predicted_fall_pa + cooling;
+/// What to mind, beside what the figures say.
+fn cautions(system: &System, demand: &Demand) -> Vec<String> {
+    let mut all = demand.entry.conditions.clone();
+    if let Some(range) = demand.entry.water.filter(|_| !demand.gas) {
+        let t = system.water_temperature_c.c();
+        if t < range.least_c || t > range.most_c {
+            all.push(format!(
+                "The water is planned at {t:.0} °C; this basis asks for {:.0} to {:.0} °C: warm it, or wait.",
+                range.least_c, range.most_c
+            ));
+        }
     }
+    if let Some(sensitivity) = &demand.entry.sensitivity {
+        all.push(format!("The test must be able to show a leak of {sensitivity}."));
+    }
+    all
+}
+
+fn plan_the_day(system: &System, demand: &Demand, w: &Window, derived: &mut Derived) -> Result<(), Refusal> {
+    let at_lower = w.lower.absolute(STANDARD_ATMOSPHERE);
+    let t = system.water_temperature_c;
+    let shut_in = system.shut_in();
+    let per_kelvin = match (system.basis.medium.gas(), &shut_in) {
+        (Some(gas), _) => {
+            let warmer = quantity::Temperature::from_c(t.c() + 1.0);
+            let density = gas.state(t, at_lower)?.density;
+            Some((gas.pressure(warmer, density) - at_lower).pa())
+        }
+        (None, Some(s)) => Some(s.pressure_per_kelvin(t, at_lower)?),
+        (None, None) => None,
+    };
+    derived.pressure_per_kelvin = per_kelvin;
+    let cooling = PressureDifference::from_pa((per_kelvin.unwrap_or(0.0) * system.settings.expected_cooling_k).max(0.0));
+    derived.predicted_fall_pa = derived.predicted_fall_pa + cooling;
     let day = day_pressures(&PlanInput {
         lower: w.lower,
         upper: w.upper,
         division: system.gauge.division_pa,
         gauge_error: system.gauge.error(),
         predicted_fall: derived.predicted_fall_pa,
+        // the look at the governing part, brought to the gauge as the lower bound was
+        look: w.lower + (demand.look.pressure - demand.least.pressure),
+        gas: demand.gas,
         settings: system.settings,
     });
     derived.gauge_offer = Some(offer(
@@ -380,18 +468,32 @@ fn plan_the_day(system: &System, w: &Window, derived: &mut Derived) -> Result<()
         system.gauge_school,
         &system.gauge,
     ));
-    if let Some(mut s) = shut_in {
-        let planned: AbsolutePressure = day.planned_pa.absolute(STANDARD_ATMOSPHERE);
-        let t = system.water_temperature_c;
-        derived.volume_m3 = Some(s.volume());
-        derived.pumped_without_air_m3 = Some(s.volume_to_raise(t, STANDARD_ATMOSPHERE, planned)?);
-        derived.stored_energy_j = Some(physics::energy::stored_in_liquid_j(s.volume(), s.compliance_per_pa(t, planned)?, day.planned_pa));
+    if let Some(s) = &shut_in {
         let slowest =
             s.segments.iter().map(|g| physics::heat::time_constant(g.outside_diameter_m, g.wall_m, physics::heat::STILL_AIR_W_PER_M2K).s());
         derived.time_constant_s = slowest.fold(None, |most: Option<f64>, v| Some(most.map_or(v, |m| m.max(v))));
-        s.air_fraction = AIR_FRACTION_LIMIT;
-        derived.pumped_with_air_m3 = Some(s.volume_to_raise(t, STANDARD_ATMOSPHERE, planned)?);
+        derived.volume_m3 = Some(s.volume());
     }
-    derived.day = Some(day);
+    match system.basis.medium.gas() {
+        Some(gas) => derived.gas = Some(gas_figures(system, demand, gas, &day, shut_in.as_ref())?),
+        None => {
+            if let Some(s) = shut_in {
+                pumping(s, t, &day, derived)?;
+            }
+        }
+    }
+    // a look that is no different from the hold is made at the planned pressure
+    let look_pa = if demand.look.pressure >= demand.least.pressure { day.planned_pa } else { day.look_pa };
+    derived.day = Some(DayPressures { look_pa, ..day });
+    Ok(())
+}
+
+/// Volumes to pump and energy stored, with liquid.
+fn pumping(mut s: ShutIn, t: Temperature, day: &DayPressures, derived: &mut Derived) -> Result<(), Refusal> {
+    let planned: AbsolutePressure = day.planned_pa.absolute(STANDARD_ATMOSPHERE);
+    derived.pumped_without_air_m3 = Some(s.volume_to_raise(t, STANDARD_ATMOSPHERE, planned)?);
+    derived.stored_energy_j = Some(physics::energy::stored_in_liquid_j(s.volume(), s.compliance_per_pa(t, planned)?, day.planned_pa));
+    s.air_fraction = AIR_FRACTION_LIMIT;
+    derived.pumped_with_air_m3 = Some(s.volume_to_raise(t, STANDARD_ATMOSPHERE, planned)?);
     Ok(())
 }

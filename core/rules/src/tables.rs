@@ -4,6 +4,14 @@ use physics::elastic::Elastic;
 use quantity::{GaugePressure, Length, Stress, Temperature};
 use std::sync::LazyLock;
 
+/// The tables that ship, with their names.
+pub const FILES: [(&str, &str); 4] = [
+    ("elastic.csv", include_str!("../data/elastic.csv")),
+    ("flange-ratings.csv", include_str!("../data/flange-ratings.csv")),
+    ("materials.csv", include_str!("../data/materials.csv")),
+    ("pipe-sizes.csv", include_str!("../data/pipe-sizes.csv")),
+];
+
 /// One material of the table.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Material {

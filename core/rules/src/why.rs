@@ -2,18 +2,34 @@
 
 use crate::derivation::{Amount, Derivation, Dimension};
 use crate::plan;
-use crate::rule::Rule;
+use crate::rule::{Rule, Standing};
 use crate::system::{Derived, Refusal, System};
 use crate::{gauge, window};
 use quantity::PressureUnit;
 use quantity::format::{decimals_of, pressure_difference};
 use serde::{Deserialize, Serialize};
 
+/// Rules that stand where a basis names none.
+pub const RULES: &[&Rule] = &[&OWNERS_HOLD];
+
+/// The owner's hold.
+pub const OWNERS_HOLD: Rule = Rule {
+    id: "HOLD-OWNER",
+    sentence: "Where no rule for the length of the hold is known, the owner's figure counts.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "an_empty_cell_asks_for_the_owners_figure",
+};
+
 /// A figure that can be asked *why?*.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub enum Figure {
     /// least pressure at every part
     Required,
+    /// least pressure at the highest point of a main
+    RequiredHighest,
     /// lower bound at the gauge
     Lower,
     /// upper bound at the gauge
@@ -38,8 +54,9 @@ pub enum Figure {
 
 impl Figure {
     /// The figures of a whole system, without those of single parts.
-    pub const WHOLE: [(Self, &'static str); 10] = [
+    pub const WHOLE: [(Self, &'static str); 11] = [
         (Self::Required, "required"),
+        (Self::RequiredHighest, "required-highest"),
         (Self::Lower, "lower"),
         (Self::Upper, "upper"),
         (Self::Planned, "planned"),
@@ -66,20 +83,27 @@ impl Figure {
 /// When the system cannot be derived at all.
 pub fn why(system: &System, derived: &Derived, figure: &Figure) -> Result<Option<Derivation>, Refusal> {
     Ok(match figure {
-        Figure::Required => Some(system.basis.required(&system.parts)?.why),
+        Figure::Required => Some(system.demand()?.least.why),
+        Figure::RequiredHighest => system.demand()?.highest.map(|h| h.why),
         Figure::Lower => Some(bound(system, derived, true)),
         Figure::Upper => Some(bound(system, derived, false)),
         Figure::Hold => {
-            let s = derived.hold_floor_s.s();
-            Some(
-                simple("least hold", system.basis.hold_rule(), Amount::new(s, Dimension::TimeS), "floor of the basis")
-                    .would_change("The owner may ask for more, never for less."),
-            )
+            let result = Amount::new(derived.hold_floor_s.s(), Dimension::TimeS);
+            let demand = system.demand()?;
+            let why = match &demand.entry.hold {
+                Some(hold) => Derivation::new("least hold", &hold.rule, result, "floor of the basis"),
+                None => Derivation::new("least hold", &OWNERS_HOLD, result, "the owner's figure"),
+            };
+            Some(why.would_change("The owner may ask for more, never for less."))
         }
         Figure::PartLimit(tag) => {
             let Some(part) = system.parts.iter().find(|p| p.tag == *tag) else { return Ok(None) };
-            system.limits_of(part, derived.required_pa)?.into_iter().next().map(|l| l.why.governed_by(tag))
+            system.limits_of(part, &system.demand()?)?.into_iter().next().map(|l| l.why.governed_by(tag))
         }
+        Figure::Look => match &derived.day {
+            Some(day) => Some(look(system, derived, day)?),
+            None => None,
+        },
         _ => derived.day.as_ref().and_then(|day| of_the_day(system, derived, day, figure)),
     })
 }
@@ -125,12 +149,32 @@ fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {
         .with("z_gauge", &format!("height of {}", system.gauge.tag), m(system.gauge.elevation_m.m()), "as entered")
         .with(
             "ρ",
-            "density of the water",
+            "density of the column",
             Amount::new(d.density_kg_m3.kg_m3(), Dimension::DensityKgM3),
-            format!("IAPWS-95 at {:.1} °C", system.water_temperature_c.c()),
+            match system.basis.medium.gas() {
+                None => format!("IAPWS-95 at {:.1} °C", system.water_temperature_c.c()),
+                Some(gas) => format!("{}, reference equation, at {:.1} °C and test pressure", gas.word(), system.water_temperature_c.c()),
+            },
         )
         .with("g", "gravity, m/s²", Amount::number(quantity::STANDARD_GRAVITY), "standard gravity")
         .governed_by(tag)
+}
+
+/// The pressure of the look: by the basis at the part, brought to the gauge.
+fn look(system: &System, d: &Derived, day: &plan::DayPressures) -> Result<Derivation, Refusal> {
+    let demand = system.demand()?;
+    let p = Amount::gauge;
+    Ok(simple("pressure of the look", &plan::LOOK, p(day.look_pa), "look = lower − (p_req − p_look), at most planned")
+        .with(
+            "p_look",
+            "look by the basis, where it applies",
+            p(demand.look.pressure),
+            format!("{}: {}", demand.look.why.rule, demand.look.why.formula),
+        )
+        .with("p_req", "least pressure by the basis, where it applies", p(d.required_pa), "basis of this test")
+        .with("lower", "lower bound at the gauge", p(d.lower_pa), "window")
+        .with("planned", "planned pressure", p(day.planned_pa), "plan")
+        .would_change("A basis that lowers the pressure before the look."))
 }
 
 fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &Figure) -> Option<Derivation> {
@@ -148,7 +192,11 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
                         "dp/dT",
                         "change of pressure per kelvin",
                         Amount::new(per_k, Dimension::PressurePerKelvinPaPerK),
-                        "IAPWS-95 and Lamé, closed system",
+                        if system.basis.medium.gas().is_some() {
+                            "reference equation of the gas, closed system"
+                        } else {
+                            "IAPWS-95 and Lamé, closed system"
+                        },
                     )
                     .with(
                         "ΔT",
@@ -160,8 +208,6 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
             why.rounded(p(d.lower_pa + d.predicted_fall_pa), division_words(system, "up"))
                 .would_change("Less cooling expected, a finer gauge, or another lower bound.")
         }
-        Figure::Look => simple("pressure of the look", &plan::LOOK, p(day.look_pa), "look = test pressure")
-            .would_change("A basis that lowers the pressure before the look."),
         Figure::StopLine => simple("stop line", &plan::STOP_LINE, p(day.stop_line_pa), "stop = upper − gauge error")
             .with("upper", "upper bound at the gauge", p(d.upper_pa), "window")
             .with(
@@ -174,13 +220,27 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
             .would_change("A more accurate gauge, or another upper bound."),
         Figure::Relief => {
             let set = day.relief_set_pa?;
-            simple("relief set pressure", &plan::RELIEF, p(set), "set = min(f · planned, upper / (1 + a))")
-                .with("f", "relief set over test pressure", Amount::number(s.relief_factor), "school of this test")
-                .with("planned", "planned pressure", p(day.planned_pa), "plan")
+            let gas = system.basis.medium.gas().is_some();
+            let why = if gas {
+                simple(
+                    "relief set pressure",
+                    &plan::RELIEF_GAS,
+                    p(set),
+                    "set = min(planned + min(345 kPa, 0.1 · planned), upper / (1 + a))",
+                )
+            } else {
+                simple("relief set pressure", &plan::RELIEF, p(set), "set = min(f · planned, upper / (1 + a))").with(
+                    "f",
+                    "relief set over test pressure",
+                    Amount::number(s.relief_factor),
+                    "school of this test",
+                )
+            };
+            why.with("planned", "planned pressure", p(day.planned_pa), "plan")
                 .with("upper", "upper bound at the gauge", p(d.upper_pa), "window")
                 .with("a", "accumulation", Amount::number(s.relief_accumulation), "relief valve's certificate, or 10 % by default")
                 .rounded(
-                    p(day.planned_pa.times(s.relief_factor).min(d.upper_pa.times(1.0 / (1.0 + s.relief_accumulation)))),
+                    p(plan::relief_by_rule(day.planned_pa, gas, s).min(d.upper_pa.times(1.0 / (1.0 + s.relief_accumulation)))),
                     division_words(system, "down"),
                 )
                 .would_change("A valve with less accumulation, or another upper bound.")

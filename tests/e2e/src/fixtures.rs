@@ -31,7 +31,7 @@ pub fn day(from_today: i64) -> String {
 pub fn piping() -> Value {
     json!({
         "object": "process_piping", "claim": "both", "why_now": "new", "relied_on_by": "integrity authority", "run": "record",
-        "basis": { "id": "b31_3", "design_pressure_pa": 1.6e6, "design_temperature_c": 38.0, "ratio": "largest" },
+        "basis": { "id": "b31_3", "design_pressure_pa": 1.6e6, "design_temperature_c": 38.0 },
         "water_temperature_c": 15.0, "restraint": "free", "gauge_tag": "PG-1", "gauge_elevation_m": 1.2,
         "thermometer_tag": "TT-1", "thermometer_place": "water", "hold_s": 1800.0, "schedule": "quarters", "permit_number": "PTW-1",
         "people": { "performs": "supervisor", "inspects": "inspector", "witnesses": "witness", "accepts": "owner" },
@@ -42,7 +42,7 @@ pub fn piping() -> Value {
 pub fn boiler() -> Value {
     json!({
         "object": "miniature_boiler", "claim": "both", "why_now": "due", "relied_on_by": "the club", "run": "record",
-        "basis": { "id": "boiler_model", "working_pressure_pa": 5e5, "occasion": "later", "first_test": "twice" },
+        "basis": { "id": "boiler_model", "working_pressure_pa": 5e5, "choices": { "occasion": "later" } },
         "water_temperature_c": 16.0, "gauge_tag": "PG-2", "gauge_elevation_m": 0.3, "thermometer_tag": "TT-1", "thermometer_place": "water",
         "hold_s": 1800.0, "schedule": "small_boiler", "relief_alternative": "hand pump with attended bleed",
         "people": { "performs": "boiler-owner" },

@@ -608,6 +608,11 @@ export interface components {
          * @enum {string}
          */
         Answer: "read" | "none" | "unreadable";
+        /**
+         * @description What a basis asks to be given.
+         * @enum {string}
+         */
+        Asked: "design_pressure" | "design_temperature" | "working_pressure" | "working_pressure_high" | "allowable_pressure" | "plate_pressure" | "external_difference" | "agreed_pressure" | "agreed_hold";
         /** @description One attempt as shown. */
         AttemptView: {
             /** @description Id. */
@@ -686,14 +691,69 @@ export interface components {
              */
             half_width_95: number;
         };
-        /** @description The basis of a test with what it multiplies. */
-        Basis: (components["schemas"]["Liquid"] & {
-            /** @enum {string} */
-            id: "b31_3";
-        }) | (components["schemas"]["MiniatureBoiler"] & {
-            /** @enum {string} */
-            id: "boiler_model";
-        });
+        /** @description The basis of a test with what it multiplies. What is not asked by the basis may be absent. */
+        Basis: {
+            /** @description Id in the book of bases. */
+            id: string;
+            /** @description What the system is filled with. */
+            medium?: components["schemas"]["Medium"];
+            design_pressure_pa?: components["schemas"]["GaugePressure"] | null;
+            design_temperature_c?: components["schemas"]["Temperature"] | null;
+            working_pressure_pa?: components["schemas"]["GaugePressure"] | null;
+            working_high_pa?: components["schemas"]["GaugePressure"] | null;
+            allowable_pressure_pa?: components["schemas"]["GaugePressure"] | null;
+            plate_pressure_pa?: components["schemas"]["GaugePressure"] | null;
+            external_difference_pa?: components["schemas"]["GaugePressure"] | null;
+            agreed_pressure_pa?: components["schemas"]["GaugePressure"] | null;
+            agreed_hold_s?: components["schemas"]["Span"] | null;
+            /** @description Material of the bolting, where a ratio of stresses is taken over a vessel with bolted joints. */
+            bolting?: string | null;
+            /** @description Why the test is more than 5 % above what the basis asks. */
+            over_test_reason?: string | null;
+            /** @description The code on top of which an owner's standard stands. */
+            on_top_of?: string | null;
+            /** @description Answers to the questions of the basis, by key. */
+            choices?: {
+                [key: string]: string;
+            };
+        };
+        /** @description A basis on offer. */
+        BasisInfo: {
+            /** @description Id. */
+            id: string;
+            /** @description Name. */
+            name: string;
+            /** @description What kind of thing is tested. */
+            duty: components["schemas"]["Duty"];
+            /** @description What must be given. */
+            asks: components["schemas"]["Asked"][];
+            /** @description Why liquid is refused; absent where it is not. */
+            no_liquid?: string | null;
+            /** @description Why gas is refused; absent where it is not. */
+            no_gas?: string | null;
+            /** @description True where the owner's figure must be given with liquid. */
+            agreed_with_liquid: boolean;
+            /** @description True where the owner's figure must be given with gas. */
+            agreed_with_gas: boolean;
+            /**
+             * Format: double
+             * @description Floor of the hold with liquid, s; absent where no rule is known, so that the owner's figure must be given.
+             */
+            hold_floor_s?: number | null;
+            /**
+             * Format: double
+             * @description The same with gas.
+             */
+            hold_floor_gas_s?: number | null;
+            /** @description Conditions, in sentences. */
+            conditions: string[];
+            /** @description Questions. */
+            choices: components["schemas"]["ChoiceInfo"][];
+            /** @description Rules. */
+            rules: components["schemas"]["RuleInfo"][];
+            /** @description True for an owner's standard on top of a code. */
+            on_top: boolean;
+        };
         /** @description A blind that is still in. */
         BlindIn: {
             /** @description Tag. */
@@ -813,6 +873,19 @@ export interface components {
              * @description Half-width of that at 95 %, Pa.
              */
             half_width_95_pa: number;
+        };
+        /** @description A question; the first answer is the default. */
+        ChoiceInfo: {
+            /** @description Key. */
+            key: string;
+            /** @description The question. */
+            question: string;
+            /** @description Asked only where another choice has this answer. */
+            only: {
+                [key: string]: string;
+            };
+            /** @description Answers. */
+            options: components["schemas"]["OptionInfo"][];
         };
         /**
          * @description What a test claims.
@@ -957,7 +1030,15 @@ export interface components {
         };
         /** @description Everything that follows from a system. */
         Derived: {
-            /** @description Least pressure that every part must see, Pa. */
+            /** @description What the system is filled with. */
+            medium?: components["schemas"]["Medium"];
+            /** @description Name of the basis, its choices made. */
+            basis?: string;
+            /** @description Answers to the questions of the basis, each in a sentence. */
+            choices?: string[];
+            /** @description Conditions of the basis and what else to mind, in sentences. */
+            cautions?: string[];
+            /** @description Least pressure by the basis, where it applies, Pa. */
             required_pa: components["schemas"]["GaugePressure"];
             /** @description Lower bound at the gauge, exact, Pa. */
             lower_pa: components["schemas"]["GaugePressure"];
@@ -1000,6 +1081,7 @@ export interface components {
              * @description Energy stored at the planned pressure, J.
              */
             stored_energy_j?: number | null;
+            gas?: components["schemas"]["GasFigures"] | null;
             /**
              * Format: double
              * @description Time constant with which the slowest bare pipe follows its surroundings in still air, s.
@@ -1010,7 +1092,12 @@ export interface components {
          * @description Dimension of an amount, in SI, so that a screen can show it in the reader's unit.
          * @enum {string}
          */
-        Dimension: "gauge_pressure_pa" | "pressure_difference_pa" | "stress_pa" | "length_m" | "temperature_c" | "temperature_difference_k" | "density_kg_m3" | "volume_m3" | "pressure_per_kelvin_pa_per_k" | "time_s" | "number";
+        Dimension: "gauge_pressure_pa" | "pressure_difference_pa" | "stress_pa" | "length_m" | "temperature_c" | "temperature_difference_k" | "density_kg_m3" | "volume_m3" | "pressure_per_kelvin_pa_per_k" | "time_s" | "force_n" | "energy_j" | "mass_kg" | "number";
+        /**
+         * @description What kind of thing is tested.
+         * @enum {string}
+         */
+        Duty: "piping" | "building" | "vessel" | "boiler" | "main" | "fire" | "joint";
         /** @description Elastic data of a wall. */
         Elastic: {
             /** @description Young's modulus E, Pa. */
@@ -1069,11 +1156,6 @@ export interface components {
          * @enum {string}
          */
         Finding: "leak_shown" | "tight_to" | "not_shown";
-        /**
-         * @description What a first test is taken to be.
-         * @enum {string}
-         */
-        FirstTestSchool: "twice" | "one_and_a_half" | "three_times";
         /** @description Where the needle is going. */
         Forecast: {
             /**
@@ -1149,6 +1231,36 @@ export interface components {
             noise_correlation?: number | null;
             /** @description What temperature alone would do, over the hold (at most 400 points). */
             chart: components["schemas"]["ChartPoint"][];
+        };
+        /** @description Figures of a gas test. */
+        GasFigures: {
+            /** @description First stop, Pa gauge. */
+            first_stop_pa: components["schemas"]["GaugePressure"];
+            /**
+             * Format: double
+             * @description Energy by the ideal gas, J; absent where no volume is known.
+             */
+            energy_ideal_j?: number | null;
+            /**
+             * Format: double
+             * @description Energy by the reference equation, J; absent where the gas would begin to condense, so that the ideal bound stands alone.
+             */
+            energy_real_j?: number | null;
+            /**
+             * Format: double
+             * @description Energy of the same test with water, J.
+             */
+            energy_water_j?: number | null;
+            /**
+             * Format: double
+             * @description The same energy as TNT, kg.
+             */
+            tnt_kg?: number | null;
+            distance_fixed_m?: components["schemas"]["Length"] | null;
+            distance_blast_m?: components["schemas"]["Length"] | null;
+            distance_m?: components["schemas"]["Length"] | null;
+            /** @description Why it must be divided, or what is missing, in a sentence. */
+            objection?: string | null;
         };
         /** @description What one gate says. */
         GateResult: {
@@ -1494,17 +1606,10 @@ export interface components {
             part_kinds: string[];
             /** @description Columns of the grid. */
             columns: string[];
+            /** @description Test bases. */
+            bases: components["schemas"]["BasisInfo"][];
             /** @description People of the site. */
             people: components["schemas"]["PersonChoice"][];
-        };
-        /** @description Process piping to be tested with liquid. */
-        Liquid: {
-            /** @description Internal design pressure P, Pa gauge. */
-            design_pressure_pa: components["schemas"]["GaugePressure"];
-            /** @description Design temperature, °C. */
-            design_temperature_c: components["schemas"]["Temperature"];
-            /** @description Which ratio of stresses is taken. */
-            ratio?: components["schemas"]["RatioSchool"];
         };
         /** @description What the stream carries: `tick` with an id for every instant, `view` for the moment, `changed` when something was booked. */
         LiveEvent: {
@@ -1686,15 +1791,11 @@ export interface components {
              */
             clock_rate: number;
         };
-        /** @description A miniature boiler. */
-        MiniatureBoiler: {
-            /** @description Working pressure, Pa gauge. */
-            working_pressure_pa: components["schemas"]["GaugePressure"];
-            /** @description First or later test. */
-            occasion: components["schemas"]["Occasion"];
-            /** @description What a first test is taken to be. */
-            first_test?: components["schemas"]["FirstTestSchool"];
-        };
+        /**
+         * @description What the system is filled with for the test.
+         * @enum {string}
+         */
+        Medium: "liquid" | "nitrogen" | "air";
         /** @description An event to book. */
         NewEvent: {
             /** @description What happened. */
@@ -1731,11 +1832,13 @@ export interface components {
          * @enum {string}
          */
         ObjectKind: "process_piping" | "miniature_boiler";
-        /**
-         * @description First or later test.
-         * @enum {string}
-         */
-        Occasion: "first" | "later";
+        /** @description An answer. */
+        OptionInfo: {
+            /** @description Key. */
+            key: string;
+            /** @description In words. */
+            words: string;
+        };
         /** @description A line of the list. */
         PackLine: {
             /** @description Id. */
@@ -1830,6 +1933,7 @@ export interface components {
             elevation_m: components["schemas"]["Length"];
             outside_diameter_m?: components["schemas"]["Length"] | null;
             wall_m?: components["schemas"]["Length"] | null;
+            corrosion_m?: components["schemas"]["Length"] | null;
             length_m?: components["schemas"]["Length"] | null;
             volume_m3?: components["schemas"]["Volume"] | null;
             /** @description Material, by its id in the library. */
@@ -1840,13 +1944,21 @@ export interface components {
              */
             flange_class?: number | null;
             rating_pa?: components["schemas"]["GaugePressure"] | null;
+            seat?: components["schemas"]["Seat"] | null;
+            proven_pa?: components["schemas"]["GaugePressure"] | null;
+            /**
+             * Format: double
+             * @description Thrust that the restraint of this end is designed for, N.
+             */
+            restraint_n?: number | null;
+            sealing_diameter_m?: components["schemas"]["Length"] | null;
             test_limit_pa?: components["schemas"]["GaugePressure"] | null;
         };
         /**
          * @description What a part is; decides which limits are asked for.
          * @enum {string}
          */
-        PartKind: "pipe" | "flange" | "valve" | "closed_valve" | "vessel" | "boiler" | "hose" | "fitting" | "blind" | "vent";
+        PartKind: "pipe" | "flange" | "valve" | "closed_valve" | "vessel" | "boiler" | "bellows" | "hose" | "fitting" | "blind" | "vent";
         /** @description One part with what it needs and bears, at its height and at the gauge. */
         PartWindow: {
             /** @description Tag of the part. */
@@ -2111,11 +2223,6 @@ export interface components {
          * @enum {string}
          */
         RangeSchool: "one_and_a_half_to_four" | "thirty_to_eighty" | "thirty_five_to_seventy_five";
-        /**
-         * @description Which ratio of stresses is taken.
-         * @enum {string}
-         */
-        RatioSchool: "largest" | "prevalent_pipe" | "largest_up_to65";
         /** @description One instant's readings. */
         Reading: {
             /**
@@ -2293,6 +2400,19 @@ export interface components {
             /** @description What is wrong. */
             problems: components["schemas"]["CellProblem"][];
         };
+        /** @description A rule as shown to a person. */
+        RuleInfo: {
+            /** @description Id. */
+            id: string;
+            /** @description Sentence. */
+            sentence: string;
+            /** @description Clause; empty where none is known. */
+            clause: string;
+            /** @description Edition; empty where none is known. */
+            edition: string;
+            /** @description How far to trust it. */
+            standing: components["schemas"]["Standing"];
+        };
         /** @description What one rule says. */
         RuleResult: {
             /** @description Id of the rule. */
@@ -2364,6 +2484,11 @@ export interface components {
             /** @description Seal. */
             seal: components["schemas"]["Seal"];
         };
+        /**
+         * @description How a closed valve seals.
+         * @enum {string}
+         */
+        Seat: "metal_seated" | "resilient";
         /** @description One stretch of pipe or one vessel, as a closed cylinder. A vessel's heads are counted into its cylinder. */
         Segment: {
             /** @description What people call it. */

@@ -30,6 +30,12 @@ function show(a: Amount, unit: Unit, divisionPa: number): string {
       return `${plain(a.value, 4)}\u00a0m³`;
     case "pressure_per_kelvin_pa_per_k":
       return `${withUnit(a.value, unit, 2)} per K`;
+    case "force_n":
+      return `${plain(a.value / 1e3, 4)}\u00a0kN`;
+    case "energy_j":
+      return `${plain(a.value / 1e3, 4)}\u00a0kJ`;
+    case "mass_kg":
+      return `${plain(a.value, 3)}\u00a0kg`;
     case "time_s":
       return `${plain(a.value / 60, 4)}\u00a0min`;
     default:

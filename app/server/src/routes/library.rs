@@ -35,6 +35,8 @@ pub struct Library {
     pub part_kinds: Vec<String>,
     /// Columns of the grid.
     pub columns: Vec<String>,
+    /// Test bases.
+    pub bases: Vec<rules::basis::info::BasisInfo>,
     /// People of the site.
     pub people: Vec<PersonChoice>,
 }
@@ -47,6 +49,7 @@ pub async fn get(State(app): State<App>, _who: Who) -> Result<Json<Library>, Pro
         materials: rules::tables::materials().iter().map(|m| MaterialChoice { id: m.id.clone(), name: m.name.clone() }).collect(),
         part_kinds: rules::part::PartKind::ALL.iter().map(|k| k.1.to_owned()).collect(),
         columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),
+        bases: rules::basis::info::catalogue(rules::basis::book::shipped()),
         people: people.into_iter().filter_map(|p| Some(PersonChoice { role: Role::from_key(&p.role)?, sign_in: p.sign_in })).collect(),
     }))
 }

@@ -13,7 +13,8 @@ use axum::http::{HeaderMap, StatusCode};
 use pack::plan::Plan;
 use pack::signing::Form;
 use quantity::bounds;
-use rules::basis::Basis;
+use rules::basis::bound::Base;
+use rules::basis::{book, field_of};
 use rules::derivation::Derivation;
 use serde::{Deserialize, Serialize};
 
@@ -60,7 +61,7 @@ pub(super) fn line(view: PackView) -> PackLine {
         } else {
             Vec::new()
         },
-        basis: view.plan.basis.name().to_owned(),
+        basis: view.plan.basis.name(),
         id: view.id,
         number: view.number,
         title: view.title,
@@ -108,13 +109,19 @@ pub struct NewPack {
 /// Bounds that a plan's figures must keep.
 fn check_plan(plan: &Plan) -> Result<(), Problem> {
     let inside = |field: &str, bound: &bounds::Bound, value: f64| bound.check(value).map(|_| ()).map_err(|e| Problem::invalid(field, e));
-    let base = plan.basis.base_pressure().bar();
-    match &plan.basis {
-        Basis::B313(b) => {
-            inside("design_pressure_pa", &bounds::DESIGN_PRESSURE, base)?;
-            inside("design_temperature_c", &bounds::DESIGN_TEMPERATURE, b.design_temperature_c.c())?;
+    let basis = &plan.basis;
+    // an unknown basis, question or answer is refused before anything is stored; what is missing shows on the screen
+    basis.entry(book::shipped()).map_err(|e| Problem::invalid(e.field(), e))?;
+    for base in Base::ALL {
+        if let Some(p) = basis.given(base) {
+            inside(field_of(base), &bounds::DESIGN_PRESSURE, p.bar())?;
         }
-        Basis::BoilerModel(_) => inside("working_pressure_pa", &bounds::DESIGN_PRESSURE, base)?,
+    }
+    if let Some(t) = basis.design_temperature_c {
+        inside("design_temperature_c", &bounds::DESIGN_TEMPERATURE, t.c())?;
+    }
+    if let Some(hold) = basis.agreed_hold_s {
+        inside("agreed_hold_s", &bounds::HOLD, hold.minutes())?;
     }
     inside("water_temperature_c", &bounds::WATER_TEMPERATURE, plan.water_temperature_c.c())?;
     inside("gauge_elevation_m", &bounds::HEIGHT, plan.gauge_elevation_m.m())?;

@@ -173,6 +173,14 @@ impl Gas {
         Ok(self.at(temperature.kelvin(), pressure.pa()))
     }
 
+    /// Pressure of the gas at a density, as when it is shut in: p = ρRT(1 + δ·φʳ_δ). Range and uncertainty as of [`Self::state`].
+    pub fn pressure(self, temperature: Temperature, density: Density) -> AbsolutePressure {
+        let (t_r, rho_r) = self.reducing();
+        let t = temperature.kelvin();
+        let delta = density.kg_m3() / (rho_r * self.molar_mass());
+        AbsolutePressure::from_pa(density.kg_m3() * self.gas_constant() * t * (1.0 + delta * self.residual(delta, t_r / t).d))
+    }
+
     /// State after an isentropic expansion from `from` to `pressure`; none where it would begin to condense.
     ///
     /// Formula: s(T, p) = s₁ solved for T by Newton's method, ds/dT = c_p/T. Range: to about one atmosphere, for which the temperature of

@@ -1,14 +1,15 @@
 //! LIMIT-CLOSED-SEAT: a closed valve at the end of the test.
 
 use super::Limit;
+use crate::basis::Demand;
 use crate::derivation::{Amount, Derivation};
-use crate::part::{Part, PartKind};
+use crate::part::{Part, PartKind, Seat};
 use crate::rule::{Rule, Standing};
 
 /// Closed valve seat.
 pub const RULE: Rule = Rule {
     id: "LIMIT-CLOSED-SEAT",
-    sentence: "A closed valve seat is not loaded beyond 1.1 times its rating.",
+    sentence: "A closed valve seat is not loaded beyond 1.1 times its rating; a basis may say otherwise for metal-seated gates and hydrants, and for resilient seats.",
     clause: "",
     edition: "",
     standing: Standing::CommonPractice,
@@ -16,15 +17,24 @@ pub const RULE: Rule = Rule {
     test: "closed_seat_is_weaker_than_its_shell",
 };
 
-/// p = 1.1 · rating of the seat.
-pub(super) fn limit(part: &Part) -> Option<Limit> {
+/// What a closed seat may see where the basis says nothing else, times its rating.
+const USUAL: f64 = 1.1;
+
+/// p = f · rating of the seat.
+pub(super) fn limit(part: &Part, demand: &Demand) -> Option<Limit> {
     if part.kind != PartKind::ClosedValve {
         return None;
     }
     let rating = part.rating_pa?;
-    let pressure = rating.times(1.1);
-    let why = Derivation::new("greatest pressure on the closed seat", &RULE, Amount::gauge(pressure), "p = 1.1 · rating")
+    let (factor, by) = match (demand.entry.seats, part.seat) {
+        (Some(s), Some(Seat::MetalSeated)) => (s.metal_seated, "metal seat, by the basis"),
+        (Some(s), Some(Seat::Resilient)) => (s.resilient, "resilient seat, by the basis"),
+        _ => (USUAL, "common practice"),
+    };
+    let pressure = rating.times(factor);
+    let why = Derivation::new("greatest pressure on the closed seat", &RULE, Amount::gauge(pressure), "p = f · rating")
+        .with("f", "factor on the rating", Amount::number(factor), by)
         .with("rating", "rating of the seat", Amount::gauge(rating), "as entered, from the maker")
         .would_change("A blind in place of the closed valve.");
-    Some(Limit { pressure, rule: &RULE, words: "closed seat, 1.1 × rating".to_owned(), why })
+    Some(Limit { pressure, rule: RULE.id.to_owned(), words: format!("closed seat, {factor} × rating"), why })
 }

@@ -48,5 +48,5 @@ pub(super) fn limit(part: &Part) -> Result<Option<Limit>, TableError> {
             )
             .rounded(Amount::gauge(before), "up to the next bar, as the standard has it")
             .would_change("Another class or material group.");
-    Ok(Some(Limit { pressure, rule: &RULE, words: format!("{what} class {class}, 1.5 × rating"), why }))
+    Ok(Some(Limit { pressure, rule: RULE.id.to_owned(), words: format!("{what} class {class}, 1.5 × rating"), why }))
 }

@@ -2,7 +2,7 @@
 
 use super::hoop::wall_of;
 use super::{Limit, LimitError};
-use crate::basis::Basis;
+use crate::basis::Demand;
 use crate::derivation::{Amount, Derivation, Dimension};
 use crate::part::Part;
 use crate::rule::{Rule, Standing};
@@ -20,10 +20,10 @@ pub const RULE: Rule = Rule {
 };
 
 /// σ = p·D_i²/(D_o² − D_i²).
-pub(super) fn limit(part: &Part, basis: &Basis) -> Result<Option<Limit>, LimitError> {
-    let Some((d, t, material)) = wall_of(part)? else { return Ok(None) };
+pub(super) fn limit(part: &Part, demand: &Demand) -> Result<Option<Limit>, LimitError> {
+    let Some((d, t, material)) = wall_of(part, demand.entry.walls.wall)? else { return Ok(None) };
     let bore = d - t * 2.0;
-    let allowed = material.yield_pa * basis.yield_share();
+    let allowed = material.yield_pa * demand.yield_share();
     let pressure = GaugePressure::from_pa(allowed.pa() * (d.m().powi(2) - bore.m().powi(2)) / bore.m().powi(2));
     let why =
         Derivation::new("greatest pressure by longitudinal stress", &RULE, Amount::gauge(pressure), "p = f · Sy · (D_o² − D_i²) / D_i²")
@@ -35,7 +35,7 @@ pub(super) fn limit(part: &Part, basis: &Basis) -> Result<Option<Limit>, LimitEr
                 Amount::new(material.yield_pa.pa(), Dimension::StressPa),
                 format!("{}, materials table", material.name),
             )
-            .with("f", "share of yield allowed", Amount::number(basis.yield_share()), "basis of this test")
+            .with("f", "share of yield allowed", Amount::number(demand.yield_share()), "basis of this test")
             .would_change("A thicker wall or a stronger material.");
-    Ok(Some(Limit { pressure, rule: &RULE, words: "end thrust".to_owned(), why }))
+    Ok(Some(Limit { pressure, rule: RULE.id.to_owned(), words: "end thrust".to_owned(), why }))
 }

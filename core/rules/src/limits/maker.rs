@@ -23,7 +23,7 @@ pub(super) fn limit(part: &Part) -> Option<Limit> {
         let why = Derivation::new("greatest pressure by the maker", &RULE, Amount::gauge(pressure), "p = maker's figure")
             .with("p", meaning, Amount::gauge(pressure), "as entered")
             .would_change("Another figure from the maker, in writing.");
-        Limit { pressure, rule: &RULE, words: words.to_owned(), why }
+        Limit { pressure, rule: RULE.id.to_owned(), words: words.to_owned(), why }
     };
     match (part.test_limit_pa, part.rating_pa) {
         (Some(limit), _) => Some(make(limit, "its own test limit", "the part's own test limit")),

@@ -6,8 +6,10 @@ pub mod hoop;
 pub mod longitudinal;
 pub mod maker;
 pub mod over_test;
+pub mod proven;
+pub mod thrust;
 
-use crate::basis::Basis;
+use crate::basis::{Demand, Figure};
 use crate::derivation::Derivation;
 use crate::part::Part;
 use crate::rule::Rule;
@@ -15,15 +17,16 @@ use crate::tables::TableError;
 use quantity::GaugePressure;
 
 /// Rules of the limits.
-pub const RULES: &[&Rule] = &[&hoop::RULE, &longitudinal::RULE, &flange::RULE, &closed_seat::RULE, &maker::RULE, &over_test::RULE];
+pub const RULES: &[&Rule] =
+    &[&hoop::RULE, &longitudinal::RULE, &flange::RULE, &closed_seat::RULE, &maker::RULE, &proven::RULE, &thrust::RULE, &over_test::RULE];
 
 /// A limit with its derivation.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Limit {
     /// Greatest pressure at the part.
     pub pressure: GaugePressure,
-    /// Rule that set it.
-    pub rule: &'static Rule,
+    /// Id of the rule that set it.
+    pub rule: String,
     /// In a few words, for a table: "yield, nominal wall".
     pub words: String,
     /// Why.
@@ -41,7 +44,7 @@ pub enum LimitError {
         /// its kind
         kind: &'static str,
         /// what to give
-        ask: &'static str,
+        ask: String,
         /// the column to fill
         field: &'static str,
     },
@@ -88,20 +91,47 @@ impl LimitError {
 ///
 /// # Errors
 /// When nothing says what the part can bear: an empty cell never means "allowed".
-pub fn of(part: &Part, basis: &Basis) -> Result<Vec<Limit>, LimitError> {
+pub fn of(part: &Part, demand: &Demand) -> Result<Vec<Limit>, LimitError> {
     let at_part = |source| LimitError::Table { tag: part.tag.clone(), source };
     let mut found = Vec::new();
-    found.extend(hoop::limit(part, basis)?);
-    found.extend(longitudinal::limit(part, basis)?);
+    if let Some(ask) = demand.entry.needs_wall.as_deref().filter(|_| wall_is_missing(part)) {
+        return Err(LimitError::NothingKnown { tag: part.tag.clone(), kind: part.kind.word(), ask: ask.to_owned(), field: "wall" });
+    }
+    found.extend(hoop::limit(part, demand)?);
+    found.extend(longitudinal::limit(part, demand)?);
     found.extend(flange::limit(part).map_err(at_part)?);
-    found.extend(closed_seat::limit(part));
+    found.extend(closed_seat::limit(part, demand));
     found.extend(maker::limit(part));
+    found.extend(proven::limit(part));
+    found.extend(thrust::limit(part));
     if found.is_empty() {
         let (ask, field) = what_to_give(part);
-        return Err(LimitError::NothingKnown { tag: part.tag.clone(), kind: part.kind.word(), ask, field });
+        return Err(LimitError::NothingKnown { tag: part.tag.clone(), kind: part.kind.word(), ask: ask.to_owned(), field });
+    }
+    if let Some(most) = &demand.most {
+        found.push(by_code(most));
+    }
+    if let Some(factor) = demand.entry.silent {
+        found.push(over_test::limit(demand.least.pressure, factor));
     }
     found.sort_by(|a, b| a.pressure.pa().total_cmp(&b.pressure.pa()));
     Ok(found)
+}
+
+/// True for a vessel or boiler of which the wall is not known.
+fn wall_is_missing(part: &Part) -> bool {
+    use crate::part::PartKind as K;
+    matches!(part.kind, K::Vessel | K::Boiler) && (part.wall_m.is_none() || part.outside_diameter_m.is_none() || part.material.is_none())
+}
+
+/// What the code itself allows at every part.
+fn by_code(most: &Figure) -> Limit {
+    Limit {
+        pressure: most.pressure,
+        rule: most.why.rule.clone(),
+        words: format!("by the code, {}", most.why.formula),
+        why: most.why.clone(),
+    }
 }
 
 fn what_to_give(part: &Part) -> (&'static str, &'static str) {
@@ -115,7 +145,7 @@ fn what_to_give(part: &Part) -> (&'static str, &'static str) {
         K::Flange => ("give its class and material, or its own test limit", "class"),
         K::Valve => ("give its class and material, or the maker's test limit of its shell", "class"),
         K::ClosedValve => ("give the rating of its seat", "rating"),
-        K::Hose | K::Fitting => ("give the maker's rating", "rating"),
+        K::Hose | K::Fitting | K::Bellows => ("give the maker's rating", "rating"),
         K::Vessel | K::Blind | K::Vent => ("give its own test limit", "limit"),
     }
 }

@@ -23,5 +23,5 @@ pub(crate) fn limit(required: GaugePressure, factor: f64) -> Limit {
         .with("f", "factor", Amount::number(factor), "default of this tool")
         .with("p_t", "test pressure", Amount::gauge(required), "by the basis")
         .would_change("A limit from the designer, in writing.");
-    Limit { pressure, rule: &RULE, words: "1.1 × test pressure".to_owned(), why }
+    Limit { pressure, rule: RULE.id.to_owned(), words: "1.1 × test pressure".to_owned(), why }
 }

@@ -2,7 +2,7 @@
 #![allow(dead_code, reason = "each test binary uses some of these")]
 
 use quantity::{GaugePressure, Length, PressureDifference, PressureUnit, Temperature};
-use rules::basis::{Basis, b31_3};
+use rules::basis::Basis;
 use rules::gauge::{Gauge, RangeSchool};
 use rules::part::{Part, PartKind};
 use rules::plan::Settings;
@@ -36,11 +36,11 @@ pub fn flange(tag: &str, elevation_m: f64, class: u16) -> Part {
 }
 
 pub fn b31_3(design_bar: f64, design_c: f64) -> Basis {
-    Basis::B313(b31_3::Liquid {
-        design_pressure_pa: GaugePressure::from_bar(design_bar),
-        design_temperature_c: Temperature::from_c(design_c),
-        ratio: b31_3::RatioSchool::Largest,
-    })
+    Basis {
+        design_pressure_pa: Some(GaugePressure::from_bar(design_bar)),
+        design_temperature_c: Some(Temperature::from_c(design_c)),
+        ..Basis::new("b31_3")
+    }
 }
 
 pub fn system(basis: Basis, parts: Vec<Part>, gauge_m: f64) -> System {

@@ -175,9 +175,13 @@ async fn practice_is_a_copy_that_reaches_no_record() -> Result<()> {
     reader.put(&format!("/packs/{copy}/attempts/{run}"), &json!({})).await?;
     ticks(&reader, &run, 0, 2).await?;
     let now = fixtures::at(time::OffsetDateTime::now_utc());
-    for kind in ["filled", "pump_off"] {
-        reader.put(&format!("/attempts/{run}/events/{}", id()), &json!({ "kind": kind, "at": now, "note": "" })).await?;
-    }
+    reader.put(&format!("/attempts/{run}/events/{}", id()), &json!({ "kind": "filled", "at": now, "note": "" })).await?;
+    // nobody has pumped: the gauge says so, and the end of pumping is not booked
+    let early = json!({ "kind": "pump_off", "at": fixtures::at(time::OffsetDateTime::now_utc()), "note": "" });
+    let refused = reader.request(Method::PUT, &format!("/attempts/{run}/events/{}", id())).json(&early).send().await?;
+    assert_eq!(refused.status(), 409);
+    let sentence = refused.text().await?;
+    assert!(sentence.contains("is to be reached: pump on"), "{sentence}");
     let view = reader.get(&format!("/packs/{copy}")).await?;
     let objection = view["attempts"][0]["sign_objection"].as_str().unwrap_or_default();
     assert!(objection.contains("practice on a simulated system: it is never signed"), "{objection}");

@@ -37,7 +37,7 @@ export function NewPack() {
       object: "process_piping",
       claim: "both",
       why_now: "new",
-      basis: { id: "b31_3", design_pressure_pa: toPa(read(f.pressure), unit), design_temperature_c: read(f.temperature), ratio: "largest" },
+      basis: { id: "b31_3", design_pressure_pa: toPa(read(f.pressure), unit), design_temperature_c: read(f.temperature) },
       water_temperature_c: 15,
       gauge_elevation_m: 0,
     } as unknown as Plan;

@@ -1,11 +1,13 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useEffect, useState } from "react";
-import { useForm } from "react-hook-form";
+import { type UseFormReturn, useForm } from "react-hook-form";
 import { z } from "zod";
 import { api, isOutrun, type Plan, problemField, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
-import { inUnit, SYMBOL, toPa, useFollowUnit, useUnit } from "../../units/pressure";
+import { type Unit, useUnit } from "../../units/pressure";
+import { BasisForm, type BasisInfo, basisOf, basisValues, PRESSURES } from "./basis";
+import { BasisFields, type WithBasis } from "./basis-fields";
 
 const CLAIMS = [
   ["both", "Strength and tightness", "most codes want both from one test"],
@@ -20,16 +22,6 @@ const WHY = [
   ["unknown_history", "history not known"],
   ["restart", "restart after standing"],
 ] as const;
-const RATIO = [
-  ["largest", "every material, the largest governs"],
-  ["prevalent_pipe", "the prevalent pipe's material"],
-  ["largest_up_to65", "largest, up to 6.5 (older editions)"],
-] as const;
-const FIRST = [
-  ["twice", "2 × working pressure"],
-  ["one_and_a_half", "1.5 × working pressure"],
-  ["three_times", "3 × (an older code rule)"],
-] as const;
 
 const number = (what: string) =>
   z
@@ -42,10 +34,7 @@ const Form = z.object({
   why_now: z.enum(["new", "altered", "repaired", "due", "unknown_history", "restart"]),
   relied_on_by: z.string(),
   run: z.enum(["record", "rehearsal", "practice"]),
-  pressure: number("The pressure"),
-  temperature: number("The temperature"),
-  school: z.string(),
-  occasion: z.enum(["first", "later"]),
+  basis: BasisForm,
   hold: number("The hold"),
   water: number("The water's temperature"),
   cooling: number("The cooling"),
@@ -54,19 +43,14 @@ const Form = z.object({
 type Values = z.infer<typeof Form>;
 const read = (t: string) => Number(t.replace(",", "."));
 
-function valuesOf(plan: Plan, title: string, unit: Parameters<typeof inUnit>[1], hold: number): Values {
-  const b = plan.basis;
-  const boiler = b.id === "boiler_model";
+function valuesOf(plan: Plan, title: string, unit: Unit, hold: number): Values {
   return {
     title,
     claim: plan.claim,
     why_now: plan.why_now,
     relied_on_by: plan.relied_on_by ?? "",
     run: plan.run ?? "record",
-    pressure: String(Number(inUnit(boiler ? b.working_pressure_pa : b.design_pressure_pa, unit).toPrecision(7))),
-    temperature: boiler ? "38" : String(b.design_temperature_c),
-    school: boiler ? (b.first_test ?? "twice") : (b.ratio ?? "largest"),
-    occasion: boiler ? b.occasion : "first",
+    basis: basisValues(plan.basis, unit),
     hold: String(hold / 60),
     water: String(plan.water_temperature_c),
     cooling: String(plan.settings?.expected_cooling_k ?? 0.1),
@@ -74,23 +58,43 @@ function valuesOf(plan: Plan, title: string, unit: Parameters<typeof inUnit>[1],
   };
 }
 
-function planOf(f: Values, before: Plan, unit: Parameters<typeof inUnit>[1]): Plan {
-  const boiler = before.basis.id === "boiler_model";
-  const basis = boiler
-    ? { id: "boiler_model", working_pressure_pa: toPa(read(f.pressure), unit), occasion: f.occasion, first_test: f.school }
-    : { id: "b31_3", design_pressure_pa: toPa(read(f.pressure), unit), design_temperature_c: read(f.temperature), ratio: f.school };
+function planOf(f: Values, before: Plan, unit: Unit, bases: readonly BasisInfo[]): Plan {
+  const info = bases.find((b) => b.id === f.basis.id);
+  const beneath = info?.on_top ? bases.find((b) => b.id === f.basis.on_top_of) : undefined;
   return {
     ...before,
     claim: f.claim,
     why_now: f.why_now,
     relied_on_by: f.relied_on_by,
     run: f.run,
-    basis: basis as Schema["Basis"],
+    basis: basisOf(f.basis, unit, info, beneath),
     hold_s: read(f.hold) * 60,
     water_temperature_c: read(f.water),
     settings: { ...before.settings, expected_cooling_k: read(f.cooling) } as Schema["Settings"],
     required_sensitivity_m3_per_s: f.sensitivity.trim() ? read(f.sensitivity) / 3.6e6 : null,
   };
+}
+
+/** Fields under which a refusal stands; any other refusal stands below the form. */
+const SHOWN_IN_PLACE: readonly string[] = [
+  "hold_s",
+  "water_temperature_c",
+  "expected_cooling_k",
+  "basis",
+  "medium",
+  "choices",
+  "on_top_of",
+  "over_test_reason",
+  "design_temperature_c",
+  "agreed_hold_s",
+  ...PRESSURES.map((p) => p[1]),
+];
+
+/** The answer in one sentence. */
+function sentenceOf(name: string, medium: Schema["Medium"]): string {
+  const by = `${name.charAt(0).toUpperCase()}${name.slice(1)}`;
+  if (medium !== "liquid") return `${by}, with ${medium}. Gas only for a written reason: it stores hundreds to tens of thousands of times the energy of water.`;
+  return `${by}, with water. Water, not gas: the same volume of gas stores hundreds to tens of thousands of times the energy.`;
 }
 
 export function Prove() {
@@ -103,8 +107,10 @@ export function Prove() {
   const [base, setBase] = useState(pack);
   const form = useForm<Values>({ resolver: zodResolver(Form), defaultValues: valuesOf(pack.plan, pack.title, unit, pack.hold_s) });
   const { errors, isSubmitting, isDirty } = form.formState;
-  useFollowUnit(unit, form.watch("pressure"), (text) => form.setValue("pressure", text));
-  const boiler = pack.plan.basis.id === "boiler_model";
+  const library = api.useQuery("get", "/api/v1/library");
+  const bases = library.data?.bases ?? [];
+  const info = bases.find((b) => b.id === form.watch("basis.id"));
+  const floor = form.watch("basis.medium") === "liquid" ? info?.hold_floor_s : info?.hold_floor_gas_s;
   const fixed = !pack.may.plan || Boolean(pack.locked);
   const why = api.useQuery("get", "/api/v1/packs/{id}/why/{figure}", { params: { path: { id: pack.id, figure: "required" } } }, { enabled: Boolean(pack.derived) });
   const adopt = (next: typeof pack, keepDirtyValues: boolean) => {
@@ -117,7 +123,7 @@ export function Prove() {
   const submit = form.handleSubmit(async (f) => {
     setProblem(null);
     try {
-      adopt(await actions.plan(planOf(f, base.plan, unit), f.title, base.version), false);
+      adopt(await actions.plan(planOf(f, base.plan, unit, bases), f.title, base.version), false);
       setSaved(true);
     } catch (e) {
       setProblem({ text: sentence(e), field: problemField(e) });
@@ -129,10 +135,7 @@ export function Prove() {
   return (
     <Page>
       <Heading>This test must show that the parts {words}.</Heading>
-      <Lead>
-        {boiler ? "Miniature boiler by club practice, with water." : "Process piping by ASME B31.3, with water."} Water, not gas: the same volume of gas stores hundreds
-        to tens of thousands of times the energy.
-      </Lead>
+      <Lead>{sentenceOf(info?.name ?? pack.plan.basis.id, form.watch("basis.medium"))}</Lead>
       {pack.locked ? (
         <Note kind="plain">{pack.locked}</Note>
       ) : pack.may.plan ? null : (
@@ -173,37 +176,20 @@ export function Prove() {
             </div>
           </Section>
           <Section title="Basis">
-            <div className="grid grid-cols-2 gap-4">
-              <Field
-                label={`${boiler ? "Working" : "Design"} pressure, ${SYMBOL[unit]}`}
-                error={errors.pressure?.message ?? (problem?.field?.includes("pressure") ? problem.text : undefined)}
-              >
-                {(ids) => <TextInput {...ids} {...form.register("pressure")} inputMode="decimal" />}
-              </Field>
-              {boiler ? (
-                <Field label="Occasion">
-                  {(ids) => (
-                    <Select
-                      {...ids}
-                      {...form.register("occasion")}
-                      options={[
-                        ["first", "first test, or after work on pressure parts"],
-                        ["later", "later test"],
-                      ]}
-                    />
-                  )}
-                </Field>
-              ) : (
-                <Field label="Design temperature, °C" error={errors.temperature?.message}>
-                  {(ids) => <TextInput {...ids} {...form.register("temperature")} inputMode="decimal" />}
-                </Field>
-              )}
-              <Field label={boiler ? "Factor of a first test" : "Stress ratio"} hint="Practitioners differ; the first is the default.">
-                {(ids) => <Select {...ids} {...form.register("school")} options={boiler ? FIRST : RATIO} />}
-              </Field>
+            <BasisFields
+              form={form as unknown as UseFormReturn<WithBasis>}
+              bases={bases}
+              materials={library.data?.materials ?? []}
+              unit={unit}
+              disabled={fixed}
+              refused={problem ?? undefined}
+            />
+          </Section>
+          <Section title="The day">
+            <div className="grid grid-cols-2 gap-4 max-[700px]:grid-cols-1">
               <Field
                 label="Hold, minutes"
-                hint={`The basis asks for at least ${boiler ? 15 : 10}.`}
+                hint={floor ? `The basis asks for at least ${Math.round(floor / 60)}.` : undefined}
                 error={errors.hold?.message ?? (problem?.field === "hold_s" ? problem.text : undefined)}
               >
                 {(ids) => <TextInput {...ids} {...form.register("hold")} inputMode="decimal" />}
@@ -230,7 +216,7 @@ export function Prove() {
             {why.data.standing === "not_checked" ? "not checked against the published edition." : "common practice."}
           </p>
         ) : null}
-        {problem && !["hold_s", "water_temperature_c", "expected_cooling_k"].includes(problem.field ?? "") && !problem.field?.includes("pressure") ? (
+        {problem && !SHOWN_IN_PLACE.includes(problem.field ?? "") ? (
           <Note kind="stop" live>
             {problem.text}
           </Note>

@@ -35,8 +35,8 @@ function answers(f: Values, unit: Parameters<typeof toPa>[1], me: string): { pla
   const boiler = f.object === "miniature_boiler";
   const pressure = toPa(read(f.pressure), unit);
   const basis = boiler
-    ? { id: "boiler_model", working_pressure_pa: pressure, occasion: f.occasion, first_test: "twice" }
-    : { id: "b31_3", design_pressure_pa: pressure, design_temperature_c: read(f.temperature), ratio: "largest" };
+    ? { id: "boiler_model", working_pressure_pa: pressure, choices: { occasion: f.occasion } }
+    : { id: "b31_3", design_pressure_pa: pressure, design_temperature_c: read(f.temperature) };
   const plan = {
     object: f.object,
     claim: "both",

@@ -1,0 +1,362 @@
+//! One basis as its data file has it.
+
+use super::bound::{Base, Bound, Constant};
+use crate::rule::{Cited, Standing};
+use quantity::Span;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// A rule of a basis: what it says and how far it may be trusted.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct BasisRule {
+    /// Its id, the same string everywhere.
+    pub id: String,
+    /// What it says, in one sentence.
+    pub sentence: String,
+    /// Clause; empty where none is known.
+    #[serde(default)]
+    pub clause: String,
+    /// Edition that it was remembered from; empty where none is known.
+    #[serde(default)]
+    pub edition: String,
+    /// How far to trust it.
+    pub standing: Standing,
+    /// Name of a test that would fail without it.
+    pub test: String,
+}
+
+impl Cited for BasisRule {
+    fn id(&self) -> &str {
+        &self.id
+    }
+    fn sentence(&self) -> &str {
+        &self.sentence
+    }
+    fn clause(&self) -> &str {
+        &self.clause
+    }
+    fn edition(&self) -> &str {
+        &self.edition
+    }
+    fn standing(&self) -> Standing {
+        self.standing
+    }
+}
+
+/// What kind of thing is tested.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Duty {
+    /// process and power piping
+    Piping,
+    /// building services
+    Building,
+    /// vessels and receivers
+    Vessel,
+    /// boilers
+    Boiler,
+    /// water mains
+    Main,
+    /// fire mains and fire piping
+    Fire,
+    /// gasketed joints
+    Joint,
+}
+
+/// What a basis asks to be given.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Asked {
+    /// internal design pressure
+    DesignPressure,
+    /// design temperature
+    DesignTemperature,
+    /// working pressure
+    WorkingPressure,
+    /// working pressure at the highest point
+    WorkingPressureHigh,
+    /// maximum allowable pressure
+    AllowablePressure,
+    /// pressure on the plate
+    PlatePressure,
+    /// external difference
+    ExternalDifference,
+    /// figure of the owner, inspector or authority
+    AgreedPressure,
+    /// least hold that the owner asks
+    AgreedHold,
+}
+
+/// Where the required pressure applies. The upper limit applies at every part always.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Applies {
+    /// at every part, so the head only adds at lower points
+    EveryPart,
+    /// at the lowest point
+    Lowest,
+    /// at the gauge
+    Gauge,
+}
+
+/// Which ratio of allowable stresses multiplies.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum RatioOf {
+    /// none
+    #[default]
+    None,
+    /// of every material, the largest
+    Largest,
+    /// of every material of the pressure boundary, the lowest
+    Lowest,
+    /// of the material of which there is most pipe
+    PrevalentPipe,
+}
+
+/// Which wall a stress is held against.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum WallOf {
+    /// nominal
+    #[default]
+    Nominal,
+    /// nominal less mill tolerance and corrosion
+    Minimum,
+    /// as stated for the vessel or boiler
+    Stated,
+    /// as measured at the thinnest place
+    Measured,
+}
+
+impl WallOf {
+    /// In a word.
+    pub const fn word(self) -> &'static str {
+        match self {
+            Self::Nominal => "nominal",
+            Self::Minimum => "minimum",
+            Self::Stated => "stated",
+            Self::Measured => "measured",
+        }
+    }
+
+    /// Where it comes from.
+    pub const fn source(self) -> &'static str {
+        match self {
+            Self::Nominal => "nominal, as entered or from the pipe table",
+            Self::Minimum => "nominal less 12.5 % mill tolerance and corrosion for pipe, as entered for the rest",
+            Self::Stated => "as stated for the vessel or boiler",
+            Self::Measured => "as measured at the thinnest place",
+        }
+    }
+}
+
+/// Shares of yield that walls may reach.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Walls {
+    /// With liquid.
+    pub share: f64,
+    /// With gas.
+    pub gas_share: f64,
+    /// Which wall.
+    pub wall: WallOf,
+}
+
+impl Default for Walls {
+    fn default() -> Self {
+        Self { share: 0.9, gas_share: 0.9, wall: WallOf::Stated }
+    }
+}
+
+/// What a closed seat may see, as a multiple of its rating.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Seats {
+    /// Metal-seated gates and hydrants.
+    pub metal_seated: f64,
+    /// Resilient-seated valves.
+    pub resilient: f64,
+}
+
+/// Pressures of a test with one medium.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Pressures {
+    /// The rule.
+    pub rule: BasisRule,
+    /// Least pressure; absent where no rule is known, so that the owner's figure is asked for.
+    pub least: Option<Bound>,
+    /// Least pressure at the highest point of a main.
+    pub least_highest: Option<Bound>,
+    /// Least figure that may be agreed.
+    pub floor: Option<Bound>,
+    /// Greatest pressure by the code.
+    pub most: Option<Bound>,
+    /// First look, where an edition names one.
+    pub first_look: Option<Constant>,
+    /// Hold of its own, minutes.
+    pub hold_min: Option<f64>,
+    /// Band of its own.
+    pub band: Option<Band>,
+}
+
+/// The least hold.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Hold {
+    /// The rule.
+    pub rule: BasisRule,
+    /// Minutes.
+    pub floor_min: f64,
+    /// Minutes of settling or expansion before it.
+    #[serde(default)]
+    pub settle_min: f64,
+    /// `once_after_settling` where one repump after settling does not restart the clock.
+    pub repump: Option<String>,
+}
+
+/// Where the look is taken.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Look {
+    /// The rule.
+    pub rule: BasisRule,
+    /// With liquid.
+    pub liquid: Option<Bound>,
+    /// With gas.
+    pub gas: Option<Bound>,
+}
+
+/// How far the pressure may move in the hold.
+#[derive(Debug, Clone, PartialEq, Default, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Band {
+    /// Upwards.
+    pub plus: Option<Constant>,
+    /// Downwards.
+    pub minus: Option<Constant>,
+    /// Share of the pressure, both ways.
+    pub share: Option<f64>,
+}
+
+/// Temperatures of the water.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct WaterRange {
+    /// Least, °C.
+    pub least_c: f64,
+    /// Greatest, °C.
+    pub most_c: f64,
+}
+
+/// One answer to a question of a basis.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct ChoiceOption {
+    /// Its key.
+    pub key: String,
+    /// In words.
+    pub words: String,
+    /// What it changes in the entry.
+    #[serde(default)]
+    pub set: toml::Table,
+}
+
+/// A question on which practitioners or editions differ; the first option is the default.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Choice {
+    /// Its key.
+    pub key: String,
+    /// The question.
+    pub question: String,
+    /// Asked only where another choice has this answer.
+    #[serde(default)]
+    pub only: BTreeMap<String, String>,
+    /// The options.
+    #[serde(rename = "option")]
+    pub options: Vec<ChoiceOption>,
+}
+
+/// One basis, its choices made.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Entry {
+    /// Its id.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// What kind of thing is tested.
+    pub duty: Duty,
+    /// What must be given.
+    pub asks: Vec<Asked>,
+    /// Where the required pressure applies.
+    pub applies: Applies,
+    /// Which ratio of stresses multiplies.
+    #[serde(default)]
+    pub ratio: RatioOf,
+    /// Greatest ratio, where an edition caps it.
+    pub ratio_cap: Option<f64>,
+    /// Shares of yield.
+    #[serde(default)]
+    pub walls: Walls,
+    /// Where the code gives no upper limit: greatest multiple of the test pressure.
+    pub silent: Option<f64>,
+    /// Closed seats.
+    pub seats: Option<Seats>,
+    /// Why a wall must be given for vessels and boilers.
+    pub needs_wall: Option<String>,
+    /// Greatest allowable pressure for which the entry holds.
+    pub allowable_most: Option<Constant>,
+    /// Temperatures of the water.
+    pub water: Option<WaterRange>,
+    /// Symbols other than the usual.
+    #[serde(default)]
+    pub symbols: BTreeMap<Base, String>,
+    /// Sensitivity asked of a leak test.
+    pub sensitivity: Option<String>,
+    /// Conditions, in sentences.
+    #[serde(default)]
+    pub conditions: Vec<String>,
+    /// With liquid.
+    pub liquid: Option<Pressures>,
+    /// With gas.
+    pub gas: Option<Pressures>,
+    /// Why gas is refused.
+    pub forbids_gas: Option<String>,
+    /// Why liquid is refused.
+    pub gas_only: Option<String>,
+    /// Band of the hold.
+    pub band: Option<Band>,
+    /// Hold; absent where no rule is known.
+    pub hold: Option<Hold>,
+    /// Look; absent where no rule is known.
+    pub look: Option<Look>,
+    /// True for a rule that stands on top of a code's.
+    #[serde(default)]
+    pub on_top: bool,
+    /// Questions.
+    #[serde(default, rename = "choice")]
+    pub choices: Vec<Choice>,
+}
+
+impl Entry {
+    /// Symbol of a pressure in this basis.
+    pub fn symbol(&self, base: Base) -> String {
+        self.symbols.get(&base).cloned().unwrap_or_else(|| base.symbol().to_owned())
+    }
+
+    /// Floor of the hold with a medium.
+    pub fn hold_floor(&self, gas: bool) -> Option<Span> {
+        let own = if gas { self.gas.as_ref().and_then(|g| g.hold_min) } else { None };
+        own.or_else(|| self.hold.as_ref().map(|h| h.floor_min)).map(Span::from_minutes)
+    }
+
+    /// Every rule of the entry.
+    pub fn rules(&self) -> Vec<&BasisRule> {
+        let media = [&self.liquid, &self.gas].into_iter().flatten().map(|m| &m.rule);
+        media.chain(self.hold.as_ref().map(|h| &h.rule)).chain(self.look.as_ref().map(|l| &l.rule)).collect()
+    }
+}

@@ -1,0 +1,121 @@
+//! The book of bases as a page to read: made from the data, so that a value changed there changes here.
+
+use super::book::Bases;
+use super::bound::Bound;
+use super::entry::{Applies, Entry, Pressures, RatioOf, WallOf};
+use crate::limits;
+use crate::rule::Cited;
+use std::fmt::Write;
+
+fn formula(e: &Entry, bound: &Bound) -> String {
+    bound.formula(&|b| e.symbol(b))
+}
+
+fn pressures(e: &Entry, p: Option<&Pressures>, refused: Option<&String>) -> String {
+    let Some(p) = p.filter(|_| refused.is_none()) else {
+        return refused.cloned().unwrap_or_else(|| "no rule known: refused".to_owned());
+    };
+    let mut words = match &p.least {
+        Some(least) => format!("`{}`", formula(e, least)),
+        None => "the owner's figure".to_owned(),
+    };
+    for (what, bound) in [("at the highest point", &p.least_highest), ("agreed at least", &p.floor), ("at most", &p.most)] {
+        if let Some(bound) = bound {
+            let _ = write!(words, "; {what} `{}`", formula(e, bound));
+        }
+    }
+    if let Some(look) = &p.first_look {
+        let _ = write!(words, "; first look at {} at most", look.words);
+    }
+    words
+}
+
+fn upper(e: &Entry) -> String {
+    let wall = match e.walls.wall {
+        WallOf::Minimum => "minimum wall (nominal less 12.5 % and corrosion)".to_owned(),
+        w => format!("{} wall", w.word()),
+    };
+    let mut words = format!("stress {:.0} % of yield, {wall}", 100.0 * e.walls.share);
+    if (e.walls.gas_share - e.walls.share).abs() > 1e-9 {
+        let _ = write!(words, "; with gas {:.0} %", 100.0 * e.walls.gas_share);
+    }
+    if let Some(factor) = e.silent {
+        let _ = write!(words, "; the code is silent: {factor} · p_test");
+    }
+    if let Some(seats) = e.seats {
+        let _ = write!(words, "; closed seats {} · rating (metal), {} · rating (resilient)", seats.metal_seated, seats.resilient);
+    }
+    words
+}
+
+fn look(e: &Entry) -> String {
+    let Some(look) = &e.look else { return "no rule known: at test pressure".to_owned() };
+    let of = |b: &Option<Bound>| b.as_ref().map_or("at test pressure".to_owned(), |b| format!("`{}`", formula(e, b)));
+    format!("liquid {}; gas {}", of(&look.liquid), of(&look.gas))
+}
+
+fn line(out: &mut String, what: &str, words: &str) {
+    let _ = writeln!(out, "| {what} | {words} |");
+}
+
+fn entry(out: &mut String, e: &Entry, file: &str) {
+    let _ = writeln!(out, "\n## {}: {}\n\n| | |\n|---|---|", e.id, e.name);
+    let hold = |gas: bool| e.hold_floor(gas).map_or("no rule known: the owner's figure".to_owned(), |h| quantity::format::span(h.s()));
+    let applies = match e.applies {
+        Applies::EveryPart => "at every part",
+        Applies::Lowest => "at the lowest point",
+        Applies::Gauge => "at the gauge",
+    };
+    let ratio = match e.ratio {
+        RatioOf::None => "none",
+        RatioOf::Largest => "of every material, the largest resulting pressure governs",
+        RatioOf::Lowest => "the lowest of the pressure boundary; bolting only where it would pass 90 % of its yield",
+        RatioOf::PrevalentPipe => "of the prevalent pipe",
+    };
+    if e.on_top {
+        line(out, "test pressure", "the greater of the owner's figure and what the code beneath it asks");
+    } else {
+        line(out, "with liquid", &pressures(e, e.liquid.as_ref(), e.gas_only.as_ref()));
+        line(out, "with gas", &pressures(e, e.gas.as_ref(), e.forbids_gas.as_ref()));
+        line(out, "applies", applies);
+        line(out, "ratio of stresses", ratio);
+        line(out, "upper limit", &upper(e));
+        let (liquid, gas) = (hold(false), hold(true));
+        line(out, "hold at least", &if liquid == gas || e.gas.is_none() { liquid } else { format!("{liquid}; with gas {gas}") });
+        line(out, "look", &look(e));
+    }
+    for c in &e.conditions {
+        line(out, "mind", c);
+    }
+    for c in &e.choices {
+        let answers: Vec<String> = c.options.iter().map(|o| format!("`{}`: {}", o.key, o.words)).collect();
+        line(out, &format!("`{}`: {}", c.key, c.question), &answers.join("; "));
+    }
+    let _ = writeln!(out, "\nFrom `core/rules/data/bases/{file}`. Rules:\n");
+    for r in e.rules() {
+        let clause: Vec<&str> = [r.clause(), r.edition(), r.standing().words()].into_iter().filter(|s| !s.is_empty()).collect();
+        let _ = writeln!(out, "- `{}`: {} ({})", r.id, r.sentence, clause.join("; "));
+    }
+}
+
+/// The whole page, in Markdown.
+pub fn page(bases: &Bases) -> String {
+    let mut out = String::from(
+        "# Test bases\n\nMade from `core/rules/data/bases` by `cargo xtask generate`; `cargo xtask check` fails when it is stale. Clauses and factors are written from memory of the published codes or are common practice of the trade, as each rule says; none was checked against a published edition. The adopted code, the local law and a licensed or appointed person decide.\n\nWhere no rule is known the owner's figure is asked for; an empty place never means allowed. Of the answers to a question the first is the default.\n",
+    );
+    for (e, file) in bases.all() {
+        entry(&mut out, e, file);
+    }
+    out += "\n## Limits of every part\n\nThe least of all that are known counts.\n\n";
+    for r in limits::RULES {
+        let clause: Vec<&str> = [r.clause, r.edition, r.standing.words()].into_iter().filter(|s| !s.is_empty()).collect();
+        let _ = writeln!(out, "- `{}`: {} ({})", r.id, r.sentence, clause.join("; "));
+    }
+    out += "\n## Tables\n";
+    for (name, text) in crate::tables::FILES {
+        let head: Vec<&str> = text.lines().take_while(|l| l.starts_with('#')).map(|l| l.trim_start_matches(['#', ' '])).collect();
+        let rows = text.lines().filter(|l| !l.starts_with('#') && !l.trim().is_empty()).count().saturating_sub(1);
+        let _ = writeln!(out, "\n- `core/rules/data/{name}`, {rows} rows: {}", head.join(" "));
+    }
+    out
+}

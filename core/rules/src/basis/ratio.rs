@@ -1,0 +1,99 @@
+//! Ratio of allowable stress at test to that at design temperature.
+
+use super::entry::{Entry, RatioOf};
+use super::{Basis, BasisError};
+use crate::derivation::{Amount, Derivation, Dimension};
+use crate::part::{Part, PartKind};
+use crate::tables;
+
+/// A stress ratio and the material it comes from.
+#[derive(Debug, Clone, PartialEq)]
+pub(super) struct Ratio {
+    /// As used: never below 1, nor above the cap of an edition.
+    pub used: f64,
+    /// Of the table.
+    value: f64,
+    tag: String,
+    material: String,
+    at_test: f64,
+    at_design: f64,
+    cap: Option<f64>,
+    bolting_counts: bool,
+}
+
+fn of_material(id: &str, tag: &str, basis: &Basis) -> Result<Ratio, BasisError> {
+    let design = basis.design_temperature_c.ok_or(BasisError::NoDesignTemperature)?;
+    let m = tables::material(id)?;
+    let at_test = m.allowable_at_test()?.pa();
+    let at_design = m.allowable(design)?.pa();
+    let value = at_test / at_design;
+    Ok(Ratio { used: value, value, tag: tag.to_owned(), material: m.name.clone(), at_test, at_design, cap: None, bolting_counts: false })
+}
+
+/// The ratio that the entry asks for; none where no part with a material is given.
+pub(super) fn ratio(basis: &Basis, entry: &Entry, parts: &[Part]) -> Result<Option<Ratio>, BasisError> {
+    let mut seen: Vec<&str> = Vec::new();
+    let mut all: Vec<Ratio> = Vec::new();
+    for part in parts {
+        let Some(id) = part.material.as_deref() else { continue };
+        if !seen.contains(&id) {
+            seen.push(id);
+            all.push(of_material(id, &part.tag, basis)?);
+        }
+    }
+    let governing = match entry.ratio {
+        RatioOf::None => None,
+        RatioOf::Largest => all.into_iter().reduce(|a, b| if b.value > a.value { b } else { a }),
+        RatioOf::Lowest => with_bolting(all.into_iter().reduce(|a, b| if b.value < a.value { b } else { a }), basis)?,
+        RatioOf::PrevalentPipe => match prevalent(parts) {
+            Some((id, tag)) => Some(of_material(id, tag, basis)?),
+            None => None,
+        },
+    };
+    Ok(governing.map(|r| Ratio { used: r.value.clamp(1.0, entry.ratio_cap.unwrap_or(f64::INFINITY)), cap: entry.ratio_cap, ..r }))
+}
+
+/// Bolting is left out of the ratio, except where 1.3 · LSR · its allowable stress would pass 90 % of its yield: then it counts too.
+fn with_bolting(lowest: Option<Ratio>, basis: &Basis) -> Result<Option<Ratio>, BasisError> {
+    let (Some(lowest), Some(id)) = (lowest.clone(), basis.bolting.as_deref()) else { return Ok(lowest) };
+    let bolts = of_material(id, "bolting", basis)?;
+    let strained = 1.3 * lowest.value * bolts.at_design > 0.9 * tables::material(id)?.yield_pa.pa();
+    Ok(Some(if strained && bolts.value < lowest.value { Ratio { bolting_counts: true, ..bolts } } else { lowest }))
+}
+
+/// Material and tag of the pipe of which there is most.
+fn prevalent(parts: &[Part]) -> Option<(&str, &str)> {
+    let mut totals: Vec<(&str, f64, &str)> = Vec::new();
+    for p in parts.iter().filter(|p| p.kind == PartKind::Pipe) {
+        if let (Some(m), Some(l)) = (p.material.as_deref(), p.length_m) {
+            match totals.iter_mut().find(|t| t.0 == m) {
+                Some(t) => t.1 += l.m(),
+                None => totals.push((m, l.m(), &p.tag)),
+            }
+        }
+    }
+    totals.into_iter().reduce(|a, b| if b.1 > a.1 { b } else { a }).map(|t| (t.0, t.2))
+}
+
+/// Puts the ratio into a derivation.
+pub(super) fn explained(why: Derivation, basis: &Basis, ratio: Option<&Ratio>) -> Derivation {
+    let Some(r) = ratio else {
+        return why.with("S_T/S", "stress ratio", Amount::number(1.0), "no part with a material is given, so the ratio is 1");
+    };
+    let stress = |v| Amount::new(v, Dimension::StressPa);
+    let used = match (r.cap.filter(|c| r.value > *c), r.bolting_counts) {
+        (Some(_), _) => "capped by the edition chosen",
+        (None, true) => "bolting counts: 1.3 · LSR · its allowable stress would pass 90 % of its yield",
+        (None, false) => "never below 1",
+    };
+    why.with("S_T", "allowable stress at test temperature", stress(r.at_test), format!("{}, materials table", r.material))
+        .with("S", "allowable stress at design temperature", stress(r.at_design), format!("{}, materials table, interpolated", r.material))
+        .with(
+            "T",
+            "design temperature",
+            Amount::new(basis.design_temperature_c.map_or(f64::NAN, |t| t.c()), Dimension::TemperatureC),
+            "as entered for the system",
+        )
+        .with("S_T/S", "stress ratio used", Amount::number(r.used), used)
+        .governed_by(&r.tag)
+}

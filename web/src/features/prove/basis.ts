@@ -1,0 +1,101 @@
+import { z } from "zod";
+import type { Schema } from "../../api/client";
+import { inUnit, toPa, type Unit } from "../../units/pressure";
+
+type Basis = Schema["Basis"];
+export type BasisInfo = Schema["BasisInfo"];
+
+/** Pressures that a basis may ask for: what it asks, its field, and its label. */
+export const PRESSURES = [
+  ["design_pressure", "design_pressure_pa", "Design pressure"],
+  ["working_pressure", "working_pressure_pa", "Working pressure"],
+  ["working_pressure_high", "working_high_pa", "Working pressure at the highest point"],
+  ["allowable_pressure", "allowable_pressure_pa", "Maximum allowable pressure"],
+  ["plate_pressure", "plate_pressure_pa", "Pressure on the plate"],
+  ["external_difference", "external_difference_pa", "External pressure difference"],
+  ["agreed_pressure", "agreed_pressure_pa", "Agreed test pressure"],
+] as const;
+export type PressureField = (typeof PRESSURES)[number][1];
+
+export const DUTIES: readonly (readonly [Schema["Duty"], string])[] = [
+  ["piping", "Process and power piping"],
+  ["building", "Building services"],
+  ["vessel", "Vessels and receivers"],
+  ["boiler", "Boilers"],
+  ["main", "Water mains"],
+  ["fire", "Fire mains and piping"],
+  ["joint", "Joints"],
+];
+
+export const MEDIA: readonly (readonly [Schema["Medium"], string])[] = [
+  ["liquid", "water"],
+  ["nitrogen", "nitrogen"],
+  ["air", "dry air"],
+];
+
+const isNumber = (t: string) => t.trim() !== "" && Number.isFinite(Number(t.replace(",", ".")));
+const pressure = (label: string) => z.string().refine((t) => t.trim() === "" || isNumber(t), `${label} is a number.`);
+
+export const BasisForm = z.object({
+  id: z.string(),
+  medium: z.enum(["liquid", "nitrogen", "air"]),
+  design_pressure_pa: pressure("The design pressure"),
+  working_pressure_pa: pressure("The working pressure"),
+  working_high_pa: pressure("The working pressure at the highest point"),
+  allowable_pressure_pa: pressure("The maximum allowable pressure"),
+  plate_pressure_pa: pressure("The pressure on the plate"),
+  external_difference_pa: pressure("The external difference"),
+  agreed_pressure_pa: pressure("The agreed pressure"),
+  temperature: z.string().refine((t) => t.trim() === "" || isNumber(t), "The temperature is a number."),
+  agreed_hold: z.string().refine((t) => t.trim() === "" || isNumber(t), "The hold is a number."),
+  over_test_reason: z.string(),
+  on_top_of: z.string(),
+  bolting: z.string(),
+  choices: z.record(z.string(), z.string()),
+});
+export type BasisValues = z.infer<typeof BasisForm>;
+
+const read = (t: string) => Number(t.replace(",", "."));
+
+/** What stands in the form for a basis. */
+export function basisValues(b: Basis, unit: Unit): BasisValues {
+  const shown = (pa: number | null | undefined) => (pa == null ? "" : String(Number(inUnit(pa, unit).toPrecision(7))));
+  return {
+    id: b.id,
+    medium: b.medium ?? "liquid",
+    design_pressure_pa: shown(b.design_pressure_pa),
+    working_pressure_pa: shown(b.working_pressure_pa),
+    working_high_pa: shown(b.working_high_pa),
+    allowable_pressure_pa: shown(b.allowable_pressure_pa),
+    plate_pressure_pa: shown(b.plate_pressure_pa),
+    external_difference_pa: shown(b.external_difference_pa),
+    agreed_pressure_pa: shown(b.agreed_pressure_pa),
+    temperature: b.design_temperature_c == null ? "" : String(b.design_temperature_c),
+    agreed_hold: b.agreed_hold_s == null ? "" : String(b.agreed_hold_s / 60),
+    over_test_reason: b.over_test_reason ?? "",
+    on_top_of: b.on_top_of ?? "",
+    bolting: b.bolting ?? "",
+    choices: { ...(b.choices ?? {}) },
+  };
+}
+
+/** The basis that the form holds: only what the basis asks or knows of is kept, an empty field is absent. */
+export function basisOf(v: BasisValues, unit: Unit, info: BasisInfo | undefined, beneath: BasisInfo | undefined): Basis {
+  const asked = asksOf(info, beneath);
+  const basis: Record<string, unknown> = { id: v.id, medium: v.medium };
+  for (const [ask, field] of PRESSURES) {
+    if (v[field].trim() !== "" && (!info || asked.has(ask) || ask === "agreed_pressure")) basis[field] = toPa(read(v[field]), unit);
+  }
+  if (v.temperature.trim() !== "" && (!info || asked.has("design_temperature"))) basis.design_temperature_c = read(v.temperature);
+  if (v.agreed_hold.trim() !== "") basis.agreed_hold_s = read(v.agreed_hold) * 60;
+  for (const key of ["over_test_reason", "on_top_of", "bolting"] as const) if (v[key].trim() !== "") basis[key] = v[key].trim();
+  const known = new Set((beneath ?? info)?.choices.map((c) => c.key) ?? Object.keys(v.choices));
+  const choices = Object.fromEntries(Object.entries(v.choices).filter(([key, answer]) => known.has(key) && answer !== ""));
+  if (Object.keys(choices).length) basis.choices = choices;
+  return basis as Basis;
+}
+
+/** What must be given: by the basis, and by the code beneath an owner's standard. */
+export function asksOf(info: BasisInfo | undefined, beneath: BasisInfo | undefined): Set<Schema["Asked"]> {
+  return new Set([...(info?.asks ?? []), ...(beneath?.asks ?? [])]);
+}
