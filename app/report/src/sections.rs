@@ -26,7 +26,7 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
     let d = &p.derived;
     let fact = |term: &str, text: String| [term.to_owned(), text];
     let mut facts = vec![
-        fact("Basis", format!("{}; rules as cited under Derivation", p.derived.basis)),
+        fact("Basis", format!("{}; clauses from memory, not checked against the published edition", p.derived.basis)),
         fact("Relied on by", p.plan.relied_on_by.clone()),
         fact("Least at the gauge", format!("{} (asked by {})", scale.gauge(d.lower_readable_pa), d.lower_part)),
         fact("Most at the gauge", format!("{} (borne by {})", scale.gauge(d.upper_shown_pa), d.upper_part)),

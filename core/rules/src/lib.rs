@@ -4,6 +4,7 @@
 //! page `RULES.md` is made from that list.
 
 pub mod basis;
+pub mod consequences;
 pub mod derivation;
 pub mod gas;
 pub mod gauge;
@@ -11,6 +12,7 @@ pub mod limits;
 pub mod part;
 pub mod plan;
 pub mod rule;
+pub mod split;
 pub mod system;
 pub mod tables;
 pub mod why;
@@ -20,5 +22,5 @@ use rule::Rule;
 
 /// Every rule of this crate, in the order in which a derivation uses them.
 pub fn catalogue() -> Vec<&'static Rule> {
-    [limits::RULES, window::RULES, plan::RULES, gauge::RULES, gas::RULES, why::RULES].concat()
+    [limits::RULES, window::RULES, plan::RULES, gauge::RULES, gas::RULES, why::RULES, split::RULES, consequences::RULES].concat()
 }
