@@ -33,8 +33,8 @@ impl Span {
         Self { low: self.low.max(other.low), high: self.high.min(other.high) }
     }
     fn is_empty(self) -> bool {
-        // written as "inside", so that NaN is empty
-        !(self.low <= self.high)
+        // by what lies inside, so that NaN is empty
+        !self.holds(self.low)
     }
     fn holds(self, p: f64) -> bool {
         self.low <= p && p <= self.high
