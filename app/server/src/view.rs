@@ -115,13 +115,14 @@ pub struct May {
     pub practise: bool,
 }
 
-/// Words for a claim.
-pub fn claim_words(claim: Claim) -> &'static str {
-    match claim {
-        Claim::Strength => "strength, water",
-        Claim::Tightness => "tightness, water",
-        Claim::Both => "both claims, water",
-    }
+/// Words for a claim and what the system is filled with.
+fn claim_words(plan: &Plan) -> String {
+    let claim = match plan.claim {
+        Claim::Strength => "strength",
+        Claim::Tightness => "tightness",
+        Claim::Both => "both claims",
+    };
+    format!("{claim}, {}", plan.basis.medium.gas().map_or("water", physics::gas::Gas::word))
 }
 
 /// Plan, parts and what follows from them.
@@ -255,7 +256,7 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
         .unwrap_or_default();
     SpineFacts {
         proven_to: !row.plan.relied_on_by.trim().is_empty(),
-        claim_words: claim_words(row.plan.claim).to_owned(),
+        claim_words: claim_words(&row.plan),
         derived,
         boundary: (boundary.iter().filter(|b| b.item.set_for_test).count(), boundary.len()),
         gates: (planned.gates.iter().filter(|g| g.ready).count(), planned.gates.len(), owed(&planned.gates)),

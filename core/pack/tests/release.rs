@@ -150,6 +150,15 @@ fn an_empty_window_stops_the_release() {
 }
 
 #[test]
+fn a_gas_test_is_derived_but_not_released() {
+    let mut w = ready();
+    w.plan.basis.medium = rules::basis::Medium::Nitrogen;
+    // a gas test of 16 bar needs another gauge than its water test
+    w.store[0].full_scale_pa = Some(GaugePressure::from_bar(40.0));
+    assert!(w.shut().iter().any(|s| s.contains("GATE-MEDIUM")), "{:?}", w.shut());
+}
+
+#[test]
 fn relief_that_fits_nowhere_needs_a_name() {
     let mut w = ready();
     w.parts[1].flange_class = None;

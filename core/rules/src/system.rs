@@ -138,16 +138,12 @@ pub struct WindowConflict {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct Derived {
     /// What the system is filled with.
-    #[serde(default)]
     pub medium: crate::basis::Medium,
     /// Name of the basis, its choices made.
-    #[serde(default)]
     pub basis: String,
     /// Answers to the questions of the basis, each in a sentence.
-    #[serde(default)]
     pub choices: Vec<String>,
     /// Conditions of the basis and what else to mind, in sentences.
-    #[serde(default)]
     pub cautions: Vec<String>,
     /// Least pressure by the basis, where it applies, Pa.
     pub required_pa: GaugePressure,
@@ -428,6 +424,9 @@ fn cautions(system: &System, demand: &Demand) -> Vec<String> {
                 range.least_c, range.most_c
             ));
         }
+    }
+    if demand.entry.band.is_some() {
+        all.push("This basis judges its hold by a band or an allowance of its own, which this version does not hold the readings against: do that by hand.".to_owned());
     }
     if let Some(sensitivity) = &demand.entry.sensitivity {
         all.push(format!("The test must be able to show a leak of {sensitivity}."));

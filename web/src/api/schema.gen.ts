@@ -1031,13 +1031,13 @@ export interface components {
         /** @description Everything that follows from a system. */
         Derived: {
             /** @description What the system is filled with. */
-            medium?: components["schemas"]["Medium"];
+            medium: components["schemas"]["Medium"];
             /** @description Name of the basis, its choices made. */
-            basis?: string;
+            basis: string;
             /** @description Answers to the questions of the basis, each in a sentence. */
-            choices?: string[];
+            choices: string[];
             /** @description Conditions of the basis and what else to mind, in sentences. */
-            cautions?: string[];
+            cautions: string[];
             /** @description Least pressure by the basis, where it applies, Pa. */
             required_pa: components["schemas"]["GaugePressure"];
             /** @description Lower bound at the gauge, exact, Pa. */

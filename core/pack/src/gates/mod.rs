@@ -2,6 +2,7 @@
 
 mod boundary;
 mod instruments;
+mod medium;
 mod people;
 mod permit;
 mod punch;
@@ -17,8 +18,17 @@ use rules::system::{Derived, Refusal};
 use serde::{Deserialize, Serialize};
 
 /// Rules of the gates.
-pub const RULES: &[&Rule] =
-    &[&window::RULE, &relief::RULE, &instruments::DATE, &instruments::RANGE, &punch::RULE, &boundary::RULE, &permit::RULE, &people::RULE];
+pub const RULES: &[&Rule] = &[
+    &medium::RULE,
+    &window::RULE,
+    &relief::RULE,
+    &instruments::DATE,
+    &instruments::RANGE,
+    &punch::RULE,
+    &boundary::RULE,
+    &permit::RULE,
+    &people::RULE,
+];
 
 /// What a gate looks at.
 #[derive(Debug)]
@@ -68,7 +78,8 @@ impl GateResult {
 
 /// Every gate, in the order of the work.
 pub fn all(facts: &Facts) -> Vec<GateResult> {
-    let mut results = vec![window::check(facts)];
+    let mut results: Vec<GateResult> = medium::check(facts).into_iter().collect();
+    results.push(window::check(facts));
     results.extend(relief::check(facts));
     results.extend(instruments::check(facts));
     results.push(punch::check(facts));

@@ -294,7 +294,7 @@ async fn five_answers(browser: &Browser, site: &Site) -> Result<()> {
     let base = browser.path().await?.trim_end_matches("/prove").to_owned();
     browser.open(&format!("{base}/derive")).await?;
     // a first test of a boiler that works at 5 bar is made at twice that
-    browser.see("every part must see").await?;
+    browser.see("asked by the basis").await?;
     browser.see("10.00 bar").await?;
     browser.open("/packs").await?;
     browser.see("QT-001").await?;

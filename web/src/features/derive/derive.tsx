@@ -81,7 +81,9 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
       )}
       <div className="grid gap-1">
         <div className="flex flex-wrap items-center justify-between gap-3">
-          <span className="text-sm text-soft">One water column through every part: drag it, use the arrow keys, or type what the gauge reads.</span>
+          <span className="text-sm text-soft">
+            One {derived.medium === "liquid" ? "water column" : "column of gas"} through every part: drag it, use the arrow keys, or type what the gauge reads.
+          </span>
           <span className="flex items-center gap-2 text-sm">
             <label htmlFor="what-if">{pack.gauge.tag} reads</label>
             <span className="w-24">
@@ -121,6 +123,16 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
               : `At ${withUnit(gauge, unit, decimals)} every part is between its marks.`)}
         </p>
       </div>
+      {derived.gas?.objection ? <Note kind="stop">{derived.gas.objection}</Note> : null}
+      {derived.cautions.length ? (
+        <ul className="m-0 pl-5 text-sm">
+          {derived.cautions.map((c) => (
+            <li key={c} className="list-disc">
+              {c}
+            </li>
+          ))}
+        </ul>
+      ) : null}
       {derived.day?.conflicts.map((c) => (
         <Note key={c.about} kind="limit" word={c.about === "relief" ? "Relief:" : "Gauge:"}>
           {c.sentence}
@@ -152,7 +164,7 @@ function Day({ derived }: { derived: Derived }) {
   const fine = decimalsFor(fineDivision(pack.gauge.division_pa), unit);
   const day = derived.day;
   const rows: [string, string, string][] = [
-    ["every part must see", withUnit(derived.required_pa, unit, fine, "up"), "required"],
+    ["asked by the basis", withUnit(derived.required_pa, unit, fine, "up"), "required"],
     ["lower bound at the gauge", withUnit(derived.lower_readable_pa, unit, d, "up"), "lower"],
     ["upper bound at the gauge", withUnit(derived.upper_shown_pa, unit, fine, "down"), "upper"],
   ];

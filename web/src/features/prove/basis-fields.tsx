@@ -121,7 +121,7 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused }:
         </Note>
       ) : null}
       {leading?.conditions.length ? (
-        <ul className="m-0 pl-5 text-sm">
+        <ul className="m-0 list-disc pl-5 text-sm">
           {leading.conditions.map((c) => (
             <li key={c}>{c}</li>
           ))}
