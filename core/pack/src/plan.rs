@@ -113,6 +113,9 @@ pub struct Plan {
     pub run: RunKind,
     /// Basis and the pressure it multiplies.
     pub basis: Basis,
+    /// How the parts are joined; where none is entered they are taken to follow each other as they are listed.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub joints: Vec<rules::parting::Joint>,
     /// Temperature of the water at the test, °C.
     pub water_temperature_c: Temperature,
     /// How the pipe is held lengthwise.
@@ -187,6 +190,7 @@ impl Plan {
             title: title.to_owned(),
             basis: self.basis.clone(),
             parts,
+            joints: self.joints.clone(),
             gauge,
             water_temperature_c: self.water_temperature_c,
             restraint: self.restraint,

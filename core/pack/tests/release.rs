@@ -24,6 +24,7 @@ fn plan() -> Plan {
             design_temperature_c: Some(Temperature::from_c(38.0)),
             ..Basis::new("b31_3")
         },
+        joints: vec![],
         water_temperature_c: Temperature::from_c(15.0),
         restraint: physics::elastic::Restraint::Free,
         gauge_tag: "PG-1".into(),

@@ -10,6 +10,7 @@ pub mod gas;
 pub mod gauge;
 pub mod limits;
 pub mod part;
+pub mod parting;
 pub mod plan;
 pub mod rule;
 pub mod split;

@@ -6,6 +6,7 @@ use crate::gas::{GasFigures, gas_figures};
 use crate::gauge::{Gauge, GaugeOffer, RangeSchool, offer};
 use crate::limits::{self, Limit, LimitError};
 use crate::part::Part;
+use crate::parting::{Joint, Proposal, proposal};
 use crate::plan::{DayPressures, PlanInput, Settings, day_pressures};
 use crate::tables;
 use crate::window::{PartBounds, Window, window};
@@ -28,6 +29,9 @@ pub struct System {
     pub basis: Basis,
     /// Its parts.
     pub parts: Vec<Part>,
+    /// How they are joined; where none is entered they are taken to follow each other as they are listed.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub joints: Vec<Joint>,
     /// The gauge that the test is read from.
     pub gauge: Gauge,
     /// Temperature of the water, °C.
@@ -52,6 +56,9 @@ pub enum Refusal {
     /// Two parts with one tag.
     #[error("two parts carry the tag \"{0}\": give each its own")]
     TagTwice(String),
+    /// A joint with a part that is not there.
+    #[error("a joint names the part \"{0}\", which is not in the list: enter the part, or mend the joint")]
+    JointOfNobody(String),
     /// A part without a limit.
     #[error(transparent)]
     Limit(#[from] LimitError),
@@ -92,6 +99,7 @@ impl Refusal {
         match self {
             Self::NoParts => "parts",
             Self::TagTwice(_) => "tag",
+            Self::JointOfNobody(_) => "joints",
             Self::Limit(e) => e.field(),
             Self::Basis(e) => e.field(),
             Self::Water(_) | Self::Gas(_) => "water_temperature_c",
@@ -161,6 +169,9 @@ pub struct Derived {
     pub upper_part: String,
     /// Present when no gauge reading suits every part.
     pub conflict: Option<WindowConflict>,
+    /// What to do about it: a split, and its alternatives.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub proposal: Option<Proposal>,
     /// The pressures of the day; absent when the window is empty.
     pub day: Option<DayPressures>,
     /// Which gauges suit; absent when the window is empty.
@@ -227,8 +238,12 @@ impl System {
         self.settings.check()?;
         let mut tags: Vec<&str> = self.parts.iter().map(|p| p.tag.as_str()).collect();
         tags.sort_unstable();
-        match tags.windows(2).find(|w| w[0] == w[1]) {
-            Some(w) => Err(Refusal::TagTwice(w[0].to_owned())),
+        if let Some(w) = tags.windows(2).find(|w| w[0] == w[1]) {
+            return Err(Refusal::TagTwice(w[0].to_owned()));
+        }
+        let strays = self.joints.iter().flat_map(|j| [&j.a, &j.b]).find(|t| tags.binary_search(&t.as_str()).is_err());
+        match strays {
+            Some(tag) => Err(Refusal::JointOfNobody(tag.clone())),
             None => Ok(()),
         }
     }
@@ -392,6 +407,7 @@ pub fn derive(system: &System) -> Result<Derived, Refusal> {
         upper_shown_pa: GaugePressure::from_pa(round_down(w.upper.pa(), shown_division(division.pa()))),
         upper_part: named(w.upper_part),
         conflict: conflict(system, &parts, &w),
+        proposal: None,
         day: None,
         gauge_offer: None,
         parts,
@@ -409,6 +425,8 @@ pub fn derive(system: &System) -> Result<Derived, Refusal> {
     };
     if w.feasible() {
         plan_the_day(system, &demand, &w, &mut derived)?;
+    } else {
+        derived.proposal = proposal(system, demand.entry.applies, &derived.parts, &derived.lower_part, &derived.upper_part);
     }
     Ok(derived)
 }

@@ -257,6 +257,32 @@ fn an_empty_window_names_the_two_parts() {
     insta::assert_snapshot!(c.sentence);
 }
 
+/// A line at 16 bar whose vessel bears 25 bar: apart each has a window. By hand: the run at 18.5 m asks 24 + 17.3 · 0.0979 = 25.70 at the gauge,
+/// the vessel at 0.5 m bears 25 − 0.07 = 24.93 there.
+#[test]
+fn an_empty_window_is_split_and_its_alternatives_are_named() {
+    let mut vessel = Part::new("V-31", PartKind::Vessel, Length::from_m(0.5));
+    vessel.test_limit_pa = Some(GaugePressure::from_bar(25.0));
+    let mut s = system(b31_3(16.0, 38.0), vec![pipe("top run", 18.5, 6.0, "40", 120.0), pipe("riser", 9.0, 6.0, "40", 20.0), vessel], 1.2);
+    let listed = derive(&s).unwrap().proposal.unwrap();
+    assert!(listed.as_listed && listed.fewest && listed.groups.len() == 2, "{listed:?}");
+    // the riser stays with either; here it cannot be parted from the vessel
+    let joint = |a: &str, b: &str, can_part| rules::parting::Joint { a: a.into(), b: b.into(), can_part };
+    s.joints = vec![joint("top run", "riser", true), joint("riser", "V-31", false)];
+    let p = derive(&s).unwrap().proposal.unwrap();
+    assert_eq!(p.groups.iter().map(|g| g.parts.join("+")).collect::<Vec<_>>(), ["top run", "riser+V-31"]);
+    assert_eq!(p.cuts, [joint("top run", "riser", true)]);
+    assert!(p.groups.iter().all(|g| g.lower_pa <= g.upper_pa));
+    near(p.groups[0].lower_pa.bar(), 25.695, 2e-3);
+    near(p.groups[1].upper_pa.bar(), 24.931, 2e-3);
+    insta::assert_snapshot!(p.sentences.join("\n"));
+    s.joints[0].can_part = false;
+    let fused = derive(&s).unwrap().proposal.unwrap();
+    assert!(fused.groups.is_empty() && fused.sentences[0].starts_with("No split helps: top run, riser, V-31"), "{:?}", fused.sentences);
+    s.joints[0].b = "nobody".into();
+    assert_eq!(derive(&s).unwrap_err().field(), "joints");
+}
+
 #[test]
 fn every_figure_answers_why() {
     let s = dn150();

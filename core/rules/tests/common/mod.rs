@@ -48,6 +48,7 @@ pub fn system(basis: Basis, parts: Vec<Part>, gauge_m: f64) -> System {
         title: "line".into(),
         basis,
         parts,
+        joints: vec![],
         gauge: gauge_at(gauge_m),
         water_temperature_c: Temperature::from_c(20.0),
         restraint: physics::elastic::Restraint::Free,

@@ -72,7 +72,10 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
         </Heading>
       )}
       {derived.conflict ? (
-        <Note kind="stop">{derived.conflict.sentence}</Note>
+        <>
+          <Note kind="stop">{derived.conflict.sentence}</Note>
+          {derived.proposal ? <Proposal proposal={derived.proposal} /> : null}
+        </>
       ) : (
         <Lead>
           {derived.lower_part} at {asks?.elevation_m} m asks the most; {derived.upper_part} at {bears?.elevation_m} m bears the least. Pump to{" "}
@@ -154,6 +157,19 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
       </div>
       <PartsTable derived={derived} edit={edit} />
     </Page>
+  );
+}
+
+/** What to do when no pressure suits: the split first, then what taking out a part would give. */
+function Proposal({ proposal }: { proposal: NonNullable<Derived["proposal"]> }) {
+  return (
+    <Section title="What would help" aside={proposal.groups.length > 1 ? (proposal.fewest ? "the fewest sub-systems that do" : "fewer sub-systems may do") : undefined}>
+      <ol className="m-0 grid list-decimal gap-1 pl-5" data-groups={proposal.groups.length}>
+        {proposal.sentences.map((s) => (
+          <li key={s}>{s}</li>
+        ))}
+      </ol>
+    </Section>
   );
 }
 
