@@ -1,8 +1,8 @@
 //! What to do when no pressure suits all parts: the split, and what taking out a governing part would give.
 
 use crate::basis::entry::Applies;
-use crate::system::{PartWindow, System};
 use crate::split::{self, Join, NoSplit, Span};
+use crate::system::{PartWindow, System};
 use quantity::format::{gauge_pressure, round_down, round_up};
 use quantity::{GaugePressure, PressureUnit};
 use serde::{Deserialize, Serialize};
@@ -136,7 +136,11 @@ fn split_words(groups: &[SubSystem], cuts: &[Joint], as_listed: bool) -> String 
     let windows: Vec<String> = groups
         .iter()
         .map(|g| {
-            let named = if g.parts.len() <= 3 { g.parts.join(", ") } else { format!("{} to {}, {} parts", g.parts[0], g.parts[g.parts.len() - 1], g.parts.len()) };
+            let named = if g.parts.len() <= 3 {
+                g.parts.join(", ")
+            } else {
+                format!("{} to {}, {} parts", g.parts[0], g.parts[g.parts.len() - 1], g.parts.len())
+            };
             format!("{named} at {}", between(g))
         })
         .collect();

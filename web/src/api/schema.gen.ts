@@ -1053,6 +1053,7 @@ export interface components {
             /** @description Part that bears the least. */
             upper_part: string;
             conflict?: components["schemas"]["WindowConflict"] | null;
+            proposal?: components["schemas"]["Proposal"] | null;
             day?: components["schemas"]["DayPressures"] | null;
             gauge_offer?: components["schemas"]["GaugeOffer"] | null;
             /** @description Each part. */
@@ -1542,6 +1543,15 @@ export interface components {
         };
         /** @description A day of the calendar, ISO 8601 (`2026-03-01`); compares as text because the form is fixed. */
         IsoDate: string;
+        /** @description Two parts that are joined. */
+        Joint: {
+            /** @description Tag of one part. */
+            a: string;
+            /** @description Tag of the other. */
+            b: string;
+            /** @description True where a blind or spade can go between them. */
+            can_part?: boolean;
+        };
         /** @description The judgement of a hold. */
         Judgement: {
             /** @description What happened and what it means, in figures. */
@@ -2069,6 +2079,8 @@ export interface components {
             run?: components["schemas"]["RunKind"];
             /** @description Basis and the pressure it multiplies. */
             basis: components["schemas"]["Basis"];
+            /** @description How the parts are joined; where none is entered they are taken to follow each other as they are listed. */
+            joints?: components["schemas"]["Joint"][];
             /** @description Temperature of the water at the test, °C. */
             water_temperature_c: components["schemas"]["Temperature"];
             /** @description How the pipe is held lengthwise. */
@@ -2151,6 +2163,19 @@ export interface components {
             detail: string;
             /** @description The field to mend, where there is one. */
             field?: string | null;
+        };
+        /** @description A proposal for a system that no pressure suits. */
+        Proposal: {
+            /** @description Sub-systems, each with a window; empty where no split helps. */
+            groups: components["schemas"]["SubSystem"][];
+            /** @description Where it is cut. */
+            cuts: components["schemas"]["Joint"][];
+            /** @description True where fewer sub-systems are proved to be impossible. */
+            fewest: boolean;
+            /** @description True where no joints are entered, so that the parts are taken to follow each other as they are listed. */
+            as_listed: boolean;
+            /** @description The proposal and its alternatives, each in a sentence. */
+            sentences: string[];
         };
         /** @description A point of the curve, taken when the stroke counter had just moved on. */
         PumpingPoint: {
@@ -2640,6 +2665,19 @@ export interface components {
          * @description Mechanical stress or modulus, Pa.
          */
         Stress: number;
+        /** @description One sub-system of a split. */
+        SubSystem: {
+            /** @description Tags of its parts. */
+            parts: string[];
+            /** @description Lower bound at the gauge, Pa. */
+            lower_pa: components["schemas"]["GaugePressure"];
+            /** @description Part that asks the most. */
+            lower_part: string;
+            /** @description Upper bound at the gauge, Pa. */
+            upper_pa: components["schemas"]["GaugePressure"];
+            /** @description Part that bears the least. */
+            upper_part: string;
+        };
         /** @description Who and what the record is about. */
         Subject: {
             /** @description Number of the pack. */
@@ -2682,6 +2720,8 @@ export interface components {
             basis: components["schemas"]["Basis"];
             /** @description Its parts. */
             parts: components["schemas"]["Part"][];
+            /** @description How they are joined; where none is entered they are taken to follow each other as they are listed. */
+            joints?: components["schemas"]["Joint"][];
             /** @description The gauge that the test is read from. */
             gauge: components["schemas"]["Gauge"];
             /** @description Temperature of the water, °C. */
