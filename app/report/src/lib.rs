@@ -56,12 +56,14 @@ pub enum ReportError {
     Layout(String),
 }
 
-/// Sizes of the text, pt: the first that fits is taken. A report runs over as many pages as it needs, a certificate has one.
-const TEXT_PT: [f64; 5] = [9.5, 8.7, 8.0, 7.4, 6.8];
+/// Size of the text of a report, and of a certificate that fits on its page, pt.
+const TEXT_PT: f64 = 9.5;
+/// Sizes that a certificate is set in, the greatest that fits on one page; a report runs over as many pages as it needs.
+const SMALLER_PT: [f64; 4] = [8.7, 8.0, 7.4, 6.8];
 
 fn compiled(document: &Document, sealed: Option<Vec<u8>>, paper: Paper, form: Form) -> Result<typst_layout::PagedDocument, ReportError> {
-    let mut made = sized(document, sealed.clone(), paper, form, TEXT_PT[0])?;
-    for pt in TEXT_PT.into_iter().skip(1) {
+    let mut made = sized(document, sealed.clone(), paper, form, TEXT_PT)?;
+    for pt in SMALLER_PT {
         if form == Form::Report || made.pages().len() == 1 {
             break;
         }

@@ -20,7 +20,9 @@ fn m3(v: f64) -> Volume {
 #[test]
 fn published_gas_table() {
     let (mut rows, mut real) = (0, 0);
-    for line in include_str!("../data/gases-check.csv").lines().filter(|l| !l.starts_with('#')).skip(1) {
+    // rows begin with the gas; comments and the names of the columns do not
+    let table = include_str!("../data/gases-check.csv");
+    for line in table.lines().filter(|l| l.starts_with("nitrogen,") || l.starts_with("air,")) {
         let cells: Vec<&str> = line.split(',').collect();
         let gas = if cells[0] == "nitrogen" { Gas::Nitrogen } else { Gas::Air };
         let v: Vec<f64> = cells[1..].iter().map(|x| x.parse().unwrap()).collect();
