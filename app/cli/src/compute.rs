@@ -17,11 +17,53 @@ fn print<T: serde::Serialize>(value: &T) -> Result<()> {
     Ok(())
 }
 
-/// Derives a system.
-pub fn derive(file: &Path) -> Result<()> {
-    let system: rules::system::System = read(file, "system")?;
-    let derived = rules::system::derive(&system).map_err(|e| anyhow!("{} ({})", e, e.field()))?;
-    print(&derived)
+/// One line for a file of a folder: what was derived, or why nothing was.
+#[derive(serde::Serialize)]
+struct Line {
+    file: String,
+    #[serde(flatten)]
+    said: Said,
+}
+
+#[derive(serde::Serialize)]
+#[serde(rename_all = "snake_case")]
+enum Said {
+    Derived(Box<rules::system::Derived>),
+    Refused { field: String, sentence: String },
+}
+
+/// Derives a system; of a folder each system in it, one line of JSON a file in the order of their names. A folder answers with 1 where one of its
+/// systems was refused.
+pub fn derive(path: &Path) -> Result<ExitCode> {
+    if !path.is_dir() {
+        let system: rules::system::System = read(path, "system")?;
+        let derived = rules::system::derive(&system).map_err(|e| anyhow!("{} ({})", e, e.field()))?;
+        print(&derived)?;
+        return Ok(ExitCode::SUCCESS);
+    }
+    let mut files: Vec<_> = std::fs::read_dir(path)
+        .with_context(|| format!("{} cannot be read", path.display()))?
+        .filter_map(|e| Some(e.ok()?.path()))
+        .filter(|p| p.extension().is_some_and(|e| e == "json"))
+        .collect();
+    files.sort();
+    if files.is_empty() {
+        return Err(anyhow!("{} holds no file that ends in .json: give a folder of systems", path.display()));
+    }
+    let mut refused = false;
+    for file in files {
+        let said = match read::<rules::system::System>(&file, "system") {
+            Ok(system) => match rules::system::derive(&system) {
+                Ok(derived) => Said::Derived(Box::new(derived)),
+                Err(e) => Said::Refused { field: e.field().to_owned(), sentence: format!("{e}.") },
+            },
+            Err(e) => Said::Refused { field: "file".to_owned(), sentence: format!("{e:#}.") },
+        };
+        refused |= matches!(said, Said::Refused { .. });
+        let file = file.file_name().map_or_else(String::new, |n| n.to_string_lossy().into_owned());
+        println!("{}", serde_json::to_string(&Line { file, said })?);
+    }
+    Ok(if refused { ExitCode::from(1) } else { ExitCode::SUCCESS })
 }
 
 /// Judges a hold.

@@ -67,7 +67,7 @@ fn main() -> ExitCode {
         Command::Serve(options) => report(serve::serve(&options)),
         Command::Migrate => report(serve::migrate()),
         Command::Person { sign_in, role } => report(serve::person(&sign_in, &role)),
-        Command::Derive { file } => report(compute::derive(&file)),
+        Command::Derive { file } => compute::derive(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Judge { file } => report(compute::judge(&file)),
         Command::Print(options) => report(print::print(&options)),
         Command::Rig(options) => report(rig::rig(&options)),

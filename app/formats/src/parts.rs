@@ -3,12 +3,13 @@
 use quantity::bounds::{DIAMETER, HEIGHT, LIMIT_PRESSURE, PART_LENGTH, VOLUME, WALL};
 use quantity::parse::{self, ParseQuantityError};
 use quantity::{Length, PressureUnit};
-use rules::part::{Part, PartKind};
-use rules::tables;
+use rules::library::{Library, Nominal, pipe};
+use rules::part::{Part, PartKind, Seat};
 use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
 
 /// Columns of the grid, in order: name, and what people also call it.
-pub const COLUMNS: [(&str, &[&str]); 11] = [
+pub const COLUMNS: [(&str, &[&str]); 18] = [
     ("tag", &["part", "name", "item", "teil"]),
     ("kind", &["type", "art"]),
     ("height", &["elevation", "level", "z", "höhe", "hoehe"]),
@@ -20,10 +21,19 @@ pub const COLUMNS: [(&str, &[&str]); 11] = [
     ("rating", &["maker's rating", "nenndruck"]),
     ("limit", &["test limit", "max test pressure", "prüfgrenze"]),
     ("volume", &["content", "volumen", "inhalt"]),
+    ("seal", &["sealing diameter", "gasket", "gasket diameter", "dichtung"]),
+    ("restraint", &["thrust restraint", "anchor", "abstützung"]),
+    ("bend", &["angle", "winkel"]),
+    ("test pressure", &["vessel test pressure", "prüfdruck"]),
+    ("proven", &["last proof", "proof"]),
+    ("seat", &["sitz"]),
+    ("corrosion", &["corrosion allowance", "korrosion"]),
 ];
 
 /// Columns whose name may carry a unit.
-const MEASURED: [&str; 7] = ["height", "size", "wall", "length", "rating", "limit", "volume"];
+const MEASURED: [&str; 13] = [
+    "height", "size", "wall", "length", "rating", "limit", "volume", "seal", "restraint", "bend", "test pressure", "proven", "corrosion",
+];
 
 /// What is wrong with one cell.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -91,8 +101,8 @@ fn split_unit(name: &str) -> (String, String) {
 }
 
 /// Reads a table of parts. Nothing is stored here: the caller shows each row's fate, and stores only when all are good.
-pub fn read(header: &[String], rows: &[Vec<String>], lines: &[usize]) -> PartsFate {
-    let mut columns: [Column; 11] = std::array::from_fn(|_| Column::default());
+pub fn read(library: &Library, header: &[String], rows: &[Vec<String>], lines: &[usize]) -> PartsFate {
+    let mut columns: [Column; COLUMNS.len()] = std::array::from_fn(|_| Column::default());
     let mut ignored = Vec::new();
     for (i, name) in header.iter().enumerate() {
         let (plain, unit) = split_unit(name);
@@ -104,13 +114,13 @@ pub fn read(header: &[String], rows: &[Vec<String>], lines: &[usize]) -> PartsFa
             _ => ignored.push(name.trim().to_owned()),
         }
     }
-    let mut seen: Vec<String> = Vec::new();
+    let mut seen: HashSet<String> = HashSet::new();
     let rows: Vec<RowFate> = rows
         .iter()
         .enumerate()
         .map(|(n, row)| {
             let cells: Vec<String> = columns.iter().map(|c| c.cell(row)).collect();
-            let mut fate = row_fate(lines.get(n).copied().unwrap_or(n + 1), cells);
+            let mut fate = row_fate(library, lines.get(n).copied().unwrap_or(n + 1), cells);
             let tag = fate.cells[0].clone();
             if seen.contains(&tag) {
                 fate.part = None;
@@ -119,7 +129,7 @@ pub fn read(header: &[String], rows: &[Vec<String>], lines: &[usize]) -> PartsFa
                     sentence: format!("\"{tag}\" stands in an earlier row too: give each part its own tag."),
                 });
             }
-            seen.push(tag);
+            seen.insert(tag);
             fate
         })
         .collect();
@@ -129,6 +139,7 @@ pub fn read(header: &[String], rows: &[Vec<String>], lines: &[usize]) -> PartsFa
 
 /// Collects what is wrong while the cells of a row are read.
 struct Row<'a> {
+    library: &'a Library,
     cells: &'a [String],
     problems: Vec<CellProblem>,
 }
@@ -158,8 +169,8 @@ impl Row<'_> {
     }
 }
 
-fn row_fate(line: usize, cells: Vec<String>) -> RowFate {
-    let mut row = Row { cells: &cells, problems: Vec::new() };
+fn row_fate(library: &Library, line: usize, cells: Vec<String>) -> RowFate {
+    let mut row = Row { library, cells: &cells, problems: Vec::new() };
     let pressure = |text: &str| parse::gauge_pressure(&LIMIT_PRESSURE, text, PressureUnit::Bar).map(|p| p.0);
     if row.text(0).is_empty() {
         row.problem(0, "the tag is missing: give what people call the part".to_owned());
@@ -171,13 +182,20 @@ fn row_fate(line: usize, cells: Vec<String>) -> RowFate {
         row.problem(1, sentence);
     }
     let elevation = row.needed(2, |t| parse::length(&HEIGHT, t, "m"));
-    let (diameter, wall) = size_and_wall(&mut row);
-    let length = row.optional(5, |t| parse::length(&PART_LENGTH, t, "m"));
     let material = material(&mut row);
+    let (diameter, wall) = size_and_wall(&mut row, material.as_deref());
+    let length = row.optional(5, |t| parse::length(&PART_LENGTH, t, "m"));
     let class = class(&mut row);
     let rating = row.optional(8, pressure);
     let limit = row.optional(9, pressure);
     let volume = row.optional(10, |t| parse::volume(&VOLUME, t));
+    let seal = row.optional(11, |t| parse::length(&DIAMETER, t, "mm"));
+    let restraint = figure(&mut row, 12, "kN", 1e4).map(|kn| kn * 1e3);
+    let bend = figure(&mut row, 13, "°", 180.0);
+    let test_pressure = row.optional(14, pressure);
+    let proven = row.optional(15, pressure);
+    let seat = seat(&mut row);
+    let corrosion = row.optional(17, |t| parse::length(&WALL, t, "mm"));
     let problems = row.problems;
     let part = match (kind, elevation, problems.is_empty()) {
         (Some(kind), Some(elevation), true) => Some(Part {
@@ -189,6 +207,13 @@ fn row_fate(line: usize, cells: Vec<String>) -> RowFate {
             flange_class: class,
             rating_pa: rating,
             test_limit_pa: limit,
+            sealing_diameter_m: seal,
+            restraint_n: restraint,
+            bend_deg: bend,
+            test_pressure_pa: test_pressure,
+            proven_pa: proven,
+            seat,
+            corrosion_m: corrosion,
             ..Part::new(&cells[0], kind, elevation)
         }),
         _ => None,
@@ -200,10 +225,37 @@ fn material(row: &mut Row) -> Option<String> {
     if row.text(6).is_empty() {
         return None;
     }
-    match tables::material(row.text(6)) {
+    match row.library.material(row.text(6)) {
         Ok(m) => Some(m.id.clone()),
         Err(e) => {
             row.problem(6, e.to_string());
+            None
+        }
+    }
+}
+
+/// A bare figure above zero with its unit behind it or not, up to a greatest.
+fn figure(row: &mut Row, column: usize, unit: &str, most: f64) -> Option<f64> {
+    let text = row.text(column).trim().to_owned();
+    if text.is_empty() {
+        return None;
+    }
+    let bare = text.trim_end_matches(unit).trim_end_matches("deg").trim().replace(',', ".");
+    let read = bare.parse::<f64>().ok().filter(|v| *v > 0.0 && *v <= most);
+    if read.is_none() {
+        row.problem(column, format!("\"{text}\" is not a figure above zero up to {most}: give it in {unit}"));
+    }
+    read
+}
+
+fn seat(row: &mut Row) -> Option<Seat> {
+    match row.text(16).trim().to_lowercase().as_str() {
+        "" => None,
+        "metal" | "metal seated" | "metal_seated" => Some(Seat::MetalSeated),
+        "resilient" | "rubber" => Some(Seat::Resilient),
+        other => {
+            let sentence = format!("\"{other}\" is not a seat: use metal or resilient");
+            row.problem(16, sentence);
             None
         }
     }
@@ -221,28 +273,23 @@ fn class(row: &mut Row) -> Option<u16> {
     read
 }
 
-/// "DN150", "6 in", "NPS 6": a pipe of the table; "168.3 mm": an outside diameter.
+/// "DN150", "6 in", "NPS 6": a pipe of the table of its material; "168.3 mm": an outside diameter.
 enum Size {
-    Nps(f64),
+    Nominal(Nominal, Length),
     Diameter(Length),
 }
 
-fn size(text: &str) -> Result<Size, String> {
+fn size(library: &Library, family: &str, text: &str) -> Result<Size, String> {
     let plain = text.trim().to_uppercase().replace(',', ".");
     let help = "write DN150, 6 in, NPS 6 or an outside diameter such as 168.3 mm";
     if let Some(dn) = plain.strip_prefix("DN") {
-        return dn
-            .trim()
-            .parse()
-            .ok()
-            .and_then(tables::nps_of_dn)
-            .map(Size::Nps)
-            .ok_or_else(|| format!("\"{text}\" is not a DN of the table: {help}"));
+        let found = dn.trim().parse().ok().map(Nominal::Dn).and_then(|n| Some(Size::Nominal(n, library.outside_diameter(n, family)?)));
+        return found.ok_or_else(|| format!("\"{text}\" is not a DN of the table: {help}"));
     }
     let inches = plain.strip_prefix("NPS").or_else(|| plain.strip_suffix("IN")).or_else(|| plain.strip_suffix('"'));
     if let Some(nps) = inches {
-        let value = nps.trim().parse::<f64>().ok().filter(|n| tables::outside_diameter(*n).is_some());
-        return value.map(Size::Nps).ok_or_else(|| format!("\"{text}\" is not an NPS of the table: {help}"));
+        let found = nps.trim().parse().ok().map(Nominal::Nps).and_then(|n| Some(Size::Nominal(n, library.outside_diameter(n, family)?)));
+        return found.ok_or_else(|| format!("\"{text}\" is not an NPS of the table: {help}"));
     }
     if !plain.ends_with("MM") && !plain.ends_with('M') {
         return Err(format!("\"{text}\" does not say what it is: {help}"));
@@ -250,8 +297,9 @@ fn size(text: &str) -> Result<Size, String> {
     parse::length(&DIAMETER, text, "mm").map(Size::Diameter).map_err(|e| e.to_string())
 }
 
-/// "sch 40", "STD", "10S": of the table; "7.11 mm" or "7.11": a thickness. A bare whole number could be either and is asked about.
-fn size_and_wall(row: &mut Row) -> (Option<Length>, Option<Length>) {
+/// "sch 40", "STD", "10S", "DR18", "class 52", "K9", "type L": of the table of the material; "SDR 11": a ratio; "7.11 mm" or "7.11": a thickness. A
+/// bare whole number could be several of these and is asked about.
+fn size_and_wall(row: &mut Row, material: Option<&str>) -> (Option<Length>, Option<Length>) {
     let (size_text, wall_text) = (row.text(3).to_owned(), row.text(4).to_owned());
     if size_text.trim().is_empty() {
         if !wall_text.trim().is_empty() {
@@ -259,38 +307,46 @@ fn size_and_wall(row: &mut Row) -> (Option<Length>, Option<Length>) {
         }
         return (None, None);
     }
-    let size = match size(&size_text) {
+    let library = row.library;
+    let family = material.and_then(|m| library.material(m).ok()).map_or("", |m| m.family.as_str());
+    let size = match size(library, family, &size_text) {
         Ok(s) => s,
         Err(e) => {
             row.problem(3, e);
             return (None, None);
         }
     };
-    let diameter = match size {
-        Size::Nps(nps) => tables::outside_diameter(nps),
-        Size::Diameter(d) => Some(d),
-    };
+    let (Size::Nominal(_, diameter) | Size::Diameter(diameter)) = size;
     let plain = wall_text.trim().to_uppercase();
     if plain.is_empty() {
-        return (diameter, None);
+        return (Some(diameter), None);
+    }
+    let ratio = plain.strip_prefix("SDR").or_else(|| plain.strip_prefix("DR")).and_then(|r| r.trim().parse::<f64>().ok());
+    let tabled = matches!((family, &size), ("pvc", Size::Nominal(..)));
+    if let Some(ratio) = ratio.filter(|_| !tabled) {
+        if !(4.0..=60.0).contains(&ratio) {
+            row.problem(4, format!("\"{plain}\" is not a dimension ratio: write SDR 11, 4 to 60"));
+            return (Some(diameter), None);
+        }
+        return (Some(diameter), Some(pipe::wall_by_ratio(diameter, ratio)));
     }
     let named = plain.strip_prefix("SCH").map(|s| s.trim_start_matches(['.', ' ']).to_owned());
     let letters =
         plain.contains(|c: char| c.is_ascii_alphabetic()) && !plain.ends_with("MM") && !plain.ends_with("IN") && !plain.ends_with('M');
     let schedule = named.or_else(|| letters.then(|| plain.clone()));
     let wall = match (schedule, size) {
-        (Some(schedule), Size::Nps(nps)) => tables::pipe(nps, &schedule).map(|p| p.wall).map_err(|e| e.to_string()),
+        (Some(schedule), Size::Nominal(nominal, _)) => library.pipe(nominal, &schedule, family).map(|p| p.wall).map_err(|e| e.to_string()),
         (Some(_), Size::Diameter(_)) => Err("a schedule needs a DN or NPS; for a plain diameter give the wall in mm".to_owned()),
-        (None, Size::Nps(_)) if plain.parse::<u32>().is_ok() => {
+        (None, Size::Nominal(..)) if plain.parse::<u32>().is_ok() => {
             Err(format!("\"{plain}\" may be a schedule or millimetres: write \"sch {plain}\" or \"{plain} mm\""))
         }
         (None, _) => parse::length(&WALL, &wall_text, "mm").map_err(|e| e.to_string()),
     };
     match wall {
-        Ok(w) => (diameter, Some(w)),
+        Ok(w) => (Some(diameter), Some(w)),
         Err(e) => {
             row.problem(4, e);
-            (diameter, None)
+            (Some(diameter), None)
         }
     }
 }

@@ -114,7 +114,7 @@ proptest! {
             lines.push(vec![format!("Behälter {i}"), "vessel".to_owned(), w.figure(*z, 3), w.figure(bar * 14.503_773_773, 6)]);
         }
         let table = delimited::read(&w.bytes(&lines)).unwrap();
-        let read = parts::read(&table.header, &table.rows, &table.lines).parts().unwrap();
+        let read = parts::read(rules::library::shipped(), &table.header, &table.rows, &table.lines).parts().unwrap();
         for (i, (part, z)) in read.iter().zip(&heights).enumerate() {
             prop_assert_eq!(&part.tag, &format!("Behälter {i}"));
             prop_assert!((part.elevation_m.m() - z).abs() <= 5e-4);
@@ -125,7 +125,7 @@ proptest! {
     #[test]
     fn no_bytes_make_a_reader_panic(bytes in prop::collection::vec(any::<u8>(), 0..400)) {
         if let Ok(table) = delimited::read(&bytes) {
-            let _ = parts::read(&table.header, &table.rows, &table.lines);
+            let _ = parts::read(rules::library::shipped(), &table.header, &table.rows, &table.lines);
             let mapping = Mapping::guess(&table.header, &table.rows, "UTC");
             let _ = logger::read(&bytes, &mapping, &mut |_, _, _| true);
         }

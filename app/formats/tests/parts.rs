@@ -5,7 +5,7 @@ use formats::parts::{PartsFate, read};
 
 fn fate(bytes: &[u8]) -> PartsFate {
     let t = delimited::read(bytes).unwrap();
-    read(&t.header, &t.rows, &t.lines)
+    read(rules::library::shipped(), &t.header, &t.rows, &t.lines)
 }
 
 fn said(f: &PartsFate) -> String {
@@ -101,7 +101,7 @@ fn cells_taken_to_the_grid_mean_the_same_as_in_the_file() {
     let header: Vec<String> = formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect();
     let cells: Vec<Vec<String>> = f.rows.iter().map(|r| r.cells.clone()).collect();
     assert_eq!(cells[0][9], "1200 psi");
-    assert_eq!(formats::parts::read(&header, &cells, &[]).parts(), f.parts());
+    assert_eq!(formats::parts::read(rules::library::shipped(), &header, &cells, &[]).parts(), f.parts());
     // 1200 psi by the exact definition of the unit
     let limit = f.parts().unwrap()[0].test_limit_pa.unwrap().pa();
     assert!((limit - 1200.0 * 6_894.757_293_168_361).abs() < 1e-3, "{limit}");

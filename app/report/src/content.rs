@@ -140,11 +140,11 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .map(|w| {
                 [
                     w.tag.clone(),
-                    w.kind.clone(),
+                    w.kind.to_string(),
                     format!("{:.1}\u{a0}m", w.elevation_m),
                     scale.gauge(w.required_pa),
                     scale.gauge(w.limit_pa),
-                    w.limit_words.clone(),
+                    w.limit_words.to_string(),
                 ]
             })
             .collect(),

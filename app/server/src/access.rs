@@ -27,6 +27,8 @@ pub enum Action {
     Sign,
     /// make a copy for practice
     Practise,
+    /// change what the project lays down
+    Specification,
 }
 
 /// Roles that work for the site and see every pack; the others see those on which they are named.
@@ -40,7 +42,7 @@ fn role_may(role: Role, action: Action, own_quick: bool) -> bool {
     match action {
         Action::See | Action::Sign => true,
         Action::Practise => of_the_site(role) || own_quick,
-        Action::Make(Form::Pack) => role == Engineer,
+        Action::Make(Form::Pack) | Action::Specification => role == Engineer,
         Action::Make(Form::Quick) => matches!(role, Engineer | Supervisor | Owner),
         Action::Plan => matches!(role, Engineer | Supervisor) || own_quick,
         Action::Punch => matches!(role, Engineer | Supervisor | Inspector) || own_quick,
@@ -62,6 +64,7 @@ fn words(action: Action) -> &'static str {
         Action::Book => "book readings and events",
         Action::Sign => "sign",
         Action::Practise => "practise on a copy",
+        Action::Specification => "change the project's specification",
     }
 }
 

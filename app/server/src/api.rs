@@ -44,6 +44,7 @@ fn api(sign_in_burst: u32) -> OpenApiRouter<App> {
         .routes(routes!(routes::instruments::list))
         .routes(routes!(routes::instruments::put))
         .routes(routes!(routes::library::get))
+        .routes(routes!(routes::specification::get, routes::specification::put))
         .routes(routes!(routes::attempts::release))
         .routes(routes!(routes::readings::put, routes::readings::get))
         .routes(routes!(routes::events::put))

@@ -79,7 +79,7 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
     let case = derived.as_ref().and_then(|d| run.case(d));
     let restore = match &frozen {
         Some(content) => content.parts.restore.clone(),
-        None => list(&run.booked(), &items),
+        None => list(&run.booked(), &items, pack.plan.derating.as_ref()),
     };
     let judgement = match &frozen {
         Some(content) => Some(content.parts.judgement.clone()),
@@ -121,7 +121,7 @@ pub fn schedule_of(run: &Run, derived: &Derived) -> Vec<Step> {
     let plan = &run.attempt.frozen.plan;
     let division = run.system().gauge.division_pa;
     let of_day =
-        |day: &rules::plan::DayPressures| steps(plan.schedule, day.planned_pa, plan.basis.base_pressure(), division, plan.hold().s());
+        |day: &rules::plan::DayPressures| steps(plan.schedule, day.planned_pa, plan.basis.base_pressure(), division, run.attempt.frozen.hold().s());
     derived.day.as_ref().map(of_day).unwrap_or_default()
 }
 
@@ -158,7 +158,7 @@ pub fn sign_objection(
 pub fn rest_until(run: &Run, schedule: &[Step], reached: usize) -> Option<OffsetDateTime> {
     let step = schedule.get(reached.checked_sub(1)?)?;
     let at = run.events.iter().rfind(|e| e.kind == RunEventKind::StepReached)?.at;
-    let rest = if reached == schedule.len() { step.hold_s - run.attempt.frozen.plan.hold().s() } else { step.hold_s };
+    let rest = if reached == schedule.len() { step.hold_s - run.attempt.frozen.hold().s() } else { step.hold_s };
     Some(at + time::Duration::seconds_f64(rest.max(0.0)))
 }
 
@@ -185,7 +185,7 @@ pub fn instruction(app: &App, run: &Run, schedule: &[Step], reached: usize) -> S
             .rev()
             .find(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump | RunEventKind::Bleed))
             .map(|e| e.at);
-        let until = start.map(|s| app.clock(s + time::Duration::seconds_f64(run.attempt.frozen.plan.hold().s())));
+        let until = start.map(|s| app.clock(s + time::Duration::seconds_f64(run.attempt.frozen.hold().s())));
         return format!("Hold until {}. Read pressure and temperature; look at every joint and book it.", until.unwrap_or_default());
     }
     if !has(RunEventKind::Filled) {

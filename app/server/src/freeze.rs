@@ -56,7 +56,7 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
             practice: crate::routes::rig::on_the_rig(app, &run.attempt),
         },
         plan: plan.clone(),
-        schedule: schedule::steps(plan.schedule, planned, plan.basis.base_pressure(), system.gauge.division_pa, plan.hold().s()),
+        schedule: schedule::steps(plan.schedule, planned, plan.basis.base_pressure(), system.gauge.division_pa, run.attempt.frozen.hold().s()),
         instruments: run.attempt.frozen.instruments.clone(),
         punch: punch::of_pack(&app.db, &pack.id).await?.into_iter().map(|p| p.punch).collect(),
         events: run
@@ -75,7 +75,7 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
         sources: sources(app, run).await?,
         judgement: judge::judge(&case),
         readings: case,
-        restore: pack::restore::list(&run.booked(), &boundary),
+        restore: pack::restore::list(&run.booked(), &boundary, pack.plan.derating.as_ref()),
         boundary,
         cautions: CAUTIONS.map(str::to_owned).to_vec(),
         derivations,

@@ -88,7 +88,7 @@ impl Run {
     /// The system as frozen.
     pub fn system(&self) -> System {
         let f = &self.attempt.frozen;
-        f.plan.system(&f.title, f.parts.clone(), self.gauge())
+        f.plan.system(&f.title, f.parts.clone(), &f.instruments, &f.specification)
     }
 
     /// Readings of all sources in time order, s from the release.
@@ -167,7 +167,7 @@ impl Run {
                 },
                 lower_pa: derived.lower_pa,
                 upper_pa: derived.upper_pa,
-                hold_floor_s: plan.hold().s(),
+                hold_floor_s: self.attempt.frozen.hold().s(),
                 required_sensitivity_m3_per_s: plan.required_sensitivity_m3_per_s,
                 instrument_objections: self.objections(hold_start_s),
             },

@@ -9,8 +9,9 @@ use crate::state::App;
 use crate::store::boundary::BoundaryRow;
 use crate::store::pack::PackRow;
 use crate::store::punch::PunchRow;
-use crate::store::{attempt, boundary, instrument, punch};
+use crate::store::{attempt, boundary, instrument, punch, specification};
 use crate::who::Who;
+use pack::clock::Stretch;
 use pack::gates::{Facts, GateResult, all};
 use pack::plan::{Claim, Plan, RunKind};
 use pack::run::RunEventKind;
@@ -64,6 +65,8 @@ pub struct PackView {
     pub schedule: Vec<Step>,
     /// Hold asked, s.
     pub hold_s: f64,
+    /// The day, stretch by stretch.
+    pub clock: Vec<Stretch>,
     /// Gates.
     pub gates: Vec<GateResult>,
     /// Punch list.
@@ -139,6 +142,10 @@ pub struct Planned {
     pub instruments: Vec<pack::instrument::Instrument>,
     /// Steps of the raise.
     pub schedule: Vec<Step>,
+    /// Hold asked.
+    pub hold: quantity::Span,
+    /// The day, stretch by stretch.
+    pub clock: Vec<Stretch>,
 }
 
 /// Derives a pack and looks at its gates.
@@ -147,9 +154,10 @@ pub struct Planned {
 /// When the database fails.
 pub async fn planned(app: &App, row: &PackRow, punch: &[PunchRow], boundary: &[BoundaryRow]) -> Result<Planned, Problem> {
     let store: Vec<_> = instrument::all(&app.db).await?.into_iter().map(|r| r.instrument).collect();
-    let parts = parts_of(&row.cells);
-    let gauge = store.iter().find(|i| i.tag == row.plan.gauge_tag);
-    let system = row.plan.system(&row.title, parts.clone(), gauge);
+    let specification = specification::get(&app.db).await?.specification;
+    let library = specification.library().map_err(|e| Problem::invalid("specification.library", e))?;
+    let parts = parts_of(&library, &row.cells);
+    let system = row.plan.system(&row.title, parts.clone(), &store, &specification);
     let derived = derive(&system);
     let punch: Vec<_> = punch.iter().map(|p| p.punch.clone()).collect();
     let boundary: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
@@ -161,16 +169,19 @@ pub async fn planned(app: &App, row: &PackRow, punch: &[PunchRow], boundary: &[B
         instruments: &store,
         punch: &punch,
         boundary: &boundary,
+        specification: &specification,
         today: &today,
     });
-    let schedule = derived
+    let hold = row.plan.hold(&specification);
+    let schedule: Vec<Step> = derived
         .as_ref()
         .ok()
         .and_then(|d| d.day.as_ref())
-        .map(|day| steps(row.plan.schedule, day.planned_pa, row.plan.basis.base_pressure(), system.gauge.division_pa, row.plan.hold().s()))
+        .map(|day| steps(row.plan.schedule, day.planned_pa, row.plan.basis.base_pressure(), system.gauge.division_pa, hold.s()))
         .unwrap_or_default();
     let instruments = row.plan.recorded().into_iter().filter_map(|tag| store.iter().find(|i| i.tag == tag).cloned()).collect();
-    Ok(Planned { parts, system, derived, gates, instruments, schedule })
+    let clock = derived.as_ref().map_or_else(|_| vec![], |d| pack::clock::day(&system, d, &schedule, hold));
+    Ok(Planned { parts, system, derived, gates, instruments, schedule, hold, clock })
 }
 
 /// A test as a person sees it.
@@ -206,7 +217,8 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         gauge: planned.system.gauge,
         derived: planned.derived.ok(),
         schedule: planned.schedule,
-        hold_s: row.plan.hold().s(),
+        hold_s: planned.hold.s(),
+        clock: planned.clock,
         gates: planned.gates,
         id: row.id,
         number: row.number,

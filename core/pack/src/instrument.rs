@@ -16,6 +16,18 @@ impl IsoDate {
         let part = |r: std::ops::Range<usize>| text.get(r).and_then(|t| t.parse::<u32>().ok()).unwrap_or(0);
         (shape && (1..=12).contains(&part(5..7)) && (1..=31).contains(&part(8..10))).then(|| Self(text.to_owned()))
     }
+
+    /// The day of the calendar; none for a day that no month has.
+    fn day(&self) -> Option<time::Date> {
+        let part = |r: std::ops::Range<usize>| self.0.get(r)?.parse::<u16>().ok();
+        let month = time::Month::try_from(u8::try_from(part(5..7)?).ok()?).ok()?;
+        time::Date::from_calendar_date(i32::from(part(0..4)?), month, u8::try_from(part(8..10)?).ok()?).ok()
+    }
+
+    /// Days from this day to another.
+    pub fn days_until(&self, later: &Self) -> Option<i64> {
+        Some((later.day()? - self.day()?).whole_days())
+    }
 }
 
 /// What an instrument measures.

@@ -1,5 +1,6 @@
 //! The pack: what is planned, what stops it, its schedule, what must be put back, and who signs.
 
+pub mod clock;
 pub mod gates;
 pub mod instrument;
 pub mod people;
@@ -15,5 +16,5 @@ use rules::rule::Rule;
 
 /// Every rule of this crate.
 pub fn catalogue() -> Vec<&'static Rule> {
-    [gates::RULES, schedule::RULES, restore::RULES, signing::RULES].concat()
+    [gates::RULES, schedule::RULES, clock::RULES, restore::RULES, signing::RULES].concat()
 }

@@ -1,13 +1,18 @@
 //! What is planned for a test: everything that people edit together before the release.
 
+use crate::instrument::Instrument;
 use crate::people::People;
 use crate::schedule::ScheduleName;
 use physics::elastic::Restraint;
 use quantity::{Length, Span, Temperature, VolumeFlow};
 use rules::basis::Basis;
-use rules::gauge::{Gauge, RangeSchool};
+use rules::fluid::OtherLiquid;
+use rules::gauge::Gauge;
+use rules::method::MethodAnswers;
 use rules::part::Part;
 use rules::plan::Settings;
+use rules::site::Site;
+use rules::specification::Specification;
 use rules::system::System;
 use serde::{Deserialize, Serialize};
 
@@ -17,8 +22,24 @@ use serde::{Deserialize, Serialize};
 pub enum ObjectKind {
     /// process piping
     ProcessPiping,
+    /// power piping, steam and condensate
+    PowerPiping,
+    /// chilled and heating water
+    BuildingServices,
+    /// water main
+    WaterMain,
+    /// fire main or fire piping
+    FireMain,
+    /// boiler
+    Boiler,
     /// miniature boiler
     MiniatureBoiler,
+    /// pressure vessel
+    Vessel,
+    /// air receiver
+    AirReceiver,
+    /// gasketed joint of pipe or box sections
+    Joint,
 }
 
 /// What a test claims; the same words as the judge's.
@@ -95,6 +116,29 @@ fn at_datum() -> Length {
     Length::from_m(0.0)
 }
 
+/// A working pressure that is taken down; it closes only when valve, switch and tag carry it.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Derating {
+    /// Relief valve set at or below the reduced pressure, with its certificate.
+    pub valve: String,
+    /// Pressure switch set at or below it.
+    pub switch: String,
+    /// Tag or plate that carries it.
+    pub tag: String,
+}
+
+impl Derating {
+    /// What still lacks the reduced pressure.
+    pub fn open(&self) -> Vec<&'static str> {
+        [("relief valve", &self.valve), ("pressure switch", &self.switch), ("tag", &self.tag)]
+            .into_iter()
+            .filter(|(_, by)| by.trim().is_empty())
+            .map(|(what, _)| what)
+            .collect()
+    }
+}
+
 /// The plan of a test.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -135,9 +179,24 @@ pub struct Plan {
     /// Further instruments: a second gauge, air temperature, the pump's strokes.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub also: Vec<AlsoRecorded>,
-    /// School of the gauge's range.
+    /// The liquid, where it is not water.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub liquid: Option<OtherLiquid>,
+    /// What is on site.
     #[serde(default)]
-    pub gauge_school: RangeSchool,
+    pub site: Site,
+    /// Answers about the method.
+    #[serde(default)]
+    pub method: MethodAnswers,
+    /// Low gas test before the liquid, Pa gauge; absent where none is made.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pretest_pa: Option<quantity::GaugePressure>,
+    /// Who looked inside plant whose history nobody knows, and what was found; empty while nobody did.
+    #[serde(default)]
+    pub inside_look: String,
+    /// Derating that this test is the proof of; absent where there is none.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub derating: Option<Derating>,
     /// Settings of the day's pressures.
     #[serde(default)]
     pub settings: Settings,
@@ -164,28 +223,19 @@ pub struct Plan {
 }
 
 impl Plan {
-    /// The system that the rules derive from, with the gauge as the instrument store knows it (or one not yet chosen,
-    /// read to 0.1 bar).
-    pub fn system(&self, title: &str, parts: Vec<Part>, gauge: Option<&crate::instrument::Instrument>) -> System {
-        let known = gauge.and_then(|g| Some((g.full_scale_pa?, g.division_pa?, g.error_of_scale?, g.unit)));
-        let gauge = match known {
-            Some((full_scale, division, error, unit)) => Gauge {
-                tag: self.gauge_tag.clone(),
-                elevation_m: self.gauge_elevation_m,
-                full_scale_pa: Some(full_scale),
-                division_pa: division,
-                error_of_scale: error,
-                unit,
-            },
-            None => Gauge {
-                tag: if self.gauge_tag.is_empty() { "the gauge".to_owned() } else { self.gauge_tag.clone() },
-                elevation_m: self.gauge_elevation_m,
-                full_scale_pa: None,
-                division_pa: quantity::PressureDifference::from_bar(0.1),
-                error_of_scale: 0.005,
-                unit: quantity::PressureUnit::Bar,
-            },
-        };
+    /// The system that the rules derive from, with its gauges as the instrument store knows them (or one not yet chosen, read to 0.1 bar), under a
+    /// project's specification.
+    pub fn system(&self, title: &str, parts: Vec<Part>, store: &[Instrument], specification: &Specification) -> System {
+        let known = |tag: &str, elevation| store.iter().find(|i| i.tag == tag).and_then(|i| gauge_of(i, elevation));
+        let gauge = known(&self.gauge_tag, self.gauge_elevation_m).unwrap_or_else(|| Gauge {
+            tag: if self.gauge_tag.is_empty() { "the gauge".to_owned() } else { self.gauge_tag.clone() },
+            elevation_m: self.gauge_elevation_m,
+            full_scale_pa: None,
+            division_pa: quantity::PressureDifference::from_bar(0.1),
+            error_of_scale: 0.005,
+            unit: quantity::PressureUnit::Bar,
+        });
+        let also_read = self.also.iter().filter_map(|a| known(&a.tag, a.elevation_m)).collect();
         System {
             title: title.to_owned(),
             basis: self.basis.clone(),
@@ -194,8 +244,14 @@ impl Plan {
             gauge,
             water_temperature_c: self.water_temperature_c,
             restraint: self.restraint,
-            gauge_school: self.gauge_school,
             settings: self.settings,
+            also_read,
+            liquid: self.liquid.clone(),
+            site: self.site.clone(),
+            method: self.method.clone(),
+            pretest_pa: self.pretest_pa,
+            unknown_history: self.why_now == WhyNow::UnknownHistory,
+            specification: specification.clone(),
         }
     }
 
@@ -210,8 +266,21 @@ impl Plan {
         tags
     }
 
-    /// Hold that the test must last: the owner's, never below the basis' floor.
-    pub fn hold(&self) -> Span {
-        self.hold_s.unwrap_or(self.basis.hold_floor()).max(self.basis.hold_floor())
+    /// Hold that the test must last: the owner's, never below the floor of the basis and the project.
+    pub fn hold(&self, specification: &Specification) -> Span {
+        let floor = specification.applied(&self.basis).hold_floor();
+        self.hold_s.map_or(floor, |own| own.max(floor))
     }
+}
+
+/// A gauge of the store at a height; none for another instrument, or one of which something is not known.
+fn gauge_of(i: &Instrument, elevation: Length) -> Option<Gauge> {
+    Some(Gauge {
+        tag: i.tag.clone(),
+        elevation_m: elevation,
+        full_scale_pa: Some(i.full_scale_pa?),
+        division_pa: i.division_pa?,
+        error_of_scale: i.error_of_scale?,
+        unit: i.unit,
+    })
 }

@@ -1,12 +1,24 @@
 //! RESTORE: release, vent before drain, everything back.
 
+use crate::plan::Derating;
 use crate::registers::BoundaryItem;
 use crate::run::RunEventKind;
 use rules::rule::{Rule, Standing};
 use serde::{Deserialize, Serialize};
 
 /// Rules of restoring.
-pub const RULES: &[&Rule] = &[&RELEASE_FIRST, &VENT_FIRST, &ALL_BACK];
+pub const RULES: &[&Rule] = &[&RELEASE_FIRST, &VENT_FIRST, &ALL_BACK, &DERATED];
+
+/// Derated.
+pub const DERATED: Rule = Rule {
+    id: "RESTORE-DERATED",
+    sentence: "A proof from a reduced working pressure closes only when relief valve, pressure switch and tag carry the reduced figure.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "derating_closes_on_valve_switch_and_tag",
+};
 
 /// Release first.
 pub const RELEASE_FIRST: Rule = Rule {
@@ -77,7 +89,7 @@ pub fn objection(kind: RunEventKind, booked: &[RunEventKind]) -> Option<&'static
 }
 
 /// The list that must be closed after a run.
-pub fn list(booked: &[RunEventKind], items: &[BoundaryItem]) -> Vec<RestoreLine> {
+pub fn list(booked: &[RunEventKind], items: &[BoundaryItem], derating: Option<&Derating>) -> Vec<RestoreLine> {
     let event = |kind, sentence: &str| RestoreLine {
         sentence: sentence.to_owned(),
         done: booked.contains(&kind),
@@ -100,6 +112,17 @@ pub fn list(booked: &[RunEventKind], items: &[BoundaryItem]) -> Vec<RestoreLine>
         event: None,
         item: Some(i.tag.clone()),
         waits_for: (!released).then(|| RELEASE_FIRST.sentence.to_owned()),
+    }));
+    // a proof from a reduced pressure closes only when everything that acts on the pressure carries it
+    lines.extend(derating.into_iter().flat_map(|d| {
+        let open = d.open();
+        ["relief valve", "pressure switch", "tag"].map(|what| RestoreLine {
+            sentence: format!("The {what} carries the reduced pressure (entered on Prove)."),
+            done: !open.contains(&what),
+            event: None,
+            item: None,
+            waits_for: None,
+        })
     }));
     lines
 }

@@ -89,7 +89,7 @@ pub struct Step {
 }
 
 /// Default time of the whole raise at a steady rate, s.
-const RAISE_S: f64 = 600.0;
+pub(crate) const RAISE_S: f64 = 600.0;
 /// Default settling before the hold's clock starts, s.
 const SETTLE_S: f64 = 600.0;
 

@@ -54,10 +54,10 @@ fn a_blind_left_in_keeps_restore_open() {
     let mut blind =
         BoundaryItem { tag: "TB-3".into(), kind: BoundaryKind::Blind, place: "north end".into(), set_for_test: true, put_back: false };
     let done = [E::Released, E::VentOpened, E::Drained];
-    assert!(!closed(&list(&done, std::slice::from_ref(&blind))));
+    assert!(!closed(&list(&done, std::slice::from_ref(&blind), None)));
     blind.put_back = true;
-    assert!(closed(&list(&done, &[blind.clone()])));
-    assert!(list(&[], &[blind]).iter().all(|l| l.done || l.waits_for.is_some() || l.event == Some(E::Released)));
+    assert!(closed(&list(&done, &[blind.clone()], None)));
+    assert!(list(&[], &[blind], None).iter().all(|l| l.done || l.waits_for.is_some() || l.event == Some(E::Released)));
 }
 
 fn people() -> People {

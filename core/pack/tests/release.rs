@@ -32,7 +32,12 @@ fn plan() -> Plan {
         thermometer_tag: "TT-1".into(),
         thermometer_place: ThermometerPlace::Skin,
         also: vec![],
-        gauge_school: rules::gauge::RangeSchool::default(),
+        liquid: None,
+        site: rules::site::Site::default(),
+        method: rules::method::MethodAnswers::default(),
+        pretest_pa: None,
+        inside_look: String::new(),
+        derating: None,
         settings: rules::plan::Settings::default(),
         hold_s: None,
         required_sensitivity_m3_per_s: None,
@@ -77,7 +82,7 @@ fn store() -> Vec<Instrument> {
 }
 
 fn parts() -> Vec<Part> {
-    let size = rules::tables::pipe(6.0, "40").unwrap();
+    let size = rules::library::shipped().pipe(rules::library::Nominal::Dn(150), "40", "").unwrap();
     vec![
         Part {
             outside_diameter_m: Some(size.outside_diameter),
@@ -101,18 +106,27 @@ struct World {
     store: Vec<Instrument>,
     punch: Vec<Punch>,
     boundary: Vec<BoundaryItem>,
+    specification: rules::specification::Specification,
     today: &'static str,
 }
 
 fn ready() -> World {
-    World { form: Form::Pack, plan: plan(), parts: parts(), store: store(), punch: vec![], boundary: vec![], today: "2026-06-01" }
+    World {
+        form: Form::Pack,
+        plan: plan(),
+        parts: parts(),
+        store: store(),
+        punch: vec![],
+        boundary: vec![],
+        specification: rules::specification::Specification::default(),
+        today: "2026-06-01",
+    }
 }
 
 impl World {
     /// Sentences of the gates that are shut: "RULE → who: sentence".
     fn shut(&self) -> Vec<String> {
-        let gauge = self.store.iter().find(|i| i.tag == self.plan.gauge_tag);
-        let derived = derive(&self.plan.system("line", self.parts.clone(), gauge));
+        let derived = derive(&self.plan.system("line", self.parts.clone(), &self.store, &self.specification));
         let facts = Facts {
             form: self.form,
             plan: &self.plan,
@@ -120,6 +134,7 @@ impl World {
             instruments: &self.store,
             punch: &self.punch,
             boundary: &self.boundary,
+            specification: &self.specification,
             today: &IsoDate(self.today.into()),
         };
         all(&facts).into_iter().filter(|g| !g.ready).map(|g| format!("{} → {}: {}", g.rule, g.who, g.sentence)).collect()

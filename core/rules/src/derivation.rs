@@ -33,6 +33,12 @@ pub enum Dimension {
     EnergyJ,
     /// mass, kg
     MassKg,
+    /// volume per time, m³/s
+    VolumeFlowM3PerS,
+    /// area, m²
+    AreaM2,
+    /// share, shown as per cent
+    Share,
     /// a plain number
     Number,
 }

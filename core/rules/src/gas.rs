@@ -53,7 +53,7 @@ pub const MOST_J: f64 = 271e6;
 /// First stop at most.
 const FIRST_STOP_MOST: GaugePressure = GaugePressure::from_kpa(170.0);
 /// Scaled distance at which glass breaks and nobody is hurt, m/kg^⅓.
-const SCALED_M: f64 = 20.0;
+pub const SCALED_M: f64 = 20.0;
 
 /// Figures of a gas test.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -102,7 +102,8 @@ pub(crate) fn gas_figures(
             objection: Some("No part has a volume, so the stored energy is not known: give diameter, wall, length and material, or the volume, before any gas goes in.".to_owned()),
         });
     };
-    let volume = s.volume();
+    // of a hydro-pneumatic test only the gas space counts
+    let volume = s.volume() * system.method.gas_share.unwrap_or(1.0).clamp(0.0, 1.0);
     let ideal = energy::stored_in_ideal_gas_j(volume, planned, energy::DIATOMIC);
     let real = energy::stored_in_gas_j(gas, volume, system.water_temperature_c, planned)?;
     let compliance = s.compliance_per_pa(system.water_temperature_c, planned).ok();

@@ -1,11 +1,23 @@
 //! GAUGE-RANGE: which gauges suit the test.
 
 use crate::rule::{Rule, Standing};
+use crate::specification::SchoolOption;
 use quantity::{GaugePressure, Length, PressureDifference, PressureUnit};
 use serde::{Deserialize, Serialize};
 
 /// Rules of the gauge.
-pub const RULES: &[&Rule] = &[&RANGE];
+pub const RULES: &[&Rule] = &[&RANGE, &RESOLUTION];
+
+/// Division against what the hold permits.
+pub const RESOLUTION: Rule = Rule {
+    id: "GAUGE-RESOLUTION",
+    sentence: "A gauge that cannot show the fall that the hold permits is refused.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "a_gauge_too_coarse_for_the_permitted_fall_is_refused",
+};
 
 /// Full scale against test pressure.
 pub const RANGE: Rule = Rule {
@@ -18,41 +30,35 @@ pub const RANGE: Rule = Rule {
     test: "worked_gauge_ranges",
 };
 
-/// Schools of the gauge's range; they are not equivalent.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum RangeSchool {
-    /// full scale 1.5 to 4 times the test pressure
-    #[default]
-    OneAndAHalfToFour,
-    /// test pressure at 30 to 80 % of scale
-    ThirtyToEighty,
-    /// test pressure at 35 to 75 % of scale
-    ThirtyFiveToSeventyFive,
+/// What a gauge must be able to do in a test.
+#[derive(Debug, Clone, Copy)]
+pub struct Asked<'a> {
+    /// Pressure at which the hold starts, at this gauge.
+    pub test: GaugePressure,
+    /// Greatest pressure that it may see, at this gauge.
+    pub most_read: GaugePressure,
+    /// The school: multiples of the test pressure, in words.
+    pub school: &'a SchoolOption,
+    /// Fall that the basis permits in the hold; none where it permits none.
+    pub permitted_fall: Option<PressureDifference>,
 }
 
-impl RangeSchool {
+impl Asked<'_> {
     /// Least and greatest full scale over test pressure.
-    pub const fn factors(self) -> (f64, f64) {
-        match self {
-            Self::OneAndAHalfToFour => (1.5, 4.0),
-            Self::ThirtyToEighty => (1.0 / 0.8, 1.0 / 0.3),
-            Self::ThirtyFiveToSeventyFive => (1.0 / 0.75, 1.0 / 0.35),
-        }
-    }
-    /// In words.
-    pub const fn words(self) -> &'static str {
-        match self {
-            Self::OneAndAHalfToFour => "1.5 to 4 times the test pressure",
-            Self::ThirtyToEighty => "such that the test pressure stands at 30 to 80 % of scale",
-            Self::ThirtyFiveToSeventyFive => "such that the test pressure stands at 35 to 75 % of scale",
-        }
+    pub fn factors(&self) -> (f64, f64) {
+        (self.school.low.unwrap_or(1.5), self.school.high.unwrap_or(4.0))
     }
 }
 
 /// Full scales of the usual bar series.
 const SERIES_BAR: [f64; 18] =
     [1.0, 1.6, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 40.0, 60.0, 100.0, 160.0, 250.0, 400.0, 600.0, 1000.0, 1600.0, 2500.0];
+
+/// Full scales of the usual psi series.
+const SERIES_PSI: [f64; 20] = [
+    15.0, 30.0, 60.0, 100.0, 160.0, 200.0, 300.0, 400.0, 600.0, 800.0, 1000.0, 1500.0, 2000.0, 3000.0, 5000.0, 6000.0, 10000.0, 15000.0, 20000.0,
+    30000.0,
+];
 
 /// The gauge that the test is read from.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -97,34 +103,47 @@ pub struct GaugeOffer {
     pub refused: Option<String>,
 }
 
-/// Full scales for `test`, and whether `chosen` is among them. The reading must also stay on the scale up to `most_read`.
-pub fn offer(test: GaugePressure, most_read: GaugePressure, school: RangeSchool, chosen: &Gauge) -> GaugeOffer {
-    let (low, high) = school.factors();
-    let (least, most) = (test.times(low), test.times(high));
+/// Full scales for a test, and whether `chosen` is among them and fine enough. The reading must also stay on the scale up to what it may see.
+pub fn offer(asked: &Asked, chosen: &Gauge) -> GaugeOffer {
+    let (low, high) = asked.factors();
+    let (least, most) = (asked.test.times(low), asked.test.times(high));
     let inside = |s: GaugePressure| s.pa() >= least.pa() * (1.0 - 1e-9) && s.pa() <= most.pa() * (1.0 + 1e-9);
-    let offered: Vec<_> = SERIES_BAR.map(GaugePressure::from_bar).into_iter().filter(|s| inside(*s)).collect();
-    let bar = |p: GaugePressure| quantity::format::gauge_pressure(p, PressureUnit::Bar, 1);
-    let list = offered.iter().map(|p| quantity::format::gauge_pressure(*p, PressureUnit::Bar, 0)).collect::<Vec<_>>().join(", ");
-    let refused = chosen.full_scale_pa.and_then(|s| {
-        if s < most_read {
-            Some(format!(
-                "{} ends at {}, below the {} that it must be able to show: use one of {list}.",
-                chosen.tag,
-                bar(s),
-                bar(most_read)
-            ))
+    let unit = if chosen.unit == PressureUnit::Psi { PressureUnit::Psi } else { PressureUnit::Bar };
+    let series: Vec<GaugePressure> = match unit {
+        PressureUnit::Psi => SERIES_PSI.map(|p| GaugePressure::from_pa(p * unit.pa())).to_vec(),
+        _ => SERIES_BAR.map(GaugePressure::from_bar).to_vec(),
+    };
+    let offered: Vec<_> = series.into_iter().filter(|s| inside(*s)).collect();
+    let shown = |p: GaugePressure| quantity::format::gauge_pressure(p, unit, 1);
+    let list = offered.iter().map(|p| quantity::format::gauge_pressure(*p, unit, 0)).collect::<Vec<_>>().join(", ");
+    let list = if list.is_empty() { "no standard full scale lies in that range: have one made, or take another school of ranges".to_owned() } else { format!("use one of {list}") };
+    let range = chosen.full_scale_pa.and_then(|s| {
+        if s < asked.most_read {
+            Some(format!("{} ends at {}, below the {} that it must be able to show: {list}.", chosen.tag, shown(s), shown(asked.most_read)))
         } else if inside(s) {
             None
         } else {
             Some(format!(
-                "{} has a full scale of {}; this test asks for {} to {} ({}): use one of {list}.",
+                "{} has a full scale of {}; this test asks for {} to {} ({}): {list}.",
                 chosen.tag,
-                bar(s),
-                bar(least),
-                bar(most),
-                school.words()
+                shown(s),
+                shown(least),
+                shown(most),
+                asked.school.words
             ))
         }
     });
-    GaugeOffer { least_pa: least, most_pa: most, offered_pa: offered, school: school.words().to_owned(), refused }
+    let too_coarse = asked.permitted_fall.filter(|fall| chosen.full_scale_pa.is_some() && chosen.division_pa > *fall).map(|fall| {
+        let amount = |p| quantity::format::pressure_difference(p, chosen.unit, 2);
+        format!(
+            "{} is read to {}, and the hold permits a fall of {} only: a gauge that cannot show the permitted fall proves nothing. Use one with a division of {} or finer.",
+            chosen.tag,
+            amount(chosen.division_pa),
+            amount(fall),
+            amount(fall)
+        )
+    });
+    let sentences: Vec<String> = range.into_iter().chain(too_coarse).collect();
+    let refused = (!sentences.is_empty()).then(|| sentences.join(" "));
+    GaugeOffer { least_pa: least, most_pa: most, offered_pa: offered, school: asked.school.words.clone(), refused }
 }

@@ -6,16 +6,23 @@
 pub mod basis;
 pub mod consequences;
 pub mod derivation;
+pub mod derived;
+mod filled;
 pub mod gas;
+pub mod fluid;
 pub mod gauge;
+pub mod library;
+pub mod method;
 pub mod limits;
 pub mod part;
 pub mod parting;
 pub mod plan;
+pub mod pretest;
 pub mod rule;
+pub mod site;
+pub mod specification;
 pub mod split;
 pub mod system;
-pub mod tables;
 pub mod why;
 pub mod window;
 
@@ -23,5 +30,5 @@ use rule::Rule;
 
 /// Every rule of this crate, in the order in which a derivation uses them.
 pub fn catalogue() -> Vec<&'static Rule> {
-    [limits::RULES, window::RULES, plan::RULES, gauge::RULES, gas::RULES, why::RULES, split::RULES, consequences::RULES].concat()
+    [limits::RULES, window::RULES, plan::RULES, gauge::RULES, gas::RULES, pretest::RULES, fluid::RULES, method::RULES, why::RULES, split::RULES, consequences::RULES].concat()
 }

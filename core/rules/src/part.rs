@@ -9,6 +9,8 @@ use serde::{Deserialize, Serialize};
 pub enum PartKind {
     /// pipe: outside diameter, wall, material, length
     Pipe,
+    /// bend of a main: as a pipe, with the angle that its thrust block takes
+    Bend,
     /// flange of a rated class
     Flange,
     /// open valve: its shell sees the pressure
@@ -33,8 +35,9 @@ pub enum PartKind {
 
 impl PartKind {
     /// All, with the words that files and people use.
-    pub const ALL: [(Self, &'static str); 11] = [
+    pub const ALL: [(Self, &'static str); 12] = [
         (Self::Pipe, "pipe"),
+        (Self::Bend, "bend"),
         (Self::Flange, "flange"),
         (Self::Valve, "valve"),
         (Self::ClosedValve, "closed valve"),
@@ -115,6 +118,12 @@ pub struct Part {
     /// Diameter of the seal that the thrust acts within, m; the outside diameter where it is absent.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub sealing_diameter_m: Option<Length>,
+    /// Angle of a bend, degrees.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bend_deg: Option<f64>,
+    /// Test pressure of a vessel by its own code, Pa; what piping tested with it is compared with.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub test_pressure_pa: Option<GaugePressure>,
     /// The part's own greatest test pressure, Pa, from its maker or its plate.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub test_limit_pa: Option<GaugePressure>,
@@ -139,7 +148,26 @@ impl Part {
             proven_pa: None,
             restraint_n: None,
             sealing_diameter_m: None,
+            bend_deg: None,
+            test_pressure_pa: None,
             test_limit_pa: None,
+        }
+    }
+
+    /// Thrust over that on a dead end: 2·sin(θ/2) for a bend, else 1.
+    pub fn thrust_share(&self) -> f64 {
+        match (self.kind, self.bend_deg) {
+            (PartKind::Bend, Some(angle)) => 2.0 * (angle.to_radians() / 2.0).sin(),
+            _ => 1.0,
+        }
+    }
+
+    /// Bore, where diameter and wall are known; a blind has none.
+    pub fn bore(&self) -> Option<Length> {
+        match (self.kind, self.outside_diameter_m, self.wall_m) {
+            (PartKind::Blind, ..) => None,
+            (_, Some(d), Some(t)) => Some(d - t * 2.0),
+            _ => None,
         }
     }
 

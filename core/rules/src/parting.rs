@@ -1,11 +1,14 @@
 //! What to do when no pressure suits all parts: the split, and what taking out a governing part would give.
 
+use crate::basis::Demand;
 use crate::basis::entry::Applies;
+use crate::limits;
 use crate::split::{self, Join, NoSplit, Span};
-use crate::system::{PartWindow, System};
+use crate::system::{Derived, PartWindow, System};
 use quantity::format::{gauge_pressure, round_down, round_up};
 use quantity::{GaugePressure, PressureUnit};
 use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
 
 /// Two parts that are joined.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -93,6 +96,36 @@ fn joints(system: &System) -> Vec<Joint> {
     system.parts.windows(2).map(|w| Joint { a: w[0].tag.clone(), b: w[1].tag.clone(), can_part: true }).collect()
 }
 
+/// What a rule of the basis would allow in place of a split.
+fn by_rule(demand: &Demand, d: &Derived) -> Vec<String> {
+    let Some(bears) = d.parts.iter().find(|p| p.tag == d.upper_part) else { return vec![] };
+    let bar = |p: GaugePressure| gauge_pressure(GaugePressure::from_pa(round_down(p.pa(), 1e3)), PressureUnit::Bar, 2);
+    let walls = [limits::hoop::RULE.id, limits::longitudinal::RULE.id];
+    let reduce = demand.entry.may_reduce.as_ref().filter(|_| !demand.entry.reduced && walls.contains(&bears.limit_rule.as_ref())).map(|r| {
+        format!(
+            "{} lets the test pressure be reduced to what keeps {} within yield, {} at the gauge: answer the question about it on Prove.",
+            r.rule.id,
+            bears.tag,
+            bar(bears.gauge_upper_pa)
+        )
+    });
+    let vessel = demand.entry.with_vessel.as_ref().filter(|_| !demand.entry.vessel_together && bears.kind == "vessel").map(|v| {
+        let least = demand.least.pressure.times(v.least_share);
+        if bears.limit_pa >= least {
+            format!(
+                "{} lets piping and {} be tested together at the vessel's test pressure where isolation is not practicable and the owner agrees: it bears {}, and {} is the least.",
+                v.rule.id,
+                bears.tag,
+                bar(bears.limit_pa),
+                bar(least)
+            )
+        } else {
+            format!("{} does not help: {} bears {}, less than 77 % of the piping's test pressure ({}).", v.rule.id, bears.tag, bar(bears.limit_pa), bar(least))
+        }
+    });
+    reduce.into_iter().chain(vessel).collect()
+}
+
 /// What taking out, or blinding off, one part would give; none where it does not help.
 fn without(parts: &[PartWindow], tag: &str) -> Option<String> {
     let rest = window_of(parts.iter().filter(|p| p.tag != tag))?;
@@ -101,13 +134,15 @@ fn without(parts: &[PartWindow], tag: &str) -> Option<String> {
 
 /// A proposal for parts that no pressure suits. Only for a basis that asks the same at every part: where the lowest point counts, parting the
 /// system changes which point that is.
-pub(crate) fn proposal(system: &System, applies: Applies, parts: &[PartWindow], asks: &str, bears: &str) -> Option<Proposal> {
-    if applies != Applies::EveryPart {
+pub(crate) fn proposal(system: &System, demand: &Demand, d: &Derived) -> Option<Proposal> {
+    let (parts, asks, bears) = (d.parts.as_slice(), d.lower_part.as_str(), d.upper_part.as_str());
+    if demand.entry.applies != Applies::EveryPart {
         return None;
     }
     let joints = joints(system);
-    let place = |tag: &str| parts.iter().position(|p| p.tag == tag);
-    let joins: Vec<Join> = joints.iter().filter_map(|j| Some(Join { a: place(&j.a)?, b: place(&j.b)?, can_part: j.can_part })).collect();
+    let place: HashMap<&str, usize> = parts.iter().enumerate().map(|(i, p)| (p.tag.as_str(), i)).collect();
+    let at = |tag: &String| place.get(tag.as_str()).copied();
+    let joins: Vec<Join> = joints.iter().filter_map(|j| Some(Join { a: at(&j.a)?, b: at(&j.b)?, can_part: j.can_part })).collect();
     let spans: Vec<Span> = parts.iter().map(span).collect();
     let mut sentences: Vec<String> = Vec::new();
     let (groups, cuts, fewest) = match split::split(&spans, &joins) {
@@ -128,6 +163,7 @@ pub(crate) fn proposal(system: &System, applies: Applies, parts: &[PartWindow], 
             (vec![], vec![], true)
         }
     };
+    sentences.extend(by_rule(demand, d));
     sentences.extend([bears, asks].into_iter().filter_map(|tag| without(parts, tag)));
     Some(Proposal { groups, cuts, fewest, as_listed: system.joints.is_empty(), sentences })
 }

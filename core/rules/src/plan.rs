@@ -1,6 +1,7 @@
 //! The pressures of the day: planned, look, stop line, relief and alarm.
 
 use crate::rule::{Rule, Standing};
+use crate::specification::SchoolOption;
 use quantity::format::{round_down, round_up};
 use quantity::{GaugePressure, PressureDifference};
 use serde::{Deserialize, Serialize};
@@ -44,7 +45,7 @@ pub const STOP_LINE: Rule = Rule {
 /// Relief valve set pressure.
 pub const RELIEF: Rule = Rule {
     id: "RELIEF-LIQUID",
-    sentence: "The relief valve is set at 1.1 times the test pressure, or lower where its accumulation would pass the upper bound.",
+    sentence: "The relief valve is set at 1.1 times the test pressure or as the project's specification has it, or lower where its accumulation would pass the upper bound.",
     clause: "",
     edition: "",
     standing: Standing::CommonPractice,
@@ -87,8 +88,6 @@ pub struct Settings {
     pub expected_cooling_k: f64,
     /// Fall by settling that is expected, Pa.
     pub expected_settling_pa: PressureDifference,
-    /// Relief set over test pressure.
-    pub relief_factor: f64,
     /// Accumulation of the relief valve over its set pressure, from its certificate.
     pub relief_accumulation: f64,
 }
@@ -98,7 +97,6 @@ impl Default for Settings {
         Self {
             expected_cooling_k: 0.1,
             expected_settling_pa: PressureDifference::from_pa(0.0),
-            relief_factor: 1.1,
             relief_accumulation: 0.1,
         }
     }
@@ -131,7 +129,7 @@ pub struct Conflict {
 }
 
 /// What the plan starts from.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy)]
 pub struct PlanInput {
     /// Lower bound at the gauge.
     pub lower: GaugePressure,
@@ -147,16 +145,18 @@ pub struct PlanInput {
     pub look: GaugePressure,
     /// True for a gas test.
     pub gas: bool,
+    /// School of the relief valve of a liquid test.
+    pub relief: &'static SchoolOption,
     /// Settings.
     pub settings: Settings,
 }
 
 /// Relief setting before the upper bound is looked at.
-pub fn relief_by_rule(planned: GaugePressure, gas: bool, settings: &Settings) -> GaugePressure {
+pub fn relief_by_rule(planned: GaugePressure, gas: bool, school: &SchoolOption) -> GaugePressure {
     if gas {
         planned + PressureDifference::from_pa((RELIEF_GAS_SHARE * planned.pa()).min(RELIEF_GAS_MOST.pa()))
     } else {
-        planned.times(settings.relief_factor)
+        planned.times(school.factor.unwrap_or(1.0)) + PressureDifference::from_pa(school.plus.as_ref().map_or(0.0, |c| c.pressure.pa()))
     }
 }
 
@@ -177,7 +177,7 @@ pub fn day_pressures(input: &PlanInput) -> DayPressures {
     let s = &input.settings;
     let planned = up(input.lower + input.predicted_fall, d);
     let stop = down(input.upper - input.gauge_error, d);
-    let by_factor = relief_by_rule(planned, input.gas, s);
+    let by_factor = relief_by_rule(planned, input.gas, input.relief);
     let by_bound = input.upper.times(1.0 / (1.0 + s.relief_accumulation));
     let relief = down(by_factor.min(by_bound), d);
     let relief = (relief > planned).then_some(relief);

@@ -1,6 +1,8 @@
 //! Answers to *why?*, made when asked for.
 
 use crate::derivation::{Amount, Derivation, Dimension};
+use crate::consequences::lines;
+use crate::derived::demand_of;
 use crate::plan;
 use crate::rule::{Rule, Standing};
 use crate::system::{Derived, Refusal, System};
@@ -50,6 +52,8 @@ pub enum Figure {
     Hold,
     /// limit of one part
     PartLimit(String),
+    /// one line of what follows
+    Line(String),
 }
 
 impl Figure {
@@ -72,6 +76,7 @@ impl Figure {
     pub fn from_name(name: &str) -> Option<Self> {
         match name.strip_prefix("part:") {
             Some(tag) => Some(Self::PartLimit(tag.to_owned())),
+            None if name.starts_with("line:") => Some(Self::Line(name["line:".len()..].to_owned())),
             None => Self::WHOLE.into_iter().find(|(_, n)| *n == name).map(|(f, _)| f),
         }
     }
@@ -83,7 +88,7 @@ impl Figure {
 /// When the system cannot be derived at all.
 pub fn why(system: &System, derived: &Derived, figure: &Figure) -> Result<Option<Derivation>, Refusal> {
     Ok(match figure {
-        Figure::Required => Some(system.demand()?.least.why),
+        Figure::Required => Some(demand_of(system)?.least.why),
         Figure::RequiredHighest => system.demand()?.highest.map(|h| h.why),
         Figure::Lower => Some(bound(system, derived, true)),
         Figure::Upper => Some(bound(system, derived, false)),
@@ -99,6 +104,10 @@ pub fn why(system: &System, derived: &Derived, figure: &Figure) -> Result<Option
         Figure::PartLimit(tag) => {
             let Some(part) = system.parts.iter().find(|p| p.tag == *tag) else { return Ok(None) };
             system.limits_of(part, &system.demand()?)?.into_iter().next().map(|l| l.why.governed_by(tag))
+        }
+        Figure::Line(key) => {
+            let demand = demand_of(system)?;
+            lines::lines(system, &demand, derived).into_iter().find(|(l, _)| l.key == *key).and_then(|(_, why)| why)
         }
         Figure::Look => match &derived.day {
             Some(day) => Some(look(system, derived, day)?),
@@ -151,10 +160,7 @@ fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {
             "ρ",
             "density of the column",
             Amount::new(d.density_kg_m3.kg_m3(), Dimension::DensityKgM3),
-            match system.basis.medium.gas() {
-                None => format!("IAPWS-95 at {:.1} °C", system.water_temperature_c.c()),
-                Some(gas) => format!("{}, reference equation, at {:.1} °C and test pressure", gas.word(), system.water_temperature_c.c()),
-            },
+            system.density_source(),
         )
         .with("g", "gravity, m/s²", Amount::number(quantity::STANDARD_GRAVITY), "standard gravity")
         .governed_by(tag)
@@ -162,7 +168,7 @@ fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {
 
 /// The pressure of the look: by the basis at the part, brought to the gauge.
 fn look(system: &System, d: &Derived, day: &plan::DayPressures) -> Result<Derivation, Refusal> {
-    let demand = system.demand()?;
+    let demand = demand_of(system)?;
     let p = Amount::gauge;
     Ok(simple("pressure of the look", &plan::LOOK, p(day.look_pa), "look = lower − (p_req − p_look), at most planned")
         .with(
@@ -221,6 +227,7 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
         Figure::Relief => {
             let set = day.relief_set_pa?;
             let gas = system.basis.medium.gas().is_some();
+            let school = system.specification.answer("relief_liquid");
             let why = if gas {
                 simple(
                     "relief set pressure",
@@ -229,18 +236,20 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
                     "set = min(planned + min(345 kPa, 0.1 · planned), upper / (1 + a))",
                 )
             } else {
-                simple("relief set pressure", &plan::RELIEF, p(set), "set = min(f · planned, upper / (1 + a))").with(
-                    "f",
-                    "relief set over test pressure",
-                    Amount::number(s.relief_factor),
-                    "school of this test",
-                )
+                simple("relief set pressure", &plan::RELIEF, p(set), "set = min(f · planned + Δ, upper / (1 + a))")
+                    .with("f", "relief set over test pressure", Amount::number(school.factor.unwrap_or(1.0)), system.specification.source("relief_liquid"))
+                    .with(
+                        "Δ",
+                        "added to it",
+                        Amount::new(school.plus.as_ref().map_or(0.0, |c| c.pressure.pa()), Dimension::PressureDifferencePa),
+                        system.specification.source("relief_liquid"),
+                    )
             };
             why.with("planned", "planned pressure", p(day.planned_pa), "plan")
                 .with("upper", "upper bound at the gauge", p(d.upper_pa), "window")
                 .with("a", "accumulation", Amount::number(s.relief_accumulation), "relief valve's certificate, or 10 % by default")
                 .rounded(
-                    p(plan::relief_by_rule(day.planned_pa, gas, s).min(d.upper_pa.times(1.0 / (1.0 + s.relief_accumulation)))),
+                    p(plan::relief_by_rule(day.planned_pa, gas, school).min(d.upper_pa.times(1.0 / (1.0 + s.relief_accumulation)))),
                     division_words(system, "down"),
                 )
                 .would_change("A valve with less accumulation, or another upper bound.")
@@ -263,9 +272,10 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
             .would_change("Another planned pressure, stop line or relief setting."),
         Figure::GaugeRange => {
             let offer = d.gauge_offer.as_ref()?;
-            let (low, high) = system.gauge_school.factors();
+            let school = system.specification.answer("gauge_range");
+            let (low, high) = (school.low.unwrap_or(f64::NAN), school.high.unwrap_or(f64::NAN));
             simple("least full scale of the gauge", &gauge::RANGE, p(offer.least_pa), "full scale = f · planned")
-                .with("f", "least multiple", Amount::number(low), system.gauge_school.words())
+                .with("f", "least multiple", Amount::number(low), format!("{}; {}", school.words, system.specification.source("gauge_range")))
                 .with(
                     "f_max",
                     "greatest multiple",

@@ -1,7 +1,6 @@
 //! What follows from a test pressure, worked by hand.
 
 use quantity::*;
-use rules::consequences::manifold::ProofSchool;
 use rules::consequences::pump::{Pump, REACTION, suits};
 use rules::consequences::{blind, drain, fill, manifold, thrust, weight};
 
@@ -60,8 +59,7 @@ fn published_fire_main_flush() {
 /// A 24 bar test: the manifold at 30. 9 L/min into a solid 150 L receiver of 400 mm × 3 mm: about 9 bar every second.
 #[test]
 fn worked_manifold_and_pump() {
-    near(manifold::proof(bar(24.0), ProofSchool::default()).unwrap().0.bar(), 30.0, 1e-9);
-    assert!(manifold::proof(bar(24.0), ProofSchool::Examined).is_none());
+    near(manifold::proof(bar(24.0), 1.25, "default").0.bar(), 30.0, 1e-9);
     let steel =
         physics::elastic::Elastic { youngs_modulus_pa: Stress::from_pa(207e9), poisson_ratio: 0.3, linear_expansion_per_k: 11.7e-6 };
     let receiver = physics::system::ShutIn::without_air(vec![physics::system::Segment {

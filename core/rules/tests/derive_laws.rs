@@ -165,7 +165,6 @@ fn settings_that_make_no_sense_are_named() {
     for (field, change) in [
         ("expected_cooling_k", (|s: &mut System| s.settings.expected_cooling_k = -1.0) as fn(&mut System)),
         ("expected_settling_pa", |s| s.settings.expected_settling_pa = PressureDifference::from_pa(-1.0)),
-        ("relief_factor", |s| s.settings.relief_factor = 0.9),
         ("relief_accumulation", |s| s.settings.relief_accumulation = f64::NAN),
     ] {
         let mut s = common::dn150();

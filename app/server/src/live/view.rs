@@ -206,7 +206,7 @@ fn countdown(run: &Run, schedule: &[Step], reached: usize, now: OffsetDateTime) 
     if let Some(start) =
         last(&[RunEventKind::PumpOff, RunEventKind::Repump, RunEventKind::Bleed]).filter(|_| run.booked().contains(&RunEventKind::PumpOff))
     {
-        return Some(until("hold", start, run.attempt.frozen.plan.hold().s()));
+        return Some(until("hold", start, run.attempt.frozen.hold().s()));
     }
     let words = if reached == schedule.len() { "settle" } else { "hold this step" };
     Some(until(words, rest_until(run, schedule, reached)?, 0.0))

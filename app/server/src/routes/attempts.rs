@@ -89,7 +89,13 @@ pub async fn release(
         supersedes,
         released_at,
         released_by: who.sign_in.clone(),
-        frozen: Frozen { title: row.title.clone(), plan: row.plan.clone(), parts: planned.parts, instruments: planned.instruments },
+        frozen: Frozen {
+            title: row.title.clone(),
+            plan: row.plan.clone(),
+            parts: planned.parts,
+            instruments: planned.instruments,
+            specification: planned.system.specification,
+        },
     };
     attempt::insert(&app.db, &new).await?;
     Ok(Json(pack_view(&app, &who, packs::get(&app.db, &id).await?).await?))

@@ -37,6 +37,8 @@ pub struct Library {
     pub columns: Vec<String>,
     /// Test bases.
     pub bases: Vec<rules::basis::info::BasisInfo>,
+    /// Ways to test in the order of their rank, and reasons against the plain liquid test.
+    pub methods: rules::method::Methods,
     /// People of the site.
     pub people: Vec<PersonChoice>,
 }
@@ -46,10 +48,11 @@ pub struct Library {
 pub async fn get(State(app): State<App>, _who: Who) -> Result<Json<Library>, Problem> {
     let people = sqlx::query!("SELECT sign_in, role FROM person ORDER BY sign_in").fetch_all(&app.db).await?;
     Ok(Json(Library {
-        materials: rules::tables::materials().iter().map(|m| MaterialChoice { id: m.id.clone(), name: m.name.clone() }).collect(),
+        materials: rules::library::shipped().materials().iter().map(|m| MaterialChoice { id: m.id.clone(), name: m.name.clone() }).collect(),
         part_kinds: rules::part::PartKind::ALL.iter().map(|k| k.1.to_owned()).collect(),
         columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),
         bases: rules::basis::info::catalogue(rules::basis::book::shipped()),
+        methods: rules::method::methods().clone(),
         people: people.into_iter().filter_map(|p| Some(PersonChoice { role: Role::from_key(&p.role)?, sign_in: p.sign_in })).collect(),
     }))
 }

@@ -17,6 +17,7 @@ pub mod records;
 pub mod rig;
 pub mod session;
 pub mod signatures;
+pub mod specification;
 pub mod today;
 pub mod verify;
 

@@ -21,6 +21,12 @@ pub struct Cells {
     pub cells: Vec<Vec<String>>,
 }
 
+/// The library as the project has it.
+pub(super) async fn library(app: &App) -> Result<std::sync::Arc<rules::library::Library>, Problem> {
+    let row = crate::store::specification::get(&app.db).await?;
+    row.specification.library().map_err(|e| Problem::invalid("specification.library", e))
+}
+
 /// Replaces the parts, when every row is good and nobody else changed the pack (If-Match).
 #[utoipa::path(put, path = "/api/v1/packs/{id}/parts", tag = "packs", params(("id" = String, Path), ("if-match" = String, Header)), request_body = Cells,
     responses((status = 200, body = PackView), (status = 409, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody)))]
@@ -33,7 +39,7 @@ pub async fn put(
 ) -> Result<(HeaderMap, Json<PackView>), Problem> {
     let mut row = super::packs::plannable(&app, &who, &id).await?;
     let version = version(&headers)?;
-    crate::grid::refuse_bad_rows(&body.cells)?;
+    crate::grid::refuse_bad_rows(&library(&app).await?, &body.cells)?;
     row.cells = body.cells;
     store::update(&app.db, &row, version, &who.sign_in).await?;
     super::packs::get(State(app), who, Path(id)).await
@@ -43,7 +49,7 @@ pub async fn put(
 #[utoipa::path(post, path = "/api/v1/packs/{id}/parts/check", tag = "packs", params(("id" = String, Path)), request_body = Cells, responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody)))]
 pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Cells>) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
-    Ok(Json(crate::grid::fate(&body.cells)))
+    Ok(Json(crate::grid::fate(&library(&app).await?, &body.cells)))
 }
 
 /// Tells the fate of each row of a file; stores nothing.
@@ -52,5 +58,5 @@ pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Bod
 pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, File(file): File) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
     let table = formats::delimited::read(&file).map_err(|e| Problem::invalid("file", e))?;
-    Ok(Json(formats::parts::read(&table.header, &table.rows, &table.lines)))
+    Ok(Json(formats::parts::read(&library(&app).await?, &table.header, &table.rows, &table.lines)))
 }

@@ -19,6 +19,16 @@ pub struct Frozen {
     pub parts: Vec<Part>,
     /// Gauge and thermometer as certified.
     pub instruments: Vec<Instrument>,
+    /// What the project laid down at the release.
+    #[serde(default)]
+    pub specification: rules::specification::Specification,
+}
+
+impl Frozen {
+    /// The hold that the test must last.
+    pub fn hold(&self) -> quantity::Span {
+        self.plan.hold(&self.specification)
+    }
 }
 
 /// An attempt as stored.

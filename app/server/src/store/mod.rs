@@ -11,4 +11,5 @@ pub mod punch;
 pub mod reading;
 pub mod recording;
 pub mod signature;
+pub mod specification;
 pub mod tick;

@@ -26,6 +26,15 @@ pub const RANGE: Rule = Rule {
     test: "a_gauge_of_the_wrong_range_stops_the_release",
 };
 
+/// Where the project asks for a calibration within some days of the test.
+fn not_recent(i: &crate::instrument::Instrument, facts: &Facts) -> Option<String> {
+    let days = facts.specification.answer("gauge_calibration").days?;
+    let old = i.calibrated_on.days_until(facts.today)?;
+    (old > i64::from(days)).then(|| {
+        format!("{} was calibrated {old} days ago, and the project asks for {days} days at most: have it calibrated, or take another.", i.tag)
+    })
+}
+
 pub(super) fn check(facts: &Facts) -> Vec<GateResult> {
     let plan = facts.plan;
     let find = |tag: &str, kind| facts.instruments.iter().find(|i| i.tag == tag && i.kind == kind);
@@ -37,7 +46,7 @@ pub(super) fn check(facts: &Facts) -> Vec<GateResult> {
         match find(tag, kind) {
             None if tag.is_empty() => missing.push(format!("No {word} is chosen, {why}.")),
             None => missing.push(format!("{tag} is not a {word} of the store: choose one that is, or enter it there.")),
-            Some(i) => missing.extend(i.objection(facts.today)),
+            Some(i) => missing.extend(i.objection(facts.today).or_else(|| not_recent(i, facts))),
         }
     }
     for also in &plan.also {

@@ -1,8 +1,11 @@
 //! Gates: what stops the release, decided by data. One gate a file.
 
 mod boundary;
+mod follows;
+mod history;
 mod instruments;
 mod medium;
+mod method;
 mod people;
 mod permit;
 mod punch;
@@ -20,6 +23,9 @@ use serde::{Deserialize, Serialize};
 /// Rules of the gates.
 pub const RULES: &[&Rule] = &[
     &medium::RULE,
+    &method::RULE,
+    &history::RULE,
+    &follows::RULE,
     &window::RULE,
     &relief::RULE,
     &instruments::DATE,
@@ -45,6 +51,8 @@ pub struct Facts<'a> {
     pub punch: &'a [Punch],
     /// Boundary items.
     pub boundary: &'a [BoundaryItem],
+    /// What the project lays down.
+    pub specification: &'a rules::specification::Specification,
     /// The day of the test.
     pub today: &'a IsoDate,
 }
@@ -79,8 +87,11 @@ impl GateResult {
 /// Every gate, in the order of the work.
 pub fn all(facts: &Facts) -> Vec<GateResult> {
     let mut results: Vec<GateResult> = medium::check(facts).into_iter().collect();
+    results.extend(method::check(facts));
+    results.extend(history::check(facts));
     results.push(window::check(facts));
     results.extend(relief::check(facts));
+    results.extend(follows::check(facts));
     results.extend(instruments::check(facts));
     results.push(punch::check(facts));
     results.push(boundary::check(facts));

@@ -113,6 +113,8 @@ pub enum RatioOf {
     Lowest,
     /// of the material of which there is most pipe
     PrevalentPipe,
+    /// of every material, but of a rated component the ratio of its ratings; the largest
+    LargestWithRatings,
 }
 
 /// Which wall a stress is held against.
@@ -178,6 +180,24 @@ pub struct Seats {
     pub metal_seated: f64,
     /// Resilient-seated valves.
     pub resilient: f64,
+}
+
+/// How piping is tested together with a vessel.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct WithVessel {
+    /// The rule.
+    pub rule: BasisRule,
+    /// Least test pressure of the vessel, share of the piping's.
+    pub least_share: f64,
+}
+
+/// The rule by which a test pressure may be reduced to what the walls bear.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct MayReduce {
+    /// The rule.
+    pub rule: BasisRule,
 }
 
 /// Pressures of a test with one medium.
@@ -326,6 +346,9 @@ pub struct Entry {
     pub gas: Option<Pressures>,
     /// Why gas is refused.
     pub forbids_gas: Option<String>,
+    /// True where a low gas test may come before the liquid although gas is refused for the test itself.
+    #[serde(default)]
+    pub low_gas: bool,
     /// Why liquid is refused.
     pub gas_only: Option<String>,
     /// Band of the hold.
@@ -334,6 +357,16 @@ pub struct Entry {
     pub hold: Option<Hold>,
     /// Look; absent where no rule is known.
     pub look: Option<Look>,
+    /// How piping is tested together with a vessel; absent where no rule is known.
+    pub with_vessel: Option<WithVessel>,
+    /// True where it is.
+    #[serde(default)]
+    pub vessel_together: bool,
+    /// The rule by which the pressure may be reduced to yield; absent where none is known.
+    pub may_reduce: Option<MayReduce>,
+    /// True where it is reduced.
+    #[serde(default)]
+    pub reduced: bool,
     /// True for a rule that stands on top of a code's.
     #[serde(default)]
     pub on_top: bool,
@@ -357,6 +390,7 @@ impl Entry {
     /// Every rule of the entry.
     pub fn rules(&self) -> Vec<&BasisRule> {
         let media = [&self.liquid, &self.gas].into_iter().flatten().map(|m| &m.rule);
-        media.chain(self.hold.as_ref().map(|h| &h.rule)).chain(self.look.as_ref().map(|l| &l.rule)).collect()
+        let more = self.with_vessel.as_ref().map(|v| &v.rule).into_iter().chain(self.may_reduce.as_ref().map(|r| &r.rule));
+        media.chain(more).chain(self.hold.as_ref().map(|h| &h.rule)).chain(self.look.as_ref().map(|l| &l.rule)).collect()
     }
 }

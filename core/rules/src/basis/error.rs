@@ -1,6 +1,6 @@
 //! Why a basis cannot be applied. Each names the field and what would be accepted.
 
-use crate::tables::TableError;
+use crate::library::TableError;
 
 /// Why a basis asks nothing that could be computed.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
@@ -53,6 +53,26 @@ pub enum BasisError {
         what: String,
         /// the basis
         basis: String,
+    },
+    /// No vessel to be tested with.
+    #[error("{rule} needs the test pressure of the vessel that is tested with the piping: give it in the column \"test pressure\" of a part of kind vessel")]
+    NoVessel {
+        /// the rule
+        rule: String,
+    },
+    /// A vessel whose test pressure is too low for its piping.
+    #[error("{rule}: the vessel {vessel} is tested at {vessel_bar:.2} bar, the piping at {piping_bar:.2} bar; together they need {least_bar:.2} bar or more at the vessel: isolate the vessel and test the two apart")]
+    VesselTooLow {
+        /// the vessel
+        vessel: String,
+        /// its test pressure
+        vessel_bar: f64,
+        /// the piping's
+        piping_bar: f64,
+        /// least for both
+        least_bar: f64,
+        /// the rule
+        rule: String,
     },
     /// No design temperature.
     #[error("the stress ratio needs the design temperature: give it in °C, −29 or more")]
@@ -134,6 +154,7 @@ impl BasisError {
             Self::AllowableTooHigh { .. } => "allowable_pressure_pa",
             Self::BelowFloor { .. } | Self::AboveMost { .. } => "agreed_pressure_pa",
             Self::OverTest { .. } => "over_test_reason",
+            Self::NoVessel { .. } | Self::VesselTooLow { .. } => "test pressure",
             Self::OnTopOfItself => "on_top_of",
             Self::Table(_) => "material",
         }

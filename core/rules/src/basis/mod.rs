@@ -7,15 +7,17 @@ mod error;
 pub mod info;
 pub mod page;
 mod ratio;
+mod vessel;
 
 use crate::derivation::{Amount, Derivation};
 use crate::part::Part;
-use crate::tables::TableError;
+use crate::library::{Library, TableError};
 use bound::{Base, Bound};
 use entry::{Asked, BasisRule, Entry, Pressures};
 use quantity::{GaugePressure, Span, Temperature};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 pub use error::BasisError;
 
@@ -121,6 +123,10 @@ pub struct Demand {
     pub hold_floor: Span,
     /// True for a gas test.
     pub gas: bool,
+    /// Least pressure at parts other than the vessels, where piping and vessel are tested together at the vessel's test pressure.
+    pub elsewhere: Option<GaugePressure>,
+    /// The library that its values come from.
+    pub library: Arc<Library>,
 }
 
 impl Demand {
@@ -226,13 +232,15 @@ impl Basis {
     ///
     /// # Errors
     /// Names what is missing, wrong or refused, and what would be accepted.
-    pub fn demand(&self, bases: &book::Bases, parts: &[Part]) -> Result<Demand, BasisError> {
+    pub fn demand(&self, bases: &book::Bases, parts: &[Part], library: &Arc<Library>) -> Result<Demand, BasisError> {
         let (entry, answers) = self.entry(bases)?;
         self.check(&entry)?;
         let gas = self.medium.gas().is_some();
         let pressures = self.pressures(&entry, gas)?;
-        let apply = Apply { basis: self, entry: &entry, parts };
-        let least = apply.least(pressures)?;
+        let apply = Apply { basis: self, entry: &entry, parts, library };
+        let by_rule = apply.least(pressures)?;
+        let together = if gas { None } else { vessel::together(&entry, parts, &by_rule)? };
+        let (least, elsewhere) = together.map_or((by_rule, None), |t| (t.least, Some(t.elsewhere)));
         let highest = pressures
             .least_highest
             .as_ref()
@@ -256,7 +264,7 @@ impl Basis {
             what: "the hold: no rule for its length is known to this tool, so the owner's figure counts".to_owned(),
             basis: entry.name.clone(),
         })?;
-        Ok(Demand { least, highest, most, look, hold_floor, gas, answers, entry })
+        Ok(Demand { least, highest, most, look, hold_floor, gas, answers, entry, elsewhere, library: Arc::clone(library) })
     }
 
     fn pressures<'a>(&self, entry: &'a Entry, gas: bool) -> Result<&'a Pressures, BasisError> {
@@ -307,6 +315,7 @@ struct Apply<'a> {
     basis: &'a Basis,
     entry: &'a Entry,
     parts: &'a [Part],
+    library: &'a Library,
 }
 
 impl Apply<'_> {
@@ -365,7 +374,7 @@ impl Apply<'_> {
 
     /// A bound as a figure with its derivation.
     fn figure(&self, name: &str, rule: &BasisRule, bound: &Bound, test: Option<GaugePressure>) -> Result<Figure, BasisError> {
-        let ratio = if bound.has_ratio() { ratio::ratio(self.basis, self.entry, self.parts)? } else { None };
+        let ratio = if bound.has_ratio() { ratio::ratio(self.basis, self.entry, self.parts, self.library)? } else { None };
         let factor = ratio.as_ref().map_or(1.0, |r| r.used);
         let of = |base: Base| if base == Base::Test { test } else { self.basis.given(base) };
         let pressure = bound.value(&of, factor).map_err(|base| self.missing(base))?;

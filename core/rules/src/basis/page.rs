@@ -68,6 +68,7 @@ fn entry(out: &mut String, e: &Entry, file: &str) {
     };
     let ratio = match e.ratio {
         RatioOf::None => "none",
+        RatioOf::LargestWithRatings => "of every material the largest, of a rated component that of its ratings",
         RatioOf::Largest => "of every material, the largest resulting pressure governs",
         RatioOf::Lowest => "the lowest of the pressure boundary; bolting only where it would pass 90 % of its yield",
         RatioOf::PrevalentPipe => "of the prevalent pipe",
@@ -112,7 +113,7 @@ pub fn page(bases: &Bases) -> String {
         let _ = writeln!(out, "- `{}`: {} ({})", r.id, r.sentence, clause.join("; "));
     }
     out += "\n## Tables\n";
-    for (name, text) in crate::tables::FILES {
+    for (name, text) in crate::library::FILES {
         let head: Vec<&str> = text.lines().take_while(|l| l.starts_with('#')).map(|l| l.trim_start_matches(['#', ' '])).collect();
         let rows = text.lines().filter(|l| !l.starts_with('#') && !l.trim().is_empty()).count().saturating_sub(1);
         let _ = writeln!(out, "\n- `core/rules/data/{name}`, {rows} rows: {}", head.join(" "));

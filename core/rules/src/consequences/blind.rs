@@ -27,7 +27,7 @@ pub const TEST_BLANK: Rule = Rule {
 };
 
 /// Share of yield for a blank that is used in the test alone, with liquid and with gas.
-const TEST_SHARE: (f64, f64) = (0.95, 0.90);
+pub(crate) const TEST_SHARE: (f64, f64) = (0.95, 0.90);
 
 /// Thickness of a blind.
 ///

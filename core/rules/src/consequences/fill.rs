@@ -1,6 +1,10 @@
 //! FILL and FLUSH: how long filling takes from the source that is really there, and how fast a flush must run.
 
+use super::line::Draft;
+use super::lines::Facts;
+use crate::basis::entry::Duty;
 use crate::derivation::{Amount, Derivation, Dimension};
+use crate::part::PartKind;
 use crate::rule::{Rule, Standing};
 use quantity::{Length, Span, Volume, VolumeFlow};
 
@@ -49,4 +53,40 @@ pub fn flush(bore: Length, speed_m_per_s: f64) -> (VolumeFlow, Derivation) {
         .with("D", "largest bore", Amount::new(bore.m(), Dimension::LengthM), "outside diameter less two walls")
         .would_change("Another bore; above 150 mm jet it.");
     (flow, why)
+}
+
+/// Largest bore that is flushed rather than jetted, m.
+const LARGEST_FLUSHED: Length = Length::from_m(0.160);
+
+pub(super) fn lines(f: &Facts) -> Vec<Draft> {
+    let mut all = Vec::new();
+    let Some(volume) = f.d.volume_m3 else { return all };
+    if f.demand.gas {
+        all.push(Draft::new("fill", "fill", "How much gas?", "{0} at every pressure; from a regulated supply with a relief valve.").volume(volume));
+        return all;
+    }
+    const QUESTION: &str = "How much water, how long to fill?";
+    let hand = f.system.site.water_at_hand_m3;
+    let needed = Volume::from_m3((volume.m3() - hand.map_or(0.0, |v| v.m3())).max(0.0));
+    let reuse = if hand.is_some() { ", of which {2} is to be brought and the rest is at hand" } else { "" };
+    all.push(match f.system.site.source_flow_m3_per_s {
+        Some(flow) => {
+            let (t, why) = time(volume, flow);
+            let line = Draft::new("fill", "fill", QUESTION, format!("{{0}}{reuse}; {{1}} from the source on site, every vent run free of bubbles.")).volume(volume).time(t);
+            (if hand.is_some() { line.volume(needed) } else { line }).why(why)
+        }
+        None => Draft::new("fill", "fill", QUESTION, "{0}; enter the flow of the source that is really there, and the hours follow.").volume(volume),
+    });
+    let bores = f.system.parts.iter().filter(|p| matches!(p.kind, PartKind::Pipe | PartKind::Bend)).filter_map(|p| Some((p, p.bore()?)));
+    if let Some((part, bore)) = bores.reduce(|a, b| if b.1 > a.1 { b } else { a }) {
+        let fire = f.demand.entry.duty == Duty::Fire;
+        let (flow, why) = flush(bore, if fire { FIRE_FLUSH_M_PER_S } else { FLUSH_M_PER_S });
+        let says = if fire || bore <= LARGEST_FLUSHED {
+            format!("{{0}} at least, which is {} in {}; a catcher proves it clean.", if fire { "10 ft/s" } else { "3 m/s" }, part.tag)
+        } else {
+            format!("{} is too large to flush at 3 m/s ({{0}}): jet it, or clean it by other means; a catcher proves it clean.", part.tag)
+        };
+        all.push(Draft::new("flush", "fill", "How fast to flush?", says).flow(flow).why(why.governed_by(&part.tag)));
+    }
+    all
 }

@@ -1,9 +1,10 @@
 //! MANIFOLD-PROOF: the pressure at which pump, hoses and manifold are proved before they are coupled.
 
+use super::line::Draft;
+use super::lines::Facts;
 use crate::derivation::{Amount, Derivation};
 use crate::rule::{Rule, Standing};
 use quantity::GaugePressure;
-use serde::{Deserialize, Serialize};
 
 /// Manifold.
 pub const PROOF: Rule = Rule {
@@ -16,40 +17,25 @@ pub const PROOF: Rule = Rule {
     test: "worked_manifold_and_pump",
 };
 
-/// Schools of the proof.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum ProofSchool {
-    /// 1.25 times the test pressure
-    #[default]
-    OneAndAQuarter,
-    /// 1.2 times
-    OnePointTwo,
-    /// 1.4 times
-    OnePointFour,
-    /// every joint examined without destruction, no proof
-    Examined,
-}
-
-impl ProofSchool {
-    /// Factor; none where joints are examined instead.
-    pub const fn factor(self) -> Option<f64> {
-        match self {
-            Self::OneAndAQuarter => Some(1.25),
-            Self::OnePointTwo => Some(1.2),
-            Self::OnePointFour => Some(1.4),
-            Self::Examined => None,
-        }
-    }
-}
-
-/// Proof of the manifold; none where its joints are examined instead.
-pub fn proof(planned: GaugePressure, school: ProofSchool) -> Option<(GaugePressure, Derivation)> {
-    let factor = school.factor()?;
+/// Proof of the manifold at a factor on the planned pressure.
+pub fn proof(planned: GaugePressure, factor: f64, source: &str) -> (GaugePressure, Derivation) {
     let pressure = planned.times(factor);
     let why = Derivation::new("proof of the manifold", &PROOF, Amount::gauge(pressure), "p = f · planned")
-        .with("f", "factor", Amount::number(factor), "school of this project")
+        .with("f", "factor", Amount::number(factor), source)
         .with("planned", "planned pressure", Amount::gauge(planned), "plan")
-        .would_change("Another school, or another planned pressure.");
-    Some((pressure, why))
+        .would_change("Another school of the project, or another planned pressure.");
+    (pressure, why)
+}
+
+pub(super) fn line(f: &Facts) -> Option<Draft> {
+    if f.demand.gas {
+        return None;
+    }
+    const QUESTION: &str = "How is the manifold proved?";
+    let school = f.system.specification.answer("manifold_proof");
+    let Some(factor) = school.factor else {
+        return Some(Draft::new("manifold", "ready", QUESTION, "Not by pressure: every joint is examined without destruction."));
+    };
+    let (pressure, why) = proof(f.day.planned_pa, factor, &f.system.specification.source("manifold_proof"));
+    Some(Draft::new("manifold", "ready", QUESTION, "At {0}, with pump and hoses, before it is coupled.").up(pressure).why(why))
 }

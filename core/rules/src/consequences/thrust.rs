@@ -26,6 +26,17 @@ pub const BEND: Rule = Rule {
     test: "worked_thrust",
 };
 
+/// Thrust block.
+pub const BLOCK: Rule = Rule {
+    id: "THRUST-BLOCK",
+    sentence: "A thrust block bears on the soil with the thrust times its safety over what the soil bears; it is cured, and on soil that suits it, before any pressure.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "worked_thrust",
+};
+
 fn newton(n: f64) -> Amount {
     Amount::new(n, Dimension::ForceN)
 }

@@ -1,10 +1,10 @@
 //! LIMIT-CLOSED-SEAT: a closed valve at the end of the test.
 
-use super::Limit;
 use crate::basis::Demand;
 use crate::derivation::{Amount, Derivation};
 use crate::part::{Part, PartKind, Seat};
 use crate::rule::{Rule, Standing};
+use quantity::GaugePressure;
 
 /// Closed valve seat.
 pub const RULE: Rule = Rule {
@@ -20,21 +20,27 @@ pub const RULE: Rule = Rule {
 /// What a closed seat may see where the basis says nothing else, times its rating.
 const USUAL: f64 = 1.1;
 
-/// p = f · rating of the seat.
-pub(super) fn limit(part: &Part, demand: &Demand) -> Option<Limit> {
-    if part.kind != PartKind::ClosedValve {
-        return None;
-    }
-    let rating = part.rating_pa?;
-    let (factor, by) = match (demand.entry.seats, part.seat) {
+/// Factor on the rating, and who says so.
+pub(super) fn factor(part: &Part, demand: &Demand) -> (f64, &'static str) {
+    match (demand.entry.seats, part.seat) {
         (Some(s), Some(Seat::MetalSeated)) => (s.metal_seated, "metal seat, by the basis"),
         (Some(s), Some(Seat::Resilient)) => (s.resilient, "resilient seat, by the basis"),
         _ => (USUAL, "common practice"),
-    };
-    let pressure = rating.times(factor);
-    let why = Derivation::new("greatest pressure on the closed seat", &RULE, Amount::gauge(pressure), "p = f · rating")
+    }
+}
+
+/// p = f · rating of the seat.
+pub(super) fn value(part: &Part, demand: &Demand) -> Option<GaugePressure> {
+    if part.kind != PartKind::ClosedValve {
+        return None;
+    }
+    part.rating_pa.map(|r| r.times(factor(part, demand).0))
+}
+
+pub(super) fn why(part: &Part, demand: &Demand, pressure: GaugePressure) -> Derivation {
+    let (factor, by) = factor(part, demand);
+    Derivation::new("greatest pressure on the closed seat", &RULE, Amount::gauge(pressure), "p = f · rating")
         .with("f", "factor on the rating", Amount::number(factor), by)
-        .with("rating", "rating of the seat", Amount::gauge(rating), "as entered, from the maker")
-        .would_change("A blind in place of the closed valve.");
-    Some(Limit { pressure, rule: RULE.id.to_owned(), words: format!("closed seat, {factor} × rating"), why })
+        .with("rating", "rating of the seat", Amount::gauge(part.rating_pa.unwrap_or(pressure)), "as entered, from the maker")
+        .would_change("A blind in place of the closed valve.")
 }

@@ -1,6 +1,5 @@
 //! LIMIT-MAKER: what the maker or the plate allows.
 
-use super::Limit;
 use crate::derivation::{Amount, Derivation};
 use crate::part::{Part, PartKind};
 use crate::rule::{Rule, Standing};
@@ -18,16 +17,17 @@ pub const RULE: Rule = Rule {
 };
 
 /// The part's own test limit; and its rating where it has no test limit and no rule that multiplies the rating.
-pub(super) fn limit(part: &Part) -> Option<Limit> {
-    let make = |pressure: GaugePressure, words: &str, meaning: &str| {
-        let why = Derivation::new("greatest pressure by the maker", &RULE, Amount::gauge(pressure), "p = maker's figure")
-            .with("p", meaning, Amount::gauge(pressure), "as entered")
-            .would_change("Another figure from the maker, in writing.");
-        Limit { pressure, rule: RULE.id.to_owned(), words: words.to_owned(), why }
-    };
-    match (part.test_limit_pa, part.rating_pa) {
-        (Some(limit), _) => Some(make(limit, "its own test limit", "the part's own test limit")),
-        (None, Some(rating)) if part.kind != PartKind::ClosedValve => Some(make(rating, "maker's rating", "the maker's rating")),
-        _ => None,
-    }
+pub(super) fn value(part: &Part) -> Option<GaugePressure> {
+    part.test_limit_pa.or_else(|| part.rating_pa.filter(|_| part.kind != PartKind::ClosedValve))
+}
+
+pub(super) fn why(part: &Part, pressure: GaugePressure) -> Derivation {
+    let meaning = if part.test_limit_pa.is_some() { "the part's own test limit" } else { "the maker's rating" };
+    Derivation::new("greatest pressure by the maker", &RULE, Amount::gauge(pressure), "p = maker's figure")
+        .with("p", meaning, Amount::gauge(pressure), "as entered")
+        .would_change("Another figure from the maker, in writing.")
+}
+
+pub(super) const fn words(part: &Part) -> &'static str {
+    if part.test_limit_pa.is_some() { "its own test limit" } else { "maker's rating" }
 }

@@ -1,5 +1,8 @@
 //! What a part can bear in the test. One limit a file; the least of them is the part's.
+//!
+//! A limit is found as a bare figure first; its words and its derivation are made for the one that is asked about.
 
+pub mod blind;
 pub mod closed_seat;
 pub mod flange;
 pub mod hoop;
@@ -9,18 +12,62 @@ pub mod over_test;
 pub mod proven;
 pub mod thrust;
 
-use crate::basis::{Demand, Figure};
+use crate::basis::Demand;
 use crate::derivation::Derivation;
-use crate::part::Part;
+use crate::library::TableError;
+use crate::part::{Part, PartKind};
 use crate::rule::Rule;
-use crate::tables::TableError;
 use quantity::GaugePressure;
+use std::borrow::Cow;
 
 /// Rules of the limits.
-pub const RULES: &[&Rule] =
-    &[&hoop::RULE, &longitudinal::RULE, &flange::RULE, &closed_seat::RULE, &maker::RULE, &proven::RULE, &thrust::RULE, &over_test::RULE];
+pub const RULES: &[&Rule] = &[
+    &hoop::RULE,
+    &longitudinal::RULE,
+    &flange::RULE,
+    &closed_seat::RULE,
+    &maker::RULE,
+    &proven::RULE,
+    &thrust::RULE,
+    &blind::RULE,
+    &over_test::RULE,
+];
 
-/// A limit with its derivation.
+/// What sets a limit.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum LimitKind {
+    /// hoop stress
+    Hoop,
+    /// longitudinal stress
+    Longitudinal,
+    /// class of a flange or valve
+    Flange,
+    /// seat of a closed valve
+    ClosedSeat,
+    /// maker or plate
+    Maker,
+    /// last proof of old plant
+    Proven,
+    /// restraint of an end
+    Thrust,
+    /// thickness of a blind
+    Blind,
+    /// the code's own
+    Code,
+    /// the code is silent
+    OverTest,
+}
+
+/// A limit as a bare figure.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Found {
+    /// What sets it.
+    pub kind: LimitKind,
+    /// Greatest pressure at the part.
+    pub pressure: GaugePressure,
+}
+
+/// A limit with its words and its derivation.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Limit {
     /// Greatest pressure at the part.
@@ -87,57 +134,136 @@ impl LimitError {
     }
 }
 
-/// Every limit that is known for a part, the least first.
-///
-/// # Errors
-/// When nothing says what the part can bear: an empty cell never means "allowed".
-pub fn of(part: &Part, demand: &Demand) -> Result<Vec<Limit>, LimitError> {
-    let at_part = |source| LimitError::Table { tag: part.tag.clone(), source };
-    let mut found = Vec::new();
+/// Room for every limit that a part can have.
+const MOST: usize = 10;
+
+/// Every limit that is known for a part, in no order.
+struct All {
+    found: [Option<Found>; MOST],
+    count: usize,
+}
+
+impl All {
+    fn push(&mut self, kind: LimitKind, pressure: Option<GaugePressure>) {
+        if let (Some(pressure), Some(place)) = (pressure, self.found.get_mut(self.count)) {
+            *place = Some(Found { kind, pressure });
+            self.count += 1;
+        }
+    }
+    fn iter(&self) -> impl Iterator<Item = Found> {
+        self.found.iter().flatten().copied()
+    }
+}
+
+fn all(part: &Part, demand: &Demand) -> Result<All, LimitError> {
     if let Some(ask) = demand.entry.needs_wall.as_deref().filter(|_| wall_is_missing(part)) {
         return Err(LimitError::NothingKnown { tag: part.tag.clone(), kind: part.kind.word(), ask: ask.to_owned(), field: "wall" });
     }
-    found.extend(hoop::limit(part, demand)?);
-    found.extend(longitudinal::limit(part, demand)?);
-    found.extend(flange::limit(part).map_err(at_part)?);
-    found.extend(closed_seat::limit(part, demand));
-    found.extend(maker::limit(part));
-    found.extend(proven::limit(part));
-    found.extend(thrust::limit(part));
-    if found.is_empty() {
+    let mut found = All { found: [None; MOST], count: 0 };
+    if let Some(wall) = hoop::wall_of(part, demand)? {
+        found.push(LimitKind::Hoop, hoop::value(&wall, demand));
+        found.push(LimitKind::Longitudinal, longitudinal::value(&wall, demand));
+    }
+    found.push(LimitKind::Flange, flange::value(part, demand)?);
+    found.push(LimitKind::ClosedSeat, closed_seat::value(part, demand));
+    found.push(LimitKind::Maker, maker::value(part));
+    found.push(LimitKind::Proven, part.proven_pa);
+    found.push(LimitKind::Thrust, thrust::value(part));
+    found.push(LimitKind::Blind, blind::value(part, demand)?);
+    if found.count == 0 {
         let (ask, field) = what_to_give(part);
         return Err(LimitError::NothingKnown { tag: part.tag.clone(), kind: part.kind.word(), ask: ask.to_owned(), field });
     }
-    if let Some(most) = &demand.most {
-        found.push(by_code(most));
-    }
-    if let Some(factor) = demand.entry.silent {
-        found.push(over_test::limit(demand.least.pressure, factor));
-    }
-    found.sort_by(|a, b| a.pressure.pa().total_cmp(&b.pressure.pa()));
+    found.push(LimitKind::Code, demand.most.as_ref().map(|m| m.pressure));
+    found.push(LimitKind::OverTest, demand.entry.silent.map(|factor| over_test::value(demand.least.pressure, factor)));
     Ok(found)
+}
+
+/// The least limit of a part, as a bare figure.
+///
+/// # Errors
+/// When nothing says what the part can bear: an empty cell never means "allowed".
+pub fn least(part: &Part, demand: &Demand) -> Result<Found, LimitError> {
+    let found = all(part, demand)?;
+    let least = found.iter().reduce(|a, b| if b.pressure < a.pressure { b } else { a });
+    least.ok_or_else(|| {
+        let (ask, field) = what_to_give(part);
+        LimitError::NothingKnown { tag: part.tag.clone(), kind: part.kind.word(), ask: ask.to_owned(), field }
+    })
+}
+
+/// Every limit that is known for a part with its derivation, the least first.
+///
+/// # Errors
+/// When nothing says what the part can bear.
+pub fn of(part: &Part, demand: &Demand) -> Result<Vec<Limit>, LimitError> {
+    let mut found: Vec<Found> = all(part, demand)?.iter().collect();
+    found.sort_by(|a, b| a.pressure.pa().total_cmp(&b.pressure.pa()));
+    found.into_iter().map(|f| explained(f, part, demand)).collect()
+}
+
+fn explained(found: Found, part: &Part, demand: &Demand) -> Result<Limit, LimitError> {
+    let p = found.pressure;
+    let why = match found.kind {
+        LimitKind::Hoop | LimitKind::Longitudinal => match hoop::wall_of(part, demand)? {
+            Some(wall) if found.kind == LimitKind::Hoop => hoop::why(&wall, demand, p),
+            Some(wall) => longitudinal::why(&wall, demand, p),
+            None => maker::why(part, p),
+        },
+        LimitKind::Flange => flange::why(part, demand, p),
+        LimitKind::ClosedSeat => closed_seat::why(part, demand, p),
+        LimitKind::Maker => maker::why(part, p),
+        LimitKind::Proven => proven::why(p),
+        LimitKind::Thrust => thrust::why(part, p),
+        LimitKind::Blind => blind::why(part, demand, p),
+        LimitKind::Code => demand.most.as_ref().map_or_else(|| maker::why(part, p), |m| m.why.clone()),
+        LimitKind::OverTest => over_test::why(demand.least.pressure, demand.entry.silent.unwrap_or(1.0), p),
+    };
+    Ok(Limit { pressure: p, rule: why.rule.clone(), words: words(found.kind, part, demand).into_owned(), why })
+}
+
+/// Id of the rule that sets a limit.
+pub fn rule_of(kind: LimitKind, demand: &Demand) -> Cow<'static, str> {
+    Cow::Borrowed(match kind {
+        LimitKind::Hoop => hoop::RULE.id,
+        LimitKind::Longitudinal => longitudinal::RULE.id,
+        LimitKind::Flange => flange::RULE.id,
+        LimitKind::ClosedSeat => closed_seat::RULE.id,
+        LimitKind::Maker => maker::RULE.id,
+        LimitKind::Proven => proven::RULE.id,
+        LimitKind::Thrust => thrust::RULE.id,
+        LimitKind::Blind => blind::RULE.id,
+        LimitKind::OverTest => over_test::RULE.id,
+        LimitKind::Code => return demand.most.as_ref().map_or(Cow::Borrowed(""), |m| Cow::Owned(m.why.rule.clone())),
+    })
+}
+
+/// A limit in a few words, for a table.
+pub fn words(kind: LimitKind, part: &Part, demand: &Demand) -> Cow<'static, str> {
+    match kind {
+        LimitKind::Hoop => hoop::words(part, demand),
+        LimitKind::Longitudinal => "end thrust in the wall".into(),
+        LimitKind::Flange => flange::words(part),
+        LimitKind::ClosedSeat => format!("closed seat, {} × rating", closed_seat::factor(part, demand).0).into(),
+        LimitKind::Maker => maker::words(part).into(),
+        LimitKind::Proven => "last proven pressure".into(),
+        LimitKind::Thrust => "thrust restraint".into(),
+        LimitKind::Blind => "thickness of the blind".into(),
+        LimitKind::Code => demand.most.as_ref().map_or(Cow::Borrowed(""), |m| format!("by the code, {}", m.why.formula).into()),
+        LimitKind::OverTest => format!("{} × test pressure", demand.entry.silent.unwrap_or(1.0)).into(),
+    }
 }
 
 /// True for a vessel or boiler of which the wall is not known.
 fn wall_is_missing(part: &Part) -> bool {
-    use crate::part::PartKind as K;
+    use PartKind as K;
     matches!(part.kind, K::Vessel | K::Boiler) && (part.wall_m.is_none() || part.outside_diameter_m.is_none() || part.material.is_none())
 }
 
-/// What the code itself allows at every part.
-fn by_code(most: &Figure) -> Limit {
-    Limit {
-        pressure: most.pressure,
-        rule: most.why.rule.clone(),
-        words: format!("by the code, {}", most.why.formula),
-        why: most.why.clone(),
-    }
-}
-
 fn what_to_give(part: &Part) -> (&'static str, &'static str) {
-    use crate::part::PartKind as K;
+    use PartKind as K;
     match part.kind {
-        K::Pipe => ("give its size, wall and material, or its own test limit", "wall"),
+        K::Pipe | K::Bend => ("give its size, wall and material, or its own test limit", "wall"),
         K::Boiler => (
             "measure the wall at its thinnest place and give diameter, wall and material: without a wall there is no test pressure",
             "wall",
@@ -146,6 +272,7 @@ fn what_to_give(part: &Part) -> (&'static str, &'static str) {
         K::Valve => ("give its class and material, or the maker's test limit of its shell", "class"),
         K::ClosedValve => ("give the rating of its seat", "rating"),
         K::Hose | K::Fitting | K::Bellows => ("give the maker's rating", "rating"),
-        K::Vessel | K::Blind | K::Vent => ("give its own test limit", "limit"),
+        K::Blind => ("give its thickness, the gasket's diameter and the material, or its own test limit", "limit"),
+        K::Vessel | K::Vent => ("give its own test limit", "limit"),
     }
 }

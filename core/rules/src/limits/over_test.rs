@@ -1,6 +1,5 @@
 //! LIMIT-OVER-TEST: where the code gives no upper limit.
 
-use super::Limit;
 use crate::derivation::{Amount, Derivation};
 use crate::rule::{Rule, Standing};
 use quantity::GaugePressure;
@@ -17,11 +16,13 @@ pub const RULE: Rule = Rule {
 };
 
 /// p = factor · required.
-pub(crate) fn limit(required: GaugePressure, factor: f64) -> Limit {
-    let pressure = required.times(factor);
-    let why = Derivation::new("greatest pressure where the basis is silent", &RULE, Amount::gauge(pressure), "p = f · test pressure")
+pub(super) fn value(required: GaugePressure, factor: f64) -> GaugePressure {
+    required.times(factor)
+}
+
+pub(super) fn why(required: GaugePressure, factor: f64, pressure: GaugePressure) -> Derivation {
+    Derivation::new("greatest pressure where the basis is silent", &RULE, Amount::gauge(pressure), "p = f · test pressure")
         .with("f", "factor", Amount::number(factor), "default of this tool")
         .with("p_t", "test pressure", Amount::gauge(required), "by the basis")
-        .would_change("A limit from the designer, in writing.");
-    Limit { pressure, rule: RULE.id.to_owned(), words: "1.1 × test pressure".to_owned(), why }
+        .would_change("A limit from the designer, in writing.")
 }

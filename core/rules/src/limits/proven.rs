@@ -1,9 +1,8 @@
 //! LIMIT-PROVEN: old plant is not taken beyond the pressure at which it was last proved, unless its wall says otherwise.
 
-use super::Limit;
 use crate::derivation::{Amount, Derivation};
-use crate::part::Part;
 use crate::rule::{Rule, Standing};
+use quantity::GaugePressure;
 
 /// Last proven pressure.
 pub const RULE: Rule = Rule {
@@ -17,10 +16,8 @@ pub const RULE: Rule = Rule {
 };
 
 /// p = last proven pressure.
-pub(super) fn limit(part: &Part) -> Option<Limit> {
-    let pressure = part.proven_pa?;
-    let why = Derivation::new("greatest pressure of old plant", &RULE, Amount::gauge(pressure), "p = p_proven")
+pub(super) fn why(pressure: GaugePressure) -> Derivation {
+    Derivation::new("greatest pressure of old plant", &RULE, Amount::gauge(pressure), "p = p_proven")
         .with("p_proven", "pressure at which it was last proved", Amount::gauge(pressure), "as entered, from its record")
-        .would_change("A measured wall and an engineer's calculation in place of the old proof.");
-    Some(Limit { pressure, rule: RULE.id.to_owned(), words: "last proven pressure".to_owned(), why })
+        .would_change("A measured wall and an engineer's calculation in place of the old proof.")
 }

@@ -3,11 +3,10 @@
 
 use quantity::{GaugePressure, Length, PressureDifference, PressureUnit, Temperature};
 use rules::basis::Basis;
-use rules::gauge::{Gauge, RangeSchool};
+use rules::gauge::Gauge;
 use rules::part::{Part, PartKind};
-use rules::plan::Settings;
 use rules::system::System;
-use rules::tables;
+use rules::library::{self, Nominal};
 
 pub fn gauge_at(elevation_m: f64) -> Gauge {
     Gauge {
@@ -21,7 +20,7 @@ pub fn gauge_at(elevation_m: f64) -> Gauge {
 }
 
 pub fn pipe(tag: &str, elevation_m: f64, nps: f64, schedule: &str, length_m: f64) -> Part {
-    let size = tables::pipe(nps, schedule).expect("in the table");
+    let size = library::shipped().pipe(Nominal::Nps(nps), schedule, "").expect("in the table");
     Part {
         outside_diameter_m: Some(size.outside_diameter),
         wall_m: Some(size.wall),
@@ -44,17 +43,7 @@ pub fn b31_3(design_bar: f64, design_c: f64) -> Basis {
 }
 
 pub fn system(basis: Basis, parts: Vec<Part>, gauge_m: f64) -> System {
-    System {
-        title: "line".into(),
-        basis,
-        parts,
-        joints: vec![],
-        gauge: gauge_at(gauge_m),
-        water_temperature_c: Temperature::from_c(20.0),
-        restraint: physics::elastic::Restraint::Free,
-        gauge_school: RangeSchool::default(),
-        settings: Settings::default(),
-    }
+    System::new("line", basis, parts, gauge_at(gauge_m))
 }
 
 /// DN150 sch 40, 120 m, class 150, heights 1.0–18.5 m, gauge at 1.2 m, 16 bar.

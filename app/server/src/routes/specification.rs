@@ -1,0 +1,145 @@
+//! What the project lays down for all its tests, and the library as it has it.
+
+use super::{Body, etag, version};
+use crate::access::{Action, may};
+use crate::problem::{Problem, ProblemBody};
+use crate::state::App;
+use crate::store::specification as store;
+use crate::who::Who;
+use axum::Json;
+use axum::extract::State;
+use axum::http::HeaderMap;
+use rules::basis::book;
+use rules::library::Table;
+use rules::specification::{Specification, schools};
+use serde::Serialize;
+
+/// An answer on offer.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct AnswerView {
+    /// Key.
+    pub key: String,
+    /// In words.
+    pub words: String,
+}
+
+/// A question on which practitioners differ; the first answer is the default.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct QuestionView {
+    /// Key.
+    pub key: String,
+    /// The question.
+    pub question: String,
+    /// Step of the spine where it counts.
+    pub step: String,
+    /// Figures that it touches.
+    pub touches: Vec<String>,
+    /// Answers.
+    pub answers: Vec<AnswerView>,
+}
+
+/// Questions of one basis.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct BasisQuestions {
+    /// Id of the basis.
+    pub basis: String,
+    /// Its name.
+    pub name: String,
+    /// Questions.
+    pub questions: Vec<QuestionView>,
+}
+
+/// A table of the library as the project has it.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct TableView {
+    /// The table, with the project's values in it.
+    #[serde(flatten)]
+    pub table: Table,
+    /// How many columns at the left name a row.
+    pub key_columns: usize,
+}
+
+/// The specification, what it may answer, and the library that follows.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct SpecificationView {
+    /// What the project lays down.
+    pub specification: Specification,
+    /// Version, for If-Match.
+    pub version: u32,
+    /// Who changed it last, and when, in a sentence; empty while nobody did.
+    pub changed: String,
+    /// True where this person may change it.
+    pub may_change: bool,
+    /// Schools.
+    pub schools: Vec<QuestionView>,
+    /// Questions of the bases.
+    pub bases: Vec<BasisQuestions>,
+    /// Tables.
+    pub tables: Vec<TableView>,
+}
+
+async fn view(app: &App, who: &Who) -> Result<SpecificationView, Problem> {
+    let row = store::get(&app.db).await?;
+    let changed = store::last_change(&app.db).await?;
+    let library = row.specification.library().map_err(|e| Problem::invalid("specification.library", e))?;
+    let answer = |key: &str, words: &str| AnswerView { key: key.to_owned(), words: words.to_owned() };
+    Ok(SpecificationView {
+        changed: changed.map_or_else(String::new, |(by, at)| format!("Changed by {by}, {}.", app.moment(at))),
+        may_change: may(who, Action::Specification).is_ok(),
+        schools: schools()
+            .iter()
+            .map(|s| QuestionView {
+                key: s.key.clone(),
+                question: s.question.clone(),
+                step: s.step.clone(),
+                touches: s.touches.clone(),
+                answers: s.options.iter().map(|o| answer(&o.key, &o.words)).collect(),
+            })
+            .collect(),
+        bases: book::shipped()
+            .all()
+            .filter(|(e, _)| !e.choices.is_empty())
+            .map(|(e, _)| BasisQuestions {
+                basis: e.id.clone(),
+                name: e.name.clone(),
+                questions: e
+                    .choices
+                    .iter()
+                    .map(|c| QuestionView {
+                        key: c.key.clone(),
+                        question: c.question.clone(),
+                        step: "prove".to_owned(),
+                        touches: vec!["required".to_owned()],
+                        answers: c.options.iter().map(|o| answer(&o.key, &o.words)).collect(),
+                    })
+                    .collect(),
+            })
+            .collect(),
+        tables: library.tables().iter().map(|t| TableView { key_columns: t.key_columns(), table: t.clone() }).collect(),
+        specification: row.specification,
+        version: row.version,
+    })
+}
+
+/// The specification with everything that it may answer.
+#[utoipa::path(get, path = "/api/v1/specification", tag = "library", responses((status = 200, body = SpecificationView), (status = 401, body = ProblemBody)))]
+pub async fn get(State(app): State<App>, who: Who) -> Result<(HeaderMap, Json<SpecificationView>), Problem> {
+    let view = view(&app, &who).await?;
+    Ok((etag(view.version), Json(view)))
+}
+
+/// Changes the specification, when nobody else did meanwhile (If-Match). Released attempts keep the one under which they were released.
+#[utoipa::path(put, path = "/api/v1/specification", tag = "library", params(("if-match" = String, Header)), request_body = Specification,
+    responses((status = 200, body = SpecificationView), (status = 403, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody), (status = 428, body = ProblemBody)))]
+pub async fn put(
+    State(app): State<App>,
+    who: Who,
+    headers: HeaderMap,
+    Body(body): Body<Specification>,
+) -> Result<(HeaderMap, Json<SpecificationView>), Problem> {
+    may(&who, Action::Specification)?;
+    let version = version(&headers)?;
+    body.check(book::shipped()).map_err(|e| Problem::invalid("specification", e))?;
+    store::put(&app.db, &body, version, &who.sign_in).await?;
+    get(State(app), who).await
+}

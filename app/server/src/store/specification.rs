@@ -1,0 +1,55 @@
+//! Tables `specification` and `specification_state`.
+
+use crate::problem::Problem;
+use rules::specification::Specification;
+use sqlx::MySqlPool;
+use time::OffsetDateTime;
+
+/// The specification with its version.
+#[derive(Debug, Clone)]
+pub struct SpecificationRow {
+    /// What the project lays down.
+    pub specification: Specification,
+    /// Version.
+    pub version: u32,
+}
+
+/// The specification as it is.
+///
+/// # Errors
+/// When the database fails.
+pub async fn get(db: &MySqlPool) -> Result<SpecificationRow, Problem> {
+    let row = sqlx::query!("SELECT body, version FROM specification WHERE id = 1").fetch_one(db).await?;
+    Ok(SpecificationRow { specification: serde_json::from_str(&row.body)?, version: row.version })
+}
+
+/// Changes it when it is still at `version`, and keeps the state.
+///
+/// # Errors
+/// When somebody else changed it.
+pub async fn put(db: &MySqlPool, specification: &Specification, version: u32, by: &str) -> Result<u32, Problem> {
+    let body = serde_json::to_string(specification)?;
+    let mut change = db.begin().await?;
+    let done = sqlx::query!("UPDATE specification SET body = ?, version = version + 1 WHERE id = 1 AND version = ?", body, version)
+        .execute(&mut *change)
+        .await?;
+    if done.rows_affected() != 1 {
+        return Err(Problem::Changed("The specification was changed by somebody else after you opened it: reload, then save again.".to_owned()));
+    }
+    sqlx::query!("INSERT INTO specification_state (version, body, changed_by) VALUES (?, ?, ?)", version + 1, body, by)
+        .execute(&mut *change)
+        .await?;
+    change.commit().await?;
+    Ok(version + 1)
+}
+
+/// Who changed it last, and when; none while nobody did.
+///
+/// # Errors
+/// When the database fails.
+pub async fn last_change(db: &MySqlPool) -> Result<Option<(String, OffsetDateTime)>, Problem> {
+    let row = sqlx::query!("SELECT changed_by, changed_at AS `at: OffsetDateTime` FROM specification_state ORDER BY version DESC LIMIT 1")
+        .fetch_optional(db)
+        .await?;
+    Ok(row.map(|r| (r.changed_by, r.at)))
+}

@@ -1,0 +1,25 @@
+//! GATE-METHOD: an alternative to the plain liquid test with its reason, conditions and approvals.
+
+use super::{Facts, GateResult};
+use rules::rule::{Rule, Standing};
+
+/// An alternative to the plain liquid test with its reason, conditions and approvals.
+pub const RULE: Rule = Rule {
+    id: "GATE-METHOD",
+    sentence: "An alternative to the plain liquid test is released only with its reason, its conditions confirmed and its approvals named.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "an_alternative_stops_until_it_is_answered",
+};
+
+/// Absent for a plain liquid test.
+pub(super) fn check(facts: &Facts) -> Option<GateResult> {
+    let method = &facts.derived.as_ref().ok()?.method;
+    if method.rank == 1 {
+        return None;
+    }
+    let missing = (!method.open.is_empty()).then(|| method.open.join(" "));
+    Some(GateResult::new(&RULE, missing, "The alternative is reasoned and approved.", "engineer", "prove"))
+}

@@ -1,0 +1,37 @@
+//! Where the relief valve goes, and what it must pass.
+
+use super::line::Draft;
+use super::lines::Facts;
+use crate::plan::relief_by_rule;
+
+pub(super) fn line(f: &Facts) -> Draft {
+    const QUESTION: &str = "Where does the relief valve go?";
+    let a = f.system.settings.relief_accumulation;
+    let percent = (100.0 * a * 10.0).round() / 10.0;
+    let usual = relief_by_rule(f.day.planned_pa, f.demand.gas, f.system.specification.answer("relief_liquid"));
+    let capacity = f.system.site.pump_flow_m3_per_s.and_then(|pump| match f.system.site.relief_capacity_m3_per_s {
+        Some(valve) if valve < pump => Some(format!(
+            "The valve passes {:.2} L/min and the pump brings {:.2} L/min: take a larger valve, or a smaller pump.",
+            valve.m3_per_s() * 6e4,
+            pump.m3_per_s() * 6e4
+        )),
+        _ => None,
+    });
+    let Some(set) = f.day.relief_set_pa else {
+        let says = format!(
+            "Nowhere: with {percent} % accumulation no setting above the planned pressure stays below {{0}}. Limit the pump by its own bypass, attend the hand bleed, keep to the stop line, and have that approved by name."
+        );
+        let trouble = f.day.conflicts.iter().find(|c| c.about == "relief").map(|c| c.sentence.clone());
+        return Draft::new("relief", "derive", QUESTION, says).down(f.d.upper_pa).trouble(trouble);
+    };
+    let lowered = usual.times(1.0 + a) > f.d.upper_pa;
+    let passes = if f.system.site.pump_flow_m3_per_s.is_some() { "; it must pass all that the pump brings" } else { "" };
+    let line = if lowered {
+        let says = format!("At {{0}}, not {{1}}: with {percent} % accumulation {{1}} would peak at {{2}}, above what {} bears{passes}.", f.d.upper_part);
+        Draft::new("relief", "derive", QUESTION, says).down(set).pressure(usual).pressure(usual.times(1.0 + a))
+    } else {
+        let says = format!("At {{0}}; with {percent} % accumulation it peaks at {{1}}, below the upper bound{passes}.");
+        Draft::new("relief", "derive", QUESTION, says).down(set).pressure(set.times(1.0 + a))
+    };
+    line.stop(capacity).why_of("relief")
+}

@@ -1,0 +1,60 @@
+//! How long water and metal take to follow their surroundings.
+
+use super::line::Draft;
+use super::lines::Facts;
+use crate::derivation::{Amount, Derivation, Dimension};
+use crate::rule::{Rule, Standing};
+use quantity::{Span, TemperatureDifference};
+
+/// Soak.
+pub const SOAK: Rule = Rule {
+    id: "SOAK",
+    sentence: "Water and metal soak until they are within 1 K of the surroundings; together they follow them as a first-order system.",
+    clause: "",
+    edition: "",
+    standing: Standing::Arithmetic,
+    file: file!(),
+    test: "worked_soak",
+};
+
+/// What may be left, and what is taken where no temperatures are given, K.
+const REST_K: f64 = 1.0;
+const USUAL_K: f64 = 10.0;
+/// Longer than this, warming the water is quicker.
+const LONG: Span = Span::from_s(24.0 * 3600.0);
+
+/// Time until the water is within 1 K of its surroundings; none with gas, or where no pipe is known.
+pub(crate) fn time(system: &crate::system::System, time_constant_s: Option<f64>) -> Option<(Span, f64)> {
+    let tau = Span::from_s(time_constant_s?);
+    let source = system.site.source_c.unwrap_or(system.water_temperature_c);
+    let apart = system.site.surroundings_c.map_or(USUAL_K, |s| (s - source).k().abs());
+    if apart <= REST_K {
+        return Some((Span::from_s(0.0), apart));
+    }
+    Some((physics::heat::soak_time(tau, TemperatureDifference::from_k(apart), TemperatureDifference::from_k(REST_K)), apart))
+}
+
+pub(super) fn lines(f: &Facts) -> Option<Draft> {
+    if f.demand.gas {
+        return None;
+    }
+    let (time, apart) = time(f.system, f.d.time_constant_s)?;
+    let tau = f.d.time_constant_s?;
+    let known = f.system.site.surroundings_c.is_some();
+    let why = Derivation::new("time to soak", &SOAK, Amount::new(time.s(), Dimension::TimeS), "t = τ · ln(ΔT / δ)")
+        .with("τ", "time constant of the slowest bare pipe, 10 W/m²K in still air", Amount::new(tau, Dimension::TimeS), "water and wall over the film of air")
+        .with("ΔT", "water and surroundings apart", Amount::new(apart, Dimension::TemperatureDifferenceK), if known { "as entered" } else { "taken, as none is given" })
+        .with("δ", "what may be left", Amount::new(REST_K, Dimension::TemperatureDifferenceK), "default, common practice")
+        .would_change("Warmer water, wind, or a smaller bore.");
+    let freezing = f.system.site.surroundings_c.filter(|s| f.system.liquid.is_none() && s.c() < 2.0).map(|s| {
+        format!("The surroundings are at {:.0} °C: water freezes in small bores and drains. Add no antifreeze that the basis does not know; wait, warm, or test with something else.", s.c())
+    });
+    if time.s() <= 0.0 {
+        let line = Draft::new("soak", "fill", "Is it warm enough?", "Yes: water and surroundings are {0} apart.").other(apart, Dimension::TemperatureDifferenceK);
+        return Some(line.trouble(freezing).why(why));
+    }
+    let long = (time > LONG).then(|| "That is more than a day: warm the water to the surroundings instead.".to_owned());
+    let says = if known { "Wait: {0} for {1} to 1 K, in still air." } else { "{0} for {1} to 1 K, in still air; give the temperatures of source and surroundings." };
+    let line = Draft::new("soak", "fill", "Is it warm enough?", says).time(time).other(apart, Dimension::TemperatureDifferenceK);
+    Some(line.trouble(freezing.or(long)).why(why))
+}

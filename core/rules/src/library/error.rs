@@ -1,0 +1,84 @@
+//! Why a value cannot be taken from the library.
+
+/// Why a value cannot be taken from a table.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum TableError {
+    /// No such material.
+    #[error("material \"{asked}\" is not in the library: use one of {known}")]
+    UnknownMaterial {
+        /// what was asked for
+        asked: String,
+        /// what there is
+        known: String,
+    },
+    /// No allowable stress.
+    #[error("no allowable stress is known for {material}: give the owner's figure in the project's library, or another material")]
+    NoAllowableStress {
+        /// the material
+        material: String,
+    },
+    /// Temperature outside the table.
+    #[error("{what} has values from −29 to {most_c:.0} °C only, not at {asked_c:.0} °C: the table is never extrapolated")]
+    OutsideTable {
+        /// the material or flange
+        what: String,
+        /// temperature asked for
+        asked_c: f64,
+        /// end of the table
+        most_c: f64,
+    },
+    /// No such pipe.
+    #[error("no pipe of {size} with wall \"{wall}\" is in the {table} table: {help}")]
+    UnknownPipe {
+        /// the size
+        size: String,
+        /// the wall
+        wall: String,
+        /// the table
+        table: String,
+        /// what would be accepted
+        help: String,
+    },
+    /// No such flange.
+    #[error("no rating is known for class {class} in material group {group}: give the flange's own test limit")]
+    UnknownFlange {
+        /// the class
+        class: u16,
+        /// the group
+        group: String,
+    },
+    /// An override of something that is not there.
+    #[error("the project's figure for {table}, {row}, {column} has no place in the library: {help}")]
+    NoSuchPlace {
+        /// the table
+        table: String,
+        /// the row
+        row: String,
+        /// the column
+        column: String,
+        /// what would be accepted
+        help: String,
+    },
+    /// An override without a reason or a source.
+    #[error("the project's figure for {table}, {row}, {column} needs a reason and a source: say why it differs and where it comes from")]
+    NoReason {
+        /// the table
+        table: String,
+        /// the row
+        row: String,
+        /// the column
+        column: String,
+    },
+    /// An override that is no figure.
+    #[error("\"{value}\" for {table}, {row}, {column} is not a figure above zero: give it in the unit of its column, with a point")]
+    NoFigure {
+        /// the table
+        table: String,
+        /// the row
+        row: String,
+        /// the column
+        column: String,
+        /// the value
+        value: String,
+    },
+}

@@ -1,0 +1,235 @@
+//! The data library that ships with the product, and what a project put in place of its values. Each file says where its values come from; nothing
+//! is extrapolated.
+
+mod error;
+mod material;
+pub mod pipe;
+mod table;
+
+pub use error::TableError;
+pub use material::{Material, Ratings};
+pub use pipe::{Nominal, PipeSize};
+pub use table::Table;
+
+use physics::elastic::Elastic;
+use quantity::{GaugePressure, Stress, Temperature};
+use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
+use std::sync::{Arc, LazyLock};
+
+/// The tables that ship, with their names.
+pub const FILES: [(&str, &str); 8] = [
+    ("materials.csv", include_str!("../../data/materials.csv")),
+    ("flange-ratings.csv", include_str!("../../data/flange-ratings.csv")),
+    ("elastic.csv", include_str!("../../data/elastic.csv")),
+    ("pipe-sizes.csv", include_str!("../../data/pipe-sizes.csv")),
+    ("pvc-pipe.csv", include_str!("../../data/pvc-pipe.csv")),
+    ("ductile-iron-pipe.csv", include_str!("../../data/ductile-iron-pipe.csv")),
+    ("copper-tube.csv", include_str!("../../data/copper-tube.csv")),
+    ("pe-pipe.csv", include_str!("../../data/pe-pipe.csv")),
+];
+
+/// A value that a project puts in place of a shipped one.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Override {
+    /// Table, as `materials`.
+    pub table: String,
+    /// Row, by its key cells, as `a106_b` or `1.1 150`.
+    pub row: String,
+    /// Column, as `yield_ksi`.
+    pub column: String,
+    /// The value, in the unit of its column; empty puts back "not known".
+    pub value: String,
+    /// Why it differs.
+    pub reason: String,
+    /// Where it comes from.
+    pub source: String,
+}
+
+/// The tables, ready to be looked into.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Library {
+    tables: Vec<Table>,
+    overrides: Vec<Override>,
+    materials: Vec<Material>,
+    by_name: HashMap<String, usize>,
+    ratings: HashMap<(String, u16), Ratings>,
+}
+
+fn figure(cell: &str) -> Option<f64> {
+    cell.parse().ok()
+}
+
+fn plain(name: &str) -> String {
+    name.to_lowercase().replace([' ', '-', '_'], "")
+}
+
+static SHIPPED: LazyLock<Arc<Library>> =
+    LazyLock::new(|| Arc::new(Library::of(FILES.iter().map(|(name, text)| Table::read(name, text)).collect(), vec![])));
+
+/// The library that ships.
+pub fn shipped() -> &'static Arc<Library> {
+    &SHIPPED
+}
+
+impl Library {
+    /// Reads tables from the text of their files.
+    pub fn read(files: &[(&str, &str)]) -> Self {
+        Self::of(files.iter().map(|(name, text)| Table::read(name, text)).collect(), vec![])
+    }
+
+    fn of(tables: Vec<Table>, overrides: Vec<Override>) -> Self {
+        let mut library = Self { tables, overrides, materials: vec![], by_name: HashMap::new(), ratings: HashMap::new() };
+        library.materials = library.read_materials();
+        for (i, m) in library.materials.iter().enumerate() {
+            for name in std::iter::once(m.id.as_str()).chain(m.name.split(',')) {
+                library.by_name.entry(plain(name)).or_insert(i);
+            }
+            library.by_name.insert(m.id.clone(), i);
+        }
+        library.ratings = library.read_ratings();
+        library
+    }
+
+    /// The library with a project's values in place of the shipped ones.
+    ///
+    /// # Errors
+    /// Names the table, row and column that does not exist, a value that is no figure, and a reason or source that is missing.
+    pub fn with(&self, overrides: &[Override]) -> Result<Self, TableError> {
+        let mut tables = self.tables.clone();
+        for o in overrides {
+            check(o)?;
+            *cell_of(&mut tables, o)? = o.value.trim().to_owned();
+        }
+        Ok(Self::of(tables, overrides.to_vec()))
+    }
+
+    /// All tables.
+    pub fn tables(&self) -> &[Table] {
+        &self.tables
+    }
+
+    /// One table.
+    pub fn table(&self, name: &str) -> Option<&Table> {
+        self.tables.iter().find(|t| t.name == name)
+    }
+
+    /// All materials.
+    pub fn materials(&self) -> &[Material] {
+        &self.materials
+    }
+
+    /// A material by its id, or by its name written with or without blanks and case.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub fn material(&self, asked: &str) -> Result<&Material, TableError> {
+        self.by_name.get(asked).or_else(|| self.by_name.get(&plain(asked))).map(|i| &self.materials[*i]).ok_or_else(|| {
+            TableError::UnknownMaterial {
+                asked: asked.to_owned(),
+                known: self.materials.iter().map(|m| m.id.as_str()).collect::<Vec<_>>().join(", "),
+            }
+        })
+    }
+
+    /// Ratings of a class in a material group.
+    ///
+    /// # Errors
+    /// Where the table has none.
+    pub fn ratings(&self, group: &str, class: u16) -> Result<&Ratings, TableError> {
+        self.ratings
+            .get(&(group.to_owned(), class))
+            .ok_or_else(|| TableError::UnknownFlange { class, group: if group.is_empty() { "(none)".to_owned() } else { group.to_owned() } })
+    }
+
+    /// Typical elastic data of a family.
+    pub fn elastic(&self, family: &str) -> Option<Elastic> {
+        let row = self.table("elastic")?.rows.iter().find(|r| r.first().is_some_and(|f| f == family))?;
+        Some(Elastic {
+            youngs_modulus_pa: Stress::from_pa(figure(&row[1])? * 1e9),
+            linear_expansion_per_k: figure(&row[2])? * 1e-6,
+            poisson_ratio: figure(&row[3])?,
+        })
+    }
+
+    /// Where a value of a row comes from: the shipped table, or the project with its reason.
+    pub fn source(&self, table: &str, row: &str, column: &str) -> String {
+        let own = |o: &&Override| o.table == table && o.row == row && (o.column == column || column.is_empty());
+        match self.overrides.iter().find(own) {
+            Some(o) => format!("the project's figure ({}): {}", o.source, o.reason),
+            None => format!("{} table", table.replace('-', " ")),
+        }
+    }
+
+    fn read_materials(&self) -> Vec<Material> {
+        let Some(table) = self.table("materials") else { return vec![] };
+        let by_temperature: Vec<(usize, Temperature)> = table
+            .columns
+            .iter()
+            .enumerate()
+            .filter_map(|(i, c)| Some((i, Temperature::from_f(c.strip_prefix('s')?.parse().ok()?))))
+            .collect();
+        table
+            .rows
+            .iter()
+            .filter_map(|r| {
+                Some(Material {
+                    id: r[0].clone(),
+                    name: r[1].clone(),
+                    family: r[2].clone(),
+                    flange_group: r[3].clone(),
+                    yield_pa: figure(&r[4]).map(Stress::from_ksi),
+                    allowable: by_temperature.iter().filter_map(|(i, t)| Some((*t, Stress::from_ksi(figure(r.get(*i)?)?)))).collect(),
+                    // every family of materials.csv is in elastic.csv (tested)
+                    elastic: self.elastic(&r[2])?,
+                })
+            })
+            .collect()
+    }
+
+    fn read_ratings(&self) -> HashMap<(String, u16), Ratings> {
+        let Some(table) = self.table("flange-ratings") else { return HashMap::new() };
+        let columns: Vec<(usize, Temperature)> = table
+            .columns
+            .iter()
+            .enumerate()
+            .filter_map(|(i, c)| Some((i, Temperature::from_c(c.strip_prefix('c')?.parse().ok()?))))
+            .collect();
+        table
+            .rows
+            .iter()
+            .filter_map(|r| {
+                let by_temperature =
+                    columns.iter().filter_map(|(i, t)| Some((*t, GaugePressure::from_bar(figure(r.get(*i)?)?).pa()))).collect();
+                Some(((r[0].clone(), r[1].parse().ok()?), Ratings { by_temperature }))
+            })
+            .collect()
+    }
+}
+
+fn check(o: &Override) -> Result<(), TableError> {
+    let (table, row, column) = (o.table.clone(), o.row.clone(), o.column.clone());
+    if o.reason.trim().is_empty() || o.source.trim().is_empty() {
+        return Err(TableError::NoReason { table, row, column });
+    }
+    let value = o.value.trim();
+    if !value.is_empty() && !value.parse::<f64>().is_ok_and(|v| v > 0.0 && v.is_finite()) {
+        return Err(TableError::NoFigure { table, row, column, value: value.to_owned() });
+    }
+    Ok(())
+}
+
+/// The cell that an override replaces: a figure of a row that is there.
+fn cell_of<'a>(tables: &'a mut [Table], o: &Override) -> Result<&'a mut String, TableError> {
+    let names = || FILES.iter().map(|(n, _)| n.trim_end_matches(".csv")).collect::<Vec<_>>().join(", ");
+    let missing = |help: String| TableError::NoSuchPlace { table: o.table.clone(), row: o.row.clone(), column: o.column.clone(), help };
+    let Some(table) = tables.iter_mut().find(|t| t.name == o.table) else {
+        return Err(missing(format!("the tables are {}", names())));
+    };
+    let keys = table.key_columns();
+    let figures: Vec<String> = table.columns.iter().skip(keys).filter(|c| !matches!(c.as_str(), "name" | "family" | "flange_group")).cloned().collect();
+    let column = table.column(&o.column).filter(|_| figures.contains(&o.column)).ok_or_else(|| missing(format!("its columns of figures are {}", figures.join(", "))))?;
+    let at = table.rows.iter().position(|r| table.key(r) == o.row).ok_or_else(|| missing("no row of that name stands in the table".to_owned()))?;
+    table.rows[at].get_mut(column).ok_or_else(|| missing("the row is shorter".to_owned()))
+}
