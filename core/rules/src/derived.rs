@@ -260,7 +260,7 @@ fn reduce(system: &System, l: &mut Looked, fall: PressureDifference) -> Result<(
         return Ok(());
     };
     let d = system.gauge.division_pa;
-    let held = GaugePressure::from_pa(round_down((bears - system.gauge.error() - fall).pa(), d.pa())) - d;
+    let held = GaugePressure::from_pa(round_down((bears - system.gauge.error() - fall).pa(), d.pa())) - d * 2.0;
     let cut = l.window.lower - held;
     let before = l.demand.least.pressure;
     if cut.pa() <= 0.0 || cut.pa() >= before.pa() {
@@ -271,7 +271,7 @@ fn reduce(system: &System, l: &mut Looked, fall: PressureDifference) -> Result<(
         .with("p_req", "least pressure by the basis", Amount::gauge(before), l.demand.least.why.formula.clone())
         .with("lower", "lower bound that it would mean at the gauge", Amount::gauge(l.window.lower), "window")
         .with("yield", "greatest gauge reading that keeps every wall within yield", Amount::gauge(bears), system.parts[at].tag.clone())
-        .with("held", "that less the gauge's error, the fall predicted and a division", Amount::gauge(held), "gauge of this test")
+        .with("held", "that less the gauge's error, the fall predicted and two divisions", Amount::gauge(held), "gauge of this test")
         .governed_by(&system.parts[at].tag)
         .would_change("A thicker or stronger wall, a finer gauge, or the governing part tested apart.");
     l.demand.least = crate::basis::Figure { pressure: after, why };

@@ -99,6 +99,17 @@ pub fn why(system: &System, derived: &Derived, figure: &Figure) -> Result<Option
                 Some(hold) => Derivation::new("least hold", &hold.rule, result, "floor of the basis"),
                 None => Derivation::new("least hold", &OWNERS_HOLD, result, "the owner's figure"),
             };
+            let of_basis = demand.entry.hold_floor(demand.gas);
+            let why = match of_basis {
+                Some(floor) => why.with("t_floor", "floor of the basis", Amount::new(floor.s(), Dimension::TimeS), "basis of this test"),
+                None => why,
+            };
+            let project = system.specification.answer("hold").minutes;
+            let why = match (project, system.basis.agreed_hold_s) {
+                (Some(minutes), _) => why.with("t_project", "hold of the project", Amount::new(minutes * 60.0, Dimension::TimeS), system.specification.source("hold")),
+                (None, Some(agreed)) => why.with("t_owner", "the owner's hold", Amount::new(agreed.s(), Dimension::TimeS), "as entered"),
+                (None, None) => why,
+            };
             Some(why.would_change("The owner may ask for more, never for less."))
         }
         Figure::PartLimit(tag) => {

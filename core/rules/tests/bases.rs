@@ -3,6 +3,8 @@
 
 mod common;
 
+use common::near;
+
 use common::*;
 use quantity::{GaugePressure, Length, Span, Temperature};
 use rules::basis::book::{FILES, shipped};
@@ -12,11 +14,6 @@ use rules::system::{Refusal, derive};
 use std::collections::BTreeSet;
 
 const PSI: f64 = 0.068_947_572_931_683_6;
-
-#[track_caller]
-fn near(got: f64, want: f64, within: f64) {
-    assert!((got - want).abs() <= within, "got {got}, want {want} ± {within}");
-}
 
 fn bar(p: f64) -> Option<GaugePressure> {
     Some(GaugePressure::from_bar(p))
@@ -467,7 +464,7 @@ fn the_book_is_whole() {
     assert_eq!(rows.len(), 31);
     let ids: BTreeSet<&str> = rows.iter().map(|e| e.id.as_str()).collect();
     assert_eq!(ids.len(), rows.len());
-    let tests = concat!(include_str!("bases.rs"), include_str!("worked_figures.rs"));
+    let tests = concat!(concat!(include_str!("bases.rs"), include_str!("follows.rs")), include_str!("worked_figures.rs"));
     let mut rules = BTreeSet::new();
     for e in &rows {
         for r in e.rules() {

@@ -1,17 +1,11 @@
 //! What follows from a test pressure, worked by hand.
 
+mod common;
+
+use common::{bar, near};
 use quantity::*;
 use rules::consequences::pump::{Pump, REACTION, suits};
 use rules::consequences::{blind, drain, fill, manifold, thrust, weight};
-
-#[track_caller]
-fn near(got: f64, want: f64, within: f64) {
-    assert!((got - want).abs() <= within, "got {got}, want {want} ± {within}");
-}
-
-fn bar(p: f64) -> GaugePressure {
-    GaugePressure::from_bar(p)
-}
 
 /// ASME B31.3 304.5.3 (from memory), by hand: 146.3 · √(3 · 2.4 / (16 · 137.9)) = 146.3 · √0.0032632 = 8.357 mm. B31.1 104.5.3: 0.95 · 241.3
 /// = 229.2 MPa: 146.3 · √(7.2 / 3667.8) = 6.482 mm; gas at 0.90: 6.660.

@@ -71,7 +71,7 @@ fn a_test_is_reduced_to_yield_where_the_rule_allows() {
     let mut reduced = plain.clone();
     reduced.basis.choices.insert("reduce".into(), "to_yield".into());
     let d = derive(&reduced).unwrap();
-    assert!(d.conflict.is_none() && d.day.as_ref().is_some_and(|d| d.conflicts.is_empty()), "{:?}", d.day);
+    assert!(d.conflict.is_none() && !d.day.as_ref().unwrap().conflicts.iter().any(|c| c.about == "gauge"), "{:?}", d.day);
     // Barlow by hand: 2 · 6.35 / 610 · 35 ksi (241.3 MPa) = 50.2 bar; the gauge of 40 bar has an error of 0.2 bar
     let yields = 2.0 * 6.35 / 610.0 * 35.0 * 68.947_572_9;
     near(d.upper_pa.bar(), yields, 1e-6 * yields);
@@ -150,11 +150,12 @@ fn any_liquid_has_its_own_column() {
     s.liquid = Some(glycol.clone());
     let d = derive(&s).unwrap();
     near(d.lower_pa.bar(), 24.0 + 1100.0 * 9.80665 * (18.5 - 1.2) / 1e5, 1e-6);
-    // V · Δp · (c + c_wall), by hand: bore 154.08 mm, 120 m; wall by the thin tube D/(E·t)·(1.25 − ν) to 5 %
+    // V · Δp · (c + c_wall), by hand: bore 154.08 mm, 120 m; wall by Lamé for a closed tube, (3(1 − 2ν) + 2k²(1 + ν)) / (E(k² − 1))
     let volume = std::f64::consts::FRAC_PI_4 * 0.15408f64.powi(2) * 120.0;
-    let walls = 0.15408 / (207e9 * 0.00711) * 0.95;
-    let expected = volume * 26.0e5 * (3.5e-10 + walls);
-    near(d.pumped_without_air_m3.unwrap().m3() / expected, 1.0, 0.03);
+    let k2 = (0.1683f64 / 0.15408).powi(2);
+    let walls = (3.0 * 0.4 + 2.0 * k2 * 1.3) / (207e9 * (k2 - 1.0));
+    let expected = volume * d.day.as_ref().unwrap().planned_pa.pa() * (3.5e-10 + walls);
+    near(d.pumped_without_air_m3.unwrap().m3() / expected, 1.0, 1e-3);
     s.liquid = Some(OtherLiquid { compressibility_per_pa: None, ..glycol });
     assert!(derive(&s).unwrap().pumped_without_air_m3.is_none(), "what is not known is not told");
 }
@@ -345,6 +346,7 @@ fn an_alternative_needs_reason_conditions_and_approvals() {
     assert_eq!(d.method.id, "hydro_pneumatic");
     // a waiver says of every method above why it cannot be used
     s.basis.id = "b31_3_alternative".into();
+    s.basis.agreed_hold_s = Some(Span::from_minutes(10.0));
     s.method.gas_share = None;
     let m = derive(&s).unwrap().method;
     assert_eq!(m.id, "waiver");

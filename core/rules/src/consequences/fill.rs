@@ -40,7 +40,7 @@ pub fn time(volume: Volume, flow: VolumeFlow) -> (Span, Derivation) {
     let time = Span::from_s(volume.m3() / flow.m3_per_s());
     let why = Derivation::new("time to fill", &FILL, Amount::new(time.s(), Dimension::TimeS), "t = V / Q")
         .with("V", "volume of the system", Amount::new(volume.m3(), Dimension::VolumeM3), "sum of the parts")
-        .with("Q", "flow of the source, m³/s", Amount::number(flow.m3_per_s()), "as entered for the source on site")
+        .with("Q", "flow of the source", Amount::new(flow.m3_per_s(), Dimension::VolumeFlowM3PerS), "as entered for the source on site")
         .would_change("Another source, or water from another pack.");
     (time, why)
 }
@@ -48,7 +48,7 @@ pub fn time(volume: Volume, flow: VolumeFlow) -> (Span, Derivation) {
 /// Flow of a flush in a bore: v·π/4·D². Exact. Example: 10 ft/s in 6 in → 880 US gpm.
 pub fn flush(bore: Length, speed_m_per_s: f64) -> (VolumeFlow, Derivation) {
     let flow = VolumeFlow::from_m3_per_s(speed_m_per_s * std::f64::consts::FRAC_PI_4 * bore.m().powi(2));
-    let why = Derivation::new("flow of the flush", &FLUSH, Amount::number(flow.m3_per_s()), "Q = v · π/4 · D²")
+    let why = Derivation::new("flow of the flush", &FLUSH, Amount::new(flow.m3_per_s(), Dimension::VolumeFlowM3PerS), "Q = v · π/4 · D²")
         .with("v", "speed, m/s", Amount::number(speed_m_per_s), "common practice")
         .with("D", "largest bore", Amount::new(bore.m(), Dimension::LengthM), "outside diameter less two walls")
         .would_change("Another bore; above 150 mm jet it.");

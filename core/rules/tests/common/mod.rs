@@ -8,6 +8,15 @@ use rules::part::{Part, PartKind};
 use rules::system::System;
 use rules::library::{self, Nominal};
 
+#[track_caller]
+pub fn near(got: f64, want: f64, within: f64) {
+    assert!((got - want).abs() <= within, "got {got}, want {want} ± {within}");
+}
+
+pub fn bar(p: f64) -> GaugePressure {
+    GaugePressure::from_bar(p)
+}
+
 pub fn gauge_at(elevation_m: f64) -> Gauge {
     Gauge {
         tag: "PG-1".into(),
