@@ -151,3 +151,14 @@ fn a_step_is_booked_only_when_the_gauge_reads_it() {
     assert_eq!(not_read(bar(25.26), bar(25.26), none, &gauge), None);
     assert!(not_read(bar(25.26), bar(25.25), none, &gauge).is_some());
 }
+
+#[test]
+fn derating_closes_on_valve_switch_and_tag() {
+    use pack::plan::Derating;
+    let done = [E::Released, E::VentOpened, E::Drained];
+    let mut derating = Derating { valve: "PSV-9 at 6 bar, certificate 118".into(), switch: "PS-9 at 5.5 bar".into(), tag: String::new() };
+    let open: Vec<String> = list(&done, &[], Some(&derating)).into_iter().filter(|l| !l.done).map(|l| l.sentence).collect();
+    assert_eq!(open, ["The tag carries the reduced pressure (entered on Prove)."]);
+    derating.tag = "plate P-9".into();
+    assert!(closed(&list(&done, &[], Some(&derating))));
+}

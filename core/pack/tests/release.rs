@@ -266,3 +266,78 @@ fn dates_are_dates() {
         assert!(IsoDate::new(bad).is_none(), "{bad}");
     }
 }
+
+#[test]
+fn an_alternative_stops_until_it_is_answered() {
+    let mut w = ready();
+    w.plan.basis.id = "b31_3_initial_service".into();
+    w.plan.basis.working_pressure_pa = Some(GaugePressure::from_bar(9.0));
+    w.plan.basis.agreed_hold_s = Some(quantity::Span::from_minutes(10.0));
+    let said = w.shut();
+    assert!(said.iter().any(|s| s.starts_with("GATE-METHOD") && s.contains("Category D") && s.contains("approval")), "{said:?}");
+    w.plan.method.reasons.insert("disposal".into());
+    w.plan.method.conditions.extend(["category_d", "joints_visible"].map(String::from));
+    w.plan.method.approvals.insert("owner".into(), "owner's engineer".into());
+    assert!(!w.shut().iter().any(|s| s.starts_with("GATE-METHOD")), "{:?}", w.shut());
+}
+
+#[test]
+fn unknown_history_needs_an_inside_look() {
+    let mut w = ready();
+    w.plan.why_now = WhyNow::UnknownHistory;
+    w.parts.truncate(1);
+    let said = only(&w, "GATE-HISTORY");
+    assert!(said.contains("Nobody looked inside"), "{said}");
+    w.plan.inside_look = "inspector: clean, 6.9 mm at the thinnest".into();
+    assert!(w.shut().is_empty(), "{:?}", w.shut());
+    // without a wall nothing is derived at all
+    w.parts[0].wall_m = None;
+    assert!(w.shut().iter().any(|s| s.contains("measure the wall")), "{:?}", w.shut());
+}
+
+#[test]
+fn a_pump_that_is_too_large_stops_the_release() {
+    let mut w = ready();
+    w.plan.site.pump_flow_m3_per_s = Some(quantity::VolumeFlow::from_m3_per_s(20.0 / 3600.0));
+    let said = only(&w, "GATE-FOLLOWS");
+    assert!(said.contains("less than anybody can react in"), "{said}");
+    w.plan.site.pump_flow_m3_per_s = Some(quantity::VolumeFlow::from_m3_per_s(0.03 / 3600.0));
+    assert!(w.shut().is_empty(), "{:?}", w.shut());
+}
+
+#[test]
+fn a_project_may_ask_for_a_recent_calibration() {
+    let mut w = ready();
+    let answer = rules::specification::Chosen { answer: "four_weeks".into(), reason: "the owner's standard".into() };
+    w.specification.schools.insert("gauge_calibration".into(), answer);
+    // calibrated on 2026-01-10, tested on 2026-06-01: 142 days
+    let said = only(&w, "GATE-INSTRUMENT-DATE");
+    assert!(said.contains("142 days ago"), "{said}");
+    w.today = "2026-02-07";
+    assert!(w.shut().is_empty(), "{:?}", w.shut());
+}
+
+/// 2.24 m³ at 1.5 m³/h, 5 min of venting, no soak where water and air agree, the quarters, the hold, the look: each follows the one before.
+#[test]
+fn the_day_adds_up() {
+    let mut w = ready();
+    w.plan.site.source_flow_m3_per_s = Some(quantity::VolumeFlow::from_m3_per_s(1.5 / 3600.0));
+    w.plan.site.surroundings_c = Some(Temperature::from_c(15.0));
+    let system = w.plan.system("line", w.parts.clone(), &w.store, &w.specification);
+    let derived = derive(&system).unwrap();
+    let hold = w.plan.hold(&w.specification);
+    let planned = derived.day.as_ref().unwrap().planned_pa;
+    let steps = pack::schedule::steps(w.plan.schedule, planned, w.plan.basis.base_pressure(), system.gauge.division_pa, hold.s());
+    let day = pack::clock::day(&system, &derived, &steps, hold);
+    let mut at = 0.0;
+    for s in &day {
+        assert!((s.starts_s.s() - at).abs() < 1e-6, "{} starts at {}", s.what, s.starts_s.s());
+        at += s.lasts_s.map_or(0.0, |l| l.s());
+    }
+    let lasts = |what: &str| day.iter().find(|s| s.what.starts_with(what)).unwrap().lasts_s.map(|l| l.minutes());
+    assert!((lasts("Fill").unwrap() - 2.2375 / 1.5 * 60.0).abs() < 0.1, "{:?}", lasts("Fill"));
+    assert_eq!(lasts("Soak"), Some(0.0));
+    assert_eq!(lasts("Hold"), Some(10.0));
+    assert_eq!(lasts("Vent and drain"), None, "the drain is not known, and the line says what to enter");
+    assert!(day.iter().find(|s| s.what.starts_with("Vent and")).unwrap().from.contains("enter its bore"));
+}

@@ -414,7 +414,8 @@ fn asked_of_gauge<'a>(system: &System, demand: &Demand, day: &DayPressures, head
     let by_share = band.and_then(|b| b.share).map(|s| (day.planned_pa - GaugePressure::from_pa(0.0)) * s);
     gauge::Asked {
         test: day.planned_pa + head,
-        most_read: day.stop_line_pa.max(day.relief_set_pa.unwrap_or(day.stop_line_pa)) + head,
+        // what the relief valve lets it see, or the stop line where there is none
+        most_read: day.relief_set_pa.map_or(day.stop_line_pa, |r| r.times(1.0 + system.settings.relief_accumulation)) + head,
         school: system.specification.answer("gauge_range"),
         permitted_fall: by_constant.or(by_share),
     }

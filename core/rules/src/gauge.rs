@@ -113,7 +113,7 @@ pub fn offer(asked: &Asked, chosen: &Gauge) -> GaugeOffer {
         PressureUnit::Psi => SERIES_PSI.map(|p| GaugePressure::from_pa(p * unit.pa())).to_vec(),
         _ => SERIES_BAR.map(GaugePressure::from_bar).to_vec(),
     };
-    let offered: Vec<_> = series.into_iter().filter(|s| inside(*s)).collect();
+    let offered: Vec<_> = series.into_iter().filter(|s| inside(*s) && *s >= asked.most_read).collect();
     let shown = |p: GaugePressure| quantity::format::gauge_pressure(p, unit, 1);
     let list = offered.iter().map(|p| quantity::format::gauge_pressure(*p, unit, 0)).collect::<Vec<_>>().join(", ");
     let list = if list.is_empty() { "no standard full scale lies in that range: have one made, or take another school of ranges".to_owned() } else { format!("use one of {list}") };

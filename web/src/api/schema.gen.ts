@@ -470,6 +470,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/specification": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The specification with everything that it may answer. */
+        get: operations["get_specification"];
+        /** Changes the specification, when nobody else did meanwhile (If-Match). Released attempts keep the one under which they were released. */
+        put: operations["put_specification"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/today": {
         parameters: {
             query?: never;
@@ -608,11 +626,20 @@ export interface components {
          * @enum {string}
          */
         Answer: "read" | "none" | "unreadable";
-        /**
-         * @description What a basis asks to be given.
-         * @enum {string}
-         */
-        Asked: "design_pressure" | "design_temperature" | "working_pressure" | "working_pressure_high" | "allowable_pressure" | "plate_pressure" | "external_difference" | "agreed_pressure" | "agreed_hold";
+        /** @description An answer on offer. */
+        AnswerView: {
+            /** @description Key. */
+            key: string;
+            /** @description In words. */
+            words: string;
+        };
+        /** @description Something to say yes to, or a name to give. */
+        Asked: {
+            /** @description Key. */
+            key: string;
+            /** @description In words. */
+            words: string;
+        };
         /** @description One attempt as shown. */
         AttemptView: {
             /** @description Id. */
@@ -754,6 +781,15 @@ export interface components {
             /** @description True for an owner's standard on top of a code. */
             on_top: boolean;
         };
+        /** @description Questions of one basis. */
+        BasisQuestions: {
+            /** @description Id of the basis. */
+            basis: string;
+            /** @description Its name. */
+            name: string;
+            /** @description Questions. */
+            questions: components["schemas"]["QuestionView"][];
+        };
         /** @description A blind that is still in. */
         BlindIn: {
             /** @description Tag. */
@@ -887,6 +923,13 @@ export interface components {
             /** @description Answers. */
             options: components["schemas"]["OptionInfo"][];
         };
+        /** @description An answer that differs from the default. */
+        Chosen: {
+            /** @description Key of the answer. */
+            answer: string;
+            /** @description Why. */
+            reason: string;
+        };
         /**
          * @description What a test claims.
          * @enum {string}
@@ -1002,6 +1045,24 @@ export interface components {
          * @description Density, kg/m³.
          */
         Density: number;
+        /** @description A working pressure that is taken down; it closes only when valve, switch and tag carry it. */
+        Derating: {
+            /**
+             * @description Relief valve set at or below the reduced pressure, with its certificate.
+             * @default
+             */
+            valve: string;
+            /**
+             * @description Pressure switch set at or below it.
+             * @default
+             */
+            switch: string;
+            /**
+             * @description Tag or plate that carries it.
+             * @default
+             */
+            tag: string;
+        };
         /** @description The answer to *why?* for one figure. */
         Derivation: {
             /** @description The figure, in words. */
@@ -1083,6 +1144,15 @@ export interface components {
              */
             stored_energy_j?: number | null;
             gas?: components["schemas"]["GasFigures"] | null;
+            /** @description Every further gauge. */
+            gauges?: components["schemas"]["GaugeWindow"][];
+            /** @description How the method stands. */
+            method: components["schemas"]["MethodStanding"];
+            pretest?: components["schemas"]["Pretest"] | null;
+            /** @description What the project lays down in place of a default, and the figures that it touches. */
+            touched?: components["schemas"]["Touched"][];
+            /** @description What follows, each in one line, for the step that needs it. */
+            lines?: components["schemas"]["Line"][];
             /**
              * Format: double
              * @description Time constant with which the slowest bare pipe follows its surroundings in still air, s.
@@ -1093,7 +1163,7 @@ export interface components {
          * @description Dimension of an amount, in SI, so that a screen can show it in the reader's unit.
          * @enum {string}
          */
-        Dimension: "gauge_pressure_pa" | "pressure_difference_pa" | "stress_pa" | "length_m" | "temperature_c" | "temperature_difference_k" | "density_kg_m3" | "volume_m3" | "pressure_per_kelvin_pa_per_k" | "time_s" | "force_n" | "energy_j" | "mass_kg" | "number";
+        Dimension: "gauge_pressure_pa" | "pressure_difference_pa" | "stress_pa" | "length_m" | "temperature_c" | "temperature_difference_k" | "density_kg_m3" | "volume_m3" | "pressure_per_kelvin_pa_per_k" | "time_s" | "force_n" | "energy_j" | "mass_kg" | "volume_flow_m3_per_s" | "area_m2" | "share" | "number";
         /**
          * @description What kind of thing is tested.
          * @enum {string}
@@ -1311,6 +1381,22 @@ export interface components {
          * @description Pressure above the surrounding atmosphere, Pa.
          */
         GaugePressure: number;
+        /** @description One further gauge: the same window at its height. */
+        GaugeWindow: {
+            /** @description Its tag. */
+            tag: string;
+            /**
+             * Format: double
+             * @description Height, m.
+             */
+            elevation_m: number;
+            /** @description Lower bound at it, Pa. */
+            lower_pa: components["schemas"]["GaugePressure"];
+            /** @description Upper bound at it, Pa. */
+            upper_pa: components["schemas"]["GaugePressure"];
+            planned_pa?: components["schemas"]["GaugePressure"] | null;
+            offer?: components["schemas"]["GaugeOffer"] | null;
+        };
         /**
          * @description What the last strokes say.
          * @enum {string}
@@ -1618,8 +1704,29 @@ export interface components {
             columns: string[];
             /** @description Test bases. */
             bases: components["schemas"]["BasisInfo"][];
+            /** @description Ways to test in the order of their rank, and reasons against the plain liquid test. */
+            methods: components["schemas"]["Methods"];
             /** @description People of the site. */
             people: components["schemas"]["PersonChoice"][];
+        };
+        /** @description A question that comes up, answered in one line. */
+        Line: {
+            /** @description Its key; `line:KEY` is the name of its figure. */
+            key: string;
+            /** @description Step of the spine that needs it. */
+            step: string;
+            /** @description The question. */
+            question: string;
+            /** @description The answer; `{0}` stands for the first figure. */
+            says: string;
+            /** @description The figures. */
+            figures: components["schemas"]["Said"][];
+            /** @description What is wrong, and what to do; absent where nothing is. */
+            trouble?: string | null;
+            /** @description True where that stops the release. */
+            stops?: boolean;
+            /** @description Name of the figure that answers *why?*; absent where there is none. */
+            why?: string | null;
         };
         /** @description What the stream carries: `tick` with an id for every instant, `view` for the moment, `changed` when something was booked. */
         LiveEvent: {
@@ -1806,6 +1913,80 @@ export interface components {
          * @enum {string}
          */
         Medium: "liquid" | "nitrogen" | "air";
+        /** @description One way to test. */
+        Method: {
+            /** @description Its id. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Rank: 1 is taken unless something speaks against it.
+             */
+            rank: number;
+            /** @description Name. */
+            name: string;
+            /** @description True where a reason against the plain liquid test is needed. */
+            needs_reason?: boolean;
+            /** @description True where every method above must be said why it cannot be used. */
+            why_not?: boolean;
+            /** @description Conditions, each to be confirmed. */
+            conditions?: components["schemas"]["Asked"][];
+            /** @description Approvals, each by name. */
+            approvals?: components["schemas"]["Asked"][];
+        };
+        /** @description What was answered about the method of a test. */
+        MethodAnswers: {
+            /**
+             * @description Keys of the reasons that hold.
+             * @default []
+             */
+            reasons: string[];
+            /**
+             * @description Keys of the conditions that were confirmed.
+             * @default []
+             */
+            conditions: string[];
+            /**
+             * @description Names of those who approved, by key.
+             * @default {}
+             */
+            approvals: {
+                [key: string]: string;
+            };
+            /**
+             * @description Why each method above cannot be used and what was tried, by its id.
+             * @default {}
+             */
+            why_not: {
+                [key: string]: string;
+            };
+            /**
+             * Format: double
+             * @description Share of the volume that holds gas in a hydro-pneumatic test; absent where all of it does.
+             * @default null
+             */
+            gas_share: number | null;
+        };
+        /** @description How the method of a test stands. */
+        MethodStanding: {
+            /** @description Id of the method. */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: int32
+             * @description Its rank, 1 being the plain liquid test.
+             */
+            rank: number;
+            /** @description What is still open, in sentences; empty when it may be used. */
+            open: string[];
+        };
+        /** @description All methods and the reasons against a plain liquid test. */
+        Methods: {
+            /** @description In the order of their rank. */
+            method: components["schemas"]["Method"][];
+            /** @description Reasons. */
+            reason: components["schemas"]["Asked"][];
+        };
         /** @description An event to book. */
         NewEvent: {
             /** @description What happened. */
@@ -1841,13 +2022,49 @@ export interface components {
          * @description What is tested.
          * @enum {string}
          */
-        ObjectKind: "process_piping" | "miniature_boiler";
+        ObjectKind: "process_piping" | "power_piping" | "building_services" | "water_main" | "fire_main" | "boiler" | "miniature_boiler" | "vessel" | "air_receiver" | "joint";
         /** @description An answer. */
         OptionInfo: {
             /** @description Key. */
             key: string;
             /** @description In words. */
             words: string;
+        };
+        /** @description A test liquid other than water. */
+        OtherLiquid: {
+            /** @description What it is. */
+            name: string;
+            /** @description Its density at the test, kg/m³. */
+            density_kg_m3: components["schemas"]["Density"];
+            /**
+             * Format: double
+             * @description Its compressibility, 1/Pa; without it no volume to pump can be told.
+             */
+            compressibility_per_pa?: number | null;
+            /**
+             * Format: double
+             * @description Its thermal expansion, 1/K; without it no change of pressure with temperature can be told.
+             */
+            expansion_per_k?: number | null;
+            /** @description True for a liquid that burns. */
+            flammable?: boolean;
+            flash_point_c?: components["schemas"]["Temperature"] | null;
+            freezes_c?: components["schemas"]["Temperature"] | null;
+        };
+        /** @description A value that a project puts in place of a shipped one. */
+        Override: {
+            /** @description Table, as `materials`. */
+            table: string;
+            /** @description Row, by its key cells, as `a106_b` or `1.1 150`. */
+            row: string;
+            /** @description Column, as `yield_ksi`. */
+            column: string;
+            /** @description The value, in the unit of its column; empty puts back "not known". */
+            value: string;
+            /** @description Why it differs. */
+            reason: string;
+            /** @description Where it comes from. */
+            source: string;
         };
         /** @description A line of the list. */
         PackLine: {
@@ -1909,6 +2126,8 @@ export interface components {
              * @description Hold asked, s.
              */
             hold_s: number;
+            /** @description The day, stretch by stretch. */
+            clock: components["schemas"]["Stretch"][];
             /** @description Gates. */
             gates: components["schemas"]["GateResult"][];
             /** @description Punch list. */
@@ -1962,13 +2181,19 @@ export interface components {
              */
             restraint_n?: number | null;
             sealing_diameter_m?: components["schemas"]["Length"] | null;
+            /**
+             * Format: double
+             * @description Angle of a bend, degrees.
+             */
+            bend_deg?: number | null;
+            test_pressure_pa?: components["schemas"]["GaugePressure"] | null;
             test_limit_pa?: components["schemas"]["GaugePressure"] | null;
         };
         /**
          * @description What a part is; decides which limits are asked for.
          * @enum {string}
          */
-        PartKind: "pipe" | "flange" | "valve" | "closed_valve" | "vessel" | "boiler" | "bellows" | "hose" | "fitting" | "blind" | "vent";
+        PartKind: "pipe" | "bend" | "flange" | "valve" | "closed_valve" | "vessel" | "boiler" | "bellows" | "hose" | "fitting" | "blind" | "vent";
         /** @description One part with what it needs and bears, at its height and at the gauge. */
         PartWindow: {
             /** @description Tag of the part. */
@@ -1992,6 +2217,10 @@ export interface components {
             gauge_lower_pa: components["schemas"]["GaugePressure"];
             /** @description Greatest gauge reading for this part, Pa. */
             gauge_upper_pa: components["schemas"]["GaugePressure"];
+            /** @description How far the planned pressure (the lower bound where none is planned) lies above what the part needs, Pa; negative where it is missed. */
+            above_least_pa: components["schemas"]["PressureDifference"];
+            /** @description How far it lies below what the part bears, Pa; negative where that is passed. */
+            below_most_pa: components["schemas"]["PressureDifference"];
         };
         /** @description The parts of a record. Each is hashed by itself, so that an alteration names its part. */
         Parts: {
@@ -2095,8 +2324,15 @@ export interface components {
             thermometer_place?: components["schemas"]["ThermometerPlace"];
             /** @description Further instruments: a second gauge, air temperature, the pump's strokes. */
             also?: components["schemas"]["AlsoRecorded"][];
-            /** @description School of the gauge's range. */
-            gauge_school?: components["schemas"]["RangeSchool"];
+            liquid?: components["schemas"]["OtherLiquid"] | null;
+            /** @description What is on site. */
+            site?: components["schemas"]["Site"];
+            /** @description Answers about the method. */
+            method?: components["schemas"]["MethodAnswers"];
+            pretest_pa?: components["schemas"]["GaugePressure"] | null;
+            /** @description Who looked inside plant whose history nobody knows, and what was found; empty while nobody did. */
+            inside_look?: string;
+            derating?: components["schemas"]["Derating"] | null;
             /** @description Settings of the day's pressures. */
             settings?: components["schemas"]["Settings"];
             /**
@@ -2148,6 +2384,21 @@ export interface components {
          * @enum {string}
          */
         PressureUnit: "bar" | "kpa" | "mpa" | "psi" | "kg_cm2";
+        /** @description A low gas test as it stands. */
+        Pretest: {
+            /** @description Its pressure, Pa gauge. */
+            pressure_pa: components["schemas"]["GaugePressure"];
+            cap_pa?: components["schemas"]["GaugePressure"] | null;
+            /**
+             * Format: double
+             * @description Energy stored by the ideal gas, J; absent where no volume is known.
+             */
+            energy_j?: number | null;
+            /** @description Why it must not be made; absent where it may. */
+            refused?: string | null;
+            /** @description What to mind. */
+            cautions: string[];
+        };
         /** @description A problem as sent. */
         ProblemBody: {
             /** @description Kind of problem, a relative reference. */
@@ -2243,11 +2494,19 @@ export interface components {
             /** @description Who cleared it. */
             cleared_by?: string | null;
         };
-        /**
-         * @description Schools of the gauge's range; they are not equivalent.
-         * @enum {string}
-         */
-        RangeSchool: "one_and_a_half_to_four" | "thirty_to_eighty" | "thirty_five_to_seventy_five";
+        /** @description A question on which practitioners differ; the first answer is the default. */
+        QuestionView: {
+            /** @description Key. */
+            key: string;
+            /** @description The question. */
+            question: string;
+            /** @description Step of the spine where it counts. */
+            step: string;
+            /** @description Figures that it touches. */
+            touches: string[];
+            /** @description Answers. */
+            answers: components["schemas"]["AnswerView"][];
+        };
         /** @description One instant's readings. */
         Reading: {
             /**
@@ -2461,6 +2720,13 @@ export interface components {
          * @enum {string}
          */
         RunKind: "record" | "rehearsal" | "practice";
+        /** @description A figure of a line. */
+        Said: {
+            /** @description The amount. */
+            amount: components["schemas"]["Amount"];
+            /** @description Which way it is rounded. */
+            toward: components["schemas"]["Toward"];
+        };
         /** @description One channel at one instant. */
         Sampled: {
             /**
@@ -2544,12 +2810,6 @@ export interface components {
             expected_settling_pa: components["schemas"]["PressureDifference"];
             /**
              * Format: double
-             * @description Relief set over test pressure.
-             * @default 1.1
-             */
-            relief_factor: number;
-            /**
-             * Format: double
              * @description Accumulation of the relief valve over its set pressure, from its certificate.
              * @default 0.1
              */
@@ -2588,6 +2848,98 @@ export interface components {
             /** @description Ed25519 of all the above in canonical form, by the installation's key. */
             ed25519: string;
         };
+        /** @description What is on site. */
+        Site: {
+            /**
+             * Format: double
+             * @description Flow of the source that is really there, m³/s.
+             * @default null
+             */
+            source_flow_m3_per_s: number | null;
+            /**
+             * Format: double
+             * @description Water at hand from an earlier test, m³.
+             * @default null
+             */
+            water_at_hand_m3: number | null;
+            /**
+             * Format: double
+             * @description Temperature of the source, °C.
+             * @default null
+             */
+            source_c: number | null;
+            /**
+             * Format: double
+             * @description Temperature of the surroundings, °C.
+             * @default null
+             */
+            surroundings_c: number | null;
+            /**
+             * Format: double
+             * @description Temperature of the metal that is expected, °C.
+             * @default null
+             */
+            metal_c: number | null;
+            /**
+             * Format: double
+             * @description Minimum design metal temperature, °C.
+             * @default null
+             */
+            minimum_metal_c: number | null;
+            /**
+             * Format: double
+             * @description Volume of one stroke of a hand pump, m³.
+             * @default null
+             */
+            stroke_m3: number | null;
+            /**
+             * Format: double
+             * @description Flow of a driven pump, m³/s.
+             * @default null
+             */
+            pump_flow_m3_per_s: number | null;
+            /**
+             * Format: double
+             * @description Greatest flow that the relief valve passes at its set pressure, m³/s.
+             * @default null
+             */
+            relief_capacity_m3_per_s: number | null;
+            /**
+             * Format: double
+             * @description Time in which the operator stops the pump, s; 3 s where absent.
+             * @default null
+             */
+            reaction_s: number | null;
+            /**
+             * Format: double
+             * @description Bore of the drain, m.
+             * @default null
+             */
+            drain_bore_m: number | null;
+            /**
+             * Format: double
+             * @description What the soil behind thrust blocks bears, Pa.
+             * @default null
+             */
+            soil_bearing_pa: number | null;
+            /**
+             * Format: double
+             * @description Safety of thrust blocks; 1.5 where absent.
+             * @default null
+             */
+            thrust_safety: number | null;
+            /**
+             * Format: double
+             * @description Volume of the closed room around a gas test, m³.
+             * @default null
+             */
+            room_m3: number | null;
+            /**
+             * @description Time of day at which filling starts, "07:30".
+             * @default null
+             */
+            start: string | null;
+        };
         /** @description Where the readings come from, before any arithmetic. */
         Sources: {
             /** @description Typed readings, all of the run. */
@@ -2602,6 +2954,50 @@ export interface components {
          * @description Length of time, s.
          */
         Span: number;
+        /** @description What a project lays down for all its tests. */
+        Specification: {
+            /**
+             * @description Answers of the schools, by key.
+             * @default {}
+             */
+            schools: {
+                [key: string]: components["schemas"]["Chosen"];
+            };
+            /**
+             * @description Answers to the questions of the bases, by basis and question.
+             * @default {}
+             */
+            bases: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["Chosen"];
+                };
+            };
+            /**
+             * @description Values of the library.
+             * @default []
+             */
+            library: components["schemas"]["Override"][];
+        };
+        /** @description The specification, what it may answer, and the library that follows. */
+        SpecificationView: {
+            /** @description What the project lays down. */
+            specification: components["schemas"]["Specification"];
+            /**
+             * Format: int32
+             * @description Version, for If-Match.
+             */
+            version: number;
+            /** @description Who changed it last, and when, in a sentence; empty while nobody did. */
+            changed: string;
+            /** @description True where this person may change it. */
+            may_change: boolean;
+            /** @description Schools. */
+            schools: components["schemas"]["QuestionView"][];
+            /** @description Questions of the bases. */
+            bases: components["schemas"]["BasisQuestions"][];
+            /** @description Tables. */
+            tables: components["schemas"]["TableView"][];
+        };
         /** @description One step as shown. */
         SpineStep: {
             /** @description Which. */
@@ -2665,6 +3061,23 @@ export interface components {
          * @description Mechanical stress or modulus, Pa.
          */
         Stress: number;
+        /** @description One stretch of the day. */
+        Stretch: {
+            /** @description What is done. */
+            what: string;
+            /**
+             * Format: double
+             * @description How long it takes, s; absent where something must be entered first.
+             */
+            lasts_s?: number | null;
+            /**
+             * Format: double
+             * @description When it starts, s after the start of filling, as far as is known.
+             */
+            starts_s: number;
+            /** @description Where the length comes from, or what to enter. */
+            from: string;
+        };
         /** @description One sub-system of a split. */
         SubSystem: {
             /** @description Tags of its parts. */
@@ -2728,10 +3141,36 @@ export interface components {
             water_temperature_c: components["schemas"]["Temperature"];
             /** @description How the pipe is held lengthwise. */
             restraint?: components["schemas"]["Restraint"];
-            /** @description School of the gauge's range. */
-            gauge_school?: components["schemas"]["RangeSchool"];
             /** @description Settings of the plan. */
             settings?: components["schemas"]["Settings"];
+            /** @description Further gauges. */
+            also_read?: components["schemas"]["Gauge"][];
+            liquid?: components["schemas"]["OtherLiquid"] | null;
+            /** @description What is on site. */
+            site?: components["schemas"]["Site"];
+            /** @description Answers about the method. */
+            method?: components["schemas"]["MethodAnswers"];
+            pretest_pa?: components["schemas"]["GaugePressure"] | null;
+            /** @description True for plant whose history nobody knows: wall and plate must be given. */
+            unknown_history?: boolean;
+            /** @description What the project lays down. */
+            specification?: components["schemas"]["Specification"];
+        };
+        /** @description A table, with what a project put in place of the shipped values already in it. */
+        Table: {
+            /** @description Its name: that of its file without the ending. */
+            name: string;
+            /** @description Where its values come from, units, and what they were compared with. */
+            note: string;
+            /** @description Columns. */
+            columns: string[];
+            /** @description Rows of text. */
+            rows: string[][];
+        };
+        /** @description A table of the library as the project has it. */
+        TableView: components["schemas"]["Table"] & {
+            /** @description How many columns at the left name a row. */
+            key_columns: number;
         };
         /**
          * Format: double
@@ -2839,6 +3278,20 @@ export interface components {
             /** @description Instruments that are out of date, in sentences. */
             instruments_out: string[];
         };
+        /** @description Something of the specification that differs from the default, and the figures that it touches. */
+        Touched: {
+            /** @description What the project says, in a sentence. */
+            sentence: string;
+            /** @description Why. */
+            reason: string;
+            /** @description Names of the figures. */
+            figures: string[];
+        };
+        /**
+         * @description Which way a figure is rounded when it is shown.
+         * @enum {string}
+         */
+        Toward: "nearest" | "up" | "down";
         /** @description A reading as typed. */
         TypedReading: {
             /** @description UUID made by the client, so that sending again stores once. */
@@ -4211,6 +4664,90 @@ export interface operations {
                 content?: never;
             };
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_specification: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpecificationView"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_specification: {
+        parameters: {
+            query?: never;
+            header: {
+                "if-match": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Specification"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpecificationView"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -164,7 +164,8 @@ pub async fn make(
         return Err(Problem::invalid("number", "a number has at most 32 characters"));
     }
     check_plan(&new.plan)?;
-    crate::grid::refuse_bad_rows(&super::parts::library(&app).await?, &new.cells)?;
+    let library = super::parts::library(&app).await?;
+    crate::grid::refuse_bad_rows(&library, &new.cells)?;
     let row = store::NewPackRow {
         id: &id,
         number: new.number.trim(),

@@ -39,7 +39,8 @@ pub async fn put(
 ) -> Result<(HeaderMap, Json<PackView>), Problem> {
     let mut row = super::packs::plannable(&app, &who, &id).await?;
     let version = version(&headers)?;
-    crate::grid::refuse_bad_rows(&library(&app).await?, &body.cells)?;
+    let library = library(&app).await?;
+    crate::grid::refuse_bad_rows(&library, &body.cells)?;
     row.cells = body.cells;
     store::update(&app.db, &row, version, &who.sign_in).await?;
     super::packs::get(State(app), who, Path(id)).await
@@ -49,7 +50,8 @@ pub async fn put(
 #[utoipa::path(post, path = "/api/v1/packs/{id}/parts/check", tag = "packs", params(("id" = String, Path)), request_body = Cells, responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody)))]
 pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Cells>) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
-    Ok(Json(crate::grid::fate(&library(&app).await?, &body.cells)))
+    let library = library(&app).await?;
+    Ok(Json(crate::grid::fate(&library, &body.cells)))
 }
 
 /// Tells the fate of each row of a file; stores nothing.
@@ -58,5 +60,6 @@ pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Bod
 pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, File(file): File) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
     let table = formats::delimited::read(&file).map_err(|e| Problem::invalid("file", e))?;
-    Ok(Json(formats::parts::read(&library(&app).await?, &table.header, &table.rows, &table.lines)))
+    let library = library(&app).await?;
+    Ok(Json(formats::parts::read(&library, &table.header, &table.rows, &table.lines)))
 }
