@@ -16,6 +16,7 @@ use physics::system::{Segment, ShutIn};
 use physics::water;
 use quantity::{Density, GaugePressure, STANDARD_ATMOSPHERE, Temperature};
 use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
 use std::sync::Arc;
 
 pub use crate::derived::{AIR_FRACTION_LIMIT, Derived, PartWindow, WindowConflict, derive, window_of};
@@ -224,12 +225,11 @@ impl System {
         if self.unknown_history {
             self.check_history()?;
         }
-        let mut tags: Vec<&str> = self.parts.iter().map(|p| p.tag.as_str()).collect();
-        tags.sort_unstable();
-        if let Some(w) = tags.windows(2).find(|w| w[0] == w[1]) {
-            return Err(Refusal::TagTwice(w[0].to_owned()));
+        let mut tags: HashSet<&str> = HashSet::with_capacity(self.parts.len());
+        if let Some(twice) = self.parts.iter().find(|p| !tags.insert(&p.tag)) {
+            return Err(Refusal::TagTwice(twice.tag.clone()));
         }
-        let strays = self.joints.iter().flat_map(|j| [&j.a, &j.b]).find(|t| tags.binary_search(&t.as_str()).is_err());
+        let strays = self.joints.iter().flat_map(|j| [&j.a, &j.b]).find(|t| !tags.contains(t.as_str()));
         match strays {
             Some(tag) => Err(Refusal::JointOfNobody(tag.clone())),
             None => Ok(()),

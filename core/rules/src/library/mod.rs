@@ -54,7 +54,7 @@ pub struct Library {
     overrides: Vec<Override>,
     materials: Vec<Material>,
     by_name: HashMap<String, usize>,
-    ratings: HashMap<(String, u16), Ratings>,
+    ratings: Vec<(String, u16, Ratings)>,
 }
 
 fn figure(cell: &str) -> Option<f64> {
@@ -80,7 +80,7 @@ impl Library {
     }
 
     fn of(tables: Vec<Table>, overrides: Vec<Override>) -> Self {
-        let mut library = Self { tables, overrides, materials: vec![], by_name: HashMap::new(), ratings: HashMap::new() };
+        let mut library = Self { tables, overrides, materials: vec![], by_name: HashMap::new(), ratings: vec![] };
         library.materials = library.read_materials();
         for (i, m) in library.materials.iter().enumerate() {
             for name in std::iter::once(m.id.as_str()).chain(m.name.split(',')) {
@@ -139,7 +139,9 @@ impl Library {
     /// Where the table has none.
     pub fn ratings(&self, group: &str, class: u16) -> Result<&Ratings, TableError> {
         self.ratings
-            .get(&(group.to_owned(), class))
+            .iter()
+            .find(|(g, c, _)| *c == class && g == group)
+            .map(|r| &r.2)
             .ok_or_else(|| TableError::UnknownFlange { class, group: if group.is_empty() { "(none)".to_owned() } else { group.to_owned() } })
     }
 
@@ -188,8 +190,8 @@ impl Library {
             .collect()
     }
 
-    fn read_ratings(&self) -> HashMap<(String, u16), Ratings> {
-        let Some(table) = self.table("flange-ratings") else { return HashMap::new() };
+    fn read_ratings(&self) -> Vec<(String, u16, Ratings)> {
+        let Some(table) = self.table("flange-ratings") else { return vec![] };
         let columns: Vec<(usize, Temperature)> = table
             .columns
             .iter()
@@ -202,7 +204,7 @@ impl Library {
             .filter_map(|r| {
                 let by_temperature =
                     columns.iter().filter_map(|(i, t)| Some((*t, GaugePressure::from_bar(figure(r.get(*i)?)?).pa()))).collect();
-                Some(((r[0].clone(), r[1].parse().ok()?), Ratings { by_temperature }))
+                Some((r[0].clone(), r[1].parse().ok()?, Ratings { by_temperature }))
             })
             .collect()
     }
