@@ -6,9 +6,11 @@ import { dirname, join, normalize, relative } from "node:path";
 const SRC = new URL("../src", import.meta.url).pathname;
 const MAY = {
   app: ["api", "ui", "units", "live", "pictures", "why", "booking", "features"],
-  features: ["api", "ui", "units", "live", "pictures", "why", "booking", "planning"],
+  features: ["api", "ui", "units", "live", "pictures", "why", "booking", "planning", "basis", "follows"],
+  basis: ["api", "ui", "units"],
+  follows: ["api", "ui", "units", "why"],
   booking: ["api", "ui", "units"],
-  planning: ["api", "ui"],
+  planning: ["api", "ui", "units"],
   why: ["api", "ui", "units"],
   pictures: ["api", "units"],
   live: ["api"],

@@ -6,4 +6,5 @@ pub mod holds;
 pub mod merrowick;
 pub mod people;
 mod pump_house;
+mod rows;
 mod site;

@@ -49,6 +49,7 @@ pub async fn load(base: &str, people: &[DemoPerson], rig: Option<&RigSite>) -> R
     utility_water(&crew).await?;
     boiler_later(&crew).await?;
     boiler_first(&crew).await?;
+    crate::rows::load(&crew).await?;
     if let Some(rig) = rig {
         crate::boiler_feed::finished(&crew, &rig.finished).await?;
     }
@@ -64,13 +65,18 @@ pub(crate) fn day(at: OffsetDateTime) -> String {
 }
 
 async fn instruments(crew: &Crew) -> Result<()> {
-    let gauges: [(&str, f64, f64, f64, &str, i64); 6] = [
+    let gauges: [(&str, f64, f64, f64, &str, i64); 11] = [
         ("PG-101", 40.0, 0.01, 0.0025, "bar", 240),
         ("PG-102", 100.0, 0.1, 0.005, "bar", 300),
         ("PG-103", 40.0, 0.5, 0.01, "bar", 120),
         ("PG-104", 60.0, 0.02, 0.0025, "bar", -12),
         ("PG-201", 25.0, 0.05, 0.005, "bar", 200),
         ("PG-301", 40.0, 0.02, 0.0025, "psi", 330),
+        ("PG-401", 1.0, 0.002, 0.0025, "bar", 280),
+        ("PG-402", 10.0, 0.02, 0.0025, "bar", 280),
+        ("PG-403", 4.0, 0.005, 0.0025, "bar", 280),
+        ("PG-406", 60.0, 0.1, 0.0025, "bar", 280),
+        ("PG-405", 160.0, 0.2, 0.0025, "bar", 280),
     ];
     for (tag, scale, division, error, unit, left) in gauges {
         let unit_pa = if unit == "psi" { 6_894.757_293_168 } else { 1e5 };

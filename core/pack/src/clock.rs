@@ -49,8 +49,8 @@ pub fn day(system: &System, derived: &Derived, schedule: &[Step], hold: Span) ->
     let gas = system.basis.medium.gas().is_some();
     let mut all: Vec<Stretch> = Vec::new();
     let mut at = Span::from_s(0.0);
-    let mut then = |what: String, lasts: Option<Span>, from: &str| {
-        all.push(Stretch { what, lasts_s: lasts, starts_s: at, from: from.to_owned() });
+    let mut then = |what: String, lasts: Option<Span>, from: &str, enter: &str| {
+        all.push(Stretch { what, lasts_s: lasts, starts_s: at, from: if lasts.is_some() { from } else { enter }.to_owned() });
         at = at + lasts.unwrap_or(Span::from_s(0.0));
     };
     let of = |key: &str, place: usize| {
@@ -58,9 +58,9 @@ pub fn day(system: &System, derived: &Derived, schedule: &[Step], hold: Span) ->
         line.figures.get(place).filter(|f| f.amount.dimension == rules::derivation::Dimension::TimeS).map(|f| Span::from_s(f.amount.value))
     };
     if !gas {
-        then("Fill".to_owned(), of("fill", 1), "volume over the flow of the source; enter that flow");
-        then("Let every vent run free of bubbles".to_owned(), Some(VENTING), "common practice");
-        then("Soak".to_owned(), of("soak", 0).or(derived.time_constant_s.map(|_| Span::from_s(0.0))), "within 1 K of the surroundings, still air; enter the temperatures");
+        then("Fill".to_owned(), of("fill", 1), "volume over the flow of the source", "enter the flow of the source");
+        then("Let every vent run free of bubbles".to_owned(), Some(VENTING), "common practice", "");
+        then("Soak".to_owned(), of("soak", 0).or(derived.time_constant_s.map(|_| Span::from_s(0.0))), "to within 1 K of the surroundings, in still air", "enter diameter, wall and material of the pipes");
     }
     let (unit, division) = (system.gauge.unit, system.gauge.division_pa);
     let decimals = quantity::format::decimals_of(division.pa() / unit.pa());
@@ -69,15 +69,15 @@ pub fn day(system: &System, derived: &Derived, schedule: &[Step], hold: Span) ->
         let pumping = system.site.pump_flow_m3_per_s.zip(derived.pumped_with_air_m3).map_or(0.0, |(q, v)| v.m3() / q.m3_per_s());
         let lasts = Span::from_s(last.ends_s - hold.s() + (pumping - schedule::RAISE_S).max(0.0));
         let shown = quantity::format::gauge_pressure(day.planned_pa, unit, decimals);
-        then(format!("Raise to {shown} in {} steps and settle", schedule.len()), Some(lasts), "steps and rests of the schedule");
+        then(format!("Raise to {shown} in {} steps and settle", schedule.len()), Some(lasts), "steps and rests of the schedule", "");
     }
-    then("Stand clear".to_owned(), Some(STAND_CLEAR), "common practice");
-    then("Hold".to_owned(), Some(hold), "basis, owner and project");
+    then("Stand clear".to_owned(), Some(STAND_CLEAR), "common practice", "");
+    then("Hold".to_owned(), Some(hold), "basis, owner and project", "");
     let look = Span::from_s((LOOK_EACH.s() * system.parts.len() as f64).max(LOOK_LEAST.s()));
     let shown = quantity::format::gauge_pressure(day.look_pa, unit, decimals);
-    then(format!("Look at every joint at {shown}"), Some(look), "a minute a part listed, 10 minutes at least");
+    then(format!("Look at every joint at {shown}"), Some(look), "a minute a part listed, 10 minutes at least", "");
     if !gas {
-        then("Vent and drain".to_owned(), of("drain", 0), "volume over what the drain passes; enter its bore");
+        then("Vent and drain".to_owned(), of("drain", 0), "volume over what the drain passes", "enter its bore");
     }
     all
 }

@@ -26,7 +26,7 @@ pub const FILE: (&str, &str) = ("methods.toml", include_str!("../data/methods.to
 /// Something to say yes to, or a name to give.
 #[derive(Debug, Clone, PartialEq, Eq, Deserialize, Serialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct Asked {
+pub struct Confirmed {
     /// Key.
     pub key: String,
     /// In words.
@@ -51,10 +51,10 @@ pub struct Method {
     pub why_not: bool,
     /// Conditions, each to be confirmed.
     #[serde(default)]
-    pub conditions: Vec<Asked>,
+    pub conditions: Vec<Confirmed>,
     /// Approvals, each by name.
     #[serde(default)]
-    pub approvals: Vec<Asked>,
+    pub approvals: Vec<Confirmed>,
 }
 
 /// All methods and the reasons against a plain liquid test.
@@ -66,7 +66,7 @@ pub struct Methods {
     pub methods: Vec<Method>,
     /// Reasons.
     #[serde(rename = "reason")]
-    pub reasons: Vec<Asked>,
+    pub reasons: Vec<Confirmed>,
 }
 
 static METHODS: LazyLock<Methods> = LazyLock::new(|| {
@@ -136,7 +136,7 @@ pub fn standing(basis: &Basis, answers: &MethodAnswers) -> MethodStanding {
     if method.why_not {
         let above = METHODS.methods.iter().filter(|m| m.rank < method.rank);
         let silent = above.filter(|m| answers.why_not.get(&m.id).is_none_or(|t| t.trim().is_empty()));
-        open.extend(silent.map(|m| format!("The waiver does not say why a {} cannot be made and what was tried.", m.name)));
+        open.extend(silent.map(|m| format!("The waiver does not say why no {} can be made and what was tried.", m.name)));
     }
     MethodStanding { id: method.id.clone(), name: method.name.clone(), rank: method.rank, open }
 }

@@ -633,13 +633,11 @@ export interface components {
             /** @description In words. */
             words: string;
         };
-        /** @description Something to say yes to, or a name to give. */
-        Asked: {
-            /** @description Key. */
-            key: string;
-            /** @description In words. */
-            words: string;
-        };
+        /**
+         * @description What a basis asks to be given.
+         * @enum {string}
+         */
+        Asked: "design_pressure" | "design_temperature" | "working_pressure" | "working_pressure_high" | "allowable_pressure" | "plate_pressure" | "external_difference" | "agreed_pressure" | "agreed_hold";
         /** @description One attempt as shown. */
         AttemptView: {
             /** @description Id. */
@@ -952,6 +950,13 @@ export interface components {
             sentence: string;
             /** @description What each rule says. */
             rules: components["schemas"]["RuleResult"][];
+        };
+        /** @description Something to say yes to, or a name to give. */
+        Confirmed: {
+            /** @description Key. */
+            key: string;
+            /** @description In words. */
+            words: string;
         };
         /** @description Something in the plan that does not fit. */
         Conflict: {
@@ -1929,9 +1934,9 @@ export interface components {
             /** @description True where every method above must be said why it cannot be used. */
             why_not?: boolean;
             /** @description Conditions, each to be confirmed. */
-            conditions?: components["schemas"]["Asked"][];
+            conditions?: components["schemas"]["Confirmed"][];
             /** @description Approvals, each by name. */
-            approvals?: components["schemas"]["Asked"][];
+            approvals?: components["schemas"]["Confirmed"][];
         };
         /** @description What was answered about the method of a test. */
         MethodAnswers: {
@@ -1985,7 +1990,7 @@ export interface components {
             /** @description In the order of their rank. */
             method: components["schemas"]["Method"][];
             /** @description Reasons. */
-            reason: components["schemas"]["Asked"][];
+            reason: components["schemas"]["Confirmed"][];
         };
         /** @description An event to book. */
         NewEvent: {
@@ -3291,7 +3296,7 @@ export interface components {
          * @description Which way a figure is rounded when it is shown.
          * @enum {string}
          */
-        Toward: "nearest" | "up" | "down";
+        Toward: "nearest" | "up" | "down" | "as_named";
         /** @description A reading as typed. */
         TypedReading: {
             /** @description UUID made by the client, so that sending again stores once. */

@@ -44,6 +44,15 @@ const instruments = view(
   lazyRouteComponent(() => import("../features/instruments"), "Instruments"),
 );
 
+const library = view(
+  "/library",
+  lazyRouteComponent(() => import("../features/library"), "Library"),
+);
+const specification = view(
+  "/specification",
+  lazyRouteComponent(() => import("../features/specification"), "Specification"),
+);
+
 const test = createRoute({ getParentRoute: () => inside, path: "/tests/$id", component: TestFrame });
 const step = (path: string, component: ReturnType<typeof lazyRouteComponent>) => createRoute({ getParentRoute: () => test, path, component });
 
@@ -102,6 +111,6 @@ const steps = [
 ];
 
 export const router = createRouter({
-  routeTree: root.addChildren([verify, inside.addChildren([today, packs, newPack, quick, instruments, test.addChildren(steps)])]),
+  routeTree: root.addChildren([verify, inside.addChildren([today, packs, newPack, quick, instruments, library, specification, test.addChildren(steps)])]),
   defaultPreload: "intent",
 });

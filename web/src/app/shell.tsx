@@ -43,6 +43,8 @@ export function Shell({ children }: { children: ReactNode }) {
           <Tab to="/">Today</Tab>
           <Tab to="/packs">Packs</Tab>
           <Tab to="/instruments">Instruments</Tab>
+          <Tab to="/specification">Project</Tab>
+          <Tab to="/library">Library</Tab>
         </nav>
         <div className="ml-auto flex items-center gap-4 text-sm text-soft max-[700px]:[&>*:not(:last-child)]:hidden">
           <label className="flex items-center gap-1.5">

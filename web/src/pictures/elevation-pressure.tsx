@@ -12,6 +12,9 @@ const BOTTOM = 34;
 /** Most parts that are drawn with a name; the others are drawn without. */
 const NAMED = 9;
 
+/** From so many parts on, those without a name are drawn in a few strokes together. */
+const MANY = 150;
+
 interface Props {
   pack: Pack;
   derived: Derived;
@@ -29,15 +32,17 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
   const zg = pack.gauge.elevation_m;
   const at = (z: number, gauge: number) => gauge + slope * (zg - z);
   const heights = [...parts.map((p) => p.elevation_m), zg];
-  const zLow = Math.min(...heights);
-  const zHigh = Math.max(...heights);
+  const zLow = heights.reduce((a, b) => Math.min(a, b));
+  const zHigh = heights.reduce((a, b) => Math.max(a, b));
   const zPad = Math.max(0.6, (zHigh - zLow) * 0.14);
   const y = scaleLinear()
     .domain([zLow - zPad, zHigh + zPad])
     .range([H - BOTTOM, TOP]);
-  const span = Math.max(Math.abs(derived.upper_pa - derived.lower_pa), slope * (zHigh - zLow), derived.lower_pa * 0.08);
-  const xLow = Math.min(derived.required_pa, at(zHigh, gaugePa), derived.upper_pa) - span * 0.35;
-  const xHigh = Math.max(derived.upper_pa, derived.lower_pa, at(zLow, gaugePa)) + span * 0.55;
+  const span = Math.max(Math.min(Math.abs(derived.upper_pa - derived.lower_pa), derived.lower_pa * 0.6), slope * (zHigh - zLow), derived.lower_pa * 0.08);
+  // the scale stands still while the column is dragged
+  const planned = derived.day?.planned_pa ?? derived.lower_pa;
+  const xLow = Math.min(derived.required_pa, at(zHigh, planned), derived.upper_pa) - span * 0.35;
+  const xHigh = Math.max(Math.min(derived.upper_pa, derived.lower_pa * 1.6), derived.lower_pa, at(zLow, planned)) + span * 0.55;
   const x = scaleLinear()
     .domain([inUnit(Math.max(0, xLow), unit), inUnit(xHigh, unit)])
     .range([LEFT, W - RIGHT]);
@@ -55,6 +60,8 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
       .slice(0, NAMED)
       .map((p) => p.tag),
   );
+
+  const many = parts.length > MANY;
 
   const drag = (e: PointerEvent) => {
     if (e.buttons !== 1 || !svg.current) return;
@@ -84,6 +91,7 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
           ? "every part is between its marks"
           : `missed: ${parts
               .filter(missed)
+              .slice(0, 6)
               .map((p) => p.tag)
               .join(", ")}`
       }`}
@@ -121,7 +129,8 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
           <rect x={LEFT} y={TOP} width={W - LEFT - RIGHT} height={H - TOP - BOTTOM} />
         </clipPath>
         {band ? <polygon points={band} className="fill-wash" clipPath="url(#plot)" /> : null}
-        {parts.map((p) => {
+        {many ? <Crowd parts={parts} y={y} px={(pa) => clamp(px(pa))} missed={missed} /> : null}
+        {(many ? parts.filter((p) => named.has(p.tag)) : parts).map((p) => {
           const beyond = px(p.limit_pa) > W - RIGHT;
           const strong = governs(p.tag) || missed(p);
           const cls = missed(p) ? "stroke-danger" : strong ? "stroke-ink" : "stroke-rule";
@@ -197,5 +206,25 @@ function placeLabels(wanted: { tag: string; y: number }[]): Map<string, number> 
       before = Math.max(w.y, before + 17);
       return [w.tag, before];
     }),
+  );
+}
+
+interface CrowdProps {
+  parts: Derived["parts"];
+  y: (z: number) => number;
+  px: (pa: number) => number;
+  missed: (p: Derived["parts"][number]) => boolean;
+}
+
+/** Thousands of parts in three strokes: what they must see to what they can bear, the limits, and those that are missed. */
+function Crowd({ parts, y, px, missed }: CrowdProps) {
+  const bar = (p: CrowdProps["parts"][number]) => `M${px(p.required_pa).toFixed(1)} ${y(p.elevation_m).toFixed(1)}H${px(p.limit_pa).toFixed(1)}`;
+  const mark = (p: CrowdProps["parts"][number]) => `M${px(p.limit_pa).toFixed(1)} ${(y(p.elevation_m) - 3).toFixed(1)}v6`;
+  return (
+    <g data-crowd={parts.length}>
+      <path d={parts.map(bar).join("")} className="stroke-rule" strokeWidth="0.7" fill="none" />
+      <path d={parts.map(mark).join("")} className="stroke-danger" strokeWidth="1.2" fill="none" />
+      <path d={parts.filter(missed).map(bar).join("")} className="stroke-danger" strokeWidth="1.4" fill="none" strokeDasharray="9 4" />
+    </g>
   );
 }

@@ -1,1 +1,7 @@
+export { DayClock } from "./day-clock";
+export { usePlanDraft } from "./draft";
+export { DraftForm } from "./draft-form";
+export { JointFields } from "./joint-fields";
+export { Measured } from "./measured";
 export { PlanFields } from "./plan-fields";
+export { SiteFields } from "./site-fields";

@@ -2,46 +2,13 @@ import { useState } from "react";
 import { api, type Schema, sentence } from "../api/client";
 import { usePack } from "../api/pack";
 import { Dialog } from "../ui";
-import { decimalsFor, SYMBOL, type Unit, useUnit, withUnit } from "../units/pressure";
+import { exactly } from "../units/amount";
+import { SYMBOL, useUnit } from "../units/pressure";
 
 type Derivation = Schema["Derivation"];
 type Amount = Schema["Amount"];
 
 const STANDING = { not_checked: "not checked against the published edition", common_practice: "common practice", arithmetic: "arithmetic" } as const;
-
-/** An amount in the reader's unit. */
-function show(a: Amount, unit: Unit, divisionPa: number): string {
-  const plain = (v: number, digits: number) => String(Number(v.toPrecision(digits))).replace("-", "−");
-  switch (a.dimension) {
-    case "gauge_pressure_pa":
-    case "pressure_difference_pa":
-      return withUnit(a.value, unit, decimalsFor(divisionPa / 10, unit));
-    case "stress_pa":
-      return `${plain(a.value / 1e6, 5)}\u00a0MPa`;
-    case "length_m":
-      return Math.abs(a.value) < 0.5 && a.value !== 0 ? `${plain(a.value * 1e3, 5)}\u00a0mm` : `${plain(a.value, 5)}\u00a0m`;
-    case "temperature_c":
-      return `${plain(a.value, 5)}\u00a0°C`;
-    case "temperature_difference_k":
-      return `${plain(a.value, 3)}\u00a0K`;
-    case "density_kg_m3":
-      return `${plain(a.value, 6)}\u00a0kg/m³`;
-    case "volume_m3":
-      return `${plain(a.value, 4)}\u00a0m³`;
-    case "pressure_per_kelvin_pa_per_k":
-      return `${withUnit(a.value, unit, 2)} per K`;
-    case "force_n":
-      return `${plain(a.value / 1e3, 4)}\u00a0kN`;
-    case "energy_j":
-      return `${plain(a.value / 1e3, 4)}\u00a0kJ`;
-    case "mass_kg":
-      return `${plain(a.value, 3)}\u00a0kg`;
-    case "time_s":
-      return `${plain(a.value / 60, 4)}\u00a0min`;
-    default:
-      return plain(a.value, 6);
-  }
-}
 
 /** A figure's *why?*: opens its derivation. */
 export function Why({ figure, label }: { figure: string; label?: string }) {
@@ -74,7 +41,7 @@ function WhyDialog({ figure, onClose }: { figure: string; onClose: () => void })
 function Body({ d }: { d: Derivation }) {
   const pack = usePack();
   const { unit } = useUnit(pack.unit);
-  const amount = (a: Amount) => show(a, unit, pack.gauge.division_pa);
+  const amount = (a: Amount) => exactly(a, unit, pack.gauge.division_pa);
   return (
     <div className="grid gap-4">
       <p className="num m-0 text-xl font-semibold whitespace-normal">{amount(d.result)}</p>

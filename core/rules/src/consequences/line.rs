@@ -15,6 +15,8 @@ pub enum Toward {
     Up,
     /// down: what is allowed
     Down,
+    /// as it is named: the full scale of a gauge
+    AsNamed,
 }
 
 /// A figure of a line.
@@ -82,6 +84,9 @@ impl Draft {
     }
     pub fn pressure(self, p: GaugePressure) -> Self {
         self.figure(Amount::gauge(p), Toward::Nearest)
+    }
+    pub fn named(self, p: GaugePressure) -> Self {
+        self.figure(Amount::gauge(p), Toward::AsNamed)
     }
     pub fn change(self, p: PressureDifference) -> Self {
         self.figure(Amount::new(p.pa(), Dimension::PressureDifferencePa), Toward::Nearest)

@@ -110,7 +110,7 @@ fn gauges(f: &Facts) -> Vec<Draft> {
             format!("Full scale {}.", places.join(", "))
         };
         let line = Draft::new("gauge", "derive", "Which gauge?", says).trouble(offer.refused.clone()).why_of("gauge-range");
-        all.push(offer.offered_pa.iter().fold(line, |l, p| l.pressure(*p)));
+        all.push(offer.offered_pa.iter().fold(line, |l, p| l.named(*p)));
     }
     for g in &f.d.gauges {
         let Some(planned) = g.planned_pa else { continue };

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { http, newId, refusal, type Schema } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
+import { Follows } from "../../follows";
 import { Button, Field, HeadRow, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
 
 type Kind = Schema["BoundaryKind"];
@@ -78,6 +79,7 @@ export function Bound() {
           </form>
         </Section>
       ) : null}
+      <Follows steps={["bound"]} />
     </Page>
   );
 }

@@ -2,12 +2,15 @@ import { useEffect, useState } from "react";
 import type { Derived } from "../../api/client";
 import { usePack } from "../../api/pack";
 import { ElevationPressure } from "../../pictures/elevation-pressure";
-import { PlanFields } from "../../planning";
-import { Button, HeadRow, Heading, Lead, Note, Page, Rows, Section, TextInput } from "../../ui";
+import { Follows } from "../../follows";
+import { GasPictures } from "../../pictures/energy";
+import { JointFields, PlanFields, SiteFields } from "../../planning";
+import { Button, Heading, Lead, Note, Page, Rows, Section, TextInput } from "../../ui";
 import { decimalsFor, figure, fineDivision, SYMBOL, toPa, useUnit, withUnit } from "../../units/pressure";
 import { Why } from "../../why";
-import { Answers } from "./answers";
 import { PartsEditor } from "./parts-editor";
+import { PartsTable } from "./parts-table";
+import { Touched } from "./touched";
 
 export function Derive() {
   const pack = usePack();
@@ -22,6 +25,11 @@ export function Derive() {
           <PlanFields show={["gauge"]} />
         </Section>
         <PartsEditor onDone={() => setEditing(false)} />
+        {pack.cells.length > 1 ? (
+          <Section title="How they are joined">
+            <JointFields />
+          </Section>
+        ) : null}
       </Page>
     );
   }
@@ -78,8 +86,8 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
         </>
       ) : (
         <Lead>
-          {derived.lower_part} at {asks?.elevation_m} m asks the most; {derived.upper_part} at {bears?.elevation_m} m bears the least. Pump to{" "}
-          {withUnit(planned, unit, decimals)}.
+          {derived.lower_part} at {asks?.elevation_m} m asks the most; {derived.upper_part} at {bears?.elevation_m} m bears the least.{" "}
+          {derived.medium === "liquid" ? "Pump" : "Go"} to {withUnit(planned, unit, decimals)}.
         </Lead>
       )}
       <div className="grid gap-1">
@@ -126,7 +134,6 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
               : `At ${withUnit(gauge, unit, decimals)} every part is between its marks.`)}
         </p>
       </div>
-      {derived.gas?.objection ? <Note kind="stop">{derived.gas.objection}</Note> : null}
       {derived.cautions.length ? (
         <ul className="m-0 pl-5 text-sm">
           {derived.cautions.map((c) => (
@@ -141,21 +148,26 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
           {c.sentence}
         </Note>
       ))}
-      {derived.gauge_offer?.refused ? (
-        <Note kind="limit" word="Gauge:">
-          {derived.gauge_offer.refused}
-        </Note>
-      ) : null}
-      <div className="grid gap-6 xl:grid-cols-2">
+      {derived.gas ? <GasPictures gas={derived.gas} /> : null}
+      <div className="grid gap-6 xl:grid-cols-[25rem_1fr]">
         <div className="grid content-start gap-6">
           <Day derived={derived} />
           <Section title="Read from">
             <PlanFields show={["gauge"]} />
           </Section>
+          <Section title="On site">
+            <SiteFields />
+          </Section>
         </div>
-        <Answers derived={derived} />
+        <div className="grid content-start gap-6">
+          <Follows steps={["prove", "derive"]} title="Answered before it is asked" />
+          <Follows steps={["bound", "ready"]} title="Before it is filled" except={["stays-in"]} />
+          <Follows steps={["fill", "raise"]} title="Fill and raise" except={["school-water"]} />
+          <Follows steps={["hold", "restore"]} title="Hold and after" except={["school-repump", "school-pump_in_hold", "school-record", "school-attended"]} />
+          <Touched derived={derived} />
+        </div>
       </div>
-      <PartsTable derived={derived} edit={edit} />
+      <PartsTable derived={derived} gaugePa={gauge} edit={edit} />
     </Page>
   );
 }
@@ -196,7 +208,7 @@ function Day({ derived }: { derived: Derived }) {
   if (derived.gauge_offer)
     rows.push([
       "gauge, full scale",
-      `${figure(derived.gauge_offer.least_pa, unit, d, "up")} to ${withUnit(derived.gauge_offer.most_pa, unit, d, "down")}`,
+      `${figure(derived.gauge_offer.least_pa, unit, Math.min(d, 1), "up")} to ${withUnit(derived.gauge_offer.most_pa, unit, Math.min(d, 1), "down")}`,
       "gauge-range",
     ]);
   rows.push(["hold at least", `${Math.round(derived.hold_floor_s / 60)}\u00a0min`, "hold"]);
@@ -221,48 +233,6 @@ function Day({ derived }: { derived: Derived }) {
           </tr>
         ) : null}
       </Rows>
-    </Section>
-  );
-}
-
-/** Parts sorted by who governs: the least room first. */
-function PartsTable({ derived, edit }: { derived: Derived; edit: React.ReactNode }) {
-  const pack = usePack();
-  const { unit, symbol } = useUnit(pack.unit);
-  const d = decimalsFor(pack.gauge.division_pa, unit);
-  const fine = decimalsFor(fineDivision(pack.gauge.division_pa), unit);
-  const room = (p: Derived["parts"][number]) => Math.min(derived.lower_pa - p.gauge_lower_pa, p.gauge_upper_pa - derived.upper_pa);
-  const sorted = [...derived.parts].sort((a, b) => room(a) - room(b));
-  const [all, setAll] = useState(false);
-  const shown = all ? sorted : sorted.slice(0, 40);
-  return (
-    <Section title={`Parts, those that govern first (${symbol})`} aside={edit}>
-      <table className="w-full border-collapse text-sm">
-        <HeadRow columns={["part", "height", "must see", "can bear", "at the gauge", "limit set by"]} />
-        <tbody>
-          {shown.map((p) => (
-            <tr key={p.tag} className={`border-b border-hair ${p.tag === derived.lower_part || p.tag === derived.upper_part ? "font-semibold" : ""}`}>
-              <td className="py-1.5 pr-3">
-                {p.tag} <span className="font-normal text-soft">{p.kind}</span>
-              </td>
-              <td className="num pr-3">{p.elevation_m} m</td>
-              <td className="num pr-3">{figure(p.required_pa, unit, d, "up")}</td>
-              <td className="num pr-3">{figure(p.limit_pa, unit, d, "down")}</td>
-              <td className="num pr-3">
-                {figure(p.gauge_lower_pa, unit, d, "up")} … {figure(p.gauge_upper_pa, unit, fine, "down")}
-              </td>
-              <td className="pr-3 font-normal">
-                {p.limit_words} <Why figure={`part:${p.tag}`} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {sorted.length > shown.length ? (
-        <div>
-          <Button onClick={() => setAll(true)}>Show all {sorted.length}</Button>
-        </div>
-      ) : null}
     </Section>
   );
 }

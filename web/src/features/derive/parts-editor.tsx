@@ -1,7 +1,9 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { http, isOutrun, look, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { Button, Dialog, Problem } from "../../ui";
+import { Gap } from "./gap";
 
 type Fate = Schema["PartsFate"];
 const HINTS: Record<string, string> = {
@@ -17,19 +19,24 @@ const HINTS: Record<string, string> = {
   limit: "66 bar",
   volume: "2.4 L",
 };
-const UNITS: Record<string, string> = { height: "m", wall: "mm", length: "m", rating: "bar", limit: "bar", volume: "m³" };
-const WIDTH: Record<string, string> = {
-  tag: "w-[15%]",
-  kind: "w-[8.5%]",
-  height: "w-[7.5%]",
-  size: "w-[7.5%]",
-  wall: "w-[8.5%]",
-  length: "w-[7%]",
-  material: "w-[10%]",
-  class: "w-[6%]",
-  rating: "w-[9.5%]",
-  limit: "w-[9.5%]",
+const UNITS: Record<string, string> = {
+  height: "m",
+  wall: "mm",
+  length: "m",
+  rating: "bar",
+  limit: "bar",
+  volume: "m³",
+  seal: "mm",
+  restraint: "kN",
+  bend: "°",
+  "test pressure": "bar",
+  proven: "bar",
+  corrosion: "mm",
 };
+/** Columns that most systems leave empty; shown where one is filled, or when asked for. */
+const SELDOM: readonly string[] = ["seal", "restraint", "bend", "test pressure", "proven", "seat", "corrosion"];
+const ROW = 34;
+const WIDTH: Record<string, string> = { tag: "11rem", material: "8rem", kind: "6.5rem", "test pressure": "7rem" };
 
 /** Rows of text as typed. The server reads them; what is typed is never rewritten. */
 export function PartsEditor({ onDone }: { onDone: () => void }) {
@@ -45,7 +52,16 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
   const [file, setFile] = useState<{ name: string; fate: Fate } | null>(null);
   const [problem, setProblem] = useState("");
   const [saving, setSaving] = useState(false);
-  const grid = useRef<HTMLTableElement>(null);
+  const grid = useRef<HTMLDivElement>(null);
+  const [more, setMore] = useState(false);
+  const shown = columns.map((c, i) => [c, i] as const).filter(([c, i]) => more || !SELDOM.includes(c) || rows.some((r) => (r[i] ?? "").trim() !== ""));
+  const drawn = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => grid.current,
+    estimateSize: () => ROW,
+    overscan: 10,
+    initialRect: { width: 900, height: 500 },
+  });
   const filled = rows.filter((r) => r.some((c) => c.trim() !== ""));
 
   // each row's fate, a moment after the typing stops
@@ -78,9 +94,12 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
       const next = all.map((row) => [...row]);
       block.forEach((cells, i) => {
         while (next.length <= r + i) next.push(blank());
+        // what is pasted goes into the columns that are seen
+        const from = shown.findIndex(([, at]) => at === c);
         cells.forEach((cell, j) => {
           const row = next[r + i];
-          if (row && c + j < columns.length) row[c + j] = cell.trim();
+          const column = shown[from + j]?.[1];
+          if (row && column !== undefined) row[column] = cell.trim();
         });
       });
       return next;
@@ -91,6 +110,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     if (to === undefined) return;
     e.preventDefault();
     if (to === rows.length) setRows((all) => [...all, blank()]);
+    drawn.scrollToIndex(Math.max(0, to));
     requestAnimationFrame(() => grid.current?.querySelector<HTMLInputElement>(`[data-cell="${to}:${c}"]`)?.focus());
   };
   const save = async () => {
@@ -116,18 +136,21 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     setRows(cells);
     setFile(null);
   };
-  let at = -1;
+  // the server tells the fate of the rows that hold something, in their order
+  let used = -1;
+  const fateOf = rows.map((row) => (row.some((c) => c.trim() !== "") ? fate?.rows[++used] : undefined));
+  const items = drawn.getVirtualItems();
   return (
-    <div className="grid gap-3">
-      <div className="-m-1 overflow-x-auto p-1">
-        <table ref={grid} className="w-full min-w-[820px] table-fixed border-collapse border border-rule bg-sheet text-sm">
-          <thead>
+    <div className="grid min-w-0 gap-3">
+      <div ref={grid} className="-m-1 max-h-[60vh] overflow-auto p-1" role="region" aria-label="Parts as typed">
+        <table className="w-full table-fixed border-collapse border border-rule bg-sheet text-sm" style={{ minWidth: `${shown.length * 5 + 12}rem` }}>
+          <thead className="sticky top-0 z-10 bg-sheet">
             <tr>
               <th scope="col" className="w-7">
                 <span className="sr-only">fate</span>
               </th>
-              {columns.map((c) => (
-                <th key={c} scope="col" className={`border border-hair px-1 py-1 text-soft ${WIDTH[c] ?? ""}`}>
+              {shown.map(([c]) => (
+                <th key={c} scope="col" className="border border-hair px-1 py-1 text-soft" style={{ width: WIDTH[c] }}>
                   {c}
                   {UNITS[c] ? <span className="text-xs"> {UNITS[c]}</span> : null}
                 </th>
@@ -135,18 +158,18 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
             </tr>
           </thead>
           <tbody>
-            {rows.map((row, r) => {
-              const used = row.some((c) => c.trim() !== "");
-              if (used) at += 1;
-              const said = used ? fate?.rows[at] : undefined;
+            <Gap height={items[0]?.start ?? 0} columns={shown.length + 1} />
+            {items.map((v) => {
+              const r = v.index;
+              const row = rows[r] ?? [];
+              const said = fateOf[r];
               const bad = (c: string) => said?.problems.find((p) => p.column === c);
               return (
-                // biome-ignore lint/suspicious/noArrayIndexKey: a row has no identity but its place
-                <tr key={r}>
+                <tr key={r} style={{ height: ROW }}>
                   <td className="text-center" title={said ? (said.part ? "good" : "refused") : ""}>
                     {said ? <span className={said.part ? "text-water" : "font-bold text-danger"}>{said.part ? "✓" : "!"}</span> : null}
                   </td>
-                  {columns.map((c, i) => (
+                  {shown.map(([c, i]) => (
                     <td key={c} className={`border border-hair p-0 ${bad(c) ? "bg-dangerwash" : ""}`}>
                       <input
                         data-cell={`${r}:${i}`}
@@ -165,6 +188,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
                 </tr>
               );
             })}
+            <Gap height={drawn.getTotalSize() - (items.at(-1)?.end ?? 0)} columns={shown.length + 1} />
           </tbody>
         </table>
       </div>
@@ -184,6 +208,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
           Save the parts
         </Button>
         <Button onClick={() => setRows((all) => [...all, blank()])}>Add a row</Button>
+        {shown.length < columns.length ? <Button onClick={() => setMore(true)}>More columns</Button> : null}
         <label className="inline-flex min-h-9 cursor-pointer items-center rounded-[3px] border border-rule bg-sheet px-4 text-sm font-semibold focus-within:outline-2 focus-within:outline-water">
           Read a CSV file
           <input type="file" accept=".csv,.txt,.tsv" className="sr-only" aria-label="Read a CSV file" onChange={(e) => e.target.files?.[0] && bring(e.target.files[0])} />

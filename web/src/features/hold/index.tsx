@@ -7,6 +7,7 @@ import { EventButtons, LeakDialog, LoggerImport, LookDialog, ReadingForm, RigHan
 import { type LiveView, useLive } from "../../live";
 import { HoldChart } from "../../pictures/hold-chart";
 import { decode, extended } from "../../pictures/series";
+import { Follows } from "../../follows";
 import { Button, Heading, Lead, LinkButton, Note, Page, Rows, Section, useKey } from "../../ui";
 import { decimalsFor, figure, SYMBOL, useUnit } from "../../units/pressure";
 
@@ -97,6 +98,7 @@ export function Hold() {
         <WhatHappened events={attempt.events} />
         {hold.data ? <ReadingsTable view={hold.data} unit={unit} division={pack.gauge.division_pa} /> : null}
       </div>
+      <Follows steps={["hold"]} />
     </Page>
   );
 }

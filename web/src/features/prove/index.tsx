@@ -4,10 +4,11 @@ import { type UseFormReturn, useForm } from "react-hook-form";
 import { z } from "zod";
 import { api, isOutrun, type Plan, problemField, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
+import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, objectOf, PRESSURES, type WithBasis } from "../../basis";
 import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
 import { type Unit, useUnit } from "../../units/pressure";
-import { BasisForm, type BasisInfo, basisOf, basisValues, PRESSURES } from "./basis";
-import { BasisFields, type WithBasis } from "./basis-fields";
+
+import { MethodFields } from "./method-fields";
 
 const CLAIMS = [
   ["both", "Strength and tightness", "most codes want both from one test"],
@@ -63,6 +64,7 @@ function planOf(f: Values, before: Plan, unit: Unit, bases: readonly BasisInfo[]
   const beneath = info?.on_top ? bases.find((b) => b.id === f.basis.on_top_of) : undefined;
   return {
     ...before,
+    object: info ? objectOf(info) : before.object,
     claim: f.claim,
     why_now: f.why_now,
     relied_on_by: f.relied_on_by,
@@ -232,6 +234,7 @@ export function Prove() {
           </div>
         ) : null}
       </form>
+      <MethodFields />
     </Page>
   );
 }

@@ -16,10 +16,12 @@ const number = (what: string) =>
     .refine((t) => Number.isFinite(Number(t.replace(",", "."))), `${what} is a number.`);
 const Form = z.object({
   title: z.string().trim().min(1, "Type what people call it."),
-  object: z.enum(["miniature_boiler", "process_piping"]),
+  object: z.enum(["miniature_boiler", "air_receiver", "process_piping"]),
   occasion: z.enum(["first", "later"]),
   pressure: number("The pressure"),
   temperature: number("The design temperature"),
+  plate: z.string().refine((t) => t.trim() === "" || Number.isFinite(Number(t.replace(",", "."))), "The pressure on the plate is a number."),
+  code_year: z.enum(["from_mid_1999", "before_mid_1999"]),
   size: z.string().trim().min(1, "Give the outside diameter, for example 152 mm, or DN150."),
   extent: z.string().trim().min(1, "Give the volume, for example 2.4 L, or the length of the pipe."),
   wall: z.string().trim().min(1, "Measure the wall at its thinnest place: without it there is no test pressure."),
@@ -33,10 +35,18 @@ const read = (t: string) => Number(t.replace(",", "."));
 /** Plan and one part from the five answers. */
 function answers(f: Values, unit: Parameters<typeof toPa>[1], me: string): { plan: Plan; cells: string[][] } {
   const boiler = f.object === "miniature_boiler";
+  const receiver = f.object === "air_receiver";
   const pressure = toPa(read(f.pressure), unit);
   const basis = boiler
     ? { id: "boiler_model", working_pressure_pa: pressure, choices: { occasion: f.occasion } }
-    : { id: "b31_3", design_pressure_pa: pressure, design_temperature_c: read(f.temperature) };
+    : receiver
+      ? {
+          id: "air_receiver",
+          working_pressure_pa: pressure,
+          ...(f.plate.trim() ? { plate_pressure_pa: toPa(read(f.plate), unit) } : {}),
+          choices: { code_year: f.code_year },
+        }
+      : { id: "b31_3", design_pressure_pa: pressure, design_temperature_c: read(f.temperature) };
   const plan = {
     object: f.object,
     claim: "both",
@@ -45,11 +55,23 @@ function answers(f: Values, unit: Parameters<typeof toPa>[1], me: string): { pla
     water_temperature_c: 15,
     gauge_tag: f.gauge,
     gauge_elevation_m: 0,
-    schedule: boiler ? "small_boiler" : "quarters",
+    schedule: boiler || receiver ? "small_boiler" : "quarters",
     people: { performs: me },
   } as unknown as Plan;
   const volume = /[lL]|m3|m³|gal/.test(f.extent);
-  const row = [boiler ? "Boiler shell" : "Pipe", boiler ? "boiler" : "pipe", "0", f.size, f.wall, volume ? "" : f.extent, f.material, "", "", "", volume ? f.extent : ""];
+  const row = [
+    boiler ? "Boiler shell" : receiver ? "Receiver" : "Pipe",
+    boiler ? "boiler" : receiver ? "vessel" : "pipe",
+    "0",
+    f.size,
+    f.wall,
+    volume ? "" : f.extent,
+    f.material,
+    "",
+    "",
+    "",
+    volume ? f.extent : "",
+  ];
   return { plan, cells: [row] };
 }
 
@@ -63,13 +85,28 @@ export function QuickTest() {
   const id = useRef(newId());
   const form = useForm<Values>({
     resolver: zodResolver(Form),
-    defaultValues: { title: "", object: "miniature_boiler", occasion: "first", pressure: "", temperature: "38", size: "", extent: "", wall: "", material: "", gauge: "" },
+    defaultValues: {
+      title: "",
+      object: "miniature_boiler",
+      occasion: "first",
+      pressure: "",
+      temperature: "38",
+      plate: "",
+      code_year: "from_mid_1999",
+      size: "",
+      extent: "",
+      wall: "",
+      material: "",
+      gauge: "",
+    },
   });
   const { errors, isSubmitting } = form.formState;
   useFollowUnit(unit, form.watch("pressure"), (text) => form.setValue("pressure", text));
   const object = form.watch("object");
   const occasion = form.watch("occasion");
   const boiler = object === "miniature_boiler";
+  const receiver = object === "air_receiver";
+  const body = boiler || receiver;
   const gauges = instruments.data?.filter((i) => i.instrument.kind === "gauge") ?? [];
   const gauge = gauges.find((g) => g.instrument.tag === form.watch("gauge"));
   const submit = form.handleSubmit(async (f) => {
@@ -99,6 +136,7 @@ export function QuickTest() {
               onChange={(v) => form.setValue("object", v as Values["object"])}
               options={[
                 ["miniature_boiler", "Miniature boiler", "club practice"],
+                ["air_receiver", "Air receiver", "second-hand, with water"],
                 ["process_piping", "Process piping", "ASME B31.3, water"],
               ]}
             />
@@ -119,11 +157,28 @@ export function QuickTest() {
                 ]}
               />
             ) : null}
+            {receiver ? (
+              <Choice
+                legend="Built under a code year"
+                name="code_year"
+                value={form.watch("code_year")}
+                onChange={(v) => form.setValue("code_year", v as Values["code_year"])}
+                options={[
+                  ["from_mid_1999", "From mid-1999", "its plate bears 1.3 times"],
+                  ["before_mid_1999", "Before", "its plate bears 1.5 times"],
+                ]}
+              />
+            ) : null}
             <div className="grid grid-cols-2 gap-4">
-              <Field label={`${boiler ? "Working" : "Design"} pressure, ${SYMBOL[unit]}`} error={errors.pressure?.message}>
+              <Field label={`${body ? "Working" : "Design"} pressure, ${SYMBOL[unit]}`} error={errors.pressure?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("pressure")} inputMode="decimal" />}
               </Field>
-              {boiler ? null : (
+              {receiver ? (
+                <Field label={`Pressure on the plate, ${SYMBOL[unit]}`} hint="Without wall and plate there is no test pressure." error={errors.plate?.message}>
+                  {(ids) => <TextInput {...ids} {...form.register("plate")} inputMode="decimal" />}
+                </Field>
+              ) : null}
+              {body ? null : (
                 <Field label="Design temperature, °C" error={errors.temperature?.message}>
                   {(ids) => <TextInput {...ids} {...form.register("temperature")} inputMode="decimal" />}
                 </Field>
@@ -135,11 +190,11 @@ export function QuickTest() {
           <Section title="3. How big?">
             <div className="grid grid-cols-2 gap-4">
               <Field label="Size" hint="Outside diameter with its unit, or DN150, 6 in." error={errors.size?.message}>
-                {(ids) => <TextInput {...ids} {...form.register("size")} placeholder={boiler ? "152 mm" : "DN150"} />}
+                {(ids) => <TextInput {...ids} {...form.register("size")} placeholder={boiler ? "152 mm" : receiver ? "400 mm" : "DN150"} />}
               </Field>
               <Field
-                label={boiler ? "Volume of water" : "Length or volume"}
-                hint={boiler ? "For example 2.4 L." : "For example 120 m, or 2.2 m3."}
+                label={body ? "Volume of water" : "Length or volume"}
+                hint={body ? "For example 2.4 L." : "For example 120 m, or 2.2 m3."}
                 error={errors.extent?.message}
               >
                 {(ids) => <TextInput {...ids} {...form.register("extent")} />}
@@ -148,7 +203,7 @@ export function QuickTest() {
           </Section>
           <Section title="4. Which wall?">
             <div className="grid grid-cols-2 gap-4">
-              <Field label="Wall" hint={boiler ? "Measured at the thinnest place, for example 3 mm." : "For example sch 40, or 7.11 mm."} error={errors.wall?.message}>
+              <Field label="Wall" hint={body ? "Measured at the thinnest place, for example 3 mm." : "For example sch 40, or 7.11 mm."} error={errors.wall?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("wall")} />}
               </Field>
               <Field label="Material" error={errors.material?.message}>

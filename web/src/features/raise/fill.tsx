@@ -1,5 +1,6 @@
 import { useAttempt, usePack } from "../../api/pack";
 import { EventButtons } from "../../booking";
+import { Follows } from "../../follows";
 import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
 
 export function Fill() {
@@ -24,12 +25,12 @@ export function Fill() {
       </Lead>
       <Section title="While it fills">
         <ul className="m-0 list-disc pl-5 text-base leading-relaxed">
-          {pack.derived?.volume_m3 ? <li>Water needed: {Number((pack.derived.volume_m3 * 1000).toPrecision(3))} L.</li> : null}
           <li>Keep no air: a small volume hides a leak and stores energy.</li>
           <li>Dry every outside surface, so that a drop can be seen.</li>
           <li>Check every temporary joint by hand at zero pressure; nothing is tightened once the pressure is on.</li>
         </ul>
       </Section>
+      <Follows steps={["fill"]} />
       {filled || !pack.may.book ? null : (
         <EventButtons attempt={attempt.id} size="large" events={[{ kind: "filled", label: "Filled, vents closed, looked", main: true }]} />
       )}

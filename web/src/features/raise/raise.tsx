@@ -2,6 +2,7 @@ import { useState } from "react";
 import { api, type Attempt } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
 import { LoggerImport, ReadingForm } from "../../booking";
+import { Follows } from "../../follows";
 import { type LiveView, useLive } from "../../live";
 import { PumpingCurve } from "../../pictures/pumping-curve";
 import { ScheduleCurve } from "../../pictures/schedule-curve";
@@ -30,6 +31,7 @@ export function Raise() {
         <Heading>{`${attempt ? "Raised" : "To be raised"} in ${pack.schedule.length} steps to ${withUnit(pack.schedule.at(-1)?.target_pa ?? 0, unit, d)}.`}</Heading>
         <Lead>{attempt ? "This attempt is over; its raise is on the record." : "Not released yet: this is the plan."}</Lead>
         <Schedule attempt={attempt} unit={unit} />
+        <Follows steps={["raise"]} />
       </Page>
     );
   const off = attempt.events.some((e) => e.kind === "pump_off");

@@ -3,7 +3,8 @@ import { useState } from "react";
 import { http, newId, refusal, type Schema, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
 import { HOW_TO_WRITE, instant, now } from "../../booking";
-import { PlanFields } from "../../planning";
+import { Follows } from "../../follows";
+import { DayClock, PlanFields } from "../../planning";
 import { Button, Field, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
 
 export function Ready() {
@@ -49,6 +50,8 @@ export function Ready() {
           <PlanFields show={["gauge", "thermometer", "permit", "people"]} />
         </Section>
         <PunchList />
+        <Follows steps={["ready"]} />
+        <DayClock />
       </div>
     </Page>
   );

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { http, refusal, type Schema } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
 import { EventButtons } from "../../booking";
+import { Follows } from "../../follows";
 import { Button, Heading, Lead, LinkButton, Note, Page } from "../../ui";
 
 const DO: Partial<Record<Schema["RunEventKind"], string>> = { released: "Released, zero proved", vent_opened: "High vent is open", drained: "Drained" };
@@ -39,6 +40,7 @@ export function Restore() {
           </LinkButton>
         </div>
       ) : null}
+      <Follows steps={["restore"]} />
     </Page>
   );
 }

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import type { UseFormReturn } from "react-hook-form";
-import { Field, Note, Select, TextInput } from "../../ui";
-import { SYMBOL, type Unit, useFollowUnit } from "../../units/pressure";
+import { Field, Note, Select, TextInput } from "../ui";
+import { SYMBOL, type Unit, useFollowUnit } from "../units/pressure";
 import { asksOf, type BasisInfo, type BasisValues, DUTIES, MEDIA, PRESSURES, type PressureField } from "./basis";
 
 /** The part of a form's values that this draws. */
@@ -41,6 +41,7 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused }:
             <select
               {...ids}
               {...form.register("basis.id")}
+              value={v.id}
               disabled={disabled}
               className="w-full rounded-[3px] border border-rule bg-sheet px-2.5 py-1.5 text-base text-ink disabled:bg-paper disabled:text-soft"
             >
@@ -68,6 +69,7 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused }:
               <Select
                 {...ids}
                 {...form.register("basis.on_top_of")}
+                value={v.on_top_of}
                 options={[["", "choose the code"], ...bases.filter((b) => !b.on_top).map((b) => [b.id, b.name] as const)]}
               />
             )}
@@ -92,14 +94,28 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused }:
         ) : null}
         {vessel ? (
           <Field label="Bolting" hint="Left out of the ratio of stresses unless it would be overstrained.">
-            {(ids) => <Select {...ids} {...form.register("basis.bolting")} options={[["", "none, or not asked"], ...materials.map((m) => [m.id, m.name] as const)]} />}
+            {(ids) => (
+              <Select
+                {...ids}
+                {...form.register("basis.bolting")}
+                value={v.bolting}
+                options={[["", "none, or not asked"], ...materials.map((m) => [m.id, m.name] as const)]}
+              />
+            )}
           </Field>
         ) : null}
         {leading?.choices
           .filter((c) => Object.entries(c.only).every(([key, answer]) => (v.choices[key] || leading.choices.find((o) => o.key === key)?.options[0]?.key) === answer))
           .map((c) => (
             <Field key={c.key} label={c.question} hint="Practitioners or editions differ; the first is the default." error={refusal("choices")}>
-              {(ids) => <Select {...ids} {...form.register(`basis.choices.${c.key}`)} options={c.options.map((o) => [o.key, o.words] as const)} />}
+              {(ids) => (
+                <Select
+                  {...ids}
+                  {...form.register(`basis.choices.${c.key}`)}
+                  value={v.choices[c.key] || c.options[0]?.key}
+                  options={c.options.map((o) => [o.key, o.words] as const)}
+                />
+              )}
             </Field>
           ))}
         {info && floor == null ? (

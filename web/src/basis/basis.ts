@@ -1,6 +1,6 @@
 import { z } from "zod";
-import type { Schema } from "../../api/client";
-import { inUnit, toPa, type Unit } from "../../units/pressure";
+import type { Schema } from "../api/client";
+import { inUnit, toPa, type Unit } from "../units/pressure";
 
 type Basis = Schema["Basis"];
 export type BasisInfo = Schema["BasisInfo"];
@@ -98,4 +98,21 @@ export function basisOf(v: BasisValues, unit: Unit, info: BasisInfo | undefined,
 /** What must be given: by the basis, and by the code beneath an owner's standard. */
 export function asksOf(info: BasisInfo | undefined, beneath: BasisInfo | undefined): Set<Schema["Asked"]> {
   return new Set([...(info?.asks ?? []), ...(beneath?.asks ?? [])]);
+}
+
+/** What is tested, as its basis means it. */
+export function objectOf(info: BasisInfo | undefined): Schema["ObjectKind"] {
+  if (info?.id === "boiler_model") return "miniature_boiler";
+  if (info?.id === "air_receiver") return "air_receiver";
+  if (info?.id === "b31_1") return "power_piping";
+  const kinds = {
+    piping: "process_piping",
+    building: "building_services",
+    vessel: "vessel",
+    boiler: "boiler",
+    main: "water_main",
+    fire: "fire_main",
+    joint: "joint",
+  } as const;
+  return kinds[info?.duty ?? "piping"];
 }

@@ -1,0 +1,115 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useMemo, useRef, useState } from "react";
+import type { Derived } from "../../api/client";
+import { usePack } from "../../api/pack";
+import { Section } from "../../ui";
+import { decimalsFor, figure, fineDivision, useUnit } from "../../units/pressure";
+import { Why } from "../../why";
+import { Gap } from "./gap";
+
+type Part = Derived["parts"][number];
+
+const ORDERS = [
+  ["governs", "who governs"],
+  ["room", "least room"],
+  ["height", "height"],
+  ["tag", "name"],
+] as const;
+type Order = (typeof ORDERS)[number][0];
+
+const ROW = 33;
+const COLUMNS = ["part", "height", "must see", "can bear", "at the gauge", "to spare", "limit set by"];
+
+function sorted(parts: readonly Part[], order: Order, lower: number, upper: number, gauge: number): Part[] {
+  const governs = (p: Part) => Math.min(lower - p.gauge_lower_pa, p.gauge_upper_pa - upper);
+  const room = (p: Part) => Math.min(gauge - p.gauge_lower_pa, p.gauge_upper_pa - gauge);
+  const by: Record<Order, (a: Part, b: Part) => number> = {
+    governs: (a, b) => governs(a) - governs(b),
+    room: (a, b) => room(a) - room(b),
+    height: (a, b) => b.elevation_m - a.elevation_m,
+    tag: (a, b) => a.tag.localeCompare(b.tag, undefined, { numeric: true }),
+  };
+  return [...parts].sort(by[order]);
+}
+
+/** Every part with its bounds, its distance from both at the reading shown above, and what sets its limit. Thousands stay quick: only what is seen is drawn. */
+export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gaugePa: number; edit: React.ReactNode }) {
+  const pack = usePack();
+  const { unit, symbol } = useUnit(pack.unit);
+  const d = decimalsFor(pack.gauge.division_pa, unit);
+  const fine = decimalsFor(fineDivision(pack.gauge.division_pa), unit);
+  const [order, setOrder] = useState<Order>("governs");
+  // only the order by room follows the reading
+  const at = order === "room" ? gaugePa : 0;
+  const rows = useMemo(() => sorted(derived.parts, order, derived.lower_pa, derived.upper_pa, at), [derived, order, at]);
+  const box = useRef<HTMLDivElement>(null);
+  const drawn = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 8,
+    initialRect: { width: 900, height: 400 },
+  });
+  const items = drawn.getVirtualItems();
+  return (
+    <Section title={`Parts, ${derived.parts.length} (${symbol})`} aside={edit}>
+      <div className="flex items-center gap-2 text-sm">
+        <span className="text-soft">first:</span>
+        {ORDERS.map(([key, words]) => (
+          <button
+            key={key}
+            type="button"
+            aria-pressed={order === key}
+            onClick={() => setOrder(key)}
+            className={`border-0 border-b-2 bg-transparent px-1 py-0.5 ${order === key ? "border-water font-semibold text-ink" : "border-transparent text-soft hover:text-ink"}`}
+          >
+            {words}
+          </button>
+        ))}
+      </div>
+      <div ref={box} tabIndex={0} role="region" aria-label="Parts" className="min-w-0 overflow-auto" style={{ maxHeight: 460 }}>
+        <table className="w-full min-w-[54rem] border-collapse text-sm" aria-rowcount={rows.length + 1}>
+          <thead className="sticky top-0 bg-paper">
+            <tr className="border-b border-rule text-soft">
+              {COLUMNS.map((c) => (
+                <th key={c} scope="col" className="py-1.5 pr-3">
+                  {c}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            <Gap height={items[0]?.start ?? 0} columns={COLUMNS.length} />
+            {items.map((v) => {
+              const p = rows[v.index] as Part;
+              const low = gaugePa - p.gauge_lower_pa;
+              const high = p.gauge_upper_pa - gaugePa;
+              const governs = p.tag === derived.lower_part || p.tag === derived.upper_part;
+              return (
+                <tr key={p.tag} aria-rowindex={v.index + 2} data-row={p.tag} className={`border-b border-hair ${governs ? "font-semibold" : ""}`} style={{ height: ROW }}>
+                  <td className="max-w-[14rem] truncate pr-3" title={p.tag}>
+                    {p.tag} <span className="font-normal text-soft">{p.kind}</span>
+                  </td>
+                  <td className="num pr-3">{Number(p.elevation_m.toFixed(2))} m</td>
+                  <td className="num pr-3">{figure(p.required_pa, unit, d, "up")}</td>
+                  <td className="num pr-3">{figure(p.limit_pa, unit, d, "down")}</td>
+                  <td className="num pr-3">
+                    {figure(p.gauge_lower_pa, unit, d, "up")} … {figure(p.gauge_upper_pa, unit, fine, "down")}
+                  </td>
+                  <td className={`num pr-3 ${low < -1 || high < -1 ? "font-semibold text-danger" : ""}`}>
+                    {figure(low, unit, fine, "down")} / {figure(high, unit, fine, "down")}
+                  </td>
+                  <td className="pr-3 font-normal whitespace-nowrap" title={p.limit_words}>
+                    {p.limit_words} <Why figure={`part:${p.tag}`} />
+                  </td>
+                </tr>
+              );
+            })}
+            <Gap height={drawn.getTotalSize() - (items.at(-1)?.end ?? 0)} columns={COLUMNS.length} />
+          </tbody>
+        </table>
+      </div>
+      <p className="m-0 text-xs text-soft">To spare at the reading shown above: over what the part must see / under what it can bear.</p>
+    </Section>
+  );
+}

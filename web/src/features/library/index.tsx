@@ -1,0 +1,182 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, http, type Schema, sentence } from "../../api/client";
+import { Button, Dialog, Field, Heading, Lead, Page, Problem, Select, TextInput } from "../../ui";
+
+type Override = Schema["Override"];
+type Table = Schema["TableView"];
+
+const options = api.queryOptions("get", "/api/v1/specification", {});
+
+const NAMES: Record<string, string> = {
+  materials: "Materials: yield and allowable stress",
+  "flange-ratings": "Flange ratings",
+  elastic: "Elastic data",
+  "pipe-sizes": "Steel pipe",
+  "pvc-pipe": "PVC pipe",
+  "ductile-iron-pipe": "Ductile iron pipe",
+  "copper-tube": "Copper tube",
+  "pe-pipe": "Polyethylene pipe",
+};
+/** Most rows that are drawn before somebody searches. */
+const FEW = 60;
+
+/** A column in words: "s100" is the allowable stress at 100 °F, "c38" the rating at 38 °C. */
+const headOf = (column: string) =>
+  column
+    .replace(/^s(\d+)$/, "S $1 °F")
+    .replace(/^c(\d+)$/, "$1 °C")
+    .replaceAll("_", " ");
+const isFigure = (column: string) => !["name", "family", "flange_group"].includes(column);
+
+/** The data library: every value with where it comes from, and the project's own in its place, with a reason. */
+export function Library() {
+  const view = api.useQuery("get", "/api/v1/specification", {});
+  const [open, setOpen] = useState("materials");
+  const [find, setFind] = useState("");
+  const [cell, setCell] = useState<{ row: string; column: string; value: string } | null>(null);
+  if (view.isError) return <Page>{sentence(view.error)}</Page>;
+  if (!view.data) return <Page>opening the library</Page>;
+  const table = view.data.tables.find((t) => t.name === open) ?? (view.data.tables[0] as Table);
+  const own = view.data.specification.library ?? [];
+  const keyOf = (row: string[]) =>
+    row
+      .slice(0, table.key_columns)
+      .filter((c) => c !== "")
+      .join(" ");
+  const words = find.toLowerCase().split(/\s+/).filter(Boolean);
+  const rows = table.rows.filter((r) => words.every((w) => r.join(" ").toLowerCase().includes(w)));
+  const shown = rows.slice(0, FEW);
+  const overridden = (row: string, column: string) => own.find((o) => o.table === table.name && o.row === row && o.column === column);
+  return (
+    <Page>
+      <Heading>{own.length === 0 ? "The library as it ships." : `The library, ${own.length} ${own.length === 1 ? "value" : "values"} by the project.`}</Heading>
+      <Lead>
+        Nothing is extrapolated, and an empty cell means that no value is known. Click a figure to see it, or to put the project's own in its place with a reason.
+      </Lead>
+      <div className="flex flex-wrap items-end gap-4">
+        <div className="w-80">
+          <Field label="Table">
+            {(ids) => (
+              <Select
+                {...ids}
+                value={table.name}
+                options={view.data.tables.map((t) => [t.name, NAMES[t.name] ?? t.name] as const)}
+                onChange={(e) => setOpen(e.target.value)}
+              />
+            )}
+          </Field>
+        </div>
+        <div className="w-60">
+          <Field label="Find a row">{(ids) => <TextInput {...ids} value={find} onChange={(e) => setFind(e.target.value)} />}</Field>
+        </div>
+      </div>
+      <p className="m-0 max-w-[90ch] text-sm text-soft">{table.note}</p>
+      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label={NAMES[table.name] ?? table.name}>
+        <table className="w-full border-collapse text-sm">
+          <thead>
+            <tr className="border-b border-rule text-soft">
+              {table.columns.map((c) => (
+                <th key={c} scope="col" className="py-1.5 pr-3 whitespace-nowrap">
+                  {headOf(c)}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((r) => {
+              const row = keyOf(r);
+              return (
+                <tr key={row} className="border-b border-hair">
+                  {r.map((text, i) => {
+                    const column = table.columns[i] ?? "";
+                    const mine = overridden(row, column);
+                    return (
+                      <td key={column} className={`py-1 pr-3 ${isFigure(column) && i >= table.key_columns ? "num" : ""}`}>
+                        {isFigure(column) && i >= table.key_columns ? (
+                          <button
+                            type="button"
+                            className={`border-0 bg-transparent p-0 ${mine ? "font-bold text-limit" : "text-ink"} hover:underline`}
+                            title={mine ? `by the project: ${mine.reason}` : undefined}
+                            aria-label={`${column} of ${row}: ${text || "not known"}${mine ? ", by the project" : ""}`}
+                            onClick={() => setCell({ row, column, value: text })}
+                          >
+                            {text || "–"}
+                            {mine ? " *" : ""}
+                          </button>
+                        ) : (
+                          text
+                        )}
+                      </td>
+                    );
+                  })}
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      {rows.length > shown.length ? <p className="m-0 text-sm text-soft">{rows.length - shown.length} more rows: type into the search.</p> : null}
+      {rows.length === 0 ? <p className="m-0 text-sm text-soft">No row has that in it.</p> : null}
+      {own.length ? <p className="m-0 text-sm text-soft">* by the project.</p> : null}
+      {cell ? <Value view={view.data} table={table.name} cell={cell} mine={overridden(cell.row, cell.column)} onClose={() => setCell(null)} /> : null}
+    </Page>
+  );
+}
+
+interface ValueProps {
+  view: Schema["SpecificationView"];
+  table: string;
+  cell: { row: string; column: string; value: string };
+  mine: Override | undefined;
+  onClose: () => void;
+}
+
+/** One value: where it comes from, and the project's own in its place. */
+function Value({ view, table, cell, mine, onClose }: ValueProps) {
+  const queries = useQueryClient();
+  const [value, setValue] = useState(cell.value);
+  const [reason, setReason] = useState(mine?.reason ?? "");
+  const [source, setSource] = useState(mine?.source ?? "");
+  const [problem, setProblem] = useState("");
+  const rest = (view.specification.library ?? []).filter((o) => o !== mine);
+  const put = async (library: Override[]) => {
+    const { data, error } = await http.PUT("/api/v1/specification", {
+      params: { header: { "if-match": `"v${view.version}"` } },
+      body: { ...view.specification, library },
+    });
+    if (!data) return setProblem(sentence(error));
+    queries.setQueryData(options.queryKey, data);
+    void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" });
+    onClose();
+  };
+  return (
+    <Dialog open onOpenChange={(o) => !o && onClose()} title={`${headOf(cell.column)} of ${cell.row}`}>
+      <div className="grid gap-3">
+        <p className="m-0 text-sm">
+          {mine
+            ? `The project's figure, from ${mine.source}: ${mine.reason}`
+            : "The shipped value: from memory unless the note of its table names a source; not checked against a published edition."}
+        </p>
+        <Field label="Value, in the unit of the column" hint="Empty: not known; then it is asked for where it is needed.">
+          {(ids) => <TextInput {...ids} value={value} inputMode="decimal" disabled={!view.may_change} onChange={(e) => setValue(e.target.value)} />}
+        </Field>
+        {view.may_change ? (
+          <>
+            <Field label="Why it differs">{(ids) => <TextInput {...ids} value={reason} onChange={(e) => setReason(e.target.value)} />}</Field>
+            <Field label="Where it comes from">{(ids) => <TextInput {...ids} value={source} onChange={(e) => setSource(e.target.value)} />}</Field>
+            <Problem>{problem}</Problem>
+            <div className="flex gap-3">
+              <Button kind="main" onClick={() => put([...rest, { table, row: cell.row, column: cell.column, value: value.replace(",", "."), reason, source }])}>
+                Put the project's value
+              </Button>
+              {mine ? <Button onClick={() => put(rest)}>Back to the shipped value</Button> : null}
+            </div>
+          </>
+        ) : (
+          <p className="m-0 text-sm text-soft">The engineer changes values of the project.</p>
+        )}
+      </div>
+    </Dialog>
+  );
+}

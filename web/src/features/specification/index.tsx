@@ -1,0 +1,119 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, http, isOutrun, type Schema, sentence } from "../../api/client";
+import { changed } from "../../api/rebase";
+import { Button, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
+
+type Spec = Schema["Specification"];
+type Question = Schema["QuestionView"];
+type Chosen = Schema["Chosen"];
+
+const options = api.queryOptions("get", "/api/v1/specification", {});
+
+/** What the project lays down for all its tests: every question on which practitioners or editions differ, with its default and its reason. */
+export function Specification() {
+  const view = api.useQuery("get", "/api/v1/specification", {});
+  if (view.isError) return <Page>{sentence(view.error)}</Page>;
+  if (!view.data) return <Page>reading the specification</Page>;
+  return <Form key={view.data.version} view={view.data} />;
+}
+
+function Form({ view }: { view: Schema["SpecificationView"] }) {
+  const queries = useQueryClient();
+  const [spec, setSpec] = useState<Spec>(view.specification);
+  const [problem, setProblem] = useState("");
+  const schools = spec.schools ?? {};
+  const bases = spec.bases ?? {};
+  const dirty = changed(view.specification, spec);
+  const differs = Object.keys(schools).length + Object.values(bases).reduce((n, b) => n + Object.keys(b).length, 0);
+  const save = async () => {
+    setProblem("");
+    const { data, error } = await http.PUT("/api/v1/specification", { params: { header: { "if-match": `"v${view.version}"` } }, body: spec });
+    if (data) {
+      queries.setQueryData(options.queryKey, data);
+      void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" });
+      return;
+    }
+    setProblem(sentence(error));
+    if (isOutrun(error)) void queries.invalidateQueries({ queryKey: options.queryKey });
+  };
+  const without = <T,>(all: Record<string, T>, key: string) => Object.fromEntries(Object.entries(all).filter(([k]) => k !== key));
+  const answer = (q: Question, chosen: Chosen | undefined, put: (c: Chosen | null) => void) => (
+    <Row key={q.key} question={q} chosen={chosen} fixed={!view.may_change} onChange={put} />
+  );
+  return (
+    <Page>
+      <Heading>{differs === 0 ? "Every question has its default." : `${differs} ${differs === 1 ? "answer differs" : "answers differ"} from the default.`}</Heading>
+      <Lead>
+        Where practitioners or editions differ, one answer counts for every test of the project; a test may still answer for itself. Released tests keep what counted at
+        their release. {view.changed}
+      </Lead>
+      <Problem>{problem}</Problem>
+      {view.may_change ? (
+        <div className="flex items-center gap-3">
+          <Button kind="main" onClick={save} disabled={!dirty}>
+            Save
+          </Button>
+          <span role="status" className="text-sm text-soft">
+            {dirty ? "not saved yet" : ""}
+          </span>
+        </div>
+      ) : (
+        <p className="m-0 text-sm text-soft">The engineer changes this; you see it as it stands.</p>
+      )}
+      <Section title="Schools" aside="common practice, without a published source">
+        {view.schools.map((q) => answer(q, schools[q.key], (c) => setSpec({ ...spec, schools: c ? { ...schools, [q.key]: c } : without(schools, q.key) })))}
+      </Section>
+      {view.bases.map((b) => (
+        <Section key={b.basis} title={b.name}>
+          {b.questions.map((q) =>
+            answer(q, bases[b.basis]?.[q.key], (c) => {
+              const own = c ? { ...bases[b.basis], [q.key]: c } : without(bases[b.basis] ?? {}, q.key);
+              setSpec({ ...spec, bases: Object.keys(own).length ? { ...bases, [b.basis]: own } : without(bases, b.basis) });
+            }),
+          )}
+        </Section>
+      ))}
+    </Page>
+  );
+}
+
+interface RowProps {
+  question: Question;
+  chosen: Chosen | undefined;
+  fixed: boolean;
+  onChange: (chosen: Chosen | null) => void;
+}
+
+/** One question: its answer, and the reason where it differs from the default. */
+function Row({ question: q, chosen, fixed, onChange }: RowProps) {
+  const first = q.answers[0]?.key ?? "";
+  const value = chosen?.answer ?? first;
+  return (
+    <div data-question={q.key} className="grid grid-cols-[1fr_1.6fr_1.1fr] items-start gap-4 border-b border-hair py-2 text-sm max-[900px]:grid-cols-1">
+      <span className={chosen ? "font-semibold" : ""}>
+        {q.question}
+        {q.touches.length ? <span className="block text-xs font-normal text-soft">touches {q.touches.map((t) => t.replace("-", " ")).join(", ")}</span> : null}
+      </span>
+      <Select
+        aria-label={q.question}
+        value={value}
+        disabled={fixed}
+        options={q.answers.map((a, i) => [a.key, i === 0 ? `${a.words} (default)` : a.words] as const)}
+        onChange={(e) => onChange(e.target.value === first ? null : { answer: e.target.value, reason: chosen?.reason ?? "" })}
+      />
+      {chosen ? (
+        <TextInput
+          aria-label={`Reason: ${q.question}`}
+          placeholder="because …"
+          value={chosen.reason}
+          disabled={fixed}
+          aria-invalid={chosen.reason.trim() === "" ? true : undefined}
+          onChange={(e) => onChange({ ...chosen, reason: e.target.value })}
+        />
+      ) : (
+        <span />
+      )}
+    </div>
+  );
+}

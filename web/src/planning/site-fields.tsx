@@ -1,0 +1,60 @@
+import type { Schema } from "../api/client";
+import { usePack } from "../api/pack";
+import { Field, TextInput } from "../ui";
+import { usePlanDraft } from "./draft";
+import { DraftForm } from "./draft-form";
+import { Measured } from "./measured";
+
+type Site = Schema["Site"];
+
+/** What is on site: source, pump, drain, soil, temperatures, the start of the day. Only what this test can use is asked. */
+export function SiteFields() {
+  const pack = usePack();
+  const draft = usePlanDraft();
+  const site = (draft.draft.site ?? {}) as Site;
+  const set = (key: keyof Site) => (value: number | null) => draft.set({ site: { ...site, [key]: value } });
+  const gas = draft.draft.basis.medium != null && draft.draft.basis.medium !== "liquid";
+  const ends = pack.derived?.parts.some((p) => ["blind", "bend", "closed valve"].includes(p.kind)) ?? false;
+  const cold = gas || (pack.derived?.lines?.some((l) => l.key === "metal") ?? false);
+  return (
+    <DraftForm draft={draft}>
+      {gas ? null : (
+        <>
+          <Measured label="Source gives, m³/h" hint="What is really there." value={site.source_flow_m3_per_s} factor={1 / 3600} onChange={set("source_flow_m3_per_s")} />
+          <Measured label="Water at hand, m³" hint="From an earlier test." value={site.water_at_hand_m3} onChange={set("water_at_hand_m3")} />
+          <Measured label="Source, °C" value={site.source_c} onChange={set("source_c")} />
+          <Measured label="Surroundings, °C" value={site.surroundings_c} onChange={set("surroundings_c")} />
+          <Measured label="Hand pump, mL a stroke" value={site.stroke_m3} factor={1e-6} onChange={set("stroke_m3")} />
+          <Measured label="Driven pump, L/min" value={site.pump_flow_m3_per_s} factor={1e-3 / 60} onChange={set("pump_flow_m3_per_s")} />
+          <Measured
+            label="Relief valve passes, L/min"
+            hint="At its set pressure, by its certificate."
+            value={site.relief_capacity_m3_per_s}
+            factor={1e-3 / 60}
+            onChange={set("relief_capacity_m3_per_s")}
+          />
+          <Measured label="Drain, bore in mm" value={site.drain_bore_m} factor={1e-3} onChange={set("drain_bore_m")} />
+        </>
+      )}
+      {ends ? (
+        <Measured label="Soil behind blocks bears, kPa" hint="The engineer's figure." value={site.soil_bearing_pa} factor={1e3} onChange={set("soil_bearing_pa")} />
+      ) : null}
+      {cold ? (
+        <>
+          <Measured
+            label="Minimum design metal temperature, °C"
+            hint="From the plate or the calculation."
+            value={site.minimum_metal_c}
+            onChange={set("minimum_metal_c")}
+          />
+          <Measured label="Metal at the test, °C" value={site.metal_c} onChange={set("metal_c")} />
+        </>
+      ) : null}
+      {gas ? <Measured label="Closed room around it, m³" hint="Empty in the open." value={site.room_m3} onChange={set("room_m3")} /> : null}
+      <Measured label="Stopping the pump takes, s" hint="3 s where nothing is entered." value={site.reaction_s} onChange={set("reaction_s")} />
+      <Field label="Filling starts at" hint="As 07:30.">
+        {(ids) => <TextInput {...ids} value={site.start ?? ""} onChange={(e) => draft.set({ site: { ...site, start: e.target.value || null } })} />}
+      </Field>
+    </DraftForm>
+  );
+}
