@@ -50,7 +50,15 @@ export function server(pack: Pack, ...answers: Answer[]): Sent[] {
     const path = new URL(request.url).pathname;
     if (request.method === "GET") {
       const list = path.endsWith("/instruments") || path.endsWith("/packs");
-      return Response.json(path.includes("/packs/") ? pack : path.endsWith("/library") ? { materials: [], people: [], part_kinds: [], columns: [] } : list ? [] : {});
+      return Response.json(
+        path.includes("/packs/")
+          ? pack
+          : path.endsWith("/library")
+            ? { materials: [], people: [], part_kinds: [], columns: [], bases: [], methods: { method: [], reason: [] } }
+            : list
+              ? []
+              : {},
+      );
     }
     const text = await request.text();
     const json = request.headers.get("content-type")?.includes("json");

@@ -2,14 +2,24 @@ import type { ReactNode } from "react";
 import { Button, Problem } from "../ui";
 import type { usePlanDraft } from "./draft";
 
+interface Props {
+  draft: ReturnType<typeof usePlanDraft>;
+  /** What its button says; a screen with several forms names each. */
+  save?: string;
+  /** Why it cannot be saved as it is typed; empty when it can. */
+  refuse?: string;
+  children: ReactNode;
+}
+
 /** A part of the plan with its own Save. */
-export function DraftForm({ draft, children }: { draft: ReturnType<typeof usePlanDraft>; children: ReactNode }) {
+export function DraftForm({ draft, save = "Save", refuse = "", children }: Props) {
   return (
     <form
       className="grid gap-3"
       onSubmit={(e) => {
         e.preventDefault();
-        void draft.save();
+        if (refuse) draft.setProblem(refuse);
+        else void draft.save();
       }}
     >
       <fieldset disabled={draft.fixed} className="m-0 grid min-w-0 grid-cols-2 gap-3 border-0 p-0 max-[700px]:grid-cols-1">
@@ -18,8 +28,8 @@ export function DraftForm({ draft, children }: { draft: ReturnType<typeof usePla
       <Problem>{draft.problem}</Problem>
       {draft.fixed ? null : (
         <div className="flex items-center gap-3">
-          <Button type="submit" kind="main" disabled={!draft.dirty}>
-            Save
+          <Button type="submit" kind="main" disabled={!draft.dirty && !refuse}>
+            {save}
           </Button>
           <span role="status" className="text-sm text-soft">
             {draft.dirty ? "not saved yet" : ""}

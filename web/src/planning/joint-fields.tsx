@@ -18,7 +18,7 @@ export function JointFields() {
   const tags = pack.cells.map((r) => r[0] ?? "");
   const good = a !== b && tags.includes(a) && tags.includes(b) && !joints.some((j) => (j.a === a && j.b === b) || (j.a === b && j.b === a));
   return (
-    <DraftForm draft={draft}>
+    <DraftForm draft={draft} save="Save the joints">
       <div className="col-span-full grid gap-1 text-sm">
         {joints.length === 0 ? <p className="m-0 text-soft">None entered: the parts are taken to follow each other as they are listed.</p> : null}
         {joints.map((j) => (

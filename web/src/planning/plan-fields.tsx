@@ -42,15 +42,15 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
       {(f) => <Select {...f} options={people(role)} value={named[key]} onChange={(e) => set({ people: { ...named, [key]: e.target.value } })} />}
     </Field>
   );
+  const wrong = height.trim() === "" || !Number.isFinite(typed);
   const level = (text: string) => {
     setHeight(text);
     const z = Number(text.replace(",", "."));
     if (text.trim() !== "" && Number.isFinite(z)) set({ gauge_elevation_m: z });
-    plan.setProblem(text.trim() !== "" && Number.isFinite(z) ? "" : "The height of the gauge is a number of metres above the site's datum.");
   };
   const relief = pack.derived?.day?.conflicts.some((c) => c.about === "relief") || draft.relief_alternative;
   return (
-    <DraftForm draft={plan}>
+    <DraftForm draft={plan} refuse={wrong ? "The height of the gauge is a number of metres above the site's datum." : ""}>
       {shown.gauge ? (
         <>
           <Field label="Gauge">{(f) => <Select {...f} options={of("gauge")} value={draft.gauge_tag ?? ""} onChange={(e) => set({ gauge_tag: e.target.value })} />}</Field>

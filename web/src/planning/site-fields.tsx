@@ -17,7 +17,7 @@ export function SiteFields() {
   const ends = pack.derived?.parts.some((p) => ["blind", "bend", "closed valve"].includes(p.kind)) ?? false;
   const cold = gas || (pack.derived?.lines?.some((l) => l.key === "metal") ?? false);
   return (
-    <DraftForm draft={draft}>
+    <DraftForm draft={draft} save="Save the site">
       {gas ? null : (
         <>
           <Measured label="Source gives, m³/h" hint="What is really there." value={site.source_flow_m3_per_s} factor={1 / 3600} onChange={set("source_flow_m3_per_s")} />

@@ -1,9 +1,8 @@
-import { useVirtualizer } from "@tanstack/react-virtual";
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { http, isOutrun, look, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { Button, Dialog, Problem } from "../../ui";
-import { Gap } from "./gap";
+import { Gap, useSeenRows } from "./seen-rows";
 
 type Fate = Schema["PartsFate"];
 const HINTS: Record<string, string> = {
@@ -55,13 +54,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
   const grid = useRef<HTMLDivElement>(null);
   const [more, setMore] = useState(false);
   const shown = columns.map((c, i) => [c, i] as const).filter(([c, i]) => more || !SELDOM.includes(c) || rows.some((r) => (r[i] ?? "").trim() !== ""));
-  const drawn = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => grid.current,
-    estimateSize: () => ROW,
-    overscan: 10,
-    initialRect: { width: 900, height: 500 },
-  });
+  const seen = useSeenRows(rows.length, grid, ROW);
   const filled = rows.filter((r) => r.some((c) => c.trim() !== ""));
 
   // each row's fate, a moment after the typing stops
@@ -110,7 +103,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     if (to === undefined) return;
     e.preventDefault();
     if (to === rows.length) setRows((all) => [...all, blank()]);
-    drawn.scrollToIndex(Math.max(0, to));
+    seen.show(to);
     requestAnimationFrame(() => grid.current?.querySelector<HTMLInputElement>(`[data-cell="${to}:${c}"]`)?.focus());
   };
   const save = async () => {
@@ -139,7 +132,6 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
   // the server tells the fate of the rows that hold something, in their order
   let used = -1;
   const fateOf = rows.map((row) => (row.some((c) => c.trim() !== "") ? fate?.rows[++used] : undefined));
-  const items = drawn.getVirtualItems();
   return (
     <div className="grid min-w-0 gap-3">
       <div ref={grid} className="-m-1 max-h-[60vh] overflow-auto p-1" role="region" aria-label="Parts as typed">
@@ -158,9 +150,8 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
             </tr>
           </thead>
           <tbody>
-            <Gap height={items[0]?.start ?? 0} columns={shown.length + 1} />
-            {items.map((v) => {
-              const r = v.index;
+            <Gap height={seen.before} columns={shown.length + 1} />
+            {seen.rows.map((r) => {
               const row = rows[r] ?? [];
               const said = fateOf[r];
               const bad = (c: string) => said?.problems.find((p) => p.column === c);
@@ -188,7 +179,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
                 </tr>
               );
             })}
-            <Gap height={drawn.getTotalSize() - (items.at(-1)?.end ?? 0)} columns={shown.length + 1} />
+            <Gap height={seen.after} columns={shown.length + 1} />
           </tbody>
         </table>
       </div>

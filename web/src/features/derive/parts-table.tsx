@@ -1,11 +1,10 @@
-import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState } from "react";
 import type { Derived } from "../../api/client";
 import { usePack } from "../../api/pack";
 import { Section } from "../../ui";
 import { decimalsFor, figure, fineDivision, useUnit } from "../../units/pressure";
 import { Why } from "../../why";
-import { Gap } from "./gap";
+import { Gap, useSeenRows } from "./seen-rows";
 
 type Part = Derived["parts"][number];
 
@@ -43,14 +42,7 @@ export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gauge
   const at = order === "room" ? gaugePa : 0;
   const rows = useMemo(() => sorted(derived.parts, order, derived.lower_pa, derived.upper_pa, at), [derived, order, at]);
   const box = useRef<HTMLDivElement>(null);
-  const drawn = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => box.current,
-    estimateSize: () => ROW,
-    overscan: 8,
-    initialRect: { width: 900, height: 400 },
-  });
-  const items = drawn.getVirtualItems();
+  const seen = useSeenRows(rows.length, box, ROW);
   return (
     <Section title={`Parts, ${derived.parts.length} (${symbol})`} aside={edit}>
       <div className="flex items-center gap-2 text-sm">
@@ -79,14 +71,14 @@ export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gauge
             </tr>
           </thead>
           <tbody>
-            <Gap height={items[0]?.start ?? 0} columns={COLUMNS.length} />
-            {items.map((v) => {
-              const p = rows[v.index] as Part;
+            <Gap height={seen.before} columns={COLUMNS.length} />
+            {seen.rows.map((r) => {
+              const p = rows[r] as Part;
               const low = gaugePa - p.gauge_lower_pa;
               const high = p.gauge_upper_pa - gaugePa;
               const governs = p.tag === derived.lower_part || p.tag === derived.upper_part;
               return (
-                <tr key={p.tag} aria-rowindex={v.index + 2} data-row={p.tag} className={`border-b border-hair ${governs ? "font-semibold" : ""}`} style={{ height: ROW }}>
+                <tr key={p.tag} aria-rowindex={r + 2} data-row={p.tag} className={`border-b border-hair ${governs ? "font-semibold" : ""}`} style={{ height: ROW }}>
                   <td className="max-w-[14rem] truncate pr-3" title={p.tag}>
                     {p.tag} <span className="font-normal text-soft">{p.kind}</span>
                   </td>
@@ -105,7 +97,7 @@ export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gauge
                 </tr>
               );
             })}
-            <Gap height={drawn.getTotalSize() - (items.at(-1)?.end ?? 0)} columns={COLUMNS.length} />
+            <Gap height={seen.after} columns={COLUMNS.length} />
           </tbody>
         </table>
       </div>

@@ -28,7 +28,7 @@ export function MethodFields() {
       title={standing ? `How: ${standing.name}` : "How it is tested"}
       aside={standing && standing.rank > 1 ? `number ${standing.rank} in rank; ${open.length ? `${open.length} open` : "answered and approved"}` : "number 1 in rank"}
     >
-      <DraftForm draft={draft}>
+      <DraftForm draft={draft} save="Save how it is tested">
         {method?.needs_reason ? (
           <fieldset className="m-0 border-0 p-0">
             <legend className="p-0 text-sm font-semibold">What speaks against a plain liquid test</legend>
