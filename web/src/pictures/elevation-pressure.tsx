@@ -1,5 +1,5 @@
 import { scaleLinear } from "d3-scale";
-import { type PointerEvent, useRef } from "react";
+import { type PointerEvent, useMemo, useRef } from "react";
 import type { Derived, Pack } from "../api/client";
 import { decimalsFor, figure, inUnit, SYMBOL, toPa, useUnit } from "../units/pressure";
 
@@ -54,14 +54,10 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
   const band = derived.conflict ? "" : `${line(derived.lower_pa)} ${line(derived.upper_pa).split(" ").reverse().join(" ")}`;
   const missed = (p: (typeof parts)[number]) => gaugePa < p.gauge_lower_pa - 1 || gaugePa > p.gauge_upper_pa + 1;
   const governs = (tag: string) => tag === derived.lower_part || tag === derived.upper_part;
-  const named = new Set(
-    [...parts]
-      .sort((a, b) => Number(governs(b.tag)) - Number(governs(a.tag)) || Number(missed(b)) - Number(missed(a)))
-      .slice(0, NAMED)
-      .map((p) => p.tag),
-  );
-
   const many = parts.length > MANY;
+  const lost = parts.filter(missed);
+  // those that govern come first, then those that are missed; of few parts also the others
+  const named = new Set([...parts.filter((p) => governs(p.tag)), ...lost.slice(0, NAMED), ...(many ? [] : parts)].map((p) => p.tag).slice(0, NAMED + 2));
 
   const drag = (e: PointerEvent) => {
     if (e.buttons !== 1 || !svg.current) return;
@@ -87,10 +83,9 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
       aria-valuemax={Math.round(inUnit(xHigh, unit))}
       aria-valuenow={Number(figure(gaugePa, unit, decimals).replace("−", "-"))}
       aria-valuetext={`${figure(gaugePa, unit, decimals)} ${SYMBOL[unit]}; ${
-        parts.filter(missed).length === 0
+        lost.length === 0
           ? "every part is between its marks"
-          : `missed: ${parts
-              .filter(missed)
+          : `missed: ${lost
               .slice(0, 6)
               .map((p) => p.tag)
               .join(", ")}`
@@ -129,7 +124,7 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
           <rect x={LEFT} y={TOP} width={W - LEFT - RIGHT} height={H - TOP - BOTTOM} />
         </clipPath>
         {band ? <polygon points={band} className="fill-wash" clipPath="url(#plot)" /> : null}
-        {many ? <Crowd parts={parts} y={y} px={(pa) => clamp(px(pa))} missed={missed} /> : null}
+        {many ? <Crowd parts={parts} lost={lost} y={y} px={(pa) => clamp(px(pa))} scale={`${x.domain()} ${y.domain()}`} /> : null}
         {(many ? parts.filter((p) => named.has(p.tag)) : parts).map((p) => {
           const beyond = px(p.limit_pa) > W - RIGHT;
           const strong = governs(p.tag) || missed(p);
@@ -173,7 +168,7 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
             return (
               <text
                 key={p.tag}
-                x={Math.min(clamp(near) + 16, W - RIGHT - 150)}
+                x={Math.min(clamp(near) + 16, W - RIGHT - (missed(p) ? 190 : 150))}
                 y={(labels.get(p.tag) ?? 0) - 7}
                 className={`text-sm ${missed(p) ? "fill-danger font-semibold" : governs(p.tag) ? "fill-ink font-semibold" : "fill-ink"}`}
                 style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 4 }}
@@ -211,20 +206,25 @@ function placeLabels(wanted: { tag: string; y: number }[]): Map<string, number> 
 
 interface CrowdProps {
   parts: Derived["parts"];
+  /** Those that the column misses. */
+  lost: Derived["parts"];
   y: (z: number) => number;
   px: (pa: number) => number;
-  missed: (p: Derived["parts"][number]) => boolean;
+  /** Changes when the scales do. */
+  scale: string;
 }
 
 /** Thousands of parts in three strokes: what they must see to what they can bear, the limits, and those that are missed. */
-function Crowd({ parts, y, px, missed }: CrowdProps) {
+function Crowd({ parts, lost, y, px, scale }: CrowdProps) {
   const bar = (p: CrowdProps["parts"][number]) => `M${px(p.required_pa).toFixed(1)} ${y(p.elevation_m).toFixed(1)}H${px(p.limit_pa).toFixed(1)}`;
   const mark = (p: CrowdProps["parts"][number]) => `M${px(p.limit_pa).toFixed(1)} ${(y(p.elevation_m) - 3).toFixed(1)}v6`;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the scales are told apart by their domains
+  const still = useMemo(() => [parts.map(bar).join(""), parts.map(mark).join("")], [parts, scale]);
   return (
     <g data-crowd={parts.length}>
-      <path d={parts.map(bar).join("")} className="stroke-rule" strokeWidth="0.7" fill="none" />
-      <path d={parts.map(mark).join("")} className="stroke-danger" strokeWidth="1.2" fill="none" />
-      <path d={parts.filter(missed).map(bar).join("")} className="stroke-danger" strokeWidth="1.4" fill="none" strokeDasharray="9 4" />
+      <path d={still[0]} className="stroke-soft" strokeWidth="0.7" strokeOpacity={Math.max(0.06, Math.min(1, 120 / parts.length))} fill="none" />
+      <path d={still[1]} className="stroke-danger" strokeWidth="1.2" strokeOpacity="0.5" fill="none" />
+      <path d={lost.map(bar).join("")} className="stroke-danger" strokeWidth="1.2" fill="none" strokeDasharray="9 4" />
     </g>
   );
 }

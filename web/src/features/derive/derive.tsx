@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import type { Derived } from "../../api/client";
 import { usePack } from "../../api/pack";
 import { ElevationPressure } from "../../pictures/elevation-pressure";
@@ -149,28 +149,35 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
         </Note>
       ))}
       {derived.gas ? <GasPictures gas={derived.gas} /> : null}
-      <div className="grid gap-6 xl:grid-cols-[25rem_1fr]">
-        <div className="grid content-start gap-6">
-          <Day derived={derived} />
-          <Section title="Read from">
-            <PlanFields show={["gauge"]} />
-          </Section>
-          <Section title="On site">
-            <SiteFields />
-          </Section>
-        </div>
-        <div className="grid content-start gap-6">
-          <Follows steps={["prove", "derive"]} title="Answered before it is asked" />
-          <Follows steps={["bound", "ready"]} title="Before it is filled" except={["stays-in"]} />
-          <Follows steps={["fill", "raise"]} title="Fill and raise" except={["school-water"]} />
-          <Follows steps={["hold", "restore"]} title="Hold and after" except={["school-repump", "school-pump_in_hold", "school-record", "school-attended"]} />
-          <Touched derived={derived} />
-        </div>
-      </div>
+      <Below derived={derived} />
       <PartsTable derived={derived} gaugePa={gauge} edit={edit} />
     </Page>
   );
 }
+
+/** What does not follow the column while it is dragged. */
+const Below = memo(function Below({ derived }: { derived: Derived }) {
+  return (
+    <div className="grid gap-6 xl:grid-cols-[25rem_1fr]">
+      <div className="grid content-start gap-6">
+        <Day derived={derived} />
+        <Section title="Read from">
+          <PlanFields show={["gauge"]} />
+        </Section>
+        <Section title="On site">
+          <SiteFields />
+        </Section>
+      </div>
+      <div className="grid content-start gap-6">
+        <Follows steps={["prove", "derive"]} title="Answered before it is asked" />
+        <Follows steps={["bound", "ready"]} title="Before it is filled" except={["stays-in"]} />
+        <Follows steps={["fill", "raise"]} title="Fill and raise" except={["school-water"]} />
+        <Follows steps={["hold", "restore"]} title="Hold and after" except={["school-repump", "school-pump_in_hold", "school-record", "school-attended"]} />
+        <Touched derived={derived} />
+      </div>
+    </div>
+  );
+});
 
 /** What to do when no pressure suits: the split first, then what taking out a part would give. */
 function Proposal({ proposal }: { proposal: NonNullable<Derived["proposal"]> }) {
