@@ -4,7 +4,8 @@ use anyhow::{Context, Result};
 use sqlx::MySqlPool;
 
 /// Tables that the server may change; on all others it may only read and add.
-const CHANGEABLE: [&str; 7] = ["session", "recorder_lease", "instrument", "pack", "punch", "boundary_item", "logger_mapping"];
+const CHANGEABLE: [&str; 8] =
+    ["session", "recorder_lease", "instrument", "pack", "punch", "boundary_item", "logger_mapping", "specification"];
 /// Tables in which the server may also delete.
 const DELETABLE: [&str; 2] = ["session", "logger_mapping"];
 

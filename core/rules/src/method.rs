@@ -127,7 +127,7 @@ pub fn standing(basis: &Basis, answers: &MethodAnswers) -> MethodStanding {
     let method = method_of(basis, answers);
     let mut open = Vec::new();
     if method.needs_reason && !METHODS.reasons.iter().any(|r| answers.reasons.contains(&r.key)) {
-        open.push(format!("A {} needs a reason against the plain liquid test: name the one that holds.", method.name));
+        open.push(format!("The {} needs a reason against the plain liquid test: name the one that holds.", method.name));
     }
     let unmet = method.conditions.iter().filter(|c| !answers.conditions.contains(&c.key));
     open.extend(unmet.map(|c| format!("Not confirmed: {}", c.words)));

@@ -238,6 +238,16 @@ impl Browser {
         Ok(element.click().await?)
     }
 
+    /// Presses the button that is called so for those who hear it.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn press_label(&self, label: &str) -> Result<()> {
+        let element = self.find(&format!("//button[@aria-label={}]", quote(label))).await?;
+        element.scroll_into_view().await?;
+        Ok(element.click().await?)
+    }
+
     /// Presses a button, again if need be, until the page no longer says something.
     ///
     /// # Errors

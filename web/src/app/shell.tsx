@@ -92,7 +92,7 @@ export function Shell({ children }: { children: ReactNode }) {
           Training installation: its clock runs {me.clock_rate} times as fast. Nothing here is a real test.
         </p>
       ) : null}
-      <main id="main" className="relative min-h-0 flex-1 overflow-auto">
+      <main id="main" tabIndex={0} className="relative min-h-0 flex-1 overflow-auto">
         {children}
       </main>
       <Find open={find} onOpenChange={setFind} />

@@ -65,7 +65,7 @@ pub(crate) fn lines(system: &System, demand: &Demand, d: &Derived) -> Vec<(Line,
 
 fn method(f: &Facts) -> Option<Draft> {
     let m = &f.d.method;
-    let says = if m.rank == 1 { format!("A {}.", m.name) } else { format!("A {}, number {} in rank after the plain liquid test.", m.name, m.rank) };
+    let says = if m.rank == 1 { format!("By {}, number 1 in rank.", m.name) } else { format!("By {}, number {} in rank after the plain liquid test.", m.name, m.rank) };
     let trouble = (!m.open.is_empty()).then(|| m.open.join(" "));
     Some(Draft::new("method", "prove", "How is it tested?", says).trouble(trouble))
 }

@@ -18,6 +18,8 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("GET", "/api/v1/today", "++++++"),
     ("GET", "/api/v1/packs", "++++++"),
     ("GET", "/api/v1/library", "++++++"),
+    ("GET", "/api/v1/specification", "++++++"),
+    ("PUT", "/api/v1/specification", "+-----"),
     ("GET", "/api/v1/instruments", "++++++"),
     ("PUT", "/api/v1/instruments/{tag}", "++---+"),
     ("GET", "/api/v1/packs/{id}", "++++++"),
@@ -86,6 +88,7 @@ fn request(site: &Site, person: &Person, name: &str, method: &str, path: &str, t
         ("PUT", "/packs/{id}") => {
             Some(json!({ "title": "t", "form": "pack", "plan": fixtures::piping(), "cells": fixtures::rows(&fixtures::DN150) }))
         }
+        ("PUT", "/specification") => Some(json!({ "schools": {} })),
         ("PUT", "/packs/{id}/plan") => Some(json!({ "title": "t", "plan": fixtures::piping() })),
         ("PUT", "/packs/{id}/parts") | ("POST", "/packs/{id}/parts/check") => Some(json!({ "cells": [] })),
         ("PUT", "/packs/{id}/punch/{item}") => {

@@ -44,6 +44,32 @@ fn derive_gives_the_worked_figures_of_the_dn150_line() -> Result<()> {
     Ok(())
 }
 
+/// A folder: one line a system in the order of the names, a refusal with its field among them, and 1 for it.
+#[test]
+fn derive_reads_a_folder_of_systems() -> Result<()> {
+    let folder = tempfile::tempdir()?;
+    let text = std::fs::read_to_string(example("system.example.json"))?;
+    std::fs::write(folder.path().join("b.json"), &text)?;
+    std::fs::write(folder.path().join("a.json"), text.replace("\"b31_3\"", "\"b31_1\""))?;
+    std::fs::write(folder.path().join("notes.txt"), "no system")?;
+    let run_on = || run(&["derive", &folder.path().display().to_string()]);
+    let out = run_on()?;
+    assert_eq!(out.status.code(), Some(0), "{}", String::from_utf8_lossy(&out.stderr));
+    let lines: Vec<Value> = String::from_utf8(out.stdout)?.lines().map(serde_json::from_str).collect::<Result<_, _>>()?;
+    assert_eq!(lines.iter().map(|l| l["file"].as_str().unwrap_or_default()).collect::<Vec<_>>(), ["a.json", "b.json"]);
+    assert_eq!(lines[1]["derived"]["lower_part"], "Top run");
+    std::fs::write(folder.path().join("c.json"), text.replace("\"b31_3\"", "\"b31_4\""))?;
+    let out = run_on()?;
+    assert_eq!(out.status.code(), Some(1));
+    let last = String::from_utf8(out.stdout)?.lines().last().unwrap_or_default().to_owned();
+    let last: Value = serde_json::from_str(&last)?;
+    assert_eq!(last["refused"]["field"], "basis");
+    assert!(last["refused"]["sentence"].as_str().is_some_and(|s| s.contains("use one of b31_3")), "{last}");
+    let empty = tempfile::tempdir()?;
+    assert_eq!(run(&["derive", &empty.path().display().to_string()])?.status.code(), Some(2));
+    Ok(())
+}
+
 #[test]
 fn an_answer_is_an_answer_whatever_it_is() -> Result<()> {
     // an empty window is computed: it exits with 0 and names both parts

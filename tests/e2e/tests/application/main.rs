@@ -7,6 +7,7 @@ mod command_line;
 mod day;
 mod kept;
 mod live;
+mod project;
 mod recorder;
 mod sign_in;
 mod story;
