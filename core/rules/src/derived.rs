@@ -98,7 +98,7 @@ pub struct Derived {
     pub lower_part: String,
     /// Upper bound at the gauge, exact, Pa.
     pub upper_pa: GaugePressure,
-    /// Upper bound rounded down to a tenth of the readable division, or to 0.01 bar where that is coarser (but never coarser than the division), Pa.
+    /// Upper bound rounded down to a tenth of the readable division, or to 0.01 bar (0.1 psi) where that is coarser (but never coarser than the division), Pa.
     pub upper_shown_pa: GaugePressure,
     /// Part that bears the least.
     pub upper_part: String,
@@ -155,9 +155,14 @@ pub struct Derived {
 /// Limit of air in a filled line (common practice).
 pub const AIR_FRACTION_LIMIT: f64 = 0.002;
 
-/// Division to which an upper bound is shown, Pa.
-fn shown_division(division_pa: f64) -> f64 {
-    (division_pa / 10.0).max(division_pa.min(1000.0))
+/// Division to which an upper bound is shown, Pa: a tenth of the gauge's, but not finer than 0.01 bar or 0.1 psi unless the gauge is.
+fn shown_division(division_pa: f64, unit: PressureUnit) -> f64 {
+    let fine = match unit {
+        PressureUnit::Psi => 0.1 * unit.pa(),
+        PressureUnit::KgCm2 => 0.01 * unit.pa(),
+        PressureUnit::Bar | PressureUnit::Kpa | PressureUnit::Mpa => 1000.0,
+    };
+    (division_pa / 10.0).max(division_pa.min(fine))
 }
 
 fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowConflict> {
@@ -350,7 +355,7 @@ pub fn derive(system: &System) -> Result<Derived, Refusal> {
         lower_readable_pa: GaugePressure::from_pa(round_up(w.lower.pa(), division.pa())),
         lower_part: named(w.lower_part),
         upper_pa: w.upper,
-        upper_shown_pa: GaugePressure::from_pa(round_down(w.upper.pa(), shown_division(division.pa()))),
+        upper_shown_pa: GaugePressure::from_pa(round_down(w.upper.pa(), shown_division(division.pa(), system.gauge.unit))),
         upper_part: named(w.upper_part),
         conflict: conflict(system, &parts, w),
         proposal: None,

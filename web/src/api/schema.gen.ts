@@ -1114,7 +1114,7 @@ export interface components {
             lower_part: string;
             /** @description Upper bound at the gauge, exact, Pa. */
             upper_pa: components["schemas"]["GaugePressure"];
-            /** @description Upper bound rounded down to a tenth of the readable division, or to 0.01 bar where that is coarser (but never coarser than the division), Pa. */
+            /** @description Upper bound rounded down to a tenth of the readable division, or to 0.01 bar (0.1 psi) where that is coarser (but never coarser than the division), Pa. */
             upper_shown_pa: components["schemas"]["GaugePressure"];
             /** @description Part that bears the least. */
             upper_part: string;

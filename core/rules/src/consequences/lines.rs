@@ -88,7 +88,7 @@ fn far(f: &Facts) -> Draft {
         "To {{0}} at {}, where {} is at its limit{words}; the alarm sounds at {{1}}, and at {{2}} the pump stops whatever happens.",
         f.system.gauge.tag, f.d.upper_part
     );
-    Draft::new("far", "derive", "How far may I go?", says).down(f.d.upper_pa).down(f.day.alarm_pa).down(f.day.stop_line_pa).why_of("upper")
+    Draft::new("far", "derive", "How far may I go?", says).down(f.d.upper_shown_pa).down(f.day.alarm_pa).down(f.day.stop_line_pa).why_of("upper")
 }
 
 fn stays_in(f: &Facts) -> Draft {

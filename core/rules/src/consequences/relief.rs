@@ -19,10 +19,9 @@ pub(super) fn line(f: &Facts) -> Draft {
     });
     let Some(set) = f.day.relief_set_pa else {
         let says = format!(
-            "Nowhere: with {percent} % accumulation no setting above the planned pressure stays below {{0}}. Limit the pump by its own bypass, attend the hand bleed, keep to the stop line, and have that approved by name."
+            "Nowhere: with {percent} % accumulation no setting above the planned pressure stays below {{0}}. The alternative is named and approved on Ready."
         );
-        let trouble = f.day.conflicts.iter().find(|c| c.about == "relief").map(|c| c.sentence.clone());
-        return Draft::new("relief", "derive", QUESTION, says).down(f.d.upper_pa).trouble(trouble);
+        return Draft::new("relief", "derive", QUESTION, says).down(f.d.upper_shown_pa);
     };
     let lowered = usual.times(1.0 + a) > f.d.upper_pa;
     let passes = if f.system.site.pump_flow_m3_per_s.is_some() { "; it must pass all that the pump brings" } else { "" };

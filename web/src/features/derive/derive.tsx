@@ -6,6 +6,7 @@ import { Follows } from "../../follows";
 import { GasPictures } from "../../pictures/energy";
 import { JointFields, PlanFields, SiteFields } from "../../planning";
 import { Button, Heading, Lead, Note, Page, Rows, Section, TextInput } from "../../ui";
+import { span } from "../../units/amount";
 import { decimalsFor, figure, fineDivision, SYMBOL, toPa, useUnit, withUnit } from "../../units/pressure";
 import { Why } from "../../why";
 import { PartsEditor } from "./parts-editor";
@@ -86,8 +87,8 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
         </>
       ) : (
         <Lead>
-          {derived.lower_part} at {asks?.elevation_m} m asks the most; {derived.upper_part} at {bears?.elevation_m} m bears the least.{" "}
-          {derived.medium === "liquid" ? "Pump" : "Go"} to {withUnit(planned, unit, decimals)}.
+          {asks ? `${derived.lower_part} at ${asks.elevation_m} m asks the most` : `The basis asks it of the gauge itself, ${derived.lower_part}`}; {derived.upper_part}{" "}
+          at {bears?.elevation_m} m bears the least. {derived.medium === "liquid" ? "Pump" : "Go"} to {withUnit(planned, unit, decimals)}.
         </Lead>
       )}
       <div className="grid gap-1">
@@ -218,7 +219,7 @@ function Day({ derived }: { derived: Derived }) {
       `${figure(derived.gauge_offer.least_pa, unit, Math.min(d, 1), "up")} to ${withUnit(derived.gauge_offer.most_pa, unit, Math.min(d, 1), "down")}`,
       "gauge-range",
     ]);
-  rows.push(["hold at least", `${Math.round(derived.hold_floor_s / 60)}\u00a0min`, "hold"]);
+  rows.push(["hold at least", span(derived.hold_floor_s), "hold"]);
   return (
     <Section title="The day's pressures at the gauge">
       <Rows columns={["figure", "value", "why"]}>
