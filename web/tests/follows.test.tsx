@@ -2,6 +2,7 @@ import { cleanup, fireEvent, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Pack, Plan, Schema } from "../src/api/client";
 import { Derive } from "../src/features/derive";
+import { WhatIf } from "../src/features/derive/what-if";
 import { Follows } from "../src/follows";
 import { GasPictures } from "../src/pictures/energy";
 import { SiteFields } from "../src/planning";
@@ -113,6 +114,23 @@ describe("what is on site", () => {
     const { plan } = (sent[0]?.body ?? {}) as { plan: Plan };
     expect(plan.site?.source_flow_m3_per_s).toBeCloseTo(1.5 / 3600, 12);
     expect(plan.site?.stroke_m3).toBeCloseTo(8e-6, 12);
+  });
+});
+
+describe("what if", () => {
+  it("asks the server with the changed plan, says what would follow, and stores nothing", async () => {
+    const pack = ready();
+    if (!pack.derived) throw new Error("the kept answer is derived");
+    const would = { ...pack.derived, lower_readable_pa: 30e5, upper_shown_pa: 31e5, lower_part: "the top", upper_part: "the flange" };
+    const sent = server(pack, { body: { derived: would, refusal: null } });
+    localStorage.setItem("unit", "bar");
+    const view = await screen(<WhatIf derived={pack.derived} />, pack);
+    fireEvent.change(view.getByLabelText("Design pressure, bar"), { target: { value: "20" } });
+    await waitFor(() => expect(view.container.querySelector("[data-what-if]")?.textContent).toContain("the flange bear the least"));
+    expect(sent.map((s) => `${s.method} ${s.path.split("/").at(-1)}`)).toEqual(["POST what-if"]);
+    expect(((sent[0]?.body ?? {}) as { plan: Plan }).plan.basis.design_pressure_pa).toBeCloseTo(20e5, 3);
+    fireEvent.click(view.getByRole("button", { name: "Back to the plan" }));
+    await waitFor(() => expect(view.container.querySelector("[data-what-if]")?.textContent).toBe(""));
   });
 });
 

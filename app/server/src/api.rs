@@ -35,6 +35,7 @@ fn api(sign_in_burst: u32) -> OpenApiRouter<App> {
         .routes(routes!(routes::packs::get, routes::packs::make))
         .routes(routes!(routes::packs::plan))
         .routes(routes!(routes::packs::why))
+        .routes(routes!(routes::packs::what_if))
         .routes(routes!(routes::practice::put))
         .routes(routes!(routes::parts::put))
         .routes(routes!(routes::parts::check))

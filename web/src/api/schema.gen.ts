@@ -434,6 +434,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/packs/{id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Derives a plan that is not stored, from the parts as they are stored or with some left out; stores nothing. */
+        post: operations["post_packs_id_what_if"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/packs/{id}/why/{figure}": {
         parameters: {
             query?: never;
@@ -3358,6 +3375,18 @@ export interface components {
          * @description Volume, m³.
          */
         Volume: number;
+        /** @description What would follow from another plan, with some parts left out. */
+        WhatIf: {
+            /** @description The plan as it might be. */
+            plan: components["schemas"]["Plan"];
+            /** @description Tags of parts that are left out. */
+            without?: string[];
+        };
+        /** @description What would follow, or why nothing would. */
+        WhatWould: {
+            derived?: components["schemas"]["Derived"] | null;
+            refusal?: components["schemas"]["RefusalView"] | null;
+        };
         /**
          * @description Why the test is made now.
          * @enum {string}
@@ -4529,6 +4558,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    post_packs_id_what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIf"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatWould"];
                 };
             };
             404: {

@@ -116,3 +116,13 @@ export function objectOf(info: BasisInfo | undefined): Schema["ObjectKind"] {
   } as const;
   return kinds[info?.duty ?? "piping"];
 }
+
+/** What the basis asks and nobody gave: field and label. */
+export function missingOf(v: BasisValues, info: BasisInfo | undefined, bases: readonly BasisInfo[]): (readonly [PressureField | "temperature", string])[] {
+  const beneath = info?.on_top ? bases.find((b) => b.id === v.on_top_of) : undefined;
+  const asked = asksOf(info, beneath);
+  const pressures = PRESSURES.filter(([ask, field]) => asked.has(ask) && ask !== "agreed_pressure" && v[field].trim() === "").map(
+    ([, field, label]) => [field, label] as const,
+  );
+  return asked.has("design_temperature") && v.temperature.trim() === "" ? [...pressures, ["temperature", "Design temperature"] as const] : pressures;
+}

@@ -5,7 +5,7 @@ use crate::access::{Action, may, may_on, sees};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::{attempt, boundary, pack as store, punch};
-use crate::view::{PackView, StateKind, locked, pack_view};
+use crate::view::{RefusalView, PackView, StateKind, locked, pack_view};
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
@@ -229,6 +229,47 @@ pub async fn plan(
     row.plan = change.plan;
     store::update(&app.db, &row, version, &who.sign_in).await?;
     get(State(app), who, Path(id)).await
+}
+
+/// What would follow from another plan, with some parts left out.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WhatIf {
+    /// The plan as it might be.
+    pub plan: Plan,
+    /// Tags of parts that are left out.
+    #[serde(default)]
+    pub without: Vec<String>,
+}
+
+/// What would follow, or why nothing would.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct WhatWould {
+    /// What would follow; absent where nothing would.
+    pub derived: Option<rules::system::Derived>,
+    /// Why nothing would.
+    pub refusal: Option<RefusalView>,
+}
+
+/// Derives a plan that is not stored, from the parts as they are stored or with some left out; stores nothing.
+#[utoipa::path(post, path = "/api/v1/packs/{id}/what-if", tag = "packs", params(("id" = String, Path)), request_body = WhatIf,
+    responses((status = 200, body = WhatWould), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn what_if(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<WhatIf>) -> Result<Json<WhatWould>, Problem> {
+    let mut row = store::get(&app.db, &id).await?;
+    may_on(&who, Action::See, &row)?;
+    check_plan(&body.plan)?;
+    row.plan = body.plan;
+    let tag = |cells: &[String]| cells.first().map_or("", |t| t.trim()).to_owned();
+    if let Some(stray) = body.without.iter().find(|t| !row.cells.iter().any(|c| tag(c) == **t)) {
+        return Err(Problem::invalid("without", format!("no part is called \"{stray}\": name one of the list")));
+    }
+    row.cells.retain(|c| !body.without.contains(&tag(c)));
+    row.plan.joints.retain(|j| !body.without.contains(&j.a) && !body.without.contains(&j.b));
+    let planned = crate::view::planned(&app, &row, &[], &[]).await?;
+    Ok(Json(WhatWould {
+        refusal: planned.derived.as_ref().err().map(|e| RefusalView { field: e.field().to_owned(), sentence: format!("{e}.") }),
+        derived: planned.derived.ok(),
+    }))
 }
 
 /// Answers *why?* for one figure: `required`, `lower`, `upper`, `planned`, `look`, `stop-line`, `relief`, `alarm`, `gauge-range`, `hold`, or `part:TAG`.

@@ -112,6 +112,21 @@ pub fn page(bases: &Bases) -> String {
         let clause: Vec<&str> = [r.clause, r.edition, r.standing.words()].into_iter().filter(|s| !s.is_empty()).collect();
         let _ = writeln!(out, "- `{}`: {} ({})", r.id, r.sentence, clause.join("; "));
     }
+    out += "\n## What a project may lay down\n\nFrom `core/rules/data/schools.toml`; common practice, without a published source. Of the answers the first is the default; another needs a reason.\n\n";
+    for s in crate::specification::schools() {
+        let answers: Vec<&str> = s.options.iter().map(|o| o.words.as_str()).collect();
+        let _ = writeln!(out, "- `{}`, {}: {}", s.key, s.question, answers.join("; "));
+    }
+    out += "\n## Ways to test\n\nFrom `core/rules/data/methods.toml`, in the order of their rank; each but the first needs a reason.\n\n";
+    for m in &crate::method::methods().methods {
+        let said: Vec<String> = m
+            .conditions
+            .iter()
+            .map(|c| c.words.clone())
+            .chain(m.approvals.iter().map(|a| format!("Approved by the {}.", a.words)))
+            .collect();
+        let _ = writeln!(out, "{}. {}{}", m.rank, m.name, if said.is_empty() { String::new() } else { format!(": {}", said.join(" ")) });
+    }
     out += "\n## Tables\n";
     for (name, text) in crate::library::FILES {
         let head: Vec<&str> = text.lines().take_while(|l| l.starts_with('#')).map(|l| l.trim_start_matches(['#', ' '])).collect();

@@ -26,6 +26,7 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("PUT", "/api/v1/packs/{id}", "+-----"),
     ("PUT", "/api/v1/packs/{id}/plan", "++----"),
     ("GET", "/api/v1/packs/{id}/why/{figure}", "++++++"),
+    ("POST", "/api/v1/packs/{id}/what-if", "++++++"),
     ("PUT", "/api/v1/packs/{id}/parts", "++----"),
     ("POST", "/api/v1/packs/{id}/parts/check", "++----"),
     ("POST", "/api/v1/packs/{id}/parts/preview", "++----"),
@@ -103,6 +104,7 @@ fn request(site: &Site, person: &Person, name: &str, method: &str, path: &str, t
         ("PUT", "/attempts/{attempt}/readings") => Some(json!({ "readings": [] })),
         ("PUT", "/attempts/{attempt}/events/{event}") => Some(json!({ "kind": "filled", "at": now, "note": "" })),
         ("PUT", "/attempts/{attempt}/signatures/{signature}") => Some(json!({ "act": "accepted", "password": site.password(name) })),
+        ("POST", "/packs/{id}/what-if") => Some(json!({ "plan": fixtures::piping() })),
         ("POST", _) => None,
         _ => return Ok(request),
     };

@@ -125,3 +125,31 @@ async fn answer(browser: &Browser, site: &Site, pack: &str) -> Result<()> {
     browser.open(&format!("/tests/{pack}/ready")).await?;
     browser.see("The alternative is reasoned and approved.").await
 }
+
+/// 22 bar need 33 at the top and the bottom flange bears 30: no reading suits both; without the flange one does. Nothing of it is stored.
+#[tokio::test]
+async fn what_if_derives_and_stores_nothing() -> Result<()> {
+    let site = Site::start().await?;
+    let engineer = site.person("engineer").await?;
+    fixtures::instruments(&engineer).await?;
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    let before = engineer.get(&format!("/packs/{pack}")).await?;
+    let flange = before["derived"]["upper_part"].clone();
+    let ask = async |plan: &Value, without: Value| -> Result<Value> {
+        let body = json!({ "plan": plan, "without": without });
+        Ok(engineer.request(Method::POST, &format!("/packs/{pack}/what-if")).json(&body).send().await?.json().await?)
+    };
+    let mut plan = fixtures::piping();
+    plan["basis"]["design_pressure_pa"] = json!(2.2e6);
+    let higher = ask(&plan, json!([])).await?;
+    assert!(higher["derived"]["conflict"]["sentence"].as_str().is_some_and(|s| s.contains("No gauge reading suits both")), "{higher}");
+    let without = ask(&plan, json!([flange])).await?;
+    assert!(without["derived"]["conflict"].is_null() && without["derived"]["day"].is_object(), "{without}");
+    let nobody = ask(&plan, json!(["no such part"])).await?;
+    assert!(nobody["detail"].as_str().is_some_and(|d| d.contains("name one of the list")), "{nobody}");
+    plan["basis"]["id"] = json!("boiler_model");
+    let missing = ask(&plan, json!([])).await?;
+    assert_eq!(missing["refusal"]["field"], "working_pressure_pa", "{missing}");
+    assert_eq!(engineer.get(&format!("/packs/{pack}")).await?, before);
+    site.stop().await
+}

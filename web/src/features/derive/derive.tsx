@@ -12,6 +12,7 @@ import { Why } from "../../why";
 import { PartsEditor } from "./parts-editor";
 import { PartsTable } from "./parts-table";
 import { Touched } from "./touched";
+import { WhatIf } from "./what-if";
 
 export function Derive() {
   const pack = usePack();
@@ -165,13 +166,14 @@ const Below = memo(function Below({ derived }: { derived: Derived }) {
         <Section title="Read from">
           <PlanFields show={["gauge"]} />
         </Section>
+        <WhatIf derived={derived} />
         <Section title="On site">
           <SiteFields />
         </Section>
       </div>
       <div className="grid content-start gap-6">
         <Follows steps={["prove", "derive"]} title="Answered before it is asked" />
-        <Follows steps={["bound", "ready"]} title="Before it is filled" except={["stays-in"]} />
+        <Follows steps={["bound", "ready"]} title="Before it is filled" />
         <Follows steps={["fill", "raise"]} title="Fill and raise" except={["school-water"]} />
         <Follows steps={["hold", "restore"]} title="Hold and after" except={["school-repump", "school-pump_in_hold", "school-record", "school-attended"]} />
         <Touched derived={derived} />
@@ -199,6 +201,7 @@ function Day({ derived }: { derived: Derived }) {
   const d = decimalsFor(pack.gauge.division_pa, unit);
   const fine = decimalsFor(fineDivision(pack.gauge.division_pa), unit);
   const day = derived.day;
+  const touched = new Set((derived.touched ?? []).flatMap((t) => t.figures));
   const rows: [string, string, string][] = [
     ["asked by the basis", withUnit(derived.required_pa, unit, fine, "up"), "required"],
     ["lower bound at the gauge", withUnit(derived.lower_readable_pa, unit, d, "up"), "lower"],
@@ -225,7 +228,10 @@ function Day({ derived }: { derived: Derived }) {
       <Rows columns={["figure", "value", "why"]}>
         {rows.map(([name, value, figureName]) => (
           <tr key={name} className="border-b border-hair">
-            <td className="py-1.5">{name}</td>
+            <td className="py-1.5">
+              {name}
+              {touched.has(figureName) ? <span className="text-limit"> (project)</span> : null}
+            </td>
             <td className="num text-right text-base font-semibold">{value}</td>
             <td className="w-16 text-right">
               <Why figure={figureName} />

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import { type UseFormReturn, useForm } from "react-hook-form";
 import { z } from "zod";
 import { api, http, newId, type Plan, sentence } from "../../api/client";
-import { BasisFields, BasisForm, basisOf, basisValues, objectOf, type WithBasis } from "../../basis";
+import { BasisFields, BasisForm, basisOf, basisValues, missingOf, objectOf, type WithBasis } from "../../basis";
 import { Button, Field, Heading, Lead, Page, Problem, TextInput } from "../../ui";
 import { useUnit } from "../../units/pressure";
 
@@ -28,8 +28,15 @@ export function NewPack() {
   });
   const { errors, isSubmitting } = form.formState;
   const info = bases.find((b) => b.id === form.watch("basis.id"));
+  /** Says under each field of the basis that it is missing; true when one is. */
+  const complain = () => {
+    const missing = missingOf(form.getValues("basis"), info, bases);
+    for (const [field, label] of missing) form.setError(`basis.${field}`, { message: `The ${label.toLowerCase()} is missing.` });
+    return missing.length > 0;
+  };
   const submit = form.handleSubmit(async (f) => {
     setProblem("");
+    if (complain()) return;
     const beneath = info?.on_top ? bases.find((b) => b.id === f.basis.on_top_of) : undefined;
     const plan = {
       object: objectOf(info),
@@ -49,7 +56,7 @@ export function NewPack() {
     } catch (e) {
       setProblem(sentence(e));
     }
-  });
+  }, complain);
   return (
     <Page>
       <Heading>Add a pack</Heading>
