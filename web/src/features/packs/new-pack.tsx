@@ -71,7 +71,7 @@ export function NewPack() {
         <BasisFields form={form as unknown as UseFormReturn<WithBasis>} bases={bases} materials={library.data?.materials ?? []} unit={unit} disabled={false} />
         <Problem>{problem}</Problem>
         <div>
-          <Button type="submit" kind="main" disabled={isSubmitting}>
+          <Button type="submit" kind="main" disabled={isSubmitting || !info}>
             Add the pack
           </Button>
         </div>
