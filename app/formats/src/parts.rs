@@ -31,9 +31,8 @@ pub const COLUMNS: [(&str, &[&str]); 18] = [
 ];
 
 /// Columns whose name may carry a unit.
-const MEASURED: [&str; 13] = [
-    "height", "size", "wall", "length", "rating", "limit", "volume", "seal", "restraint", "bend", "test pressure", "proven", "corrosion",
-];
+const MEASURED: [&str; 13] =
+    ["height", "size", "wall", "length", "rating", "limit", "volume", "seal", "restraint", "bend", "test pressure", "proven", "corrosion"];
 
 /// What is wrong with one cell.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]

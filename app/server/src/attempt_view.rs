@@ -120,8 +120,9 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
 pub fn schedule_of(run: &Run, derived: &Derived) -> Vec<Step> {
     let plan = &run.attempt.frozen.plan;
     let division = run.system().gauge.division_pa;
-    let of_day =
-        |day: &rules::plan::DayPressures| steps(plan.schedule, day.planned_pa, plan.basis.base_pressure(), division, run.attempt.frozen.hold().s());
+    let of_day = |day: &rules::plan::DayPressures| {
+        steps(plan.schedule, day.planned_pa, plan.basis.base_pressure(), division, run.attempt.frozen.hold().s())
+    };
     derived.day.as_ref().map(of_day).unwrap_or_default()
 }
 

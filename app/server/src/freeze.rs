@@ -56,7 +56,13 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
             practice: crate::routes::rig::on_the_rig(app, &run.attempt),
         },
         plan: plan.clone(),
-        schedule: schedule::steps(plan.schedule, planned, plan.basis.base_pressure(), system.gauge.division_pa, run.attempt.frozen.hold().s()),
+        schedule: schedule::steps(
+            plan.schedule,
+            planned,
+            plan.basis.base_pressure(),
+            system.gauge.division_pa,
+            run.attempt.frozen.hold().s(),
+        ),
         instruments: run.attempt.frozen.instruments.clone(),
         punch: punch::of_pack(&app.db, &pack.id).await?.into_iter().map(|p| p.punch).collect(),
         events: run

@@ -88,7 +88,10 @@ fn plant() -> System {
                     ..Part::new(&tag, PartKind::Pipe, at)
                 },
                 1 => Part { flange_class: Some(300), material: Some("a106_b".into()), ..Part::new(&tag, PartKind::Flange, at) },
-                _ => Part { test_limit_pa: Some(GaugePressure::from_bar(60.0 + f64::from(i % 50))), ..Part::new(&tag, PartKind::Fitting, at) },
+                _ => Part {
+                    test_limit_pa: Some(GaugePressure::from_bar(60.0 + f64::from(i % 50))),
+                    ..Part::new(&tag, PartKind::Fitting, at)
+                },
             }
         })
         .collect();

@@ -60,7 +60,12 @@ pub fn day(system: &System, derived: &Derived, schedule: &[Step], hold: Span) ->
     if !gas {
         then("Fill".to_owned(), of("fill", 1), "volume over the flow of the source", "enter the flow of the source");
         then("Let every vent run free of bubbles".to_owned(), Some(VENTING), "common practice", "");
-        then("Soak".to_owned(), of("soak", 0).or(derived.time_constant_s.map(|_| Span::from_s(0.0))), "to within 1 K of the surroundings, in still air", "enter diameter, wall and material of the pipes");
+        then(
+            "Soak".to_owned(),
+            of("soak", 0).or(derived.time_constant_s.map(|_| Span::from_s(0.0))),
+            "to within 1 K of the surroundings, in still air",
+            "enter diameter, wall and material of the pipes",
+        );
     }
     let (unit, division) = (system.gauge.unit, system.gauge.division_pa);
     let decimals = quantity::format::decimals_of(division.pa() / unit.pa());

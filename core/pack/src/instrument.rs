@@ -17,16 +17,17 @@ impl IsoDate {
         (shape && (1..=12).contains(&part(5..7)) && (1..=31).contains(&part(8..10))).then(|| Self(text.to_owned()))
     }
 
-    /// The day of the calendar; none for a day that no month has.
-    fn day(&self) -> Option<time::Date> {
-        let part = |r: std::ops::Range<usize>| self.0.get(r)?.parse::<u16>().ok();
-        let month = time::Month::try_from(u8::try_from(part(5..7)?).ok()?).ok()?;
-        time::Date::from_calendar_date(i32::from(part(0..4)?), month, u8::try_from(part(8..10)?).ok()?).ok()
+    /// Days since 0000-03-01 of the Gregorian calendar; none unless it is YYYY-MM-DD. Exact: a year from March on has its leap day last.
+    fn day_number(&self) -> Option<i64> {
+        let part = |r: std::ops::Range<usize>| self.0.get(r)?.parse::<i64>().ok();
+        let (year, month, day) = (part(0..4)?, part(5..7)?, part(8..10)?);
+        let (year, month) = if month > 2 { (year, month - 3) } else { (year - 1, month + 9) };
+        Some(365 * year + year.div_euclid(4) - year.div_euclid(100) + year.div_euclid(400) + (153 * month + 2) / 5 + day - 1)
     }
 
     /// Days from this day to another.
     pub fn days_until(&self, later: &Self) -> Option<i64> {
-        Some((later.day()? - self.day()?).whole_days())
+        Some(later.day_number()? - self.day_number()?)
     }
 }
 

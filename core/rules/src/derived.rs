@@ -215,11 +215,8 @@ fn bounds(system: &System, demand: &Demand, limits: &[Found]) -> Vec<PartBounds>
         };
         demand.highest.as_ref().filter(|_| z >= highest).map_or(everywhere, |h| everywhere.max(h.pressure))
     };
-    let of_parts = system.parts.iter().zip(limits).map(|(p, l)| PartBounds {
-        elevation: p.elevation_m,
-        required: asked(p),
-        limit: l.pressure,
-    });
+    let of_parts =
+        system.parts.iter().zip(limits).map(|(p, l)| PartBounds { elevation: p.elevation_m, required: asked(p), limit: l.pressure });
     let at_gauge = (demand.entry.applies == Applies::Gauge).then_some(PartBounds {
         elevation: system.gauge.elevation_m,
         required: demand.least.pressure,
@@ -444,7 +441,11 @@ fn cautions(system: &System, demand: &Demand) -> Vec<String> {
     if let Some(sensitivity) = &demand.entry.sensitivity {
         all.push(format!("The test must be able to show a leak of {sensitivity}."));
     }
-    if system.basis.id == "viii_1" && system.basis.plate_pressure_pa.is_none() && system.basis.allowable_pressure_pa == system.basis.design_pressure_pa && system.basis.design_pressure_pa.is_some() {
+    if system.basis.id == "viii_1"
+        && system.basis.plate_pressure_pa.is_none()
+        && system.basis.allowable_pressure_pa == system.basis.design_pressure_pa
+        && system.basis.design_pressure_pa.is_some()
+    {
         all.push("No maximum allowable pressure was calculated, so the design pressure stands for it, as the code lets it.".to_owned());
     }
     if demand.entry.reduced && demand.least.why.rule == demand.entry.may_reduce.as_ref().map_or("", |r| r.rule.id.as_str()) {

@@ -29,10 +29,7 @@ impl Filled<'_> {
         let s = self.shut_in;
         match self.other {
             None => s.pressure_per_kelvin(self.temperature, p).map(Some),
-            Some(o) => Ok(self
-                .compliance_per_pa(p)?
-                .zip(o.expansion_per_k)
-                .map(|(c, beta)| (beta - s.wall_expansion_per_k()) / c)),
+            Some(o) => Ok(self.compliance_per_pa(p)?.zip(o.expansion_per_k).map(|(c, beta)| (beta - s.wall_expansion_per_k()) / c)),
         }
     }
 

@@ -56,8 +56,8 @@ const SERIES_BAR: [f64; 18] =
 
 /// Full scales of the usual psi series.
 const SERIES_PSI: [f64; 20] = [
-    15.0, 30.0, 60.0, 100.0, 160.0, 200.0, 300.0, 400.0, 600.0, 800.0, 1000.0, 1500.0, 2000.0, 3000.0, 5000.0, 6000.0, 10000.0, 15000.0, 20000.0,
-    30000.0,
+    15.0, 30.0, 60.0, 100.0, 160.0, 200.0, 300.0, 400.0, 600.0, 800.0, 1000.0, 1500.0, 2000.0, 3000.0, 5000.0, 6000.0, 10000.0, 15000.0,
+    20000.0, 30000.0,
 ];
 
 /// The gauge that the test is read from.
@@ -116,7 +116,11 @@ pub fn offer(asked: &Asked, chosen: &Gauge) -> GaugeOffer {
     let offered: Vec<_> = series.into_iter().filter(|s| inside(*s) && *s >= asked.most_read).collect();
     let shown = |p: GaugePressure| quantity::format::gauge_pressure(p, unit, 1);
     let list = offered.iter().map(|p| quantity::format::gauge_pressure(*p, unit, 0)).collect::<Vec<_>>().join(", ");
-    let list = if list.is_empty() { "no standard full scale lies in that range: have one made, or take another school of ranges".to_owned() } else { format!("use one of {list}") };
+    let list = if list.is_empty() {
+        "no standard full scale lies in that range: have one made, or take another school of ranges".to_owned()
+    } else {
+        format!("use one of {list}")
+    };
     let range = chosen.full_scale_pa.and_then(|s| {
         if s < asked.most_read {
             Some(format!("{} ends at {}, below the {} that it must be able to show: {list}.", chosen.tag, shown(s), shown(asked.most_read)))

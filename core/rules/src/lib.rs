@@ -8,12 +8,12 @@ pub mod consequences;
 pub mod derivation;
 pub mod derived;
 mod filled;
-pub mod gas;
 pub mod fluid;
+pub mod gas;
 pub mod gauge;
 pub mod library;
-pub mod method;
 pub mod limits;
+pub mod method;
 pub mod part;
 pub mod parting;
 pub mod plan;
@@ -30,5 +30,18 @@ use rule::Rule;
 
 /// Every rule of this crate, in the order in which a derivation uses them.
 pub fn catalogue() -> Vec<&'static Rule> {
-    [limits::RULES, window::RULES, plan::RULES, gauge::RULES, gas::RULES, pretest::RULES, fluid::RULES, method::RULES, why::RULES, split::RULES, consequences::RULES].concat()
+    [
+        limits::RULES,
+        window::RULES,
+        plan::RULES,
+        gauge::RULES,
+        gas::RULES,
+        pretest::RULES,
+        fluid::RULES,
+        method::RULES,
+        why::RULES,
+        split::RULES,
+        consequences::RULES,
+    ]
+    .concat()
 }

@@ -94,11 +94,7 @@ pub struct Settings {
 
 impl Default for Settings {
     fn default() -> Self {
-        Self {
-            expected_cooling_k: 0.1,
-            expected_settling_pa: PressureDifference::from_pa(0.0),
-            relief_accumulation: 0.1,
-        }
+        Self { expected_cooling_k: 0.1, expected_settling_pa: PressureDifference::from_pa(0.0), relief_accumulation: 0.1 }
     }
 }
 

@@ -42,12 +42,15 @@ pub(crate) fn pretest(system: &System, demand: &Demand, shut_in: Option<&ShutIn>
     let pressure = system.pretest_pa?;
     let cap = system.specification.answer("pretest").cap.as_ref().map(|c| c.pressure);
     let bar = |p: GaugePressure| quantity::format::gauge_pressure(p, PressureUnit::Bar, 2);
-    let shatters = system.parts.iter().find(|p| p.material.as_deref().is_some_and(|m| demand.library.material(m).is_ok_and(|m| m.family == "pvc")));
+    let shatters =
+        system.parts.iter().find(|p| p.material.as_deref().is_some_and(|m| demand.library.material(m).is_ok_and(|m| m.family == "pvc")));
     let forbidden = demand.entry.forbids_gas.as_ref().filter(|_| !demand.entry.low_gas);
     let refused = match (shatters, forbidden, cap) {
         (Some(p), ..) => Some(format!("{} is PVC, which shatters: no gas goes in at any pressure. Look for open plugs with water.", p.tag)),
         (None, Some(sentence), _) => Some(format!("{sentence} That holds for a low gas test too.")),
-        (None, None, None) => Some("The project's specification allows no gas before the water: look for open plugs with water.".to_owned()),
+        (None, None, None) => {
+            Some("The project's specification allows no gas before the water: look for open plugs with water.".to_owned())
+        }
         (None, None, Some(cap)) if pressure > cap => {
             Some(format!("A low gas test stays at {} or less; {} is a gas test and needs all that one needs.", bar(cap), bar(pressure)))
         }

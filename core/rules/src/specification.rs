@@ -234,7 +234,13 @@ impl Specification {
             })
         });
         let by_library = self.library.iter().filter(|o| o.table != "materials" || materials.contains(&o.row.as_str())).map(|o| Touched {
-            sentence: format!("{} of {} in the {} table is {}", o.column, o.row, o.table, if o.value.is_empty() { "not known" } else { &o.value }),
+            sentence: format!(
+                "{} of {} in the {} table is {}",
+                o.column,
+                o.row,
+                o.table,
+                if o.value.is_empty() { "not known" } else { &o.value }
+            ),
             reason: format!("{} ({})", o.reason, o.source),
             figures: vec!["required".to_owned(), "upper".to_owned()],
         });
@@ -244,7 +250,11 @@ impl Specification {
 
 fn reasoned(question: &str, known: &[&str], chosen: &Chosen) -> Result<(), SpecificationError> {
     if !known.contains(&chosen.answer.as_str()) {
-        return Err(SpecificationError::UnknownAnswer { question: question.to_owned(), asked: chosen.answer.clone(), known: known.join(", ") });
+        return Err(SpecificationError::UnknownAnswer {
+            question: question.to_owned(),
+            asked: chosen.answer.clone(),
+            known: known.join(", "),
+        });
     }
     let differs = known.first() != Some(&chosen.answer.as_str());
     if differs && chosen.reason.trim().is_empty() {

@@ -113,7 +113,9 @@ pub enum Refusal {
         field: &'static str,
     },
     /// A figure of the site that cannot be.
-    #[error("{field} must be above zero and finite, not {value}: give it in the unit that its name says, a start as \"07:30\", or leave it out")]
+    #[error(
+        "{field} must be above zero and finite, not {value}: give it in the unit that its name says, a start as \"07:30\", or leave it out"
+    )]
     Site {
         /// which
         field: &'static str,
@@ -248,7 +250,12 @@ impl System {
         let plated = self.parts.iter().any(|p| matches!(p.kind, PartKind::Vessel | PartKind::Boiler));
         if plated && self.basis.plate_pressure_pa.is_none() && self.basis.allowable_pressure_pa.is_none() {
             let tag = self.parts.iter().find(|p| matches!(p.kind, PartKind::Vessel | PartKind::Boiler)).map_or("", |p| p.tag.as_str());
-            return missing(tag, "the pressure on its plate", "read the nameplate, or have a competent person assign a pressure", "plate_pressure_pa");
+            return missing(
+                tag,
+                "the pressure on its plate",
+                "read the nameplate, or have a competent person assign a pressure",
+                "plate_pressure_pa",
+            );
         }
         Ok(())
     }
@@ -327,4 +334,3 @@ impl System {
         (!segments.is_empty()).then(|| ShutIn::without_air(segments))
     }
 }
-

@@ -1,7 +1,7 @@
 //! Answers to *why?*, made when asked for.
 
-use crate::derivation::{Amount, Derivation, Dimension};
 use crate::consequences::lines;
+use crate::derivation::{Amount, Derivation, Dimension};
 use crate::derived::demand_of;
 use crate::plan;
 use crate::rule::{Rule, Standing};
@@ -106,7 +106,12 @@ pub fn why(system: &System, derived: &Derived, figure: &Figure) -> Result<Option
             };
             let project = system.specification.answer("hold").minutes;
             let why = match (project, system.basis.agreed_hold_s) {
-                (Some(minutes), _) => why.with("t_project", "hold of the project", Amount::new(minutes * 60.0, Dimension::TimeS), system.specification.source("hold")),
+                (Some(minutes), _) => why.with(
+                    "t_project",
+                    "hold of the project",
+                    Amount::new(minutes * 60.0, Dimension::TimeS),
+                    system.specification.source("hold"),
+                ),
                 (None, Some(agreed)) => why.with("t_owner", "the owner's hold", Amount::new(agreed.s(), Dimension::TimeS), "as entered"),
                 (None, None) => why,
             };
@@ -167,12 +172,7 @@ fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {
     };
     base.with("z", &format!("height of {tag}"), m(elevation), "as entered")
         .with("z_gauge", &format!("height of {}", system.gauge.tag), m(system.gauge.elevation_m.m()), "as entered")
-        .with(
-            "ρ",
-            "density of the column",
-            Amount::new(d.density_kg_m3.kg_m3(), Dimension::DensityKgM3),
-            system.density_source(),
-        )
+        .with("ρ", "density of the column", Amount::new(d.density_kg_m3.kg_m3(), Dimension::DensityKgM3), system.density_source())
         .with("g", "gravity, m/s²", Amount::number(quantity::STANDARD_GRAVITY), "standard gravity")
         .governed_by(tag)
 }
@@ -248,7 +248,12 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
                 )
             } else {
                 simple("relief set pressure", &plan::RELIEF, p(set), "set = min(f · planned + Δ, upper / (1 + a))")
-                    .with("f", "relief set over test pressure", Amount::number(school.factor.unwrap_or(1.0)), system.specification.source("relief_liquid"))
+                    .with(
+                        "f",
+                        "relief set over test pressure",
+                        Amount::number(school.factor.unwrap_or(1.0)),
+                        system.specification.source("relief_liquid"),
+                    )
                     .with(
                         "Δ",
                         "added to it",
@@ -286,7 +291,12 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
             let school = system.specification.answer("gauge_range");
             let (low, high) = (school.low.unwrap_or(f64::NAN), school.high.unwrap_or(f64::NAN));
             simple("least full scale of the gauge", &gauge::RANGE, p(offer.least_pa), "full scale = f · planned")
-                .with("f", "least multiple", Amount::number(low), format!("{}; {}", school.words, system.specification.source("gauge_range")))
+                .with(
+                    "f",
+                    "least multiple",
+                    Amount::number(low),
+                    format!("{}; {}", school.words, system.specification.source("gauge_range")),
+                )
                 .with(
                     "f_max",
                     "greatest multiple",

@@ -228,7 +228,10 @@ fn worked_air_receiver() {
     let d = derive(&system(basis(8.0, 10.0), vec![measured(4.0)], 0.0)).unwrap();
     near(d.upper_pa.bar(), 13.0, 1e-9);
     // 1.5 · 10 = 15 bar at the gauge of a receiver with a plate of 10 made in 2005: more than 1.3 · 10 is refused, derate it
-    assert!(matches!(basis(10.0, 10.0).demand(shipped(), &[measured(4.0)], rules::library::shipped()).unwrap_err(), BasisError::AboveMost { .. }));
+    assert!(matches!(
+        basis(10.0, 10.0).demand(shipped(), &[measured(4.0)], rules::library::shipped()).unwrap_err(),
+        BasisError::AboveMost { .. }
+    ));
     near(least(&with(basis(10.0, 10.0), &[("code_year", "before_mid_1999")]), &[measured(4.0)]), 15.0, 1e-9);
     assert!(matches!(refused(&gas(basis(8.0, 10.0))), BasisError::Medium(s) if s.contains("never tested with gas")));
     assert!(matches!(refused(&main_at("air_receiver", 8.0)), BasisError::Missing { field: "plate_pressure_pa", .. }));
@@ -387,7 +390,8 @@ fn worked_fire_main() {
 /// NFPA 13: dry piping also holds 40 psi of air for 24 hours.
 #[test]
 fn worked_fire_dry() {
-    let demand = Basis { medium: Medium::Air, ..main_at("fire_dry", 8.0) }.demand(shipped(), &[strong(0.0)], rules::library::shipped()).unwrap();
+    let demand =
+        Basis { medium: Medium::Air, ..main_at("fire_dry", 8.0) }.demand(shipped(), &[strong(0.0)], rules::library::shipped()).unwrap();
     near(demand.least.pressure.psi(), 40.0, 1e-9);
     near(demand.hold_floor.h(), 24.0, 1e-9);
 }
@@ -582,7 +586,10 @@ fn a_value_changed_in_the_data_moves_result_why_and_page() {
     let copy = rules::basis::book::Bases::read(&changed).unwrap();
     let basis = vessel("viii_1", 10.0, c(38.0));
     let parts = [of_material("sa516_70")];
-    let (before, after) = (basis.demand(shipped(), &parts, rules::library::shipped()).unwrap(), basis.demand(&copy, &parts, rules::library::shipped()).unwrap());
+    let (before, after) = (
+        basis.demand(shipped(), &parts, rules::library::shipped()).unwrap(),
+        basis.demand(&copy, &parts, rules::library::shipped()).unwrap(),
+    );
     near(before.least.pressure.bar(), 13.0, 1e-9);
     near(after.least.pressure.bar(), 17.0, 1e-9);
     assert_eq!((before.least.why.formula.as_str(), after.least.why.formula.as_str()), ("p = 1.3 · MAWP · S_T/S", "p = 1.7 · MAWP · S_T/S"));

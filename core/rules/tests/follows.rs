@@ -16,7 +16,11 @@ use rules::why::{Figure, why};
 
 fn line(s: &System, key: &str) -> Line {
     let d = derive(s).unwrap();
-    d.lines.iter().find(|l| l.key == key).unwrap_or_else(|| panic!("no line {key} in {:?}", d.lines.iter().map(|l| &l.key).collect::<Vec<_>>())).clone()
+    d.lines
+        .iter()
+        .find(|l| l.key == key)
+        .unwrap_or_else(|| panic!("no line {key} in {:?}", d.lines.iter().map(|l| &l.key).collect::<Vec<_>>()))
+        .clone()
 }
 
 fn none(s: &System, key: &str) -> bool {
@@ -30,7 +34,11 @@ fn chosen(school: &str, answer: &str) -> Specification {
 }
 
 fn vessel(test_bar: f64, limit_bar: f64) -> Part {
-    Part { test_pressure_pa: Some(bar(test_bar)), test_limit_pa: Some(bar(limit_bar)), ..Part::new("V-1", PartKind::Vessel, Length::from_m(0.0)) }
+    Part {
+        test_pressure_pa: Some(bar(test_bar)),
+        test_limit_pa: Some(bar(limit_bar)),
+        ..Part::new("V-1", PartKind::Vessel, Length::from_m(0.0))
+    }
 }
 
 fn together(mut basis: Basis) -> Basis {
@@ -63,7 +71,11 @@ fn piping_and_vessel_together() {
 /// A 2 in schedule 40S line of 304L at 110 bar and 38 °C asks for 165 bar; a thin 24 in line of it yields long before.
 #[test]
 fn a_test_is_reduced_to_yield_where_the_rule_allows() {
-    let thin = || Part { outside_diameter_m: Some(Length::from_mm(610.0)), wall_m: Some(Length::from_mm(6.35)), ..pipe("header", 0.0, 24.0, "10", 10.0) };
+    let thin = || Part {
+        outside_diameter_m: Some(Length::from_mm(610.0)),
+        wall_m: Some(Length::from_mm(6.35)),
+        ..pipe("header", 0.0, 24.0, "10", 10.0)
+    };
     let plain = system(b31_3(36.0, 38.0), vec![thin()], 0.0);
     let d = derive(&plain).unwrap();
     assert!(d.conflict.is_some());
@@ -105,7 +117,12 @@ fn a_thin_blind_limits_the_test() {
 fn a_gauge_too_coarse_for_the_permitted_fall_is_refused() {
     let basis = Basis { working_pressure_pa: Some(bar(8.0)), ..Basis::new("fire_underground") };
     let coarse = Gauge { division_pa: PressureDifference::from_bar(0.5), ..gauge_at(0.0) };
-    let mut s = System::new("ring", basis, vec![Part { test_limit_pa: Some(bar(25.0)), ..Part::new("main", PartKind::Pipe, Length::from_m(0.0)) }], coarse);
+    let mut s = System::new(
+        "ring",
+        basis,
+        vec![Part { test_limit_pa: Some(bar(25.0)), ..Part::new("main", PartKind::Pipe, Length::from_m(0.0)) }],
+        coarse,
+    );
     let refused = derive(&s).unwrap().gauge_offer.unwrap().refused.unwrap();
     assert!(refused.contains("a fall of 0.34") && refused.contains("proves nothing"), "{refused}");
     s.gauge.division_pa = PressureDifference::from_bar(0.1);
@@ -116,7 +133,8 @@ fn a_gauge_too_coarse_for_the_permitted_fall_is_refused() {
 fn gauges_of_the_psi_series_are_offered_to_a_gauge_in_psi() {
     let mut s = common::dn150();
     s.gauge.unit = quantity::PressureUnit::Psi;
-    let offered: Vec<f64> = derive(&s).unwrap().gauge_offer.unwrap().offered_pa.iter().map(|p| (p.pa() / quantity::unit_factor::PSI).round()).collect();
+    let offered: Vec<f64> =
+        derive(&s).unwrap().gauge_offer.unwrap().offered_pa.iter().map(|p| (p.pa() / quantity::unit_factor::PSI).round()).collect();
     // 26.0 bar are 377 psi: 566 to 1508 psi
     assert_eq!(offered, [600.0, 800.0, 1000.0, 1500.0]);
 }
@@ -166,7 +184,11 @@ fn a_low_gas_test_has_a_cap_and_cautions() {
     s.pretest_pa = Some(bar(1.7));
     let p = derive(&s).unwrap().pretest.unwrap();
     assert!(p.refused.is_none() && p.cautions.len() == 2);
-    near(p.energy_j.unwrap(), energy::stored_in_ideal_gas_j(derive(&s).unwrap().volume_m3.unwrap(), bar(1.7).absolute(STANDARD_ATMOSPHERE), 1.4), 1.0);
+    near(
+        p.energy_j.unwrap(),
+        energy::stored_in_ideal_gas_j(derive(&s).unwrap().volume_m3.unwrap(), bar(1.7).absolute(STANDARD_ATMOSPHERE), 1.4),
+        1.0,
+    );
     s.pretest_pa = Some(bar(1.8));
     assert!(derive(&s).unwrap().pretest.unwrap().refused.unwrap().contains("1.70"));
     assert!(line(&s, "pretest").stops);
@@ -177,7 +199,11 @@ fn a_low_gas_test_has_a_cap_and_cautions() {
     // PVC shatters, and a basis that forbids gas forbids it here too; a miniature boiler may look for leaks
     let mut plastic = common::dn150();
     plastic.pretest_pa = Some(bar(0.5));
-    plastic.parts.push(Part { test_limit_pa: Some(bar(40.0)), material: Some("pvc".into()), ..Part::new("branch", PartKind::Fitting, Length::from_m(2.0)) });
+    plastic.parts.push(Part {
+        test_limit_pa: Some(bar(40.0)),
+        material: Some("pvc".into()),
+        ..Part::new("branch", PartKind::Fitting, Length::from_m(2.0))
+    });
     plastic.basis.choices.clear();
     plastic.basis = Basis { working_pressure_pa: Some(bar(8.0)), ..Basis::new("building_services") };
     assert!(derive(&plastic).unwrap().pretest.unwrap().refused.unwrap().contains("shatters"));
@@ -237,7 +263,11 @@ fn worked_soak() {
     s.site.surroundings_c = Some(Temperature::from_c(12.6));
     assert!(line(&s, "soak").says.starts_with("Yes"));
     // a bore of 1 m: more than a day, and the water is warmed instead
-    let big = Part { outside_diameter_m: Some(Length::from_mm(1016.0)), wall_m: Some(Length::from_mm(12.7)), ..pipe("header", 0.0, 24.0, "STD", 10.0) };
+    let big = Part {
+        outside_diameter_m: Some(Length::from_mm(1016.0)),
+        wall_m: Some(Length::from_mm(12.7)),
+        ..pipe("header", 0.0, 24.0, "STD", 10.0)
+    };
     s.parts.push(big);
     s.basis = b31_3(5.0, 38.0);
     s.site = rules::site::Site::default();
@@ -383,26 +413,43 @@ fn each_refusal_names_part_field_and_what_would_do() {
         ("liquid.density_kg_m3", "500 to 2500", Box::new(move |s| s.liquid = Some(liquid(20.0, Some(60.0))))),
         ("liquid.flash_point_c", "49 °C", Box::new(move |s| s.liquid = Some(liquid(850.0, Some(40.0))))),
         ("liquid.flash_point_c", "not given", Box::new(move |s| s.liquid = Some(liquid(850.0, None)))),
-        ("liquid.compressibility_per_pa", "1/Pa", Box::new(move |s| {
-            s.liquid = Some(OtherLiquid { compressibility_per_pa: Some(-1.0), ..liquid(850.0, Some(60.0)) });
-        })),
+        (
+            "liquid.compressibility_per_pa",
+            "1/Pa",
+            Box::new(move |s| {
+                s.liquid = Some(OtherLiquid { compressibility_per_pa: Some(-1.0), ..liquid(850.0, Some(60.0)) });
+            }),
+        ),
         ("wall", "measure the wall", Box::new(unknown)),
-        ("plate_pressure_pa", "nameplate", Box::new(move |s| {
-            unknown(s);
-            let p = &mut s.parts[0];
-            (p.outside_diameter_m, p.wall_m, p.material) = (Some(Length::from_mm(400.0)), Some(Length::from_mm(4.0)), Some("sa516_70".into()));
-        })),
+        (
+            "plate_pressure_pa",
+            "nameplate",
+            Box::new(move |s| {
+                unknown(s);
+                let p = &mut s.parts[0];
+                (p.outside_diameter_m, p.wall_m, p.material) =
+                    (Some(Length::from_mm(400.0)), Some(Length::from_mm(4.0)), Some("sa516_70".into()));
+            }),
+        ),
         ("stroke_m3", "above zero", Box::new(|s| s.site.stroke_m3 = Some(Volume::from_m3(-1.0)))),
         ("reaction_s", "above zero", Box::new(|s| s.site.reaction_s = Some(Span::from_s(0.0)))),
         ("start", "07:30", Box::new(|s| s.site.start = Some("half past seven".into()))),
         ("pretest_pa", "above zero", Box::new(|s| s.pretest_pa = Some(bar(-1.0)))),
         ("specification", "the schools are", Box::new(|s| s.specification = chosen("colour", "red"))),
         ("specification", "use one of", Box::new(|s| s.specification = chosen("chloride", "9"))),
-        ("specification", "say why", Box::new(|s| {
-            s.specification = chosen("chloride", "15");
-            s.specification.schools.get_mut("chloride").unwrap().reason.clear();
-        })),
-        ("division_pa", "above zero", Box::new(|s| s.also_read = vec![Gauge { division_pa: PressureDifference::from_pa(0.0), ..gauge_at(0.0) }])),
+        (
+            "specification",
+            "say why",
+            Box::new(|s| {
+                s.specification = chosen("chloride", "15");
+                s.specification.schools.get_mut("chloride").unwrap().reason.clear();
+            }),
+        ),
+        (
+            "division_pa",
+            "above zero",
+            Box::new(|s| s.also_read = vec![Gauge { division_pa: PressureDifference::from_pa(0.0), ..gauge_at(0.0) }]),
+        ),
     ];
     for (field, words, change) in cases {
         let mut s = common::dn150();
@@ -418,7 +465,11 @@ fn a_class_that_is_too_low_for_the_design_is_said() {
     let mut s = common::dn150();
     s.basis = b31_3(16.0, 200.0);
     let d = derive(&s).unwrap();
-    assert!(d.cautions.iter().any(|c| c.contains("rated for 13.8 bar at 200 °C".replace(' ', "\u{a0}").as_str()) || c.contains("13.8")), "{:?}", d.cautions);
+    assert!(
+        d.cautions.iter().any(|c| c.contains("rated for 13.8 bar at 200 °C".replace(' ', "\u{a0}").as_str()) || c.contains("13.8")),
+        "{:?}",
+        d.cautions
+    );
 }
 
 #[test]

@@ -11,7 +11,14 @@ use rules::why::{Figure, why};
 
 fn own(table: &str, row: &str, column: &str, value: &str) -> Override {
     let text = |s: &str| s.to_owned();
-    Override { table: text(table), row: text(row), column: text(column), value: text(value), reason: text("mill certificate"), source: text("MC-118") }
+    Override {
+        table: text(table),
+        row: text(row),
+        column: text(column),
+        value: text(value),
+        reason: text("mill certificate"),
+        source: text("MC-118"),
+    }
 }
 
 fn figure(cell: &str) -> f64 {
@@ -94,7 +101,10 @@ fn a_project_value_needs_a_place_a_figure_and_a_reason() {
     assert!(matches!(refused(own("materials", "a106_c", "yield_ksi", "42")), TableError::NoSuchPlace { .. }));
     assert!(refused(own("materials", "a106_b", "name", "42")).to_string().contains("yield_ksi, s100"));
     assert!(matches!(refused(own("materials", "a106_b", "yield_ksi", "-1")), TableError::NoFigure { .. }));
-    assert!(matches!(refused(Override { reason: " ".into(), ..own("materials", "a106_b", "yield_ksi", "42") }), TableError::NoReason { .. }));
+    assert!(matches!(
+        refused(Override { reason: " ".into(), ..own("materials", "a106_b", "yield_ksi", "42") }),
+        TableError::NoReason { .. }
+    ));
     // empty puts back "not known", and then the limit is asked for
     let unknown = shipped().with(&[own("materials", "a106_b", "yield_ksi", "")]).unwrap();
     assert_eq!(unknown.material("a106_b").unwrap().yield_pa, None);

@@ -45,12 +45,9 @@ fn a_hundred_plants_of_two_thousand_parts_have_the_plain_window() {
         assert_eq!(d.conflict.is_some(), lower > upper, "seed {seed}");
         empty += usize::from(d.conflict.is_some());
         // no reading inside misses a part, and just outside one is missed
-        for (reading, meets) in [
-            (lower + 1e-4, lower + 1e-4 < upper),
-            (upper - 1e-4, upper - 1e-4 > lower),
-            (lower - 1e-3, false),
-            (upper + 1e-3, false),
-        ] {
+        for (reading, meets) in
+            [(lower + 1e-4, lower + 1e-4 < upper), (upper - 1e-4, upper - 1e-4 > lower), (lower - 1e-3, false), (upper + 1e-3, false)]
+        {
             let all = d.parts.iter().all(|p| (p.gauge_lower_pa.bar()..=p.gauge_upper_pa.bar()).contains(&reading));
             assert_eq!(all, meets, "seed {seed} at {reading}: {lower} to {upper}");
         }

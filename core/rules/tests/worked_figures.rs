@@ -7,10 +7,10 @@ use common::*;
 use quantity::{GaugePressure, Length, PressureUnit, Temperature};
 use rules::basis::{Basis, book};
 use rules::gauge::{Asked, offer};
-use rules::part::{Part, PartKind};
-use rules::system::{Refusal, derive};
 use rules::library::{Nominal, pipe as pipes, shipped};
+use rules::part::{Part, PartKind};
 use rules::specification::{Chosen, Specification};
+use rules::system::{Refusal, derive};
 use rules::why;
 
 /// ASME B31.3 345.4.2 and B16.5: 24 bar at the top needs 25.7 at the gauge; the bottom flange (30 bar) allows 29.98; with 0.1 K of
@@ -87,11 +87,9 @@ fn worked_flange_class_150() {
 #[test]
 fn worked_gauge_ranges() {
     let p = GaugePressure::from_bar(24.0);
-    for (school, low, high) in [
-        ("one_and_a_half_to_four", 36.0, 96.0),
-        ("thirty_to_eighty", 30.0, 80.0),
-        ("thirty_five_to_seventy_five", 32.0, 68.57),
-    ] {
+    for (school, low, high) in
+        [("one_and_a_half_to_four", 36.0, 96.0), ("thirty_to_eighty", 30.0, 80.0), ("thirty_five_to_seventy_five", 32.0, 68.57)]
+    {
         let mut project = Specification::default();
         project.schools.insert("gauge_range".into(), Chosen { answer: school.into(), reason: "as the owner has it".into() });
         let asked = Asked { test: p, most_read: p, school: project.answer("gauge_range"), permitted_fall: None };

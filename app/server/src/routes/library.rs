@@ -48,7 +48,11 @@ pub struct Library {
 pub async fn get(State(app): State<App>, _who: Who) -> Result<Json<Library>, Problem> {
     let people = sqlx::query!("SELECT sign_in, role FROM person ORDER BY sign_in").fetch_all(&app.db).await?;
     Ok(Json(Library {
-        materials: rules::library::shipped().materials().iter().map(|m| MaterialChoice { id: m.id.clone(), name: m.name.clone() }).collect(),
+        materials: rules::library::shipped()
+            .materials()
+            .iter()
+            .map(|m| MaterialChoice { id: m.id.clone(), name: m.name.clone() })
+            .collect(),
         part_kinds: rules::part::PartKind::ALL.iter().map(|k| k.1.to_owned()).collect(),
         columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),
         bases: rules::basis::info::catalogue(rules::basis::book::shipped()),

@@ -5,7 +5,7 @@ use crate::access::{Action, may, may_on, sees};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::{attempt, boundary, pack as store, punch};
-use crate::view::{RefusalView, PackView, StateKind, locked, pack_view};
+use crate::view::{PackView, RefusalView, StateKind, locked, pack_view};
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
@@ -254,7 +254,12 @@ pub struct WhatWould {
 /// Derives a plan that is not stored, from the parts as they are stored or with some left out; stores nothing.
 #[utoipa::path(post, path = "/api/v1/packs/{id}/what-if", tag = "packs", params(("id" = String, Path)), request_body = WhatIf,
     responses((status = 200, body = WhatWould), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn what_if(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<WhatIf>) -> Result<Json<WhatWould>, Problem> {
+pub async fn what_if(
+    State(app): State<App>,
+    who: Who,
+    Path(id): Path<String>,
+    Body(body): Body<WhatIf>,
+) -> Result<Json<WhatWould>, Problem> {
     let mut row = store::get(&app.db, &id).await?;
     may_on(&who, Action::See, &row)?;
     check_plan(&body.plan)?;

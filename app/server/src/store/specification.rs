@@ -34,7 +34,9 @@ pub async fn put(db: &MySqlPool, specification: &Specification, version: u32, by
         .execute(&mut *change)
         .await?;
     if done.rows_affected() != 1 {
-        return Err(Problem::Changed("The specification was changed by somebody else after you opened it: reload, then save again.".to_owned()));
+        return Err(Problem::Changed(
+            "The specification was changed by somebody else after you opened it: reload, then save again.".to_owned(),
+        ));
     }
     sqlx::query!("INSERT INTO specification_state (version, body, changed_by) VALUES (?, ?, ?)", version + 1, body, by)
         .execute(&mut *change)

@@ -31,7 +31,10 @@ fn not_recent(i: &crate::instrument::Instrument, facts: &Facts) -> Option<String
     let days = facts.specification.answer("gauge_calibration").days?;
     let old = i.calibrated_on.days_until(facts.today)?;
     (old > i64::from(days)).then(|| {
-        format!("{} was calibrated {old} days ago, and the project asks for {days} days at most: have it calibrated, or take another.", i.tag)
+        format!(
+            "{} was calibrated {old} days ago, and the project asks for {days} days at most: have it calibrated, or take another.",
+            i.tag
+        )
     })
 }
 

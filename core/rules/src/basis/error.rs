@@ -55,13 +55,17 @@ pub enum BasisError {
         basis: String,
     },
     /// No vessel to be tested with.
-    #[error("{rule} needs the test pressure of the vessel that is tested with the piping: give it in the column \"test pressure\" of a part of kind vessel")]
+    #[error(
+        "{rule} needs the test pressure of the vessel that is tested with the piping: give it in the column \"test pressure\" of a part of kind vessel"
+    )]
     NoVessel {
         /// the rule
         rule: String,
     },
     /// A vessel whose test pressure is too low for its piping.
-    #[error("{rule}: the vessel {vessel} is tested at {vessel_bar:.2} bar, the piping at {piping_bar:.2} bar; together they need {least_bar:.2} bar or more at the vessel: isolate the vessel and test the two apart")]
+    #[error(
+        "{rule}: the vessel {vessel} is tested at {vessel_bar:.2} bar, the piping at {piping_bar:.2} bar; together they need {least_bar:.2} bar or more at the vessel: isolate the vessel and test the two apart"
+    )]
     VesselTooLow {
         /// the vessel
         vessel: String,

@@ -10,8 +10,8 @@ mod ratio;
 mod vessel;
 
 use crate::derivation::{Amount, Derivation};
-use crate::part::Part;
 use crate::library::{Library, TableError};
+use crate::part::Part;
 use bound::{Base, Bound};
 use entry::{Asked, BasisRule, Entry, Pressures};
 use quantity::{GaugePressure, Span, Temperature};

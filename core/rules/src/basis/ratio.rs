@@ -3,8 +3,8 @@
 use super::entry::{Entry, RatioOf};
 use super::{Basis, BasisError};
 use crate::derivation::{Amount, Derivation, Dimension};
-use crate::part::{Part, PartKind};
 use crate::library::{Library, TableError};
+use crate::part::{Part, PartKind};
 
 /// A stress ratio and the material it comes from.
 #[derive(Debug, Clone, PartialEq)]
@@ -54,7 +54,8 @@ fn of_ratings(part: &Part, basis: &Basis, library: &Library) -> Result<Option<Ra
     let m = library.material(id)?;
     let ratings = library.ratings(&m.flange_group, class)?;
     let what = format!("class {class}, group {}", m.flange_group);
-    let hot = ratings.at(design).ok_or_else(|| TableError::OutsideTable { what: what.clone(), asked_c: design.c(), most_c: ratings.most_c() })?;
+    let hot =
+        ratings.at(design).ok_or_else(|| TableError::OutsideTable { what: what.clone(), asked_c: design.c(), most_c: ratings.most_c() })?;
     let value = ratings.cold().pa() / hot.pa();
     Ok(Some(Ratio {
         used: value,

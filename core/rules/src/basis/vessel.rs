@@ -38,11 +38,12 @@ pub(super) fn together(entry: &Entry, parts: &[Part], piping: &Figure) -> Result
             rule: rule.rule.id.clone(),
         });
     }
-    let why = Derivation::new("least pressure, piping and vessel together", &rule.rule, Amount::gauge(pressure), "p = p_vessel ≥ f · p_piping")
-        .with("p_vessel", "test pressure of the vessel", Amount::gauge(pressure), format!("{}, as entered", vessel.tag))
-        .with("p_piping", "test pressure of the piping by its own rule", Amount::gauge(piping.pressure), piping.why.formula.clone())
-        .with("f", "least share of the piping's", Amount::number(rule.least_share), "the same rule")
-        .governed_by(&vessel.tag)
-        .would_change("A vessel with a higher test pressure, or isolation between vessel and piping.");
+    let why =
+        Derivation::new("least pressure, piping and vessel together", &rule.rule, Amount::gauge(pressure), "p = p_vessel ≥ f · p_piping")
+            .with("p_vessel", "test pressure of the vessel", Amount::gauge(pressure), format!("{}, as entered", vessel.tag))
+            .with("p_piping", "test pressure of the piping by its own rule", Amount::gauge(piping.pressure), piping.why.formula.clone())
+            .with("f", "least share of the piping's", Amount::number(rule.least_share), "the same rule")
+            .governed_by(&vessel.tag)
+            .would_change("A vessel with a higher test pressure, or isolation between vessel and piping.");
     Ok(Some(Together { least: Figure { pressure, why }, elsewhere }))
 }

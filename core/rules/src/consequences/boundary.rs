@@ -34,7 +34,12 @@ fn thrust_line(f: &Facts, part: &Part) -> Option<Draft> {
     let question = format!("What holds {}?", part.tag);
     let line = |says: &str| Draft::new(&format!("thrust-{}", part.tag), "bound", &question, says).other(force, Dimension::ForceN);
     let short = part.restraint_n.filter(|r| *r < force).map(|r| {
-        format!("The restraint of {} is designed for {:.1} kN and must take {:.1} kN: strengthen it, or blind off nearer.", part.tag, r / 1e3, force / 1e3)
+        format!(
+            "The restraint of {} is designed for {:.1} kN and must take {:.1} kN: strengthen it, or blind off nearer.",
+            part.tag,
+            r / 1e3,
+            force / 1e3
+        )
     });
     let Some(soil) = f.system.site.soil_bearing_pa else {
         let says = "{0} at the planned pressure; stand clear of its line.";
@@ -44,11 +49,18 @@ fn thrust_line(f: &Facts, part: &Part) -> Option<Draft> {
     let area = thrust::block_area_m2(force, safety, soil.pa());
     let block = Derivation::new("area of the thrust block", &thrust::BLOCK, Amount::new(area, Dimension::AreaM2), "A = F · SF / σ")
         .with("F", "thrust at the planned pressure", Amount::new(force, Dimension::ForceN), why.formula.clone())
-        .with("SF", "safety", Amount::number(safety), if f.system.site.thrust_safety.is_some() { "as entered" } else { "default, common practice" })
+        .with(
+            "SF",
+            "safety",
+            Amount::number(safety),
+            if f.system.site.thrust_safety.is_some() { "as entered" } else { "default, common practice" },
+        )
         .with("σ", "what the soil bears", Amount::gauge(soil), "as entered, the engineer's figure")
         .would_change("A better soil, a lower pressure, or restrained joints in place of the block.")
         .governed_by(&part.tag);
-    Some(line("{0} at the planned pressure; a block of {1} against this soil, cured.").other(area, Dimension::AreaM2).stop(short).why(block))
+    Some(
+        line("{0} at the planned pressure; a block of {1} against this soil, cured.").other(area, Dimension::AreaM2).stop(short).why(block),
+    )
 }
 
 fn heaviest(f: &Facts) -> Option<Draft> {

@@ -4,7 +4,7 @@ use super::line::Draft;
 use super::lines::Facts;
 use crate::derivation::{Amount, Derivation, Dimension};
 use crate::rule::{Rule, Standing};
-use quantity::{STANDARD_ATMOSPHERE, AbsolutePressure, Density, Length, PressureDifference, STANDARD_GRAVITY, Span, Stress};
+use quantity::{AbsolutePressure, Density, Length, PressureDifference, STANDARD_ATMOSPHERE, STANDARD_GRAVITY, Span, Stress};
 
 /// Vacuum.
 pub const VACUUM: Rule = Rule {
@@ -65,21 +65,44 @@ pub(super) fn lines(f: &Facts) -> Vec<Draft> {
         Some((p, collapse(material.elastic.youngs_modulus_pa, material.elastic.poisson_ratio, t, d)))
     });
     let weakest = weakest.reduce(|a, b| if b.1 < a.1 { b } else { a });
-    let why = Derivation::new("vacuum of an unvented column", &VACUUM, Amount::new(pulled.pa(), Dimension::PressureDifferencePa), "p = min(ρ · g · h, p_0)")
-        .with("h", "highest over lowest part", Amount::new(head.m(), Dimension::LengthM), "heights as entered")
-        .with("ρ", "density of the column", Amount::new(f.d.density_kg_m3.kg_m3(), Dimension::DensityKgM3), f.system.density_source())
-        .would_change("A lower column, or the high vent opened first.");
+    let why = Derivation::new(
+        "vacuum of an unvented column",
+        &VACUUM,
+        Amount::new(pulled.pa(), Dimension::PressureDifferencePa),
+        "p = min(ρ · g · h, p_0)",
+    )
+    .with("h", "highest over lowest part", Amount::new(head.m(), Dimension::LengthM), "heights as entered")
+    .with("ρ", "density of the column", Amount::new(f.d.density_kg_m3.kg_m3(), Dimension::DensityKgM3), f.system.density_source())
+    .would_change("A lower column, or the high vent opened first.");
     let (why, trouble) = match weakest {
         Some((part, bears)) => {
             let bar = |p| quantity::format::pressure_difference(p, quantity::PressureUnit::Bar, 2);
             let collapses = (bears < pulled * 2.0).then(|| {
                 format!("{} could collapse: it bears about {} of vacuum if perfectly round, and the column pulls {}. Open the high vent first, and prove it open.", part.tag, bar(bears), bar(pulled))
             });
-            (why.with("p_c", &format!("elastic collapse of {}, 2E/(1−ν²) · (t/D)³", part.tag), Amount::new(bears.pa(), Dimension::PressureDifferencePa), "round and long; half of it where it is not"), collapses)
+            (
+                why.with(
+                    "p_c",
+                    &format!("elastic collapse of {}, 2E/(1−ν²) · (t/D)³", part.tag),
+                    Amount::new(bears.pa(), Dimension::PressureDifferencePa),
+                    "round and long; half of it where it is not",
+                ),
+                collapses,
+            )
         }
         None => (why, None),
     };
-    all.push(Draft::new("vacuum", "restore", "What if the vent is shut?", "The column would pull {0} of vacuum: open the high vent before the drain.").change(pulled).trouble(trouble).why(why));
+    all.push(
+        Draft::new(
+            "vacuum",
+            "restore",
+            "What if the vent is shut?",
+            "The column would pull {0} of vacuum: open the high vent before the drain.",
+        )
+        .change(pulled)
+        .trouble(trouble)
+        .why(why),
+    );
     if let (Some(outlet), Some(volume)) = (f.system.site.drain_bore_m, f.d.volume_m3) {
         let t = time(volume.m3() / head.m(), outlet, head);
         let why = Derivation::new("time to drain", &TIME, Amount::new(t.s(), Dimension::TimeS), "t = A / (C_d · a) · √(2h/g)")

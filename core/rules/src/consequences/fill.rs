@@ -62,7 +62,10 @@ pub(super) fn lines(f: &Facts) -> Vec<Draft> {
     let mut all = Vec::new();
     let Some(volume) = f.d.volume_m3 else { return all };
     if f.demand.gas {
-        all.push(Draft::new("fill", "fill", "How much gas?", "{0} at every pressure; from a regulated supply with a relief valve.").volume(volume));
+        all.push(
+            Draft::new("fill", "fill", "How much gas?", "{0} at every pressure; from a regulated supply with a relief valve.")
+                .volume(volume),
+        );
         return all;
     }
     const QUESTION: &str = "How much water, how long to fill?";
@@ -72,10 +75,18 @@ pub(super) fn lines(f: &Facts) -> Vec<Draft> {
     all.push(match f.system.site.source_flow_m3_per_s {
         Some(flow) => {
             let (t, why) = time(volume, flow);
-            let line = Draft::new("fill", "fill", QUESTION, format!("{{0}}{reuse}; {{1}} from the source on site, every vent run free of bubbles.")).volume(volume).time(t);
+            let line = Draft::new(
+                "fill",
+                "fill",
+                QUESTION,
+                format!("{{0}}{reuse}; {{1}} from the source on site, every vent run free of bubbles."),
+            )
+            .volume(volume)
+            .time(t);
             (if hand.is_some() { line.volume(needed) } else { line }).why(why)
         }
-        None => Draft::new("fill", "fill", QUESTION, "{0}; enter the flow of the source that is really there, and the hours follow.").volume(volume),
+        None => Draft::new("fill", "fill", QUESTION, "{0}; enter the flow of the source that is really there, and the hours follow.")
+            .volume(volume),
     });
     let bores = f.system.parts.iter().filter(|p| matches!(p.kind, PartKind::Pipe | PartKind::Bend)).filter_map(|p| Some((p, p.bore()?)));
     if let Some((part, bore)) = bores.reduce(|a, b| if b.1 > a.1 { b } else { a }) {

@@ -24,7 +24,11 @@ const LEAST_OXYGEN: f64 = 0.195;
 
 pub(super) fn pretest(f: &Facts) -> Option<Draft> {
     let p = f.d.pretest.as_ref()?;
-    let says = if p.energy_j.is_some() { "At {0}, storing {1}; it finds open plugs and proves nothing." } else { "At {0}; it finds open plugs and proves nothing." };
+    let says = if p.energy_j.is_some() {
+        "At {0}, storing {1}; it finds open plugs and proves nothing."
+    } else {
+        "At {0}; it finds open plugs and proves nothing."
+    };
     let line = Draft::new("pretest", "prove", "A low gas test first?", says).pressure(p.pressure_pa);
     let line = match p.energy_j {
         Some(j) => energy(line, j),
@@ -35,7 +39,17 @@ pub(super) fn pretest(f: &Facts) -> Option<Draft> {
 
 pub(super) fn lines(f: &Facts) -> Vec<Draft> {
     let Some(g) = &f.d.gas else {
-        let liquid = f.d.stored_energy_j.map(|j| energy(Draft::new("energy", "ready", "How much energy is stored?", "{0} in the liquid and the walls; nobody in line with a blind, plug or hose end."), j));
+        let liquid = f.d.stored_energy_j.map(|j| {
+            energy(
+                Draft::new(
+                    "energy",
+                    "ready",
+                    "How much energy is stored?",
+                    "{0} in the liquid and the walls; nobody in line with a blind, plug or hose end.",
+                ),
+                j,
+            )
+        });
         return liquid.into_iter().collect();
     };
     let mut all = vec![first_stop(f, g)];
@@ -49,7 +63,9 @@ fn first_stop(f: &Facts, g: &gas::GasFigures) -> Draft {
     let why = Derivation::new("first stop", &gas::FIRST_STOP, Amount::gauge(g.first_stop_pa), "p = min(p_test / 2, 170 kPa)")
         .with("p_test", "test pressure", Amount::gauge(f.d.required_pa), "by the basis")
         .would_change("A basis whose edition names a lower first look.");
-    Draft::new("first-stop", "raise", "Where to stop first?", "At {0}; every joint is soaped and looked at there, then on in small steps.").down(g.first_stop_pa).why(why)
+    Draft::new("first-stop", "raise", "Where to stop first?", "At {0}; every joint is soaped and looked at there, then on in small steps.")
+        .down(g.first_stop_pa)
+        .why(why)
 }
 
 fn stored(f: &Facts, g: &gas::GasFigures) -> Option<Draft> {
@@ -60,12 +76,28 @@ fn stored(f: &Facts, g: &gas::GasFigures) -> Option<Draft> {
         (Some(_), None) => "; by the real gas {2}",
         (None, _) => "; the real gas would begin to condense, so this bound stands alone",
     };
-    let why = Derivation::new("energy stored by the gas", &gas::ENERGY, Amount::new(ideal, Dimension::EnergyJ), "E = p·V/(k−1) · [1 − (p_a/p)^((k−1)/k)]")
-        .with("p", "planned pressure, absolute", Amount::new(f.day.planned_pa.absolute(STANDARD_ATMOSPHERE).pa(), Dimension::PressureDifferencePa), "plan and standard atmosphere")
-        .with("V", "volume of the gas", Amount::new(f.d.volume_m3.map_or(f64::NAN, |v| v.m3()) * f.system.method.gas_share.unwrap_or(1.0), Dimension::VolumeM3), "sum of the parts")
-        .with("k", "ratio of heats", Amount::number(physics::energy::DIATOMIC), "diatomic gas")
-        .would_change("A smaller volume under gas, or a lower pressure.");
-    let line = energy(Draft::new("energy", "ready", "How much energy is stored?", format!("{{0}}, as {{1}} of TNT{water}{real}.")), ideal).other(tnt, Dimension::MassKg);
+    let why = Derivation::new(
+        "energy stored by the gas",
+        &gas::ENERGY,
+        Amount::new(ideal, Dimension::EnergyJ),
+        "E = p·V/(k−1) · [1 − (p_a/p)^((k−1)/k)]",
+    )
+    .with(
+        "p",
+        "planned pressure, absolute",
+        Amount::new(f.day.planned_pa.absolute(STANDARD_ATMOSPHERE).pa(), Dimension::PressureDifferencePa),
+        "plan and standard atmosphere",
+    )
+    .with(
+        "V",
+        "volume of the gas",
+        Amount::new(f.d.volume_m3.map_or(f64::NAN, |v| v.m3()) * f.system.method.gas_share.unwrap_or(1.0), Dimension::VolumeM3),
+        "sum of the parts",
+    )
+    .with("k", "ratio of heats", Amount::number(physics::energy::DIATOMIC), "diatomic gas")
+    .would_change("A smaller volume under gas, or a lower pressure.");
+    let line = energy(Draft::new("energy", "ready", "How much energy is stored?", format!("{{0}}, as {{1}} of TNT{water}{real}.")), ideal)
+        .other(tnt, Dimension::MassKg);
     let line = [g.energy_water_j, g.energy_real_j].into_iter().flatten().fold(line, energy);
     Some(line.stop(g.objection.clone()).why(why))
 }
@@ -79,7 +111,10 @@ fn stand(g: &gas::GasFigures) -> Option<Draft> {
         .with("TNT", "the energy as TNT", Amount::new(g.tnt_kg.unwrap_or(f64::NAN), Dimension::MassKg), "4.27 MJ/kg")
         .would_change("Less energy: a smaller volume, a lower pressure, or water.");
     let says = "{0} away and farther: the greater of {1} fixed and {2} by blast. Fragments fly farther still.";
-    let line = Draft::new("stand", "ready", "Where may people stand?", says).length(keep, Toward::Up).length(fixed, Toward::Up).length(blast, Toward::Up);
+    let line = Draft::new("stand", "ready", "Where may people stand?", says)
+        .length(keep, Toward::Up)
+        .length(fixed, Toward::Up)
+        .length(blast, Toward::Up);
     Some(line.why(why))
 }
 
@@ -95,7 +130,12 @@ fn oxygen(f: &Facts) -> Option<Draft> {
         format!("If all the nitrogen escapes, {:.1} % of oxygen is left in the room, less than 19.5 %: ventilate it, measure the air, let nobody in alone, or test with water.", 100.0 * left)
     });
     let why = Derivation::new("oxygen left in the room", &OXYGEN, Amount::new(left, Dimension::Share), "x = 20.9 % · exp(−V_gas / V_room)")
-        .with("V_gas", "gas at the atmosphere that could escape", Amount::new(escaped.m3(), Dimension::VolumeM3), "volume times planned pressure over the atmosphere")
+        .with(
+            "V_gas",
+            "gas at the atmosphere that could escape",
+            Amount::new(escaped.m3(), Dimension::VolumeM3),
+            "volume times planned pressure over the atmosphere",
+        )
         .with("V_room", "volume of the room", Amount::new(room.m3(), Dimension::VolumeM3), "as entered")
         .would_change("A larger room, ventilation, or less gas.");
     let says = "{0} of nitrogen could escape; {1} of oxygen would be left in the room.";

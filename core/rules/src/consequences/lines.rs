@@ -57,15 +57,22 @@ pub(crate) fn lines(system: &System, demand: &Demand, d: &Derived) -> Vec<(Line,
     all.extend(soak::lines(&facts));
     all.extend(hold(&facts));
     all.extend(drain::lines(&facts));
-    all.extend(schools().iter().filter(|s| s.sentence).map(|s| {
-        Draft::new(&format!("school-{}", s.key), &s.step, &s.question, system.specification.answer(&s.key).words.clone())
-    }));
+    all.extend(
+        schools()
+            .iter()
+            .filter(|s| s.sentence)
+            .map(|s| Draft::new(&format!("school-{}", s.key), &s.step, &s.question, system.specification.answer(&s.key).words.clone())),
+    );
     all.into_iter().map(Draft::done).collect()
 }
 
 fn method(f: &Facts) -> Option<Draft> {
     let m = &f.d.method;
-    let says = if m.rank == 1 { format!("By {}, number 1 in rank.", m.name) } else { format!("By {}, number {} in rank after the plain liquid test.", m.name, m.rank) };
+    let says = if m.rank == 1 {
+        format!("By a plain {}.", m.name)
+    } else {
+        format!("By {}, number {} in rank after the plain liquid test.", m.name, m.rank)
+    };
     let trouble = (!m.open.is_empty()).then(|| m.open.join(" "));
     Some(Draft::new("method", "prove", "How is it tested?", says).trouble(trouble))
 }
@@ -88,7 +95,11 @@ fn far(f: &Facts) -> Draft {
         "To {{0}} at {}, where {} is at its limit{words}; the alarm sounds at {{1}}, and at {{2}} the pump stops whatever happens.",
         f.system.gauge.tag, f.d.upper_part
     );
-    Draft::new("far", "derive", "How far may I go?", says).down(f.d.upper_shown_pa).down(f.day.alarm_pa).down(f.day.stop_line_pa).why_of("upper")
+    Draft::new("far", "derive", "How far may I go?", says)
+        .down(f.d.upper_shown_pa)
+        .down(f.day.alarm_pa)
+        .down(f.day.stop_line_pa)
+        .why_of("upper")
 }
 
 fn stays_in(f: &Facts) -> Draft {
@@ -160,13 +171,23 @@ pub(super) fn blind_line(f: &Facts, part: &crate::part::Part) -> Option<Draft> {
     let p = f.at(f.d.upper_pa.min(f.day.stop_line_pa), part.elevation_m);
     let (t, why) = blind::test_blank(d, p, material.yield_pa?, f.demand.gas);
     let trouble = part.wall_m.filter(|have| *have < t).map(|have| {
-        format!("{} is {:.1} mm thick and needs {:.1} mm up to the stop line: take a thicker one.", part.tag, have.mm(), quantity::format::round_up(t.mm(), 0.1))
+        format!(
+            "{} is {:.1} mm thick and needs {:.1} mm up to the stop line: take a thicker one.",
+            part.tag,
+            have.mm(),
+            quantity::format::round_up(t.mm(), 0.1)
+        )
     });
-    let line = Draft::new(&format!("blind-{}", part.tag), "bound", &format!("How thick is {}?", part.tag), "At least {0} for the test alone, {1} within the gasket.")
-        .length(t, Toward::Up)
-        .length(d, Toward::Nearest)
-        .stop(trouble)
-        .why(why.governed_by(&part.tag));
+    let line = Draft::new(
+        &format!("blind-{}", part.tag),
+        "bound",
+        &format!("How thick is {}?", part.tag),
+        "At least {0} for the test alone, {1} within the gasket.",
+    )
+    .length(t, Toward::Up)
+    .length(d, Toward::Nearest)
+    .stop(trouble)
+    .why(why.governed_by(&part.tag));
     Some(line)
 }
 

@@ -56,21 +56,31 @@ fn brittle(f: &Facts) -> Option<Draft> {
     let trouble = if expected < least {
         Some(format!("{:.0} °C is expected and {:.0} °C is the least: warm water and metal, or wait.", expected.c(), least.c()))
     } else {
-        (expected > HOTTEST).then(|| format!("{:.0} °C is expected, and nobody looks closely at metal hotter than 48 °C: let it cool.", expected.c()))
+        (expected > HOTTEST)
+            .then(|| format!("{:.0} °C is expected, and nobody looks closely at metal hotter than 48 °C: let it cool.", expected.c()))
     };
     let t = |t: Temperature| Amount::new(t.c(), Dimension::TemperatureC);
     let why = Derivation::new("least temperature of the metal", &METAL, t(least), "T = min(MDMT + 17 K, 48 °C)")
         .with("MDMT", "minimum design metal temperature", t(minimum), "as entered, from the plate or the calculation")
         .would_change("A material with a lower minimum, or warm water.");
     let says = "At least {0} and at most {1}; {2} is expected.";
-    Some(Draft::new("metal", "ready", "Is the metal warm enough?", says).temperature(least).temperature(HOTTEST).temperature(expected).stop(trouble).why(why))
+    Some(
+        Draft::new("metal", "ready", "Is the metal warm enough?", says)
+            .temperature(least)
+            .temperature(HOTTEST)
+            .temperature(expected)
+            .stop(trouble)
+            .why(why),
+    )
 }
 
 fn chloride(f: &Facts) -> Option<Draft> {
     if f.demand.gas || f.system.liquid.is_some() {
         return None;
     }
-    let part = f.system.parts.iter().find(|p| p.material.as_deref().and_then(|m| f.demand.library.material(m).ok()).is_some_and(crate::library::Material::austenitic))?;
+    let part = f.system.parts.iter().find(|p| {
+        p.material.as_deref().and_then(|m| f.demand.library.material(m).ok()).is_some_and(crate::library::Material::austenitic)
+    })?;
     let school = f.system.specification.answer("chloride");
     let ppm = school.ppm?;
     let why = Derivation::new("greatest chloride in the water, ppm", &CHLORIDE, Amount::number(ppm), "school of the project")

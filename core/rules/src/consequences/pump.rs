@@ -5,7 +5,7 @@ use super::lines::{Facts, filled};
 use crate::derivation::{Amount, Derivation, Dimension};
 use crate::rule::{Rule, Standing};
 use crate::system::AIR_FRACTION_LIMIT;
-use quantity::{STANDARD_ATMOSPHERE, GaugePressure, PressureDifference, PressureUnit, Span, Volume, VolumeFlow};
+use quantity::{GaugePressure, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Span, Volume, VolumeFlow};
 
 /// Overshoot.
 pub const OVERSHOOT: Rule = Rule {
@@ -93,47 +93,104 @@ pub fn suits(pump: Pump, stiffness_pa_per_m3: f64, target: GaugePressure, stop_l
 pub(super) fn lines(f: &Facts) -> Vec<Draft> {
     let mut all = Vec::new();
     let (Some(dry), Some(air)) = (f.d.pumped_without_air_m3, f.d.pumped_with_air_m3) else { return all };
-    let stiffness = filled(f).and_then(|s| s.compliance_per_pa(f.day.planned_pa.absolute(STANDARD_ATMOSPHERE)).ok().flatten().map(|c| 1.0 / (c * s.shut_in.volume().m3())));
+    let stiffness = filled(f).and_then(|s| {
+        s.compliance_per_pa(f.day.planned_pa.absolute(STANDARD_ATMOSPHERE)).ok().flatten().map(|c| 1.0 / (c * s.shut_in.volume().m3()))
+    });
     let reaction = f.system.site.reaction_s.unwrap_or(REACTION);
     let hand = f.system.site.stroke_m3.map(|stroke| (Pump::Hand { stroke }, stroke.m3(), "stroke"));
     let driven = f.system.site.pump_flow_m3_per_s.map(|flow| (Pump::Driven { flow }, flow.m3_per_s(), "second"));
     let pump = driven.or(hand);
-    let suits = pump.zip(stiffness).map(|((pump, volume, unit), k)| (suits(pump, k, f.day.planned_pa, f.day.stop_line_pa, reaction), volume, unit));
+    let suits =
+        pump.zip(stiffness).map(|((pump, volume, unit), k)| (suits(pump, k, f.day.planned_pa, f.day.stop_line_pa, reaction), volume, unit));
     match &suits {
         Some((s, volume, unit)) => {
-            let why = Derivation::new(&format!("rise in one {unit} of the pump"), &OVERSHOOT, Amount::new(s.step.pa(), Dimension::PressureDifferencePa), "Δp = ΔV / (V · c)")
-                .with("ΔV", &format!("volume in one {unit}"), Amount::new(*volume, Dimension::VolumeM3), "as entered for the pump")
-                .with("V", "volume of the system", Amount::new(f.d.volume_m3.map_or(f64::NAN, |v| v.m3()), Dimension::VolumeM3), "sum of the parts")
-                .with("V·c", "volume for one Pa at the planned pressure, without air", Amount::new(stiffness.map_or(f64::NAN, |k| 1.0 / k), Dimension::VolumeM3), "IAPWS-95 and Lamé")
-                .with("t", "time in which the operator stops it", Amount::new(reaction.s(), Dimension::TimeS), "as entered, or 3 s by default")
-                .would_change("A smaller pump, a throttle, or more room to the stop line.");
+            let why = Derivation::new(
+                &format!("rise in one {unit} of the pump"),
+                &OVERSHOOT,
+                Amount::new(s.step.pa(), Dimension::PressureDifferencePa),
+                "Δp = ΔV / (V · c)",
+            )
+            .with("ΔV", &format!("volume in one {unit}"), Amount::new(*volume, Dimension::VolumeM3), "as entered for the pump")
+            .with(
+                "V",
+                "volume of the system",
+                Amount::new(f.d.volume_m3.map_or(f64::NAN, |v| v.m3()), Dimension::VolumeM3),
+                "sum of the parts",
+            )
+            .with(
+                "V·c",
+                "volume for one Pa at the planned pressure, without air",
+                Amount::new(stiffness.map_or(f64::NAN, |k| 1.0 / k), Dimension::VolumeM3),
+                "IAPWS-95 and Lamé",
+            )
+            .with("t", "time in which the operator stops it", Amount::new(reaction.s(), Dimension::TimeS), "as entered, or 3 s by default")
+            .would_change("A smaller pump, a throttle, or more room to the stop line.");
             let says = format!("One {unit} moves the pressure by {{0}} near {{1}}.");
             let line = Draft::new("pump", "ready", "Which pump?", says).change(s.step).pressure(f.day.planned_pa);
             all.push(line.trouble(s.warning.clone()).stop(s.refused.clone()).why(why));
         }
-        None => all.push(Draft::new("pump", "ready", "Which pump?", "Enter its stroke or its flow: then the rise in a stroke or a second is held against the room to the stop line.")),
+        None => all.push(Draft::new(
+            "pump",
+            "ready",
+            "Which pump?",
+            "Enter its stroke or its flow: then the rise in a stroke or a second is held against the room to the stop line.",
+        )),
     }
     let volume_why = |v: Volume| {
-        Derivation::new("volume to pump, without air", &TO_PUMP, Amount::new(v.m3(), Dimension::VolumeM3), "ΔV = V · ∫ c dp + V_air · (1 − p_0/p)")
-            .with("V", "volume of the system", Amount::new(f.d.volume_m3.map_or(f64::NAN, |v| v.m3()), Dimension::VolumeM3), "sum of the parts")
-            .with("p", "planned pressure", Amount::gauge(f.day.planned_pa), "plan")
-            .with("air", "air at filling that the second figure takes", Amount::new(AIR_FRACTION_LIMIT, Dimension::Share), "limit of common practice")
-            .would_change("More air, another wall, or another pressure.")
+        Derivation::new(
+            "volume to pump, without air",
+            &TO_PUMP,
+            Amount::new(v.m3(), Dimension::VolumeM3),
+            "ΔV = V · ∫ c dp + V_air · (1 − p_0/p)",
+        )
+        .with("V", "volume of the system", Amount::new(f.d.volume_m3.map_or(f64::NAN, |v| v.m3()), Dimension::VolumeM3), "sum of the parts")
+        .with("p", "planned pressure", Amount::gauge(f.day.planned_pa), "plan")
+        .with(
+            "air",
+            "air at filling that the second figure takes",
+            Amount::new(AIR_FRACTION_LIMIT, Dimension::Share),
+            "limit of common practice",
+        )
+        .would_change("More air, another wall, or another pressure.")
     };
     let line = match (f.system.site.stroke_m3, f.system.site.pump_flow_m3_per_s) {
         (_, Some(flow)) => {
             let time = |v: Volume| Span::from_s(v.m3() / flow.m3_per_s());
-            Draft::new("to-pump", "raise", "How much to pump?", "{0} without air, {1} with 0.2 %: {2} to {3} of this pump, holds not counted.").volume(dry).volume(air).time(time(dry)).time(time(air))
+            Draft::new(
+                "to-pump",
+                "raise",
+                "How much to pump?",
+                "{0} without air, {1} with 0.2 %: {2} to {3} of this pump, holds not counted.",
+            )
+            .volume(dry)
+            .volume(air)
+            .time(time(dry))
+            .time(time(air))
         }
         (Some(stroke), None) => {
             let strokes = |v: Volume| (v.m3() / stroke.m3()).ceil();
-            Draft::new("to-pump", "raise", "How much to pump?", format!("{{0}} without air, {{1}} with 0.2 %: {} to {} strokes.", strokes(dry), strokes(air))).volume(dry).volume(air)
+            Draft::new(
+                "to-pump",
+                "raise",
+                "How much to pump?",
+                format!("{{0}} without air, {{1}} with 0.2 %: {} to {} strokes.", strokes(dry), strokes(air)),
+            )
+            .volume(dry)
+            .volume(air)
         }
         (None, None) => Draft::new("to-pump", "raise", "How much to pump?", "{0} without air, {1} with 0.2 %.").volume(dry).volume(air),
     };
     all.push(line.why(volume_why(dry)));
     all.push(
-        Draft::new("air", "raise", "Is the air out?", "If {0} bring it up, no air is left; {1} is the limit of 0.2 %, and more means air, or something not filled.").volume(dry).volume(air).why(volume_why(dry)),
+        Draft::new(
+            "air",
+            "raise",
+            "Is the air out?",
+            "If {0} bring it up, no air is left; {1} is the limit of 0.2 %, and more means air, or something not filled.",
+        )
+        .volume(dry)
+        .volume(air)
+        .why(volume_why(dry)),
     );
     all
 }

@@ -26,7 +26,10 @@ pub(super) fn line(f: &Facts) -> Draft {
     let lowered = usual.times(1.0 + a) > f.d.upper_pa;
     let passes = if f.system.site.pump_flow_m3_per_s.is_some() { "; it must pass all that the pump brings" } else { "" };
     let line = if lowered {
-        let says = format!("At {{0}}, not {{1}}: with {percent} % accumulation {{1}} would peak at {{2}}, above what {} bears{passes}.", f.d.upper_part);
+        let says = format!(
+            "At {{0}}, not {{1}}: with {percent} % accumulation {{1}} would peak at {{2}}, above what {} bears{passes}.",
+            f.d.upper_part
+        );
         Draft::new("relief", "derive", QUESTION, says).down(set).pressure(usual).pressure(usual.times(1.0 + a))
     } else {
         let says = format!("At {{0}}; with {percent} % accumulation it peaks at {{1}}, below the upper bound{passes}.");

@@ -42,19 +42,34 @@ pub(super) fn lines(f: &Facts) -> Option<Draft> {
     let tau = f.d.time_constant_s?;
     let known = f.system.site.surroundings_c.is_some();
     let why = Derivation::new("time to soak", &SOAK, Amount::new(time.s(), Dimension::TimeS), "t = τ · ln(ΔT / δ)")
-        .with("τ", "time constant of the slowest bare pipe, 10 W/m²K in still air", Amount::new(tau, Dimension::TimeS), "water and wall over the film of air")
-        .with("ΔT", "water and surroundings apart", Amount::new(apart, Dimension::TemperatureDifferenceK), if known { "as entered" } else { "taken, as none is given" })
+        .with(
+            "τ",
+            "time constant of the slowest bare pipe, 10 W/m²K in still air",
+            Amount::new(tau, Dimension::TimeS),
+            "water and wall over the film of air",
+        )
+        .with(
+            "ΔT",
+            "water and surroundings apart",
+            Amount::new(apart, Dimension::TemperatureDifferenceK),
+            if known { "as entered" } else { "taken, as none is given" },
+        )
         .with("δ", "what may be left", Amount::new(REST_K, Dimension::TemperatureDifferenceK), "default, common practice")
         .would_change("Warmer water, wind, or a smaller bore.");
     let freezing = f.system.site.surroundings_c.filter(|s| f.system.liquid.is_none() && s.c() < 2.0).map(|s| {
         format!("The surroundings are at {:.0} °C: water freezes in small bores and drains. Add no antifreeze that the basis does not know; wait, warm, or test with something else.", s.c())
     });
     if time.s() <= 0.0 {
-        let line = Draft::new("soak", "fill", "Is it warm enough?", "Yes: water and surroundings are {0} apart.").other(apart, Dimension::TemperatureDifferenceK);
+        let line = Draft::new("soak", "fill", "Is it warm enough?", "Yes: water and surroundings are {0} apart.")
+            .other(apart, Dimension::TemperatureDifferenceK);
         return Some(line.trouble(freezing).why(why));
     }
     let long = (time > LONG).then(|| "That is more than a day: warm the water to the surroundings instead.".to_owned());
-    let says = if known { "Wait: {0} for {1} to 1 K, in still air." } else { "{0} for {1} to 1 K, in still air; give the temperatures of source and surroundings." };
+    let says = if known {
+        "Wait: {0} for {1} to 1 K, in still air."
+    } else {
+        "{0} for {1} to 1 K, in still air; give the temperatures of source and surroundings."
+    };
     let line = Draft::new("soak", "fill", "Is it warm enough?", says).time(time).other(apart, Dimension::TemperatureDifferenceK);
     Some(line.trouble(freezing.or(long)).why(why))
 }

@@ -28,16 +28,14 @@ pub enum TableError {
         most_c: f64,
     },
     /// No such pipe.
-    #[error("no pipe of {size} with wall \"{wall}\" is in the {table} table: {help}")]
+    #[error("no pipe of {pipe} is in the {table} table: {help}")]
     UnknownPipe {
-        /// the size
-        size: String,
-        /// the wall
-        wall: String,
+        /// size and wall
+        pipe: String,
         /// the table
-        table: String,
+        table: &'static str,
         /// what would be accepted
-        help: String,
+        help: &'static str,
     },
     /// No such flange.
     #[error("no rating is known for class {class} in material group {group}: give the flange's own test limit")]
@@ -48,36 +46,24 @@ pub enum TableError {
         group: String,
     },
     /// An override of something that is not there.
-    #[error("the project's figure for {table}, {row}, {column} has no place in the library: {help}")]
+    #[error("the project's figure for {place} has no place in the library: {help}")]
     NoSuchPlace {
-        /// the table
-        table: String,
-        /// the row
-        row: String,
-        /// the column
-        column: String,
+        /// table, row and column
+        place: String,
         /// what would be accepted
         help: String,
     },
     /// An override without a reason or a source.
-    #[error("the project's figure for {table}, {row}, {column} needs a reason and a source: say why it differs and where it comes from")]
+    #[error("the project's figure for {place} needs a reason and a source: say why it differs and where it comes from")]
     NoReason {
-        /// the table
-        table: String,
-        /// the row
-        row: String,
-        /// the column
-        column: String,
+        /// table, row and column
+        place: String,
     },
     /// An override that is no figure.
-    #[error("\"{value}\" for {table}, {row}, {column} is not a figure above zero: give it in the unit of its column, with a point")]
+    #[error("\"{value}\" for {place} is not a figure above zero: give it in the unit of its column, with a point")]
     NoFigure {
-        /// the table
-        table: String,
-        /// the row
-        row: String,
-        /// the column
-        column: String,
+        /// table, row and column
+        place: String,
         /// the value
         value: String,
     },

@@ -138,11 +138,10 @@ impl Library {
     /// # Errors
     /// Where the table has none.
     pub fn ratings(&self, group: &str, class: u16) -> Result<&Ratings, TableError> {
-        self.ratings
-            .iter()
-            .find(|(g, c, _)| *c == class && g == group)
-            .map(|r| &r.2)
-            .ok_or_else(|| TableError::UnknownFlange { class, group: if group.is_empty() { "(none)".to_owned() } else { group.to_owned() } })
+        self.ratings.iter().find(|(g, c, _)| *c == class && g == group).map(|r| &r.2).ok_or_else(|| TableError::UnknownFlange {
+            class,
+            group: if group.is_empty() { "(none)".to_owned() } else { group.to_owned() },
+        })
     }
 
     /// Typical elastic data of a family.
@@ -210,14 +209,18 @@ impl Library {
     }
 }
 
+/// Table, row and column of an override, for a sentence.
+fn place(o: &Override) -> String {
+    format!("{}, {}, {}", o.table, o.row, o.column)
+}
+
 fn check(o: &Override) -> Result<(), TableError> {
-    let (table, row, column) = (o.table.clone(), o.row.clone(), o.column.clone());
     if o.reason.trim().is_empty() || o.source.trim().is_empty() {
-        return Err(TableError::NoReason { table, row, column });
+        return Err(TableError::NoReason { place: place(o) });
     }
     let value = o.value.trim();
     if !value.is_empty() && !value.parse::<f64>().is_ok_and(|v| v > 0.0 && v.is_finite()) {
-        return Err(TableError::NoFigure { table, row, column, value: value.to_owned() });
+        return Err(TableError::NoFigure { place: place(o), value: value.to_owned() });
     }
     Ok(())
 }
@@ -225,13 +228,21 @@ fn check(o: &Override) -> Result<(), TableError> {
 /// The cell that an override replaces: a figure of a row that is there.
 fn cell_of<'a>(tables: &'a mut [Table], o: &Override) -> Result<&'a mut String, TableError> {
     let names = || FILES.iter().map(|(n, _)| n.trim_end_matches(".csv")).collect::<Vec<_>>().join(", ");
-    let missing = |help: String| TableError::NoSuchPlace { table: o.table.clone(), row: o.row.clone(), column: o.column.clone(), help };
+    let missing = |help: String| TableError::NoSuchPlace { place: place(o), help };
     let Some(table) = tables.iter_mut().find(|t| t.name == o.table) else {
         return Err(missing(format!("the tables are {}", names())));
     };
     let keys = table.key_columns();
-    let figures: Vec<String> = table.columns.iter().skip(keys).filter(|c| !matches!(c.as_str(), "name" | "family" | "flange_group")).cloned().collect();
-    let column = table.column(&o.column).filter(|_| figures.contains(&o.column)).ok_or_else(|| missing(format!("its columns of figures are {}", figures.join(", "))))?;
-    let at = table.rows.iter().position(|r| table.key(r) == o.row).ok_or_else(|| missing("no row of that name stands in the table".to_owned()))?;
+    let figures: Vec<String> =
+        table.columns.iter().skip(keys).filter(|c| !matches!(c.as_str(), "name" | "family" | "flange_group")).cloned().collect();
+    let column = table
+        .column(&o.column)
+        .filter(|_| figures.contains(&o.column))
+        .ok_or_else(|| missing(format!("its columns of figures are {}", figures.join(", "))))?;
+    let at = table
+        .rows
+        .iter()
+        .position(|r| table.key(r) == o.row)
+        .ok_or_else(|| missing("no row of that name stands in the table".to_owned()))?;
     table.rows[at].get_mut(column).ok_or_else(|| missing("the row is shorter".to_owned()))
 }

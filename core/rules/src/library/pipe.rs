@@ -87,6 +87,7 @@ pub fn nps_of_dn(dn: u32) -> Option<f64> {
 /// What a family of materials calls its walls.
 struct Family {
     table: &'static str,
+    words: &'static str,
     size: &'static str,
     wall: &'static str,
     /// What is written before the wall, and means nothing.
@@ -96,6 +97,7 @@ struct Family {
 
 const STEEL: Family = Family {
     table: "pipe-sizes",
+    words: "pipe sizes",
     size: "nps",
     wall: "schedule",
     before: &["SCHEDULE", "SCH."],
@@ -104,15 +106,30 @@ const STEEL: Family = Family {
 
 fn family(material_family: &str) -> Family {
     match material_family {
-        "pvc" => Family { table: "pvc-pipe", size: "nps", wall: "dr", before: &["SDR", "DR"], help: "give the ratio as DR14, DR18 or DR25, or the wall in mm" },
+        "pvc" => Family {
+            table: "pvc-pipe",
+            words: "PVC pipe",
+            size: "nps",
+            wall: "dr",
+            before: &["SDR", "DR"],
+            help: "give the ratio as DR14, DR18 or DR25, or the wall in mm",
+        },
         "ductile_iron" => Family {
             table: "ductile-iron-pipe",
+            words: "ductile iron pipe",
             size: "dn",
             wall: "class",
             before: &["CLASS"],
             help: "give class 50 to 53 (sizes in inches) or K9 (DN), or diameter and wall in mm",
         },
-        "copper" => Family { table: "copper-tube", size: "nps", wall: "type", before: &["TYPE"], help: "give type K, L or M, or diameter and wall in mm" },
+        "copper" => Family {
+            table: "copper-tube",
+            words: "copper tube",
+            size: "nps",
+            wall: "type",
+            before: &["TYPE"],
+            help: "give type K, L or M, or diameter and wall in mm",
+        },
         _ => STEEL,
     }
 }
@@ -151,20 +168,14 @@ impl Library {
         let family = family(material_family);
         let plain = plain_wall(&family, wall);
         let missing = || TableError::UnknownPipe {
-            size: nominal.words(),
-            wall: wall.trim().to_owned(),
-            table: family.table.replace('-', " "),
-            help: family.help.to_owned(),
+            pipe: format!("{} with wall \"{}\"", nominal.words(), wall.trim()),
+            table: family.words,
+            help: family.help,
         };
         let table = self.table(family.table).ok_or_else(missing)?;
         let wanted = if family.size == "dn" { dn_of(nominal).map(f64::from) } else { nominal.nps() }.ok_or_else(missing)?;
         let (size, by_wall) = (table.column(family.size).ok_or_else(missing)?, table.column(family.wall).ok_or_else(missing)?);
-        table
-            .rows
-            .iter()
-            .find(|r| figure(&r[size]) == wanted && r[by_wall] == plain)
-            .map(|r| self.size_of(r, table))
-            .ok_or_else(missing)
+        table.rows.iter().find(|r| figure(&r[size]) == wanted && r[by_wall] == plain).map(|r| self.size_of(r, table)).ok_or_else(missing)
     }
 }
 

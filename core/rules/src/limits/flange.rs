@@ -63,6 +63,8 @@ pub(super) fn words(part: &Part) -> Cow<'static, str> {
     match (part.kind == PartKind::Valve, part.flange_class) {
         (false, Some(150)) => "flange class 150, 1.5 × rating".into(),
         (false, Some(300)) => "flange class 300, 1.5 × rating".into(),
-        (valve, class) => format!("{} class {}, 1.5 × rating", if valve { "valve shell" } else { "flange" }, class.unwrap_or_default()).into(),
+        (valve, class) => {
+            format!("{} class {}, 1.5 × rating", if valve { "valve shell" } else { "flange" }, class.unwrap_or_default()).into()
+        }
     }
 }

@@ -103,5 +103,9 @@ pub(super) fn words(part: &Part, demand: &Demand) -> Cow<'static, str> {
         return "yield, nominal wall".into();
     }
     let of = if plastic { "short-term stress" } else { "yield" };
-    if (share - 1.0).abs() < 1e-9 { format!("{of}, {} wall", wall.word()).into() } else { format!("{:.0} % of {of}, {} wall", 100.0 * share, wall.word()).into() }
+    if (share - 1.0).abs() < 1e-9 {
+        format!("{of}, {} wall", wall.word()).into()
+    } else {
+        format!("{:.0} % of {of}, {} wall", 100.0 * share, wall.word()).into()
+    }
 }

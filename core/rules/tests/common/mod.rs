@@ -4,9 +4,9 @@
 use quantity::{GaugePressure, Length, PressureDifference, PressureUnit, Temperature};
 use rules::basis::Basis;
 use rules::gauge::Gauge;
+use rules::library::{self, Nominal};
 use rules::part::{Part, PartKind};
 use rules::system::System;
-use rules::library::{self, Nominal};
 
 #[track_caller]
 pub fn near(got: f64, want: f64, within: f64) {

@@ -13,7 +13,6 @@ const VIEWS: &[(&str, &str, &str, &str, &str)] = &[
     ("quick-test", "boiler-owner", "", "/quick", "Which gauge"),
     ("prove", "engineer", "CW-003", "prove", "What and why"),
     ("derive", "engineer", "CW-003", "derive", "Answered before"),
-    ("derive-empty", "engineer", "BR-002", "derive", "No gauge reading"),
     ("bound", "supervisor", "CW-003", "bound", "TB-31"),
     ("ready", "supervisor", "SW-014", "ready", "Punch list"),
     ("raise", "supervisor", "CW-007", "raise", "Pumping curve"),

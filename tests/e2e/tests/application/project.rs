@@ -61,7 +61,9 @@ async fn only_the_engineer_lays_down_and_nobody_unseen() -> Result<()> {
     let site = Site::start().await?;
     let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
     let body = json!({ "schools": { "chloride": { "answer": "15", "reason": "the owner's standard" } } });
-    let put = |person: &demo::client::Person, tag: &str| person.request(Method::PUT, "/specification").header("if-match", tag.to_owned()).json(&body);
+    let put = |person: &demo::client::Person, tag: &str| {
+        person.request(Method::PUT, "/specification").header("if-match", tag.to_owned()).json(&body)
+    };
     assert_eq!(put(&supervisor, "\"v1\"").send().await?.status(), StatusCode::FORBIDDEN);
     assert_eq!(put(&engineer, "\"v1\"").send().await?.status(), StatusCode::OK);
     // the same version twice: somebody was faster
@@ -85,7 +87,10 @@ async fn a_released_test_keeps_what_counted_at_its_release() -> Result<()> {
     let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
     let (attempt, start) = fixtures::release(&supervisor, &pack).await?;
     let body = json!({ "schools": { "hold": { "answer": "1440", "reason": "the owner's standard from today" } } });
-    assert_eq!(engineer.request(Method::PUT, "/specification").header("if-match", "\"v1\"").json(&body).send().await?.status(), StatusCode::OK);
+    assert_eq!(
+        engineer.request(Method::PUT, "/specification").header("if-match", "\"v1\"").json(&body).send().await?.status(),
+        StatusCode::OK
+    );
     fixtures::tight_hold(&supervisor, &attempt, start).await?;
     let view = engineer.get(&format!("/packs/{pack}")).await?;
     assert_eq!(view["attempts"][0]["judgement"]["verdict"], "pass", "{}", view["attempts"][0]["judgement"]["sentence"]);
