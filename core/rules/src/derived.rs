@@ -2,6 +2,7 @@
 
 use crate::basis::entry::Applies;
 use crate::basis::{Demand, book};
+use crate::cautions::cautions;
 use crate::consequences::lines::{self, Line};
 use crate::derivation::{Amount, Derivation};
 use crate::filled::Filled;
@@ -421,56 +422,6 @@ fn asked_of_gauge<'a>(system: &System, demand: &Demand, day: &DayPressures, head
         school: system.specification.answer("gauge_range"),
         permitted_fall: by_constant.or(by_share),
     }
-}
-
-/// What to mind, beside what the figures say.
-fn cautions(system: &System, demand: &Demand) -> Vec<String> {
-    let mut all = demand.entry.conditions.clone();
-    if let Some(range) = demand.entry.water.filter(|_| !demand.gas) {
-        let t = system.water_temperature_c.c();
-        if t < range.least_c || t > range.most_c {
-            all.push(format!(
-                "The water is planned at {t:.0} °C; this basis asks for {:.0} to {:.0} °C: warm it, or wait.",
-                range.least_c, range.most_c
-            ));
-        }
-    }
-    if demand.entry.band.is_some() {
-        all.push("This basis judges its hold by a band or an allowance of its own, which this version does not hold the readings against: do that by hand.".to_owned());
-    }
-    if let Some(sensitivity) = &demand.entry.sensitivity {
-        all.push(format!("The test must be able to show a leak of {sensitivity}."));
-    }
-    if system.basis.id == "viii_1"
-        && system.basis.plate_pressure_pa.is_none()
-        && system.basis.allowable_pressure_pa == system.basis.design_pressure_pa
-        && system.basis.design_pressure_pa.is_some()
-    {
-        all.push("No maximum allowable pressure was calculated, so the design pressure stands for it, as the code lets it.".to_owned());
-    }
-    if demand.entry.reduced && demand.least.why.rule == demand.entry.may_reduce.as_ref().map_or("", |r| r.rule.id.as_str()) {
-        all.push("The test pressure is reduced to what keeps every wall within yield: say so in the record, with the approval of the owner's engineer.".to_owned());
-    }
-    all.extend(system.parts.iter().filter_map(|p| below_design(p, system, demand)));
-    all
-}
-
-/// A rated part whose rating at design temperature is below the design pressure: a matter of the design, seen here.
-fn below_design(part: &Part, system: &System, demand: &Demand) -> Option<String> {
-    let (design, t) = (system.basis.design_pressure_pa?, system.basis.design_temperature_c?);
-    let (_, ratings) = limits::flange::rated(part, demand).ok()??;
-    let rating = ratings.at(t)?;
-    let bar = |p| gauge_pressure(p, PressureUnit::Bar, 1);
-    (rating < design).then(|| {
-        format!(
-            "{}: class {} is rated for {} at {:.0} °C, below the design pressure of {}: ask the designer before any test.",
-            part.tag,
-            part.flange_class.unwrap_or_default(),
-            bar(rating),
-            t.c(),
-            bar(design)
-        )
-    })
 }
 
 fn plan_the_day(system: &System, demand: &Demand, w: &Window, shut_in: Option<&ShutIn>, derived: &mut Derived) -> Result<(), Refusal> {

@@ -4,6 +4,7 @@
 //! page `RULES.md` is made from that list.
 
 pub mod basis;
+mod cautions;
 pub mod consequences;
 pub mod derivation;
 pub mod derived;

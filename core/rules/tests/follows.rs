@@ -464,14 +464,17 @@ fn each_refusal_names_part_field_and_what_would_do() {
 
 #[test]
 fn a_class_that_is_too_low_for_the_design_is_said() {
-    let mut s = common::dn150();
-    s.basis = b31_3(16.0, 200.0);
-    let d = derive(&s).unwrap();
-    assert!(
-        d.cautions.iter().any(|c| c.contains("rated for 13.8 bar at 200 °C".replace(' ', "\u{a0}").as_str()) || c.contains("13.8")),
-        "{:?}",
-        d.cautions
-    );
+    // B16.5 group 1.1 class 150 (from memory): 13.8 bar at 200 °C
+    let said = |flanges: usize| {
+        let parts = (0..flanges).map(|i| common::flange(&format!("F-{i}"), 0.0, 150)).collect();
+        derive(&system(b31_3(16.0, 200.0), parts, 0.0)).unwrap().cautions
+    };
+    let one = said(1);
+    assert!(one.iter().any(|c| c.starts_with("F-0: class 150 is rated for 13.8")), "{one:?}");
+    // of many a few are named and the others counted
+    let many = said(40);
+    assert!(many.len() == 6 && many[5].starts_with("35 more parts"), "{many:?}");
+    assert!(derive(&common::dn150()).unwrap().cautions.is_empty());
 }
 
 #[test]

@@ -151,14 +151,14 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
         </Note>
       ))}
       {derived.gas ? <GasPictures gas={derived.gas} /> : null}
-      <Below derived={derived} />
+      <Below derived={derived} version={pack.version} />
       <PartsTable derived={derived} gaugePa={gauge} edit={edit} />
     </Page>
   );
 }
 
 /** What does not follow the column while it is dragged. */
-const Below = memo(function Below({ derived }: { derived: Derived }) {
+const Below = memo(function Below({ derived, version }: { derived: Derived; version: number }) {
   return (
     <div className="grid gap-6 xl:grid-cols-[25rem_1fr]">
       <div className="grid content-start gap-6">
@@ -166,7 +166,7 @@ const Below = memo(function Below({ derived }: { derived: Derived }) {
         <Section title="Read from">
           <PlanFields show={["gauge"]} />
         </Section>
-        <WhatIf derived={derived} />
+        <WhatIf key={version} derived={derived} />
         <Section title="On site">
           <SiteFields />
         </Section>

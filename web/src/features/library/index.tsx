@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, http, type Schema, sentence } from "../../api/client";
+import { api, http, isOutrun, type Schema, sentence } from "../../api/client";
 import { Button, Dialog, Field, Heading, Lead, Page, Problem, Select, TextInput } from "../../ui";
 
 type Override = Schema["Override"];
@@ -145,7 +145,11 @@ function Value({ view, table, cell, mine, onClose }: ValueProps) {
       params: { header: { "if-match": `"v${view.version}"` } },
       body: { ...view.specification, library },
     });
-    if (!data) return setProblem(sentence(error));
+    if (!data) {
+      setProblem(sentence(error));
+      if (isOutrun(error)) void queries.invalidateQueries({ queryKey: options.queryKey });
+      return;
+    }
     queries.setQueryData(options.queryKey, data);
     void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" });
     onClose();

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, http, isOutrun, type Schema, sentence } from "../../api/client";
-import { changed } from "../../api/rebase";
+import { changed, rebase } from "../../api/rebase";
 import { Button, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
 
 type Spec = Schema["Specification"];
@@ -15,27 +15,49 @@ export function Specification() {
   const view = api.useQuery("get", "/api/v1/specification", {});
   if (view.isError) return <Page>{sentence(view.error)}</Page>;
   if (!view.data) return <Page>reading the specification</Page>;
-  return <Form key={view.data.version} view={view.data} />;
+  return <Form view={view.data} />;
 }
+
+/** What I changed since `base` on top of what somebody else made of it, answer by answer. */
+function merged(base: Spec, mine: Spec, theirs: Spec): Spec {
+  return {
+    schools: dropped(rebase(base.schools ?? {}, mine.schools ?? {}, theirs.schools ?? {})),
+    bases: dropped(rebase(base.bases ?? {}, mine.bases ?? {}, theirs.bases ?? {})),
+    library: rebase({ library: base.library }, { library: mine.library }, { library: theirs.library }).library,
+  };
+}
+
+const dropped = <T,>(all: Record<string, T | undefined>) => Object.fromEntries(Object.entries(all).filter(([, v]) => v !== undefined)) as Record<string, T>;
 
 function Form({ view }: { view: Schema["SpecificationView"] }) {
   const queries = useQueryClient();
+  // what the choosing began on; a newer version is taken over only while nothing is chosen
+  const [base, setBase] = useState(view);
   const [spec, setSpec] = useState<Spec>(view.specification);
   const [problem, setProblem] = useState("");
   const schools = spec.schools ?? {};
   const bases = spec.bases ?? {};
-  const dirty = changed(view.specification, spec);
+  const dirty = changed(base.specification, spec);
+  if (base.version !== view.version && !dirty) {
+    setBase(view);
+    setSpec(view.specification);
+  }
   const differs = Object.keys(schools).length + Object.values(bases).reduce((n, b) => n + Object.keys(b).length, 0);
   const save = async () => {
     setProblem("");
-    const { data, error } = await http.PUT("/api/v1/specification", { params: { header: { "if-match": `"v${view.version}"` } }, body: spec });
+    const { data, error } = await http.PUT("/api/v1/specification", { params: { header: { "if-match": `"v${base.version}"` } }, body: spec });
     if (data) {
+      setBase(data);
+      setSpec(data.specification);
       queries.setQueryData(options.queryKey, data);
       void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" });
       return;
     }
     setProblem(sentence(error));
-    if (isOutrun(error)) void queries.invalidateQueries({ queryKey: options.queryKey });
+    if (!isOutrun(error)) return;
+    const theirs = await queries.fetchQuery({ ...options, staleTime: 0 });
+    setSpec(merged(base.specification, spec, theirs.specification));
+    setBase(theirs);
   };
   const without = <T,>(all: Record<string, T>, key: string) => Object.fromEntries(Object.entries(all).filter(([k]) => k !== key));
   const answer = (q: Question, chosen: Chosen | undefined, put: (c: Chosen | null) => void) => (
