@@ -57,6 +57,8 @@ pub struct PackView {
     pub derived: Option<Derived>,
     /// Why nothing follows.
     pub refusal: Option<RefusalView>,
+    /// How its method stands: the plain liquid test, or an alternative with what is still open.
+    pub method: rules::method::MethodStanding,
     /// The gauge as the rules see it.
     pub gauge: rules::gauge::Gauge,
     /// Unit that the gauge shows.
@@ -214,6 +216,7 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),
         refusal: planned.derived.as_ref().err().map(|e| RefusalView { field: e.field().to_owned(), sentence: format!("{e}.") }),
         unit: planned.system.gauge.unit,
+        method: rules::method::standing(&row.plan.basis, &row.plan.method),
         gauge: planned.system.gauge,
         derived: planned.derived.ok(),
         schedule: planned.schedule,

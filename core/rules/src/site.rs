@@ -68,21 +68,65 @@ pub struct Site {
 }
 
 impl Site {
-    /// Figures that must be above zero, each with its field.
-    pub fn positive(&self) -> [(&'static str, Option<f64>); 11] {
+    /// Figures that must be above zero, each with its field and what people call it.
+    fn positive(&self) -> [(&'static str, &'static str, Option<f64>); 10] {
         [
-            ("source_flow_m3_per_s", self.source_flow_m3_per_s.map(|v| v.m3_per_s())),
-            ("water_at_hand_m3", self.water_at_hand_m3.map(|v| v.m3())),
-            ("stroke_m3", self.stroke_m3.map(|v| v.m3())),
-            ("pump_flow_m3_per_s", self.pump_flow_m3_per_s.map(|v| v.m3_per_s())),
-            ("relief_capacity_m3_per_s", self.relief_capacity_m3_per_s.map(|v| v.m3_per_s())),
-            ("reaction_s", self.reaction_s.map(|v| v.s())),
-            ("drain_bore_m", self.drain_bore_m.map(|v| v.m())),
-            ("soil_bearing_pa", self.soil_bearing_pa.map(|v| v.pa())),
-            ("thrust_safety", self.thrust_safety),
-            ("room_m3", self.room_m3.map(|v| v.m3())),
-            ("start", self.start.as_deref().map(|t| minutes_of_day(t).map_or(f64::NAN, |m| f64::from(m) + 1.0))),
+            ("source_flow_m3_per_s", "the flow of the source", self.source_flow_m3_per_s.map(|v| v.m3_per_s())),
+            ("water_at_hand_m3", "the water at hand", self.water_at_hand_m3.map(|v| v.m3())),
+            ("stroke_m3", "the stroke of the hand pump", self.stroke_m3.map(|v| v.m3())),
+            ("pump_flow_m3_per_s", "the flow of the driven pump", self.pump_flow_m3_per_s.map(|v| v.m3_per_s())),
+            ("relief_capacity_m3_per_s", "what the relief valve passes", self.relief_capacity_m3_per_s.map(|v| v.m3_per_s())),
+            ("reaction_s", "the time to stop the pump", self.reaction_s.map(|v| v.s())),
+            ("drain_bore_m", "the bore of the drain", self.drain_bore_m.map(|v| v.m())),
+            ("soil_bearing_pa", "what the soil bears", self.soil_bearing_pa.map(|v| v.pa())),
+            ("thrust_safety", "the safety of thrust blocks", self.thrust_safety),
+            ("room_m3", "the volume of the room", self.room_m3.map(|v| v.m3())),
         ]
+    }
+
+    /// Checks what no consequence can work with.
+    ///
+    /// # Errors
+    /// Names the field, and what would be accepted.
+    pub fn check(&self) -> Result<(), SiteError> {
+        let wrong =
+            self.positive().into_iter().find_map(|(field, what, v)| Some((field, what, v.filter(|v| !(*v > 0.0 && v.is_finite()))?)));
+        if let Some((field, what, _)) = wrong {
+            return Err(SiteError::NotPositive { field, what });
+        }
+        match &self.start {
+            Some(text) if minutes_of_day(text).is_none() => Err(SiteError::Start { text: text.clone() }),
+            _ => Ok(()),
+        }
+    }
+}
+
+/// Why a figure of the site cannot be.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum SiteError {
+    /// Not above zero.
+    #[error("{what} must be above zero: mend it, or leave it empty where it is not known")]
+    NotPositive {
+        /// the field
+        field: &'static str,
+        /// what people call it
+        what: &'static str,
+    },
+    /// No time of day.
+    #[error("\"{text}\" is no time of day: write the start of filling as 07:30")]
+    Start {
+        /// as typed
+        text: String,
+    },
+}
+
+impl SiteError {
+    /// Name of the field to mend.
+    pub const fn field(&self) -> &'static str {
+        match self {
+            Self::NotPositive { field, .. } => field,
+            Self::Start { .. } => "start",
+        }
     }
 }
 

@@ -9,7 +9,7 @@ use crate::method::MethodAnswers;
 use crate::part::{Part, PartKind};
 use crate::parting::Joint;
 use crate::plan::Settings;
-use crate::site::Site;
+use crate::site::{Site, SiteError};
 use crate::specification::{Specification, SpecificationError};
 use physics::elastic::Restraint;
 use physics::system::{Segment, ShutIn};
@@ -113,15 +113,8 @@ pub enum Refusal {
         field: &'static str,
     },
     /// A figure of the site that cannot be.
-    #[error(
-        "{field} must be above zero and finite, not {value}: give it in the unit that its name says, a start as \"07:30\", or leave it out"
-    )]
-    Site {
-        /// which
-        field: &'static str,
-        /// value
-        value: f64,
-    },
+    #[error(transparent)]
+    Site(#[from] SiteError),
     /// A pressure that cannot be.
     #[error("{field} must be above zero and finite, not {value_bar} bar: check the figure and its unit")]
     NotPositive {
@@ -156,7 +149,8 @@ impl Refusal {
             Self::Water(_) | Self::Gas(_) => "water_temperature_c",
             Self::Liquid(e) => e.field(),
             Self::Specification(_) | Self::Library(_) => "specification",
-            Self::UnknownHistory { field, .. } | Self::Site { field, .. } => field,
+            Self::Site(e) => e.field(),
+            Self::UnknownHistory { field, .. } => field,
             Self::NotPositive { field, .. } | Self::Setting { field, .. } => field,
         }
     }
@@ -217,10 +211,7 @@ impl System {
         if let Some(liquid) = &self.liquid {
             liquid.check()?;
         }
-        let wrong = self.site.positive().into_iter().find_map(|(field, v)| Some((field, v.filter(|v| !(*v > 0.0 && v.is_finite()))?)));
-        if let Some((field, value)) = wrong {
-            return Err(Refusal::Site { field, value });
-        }
+        self.site.check()?;
         if let Some(p) = self.pretest_pa.filter(|p| !(p.pa() > 0.0 && p.is_finite())) {
             return Err(Refusal::NotPositive { field: "pretest_pa", value_bar: p.bar() });
         }

@@ -433,7 +433,7 @@ fn each_refusal_names_part_field_and_what_would_do() {
                     (Some(Length::from_mm(400.0)), Some(Length::from_mm(4.0)), Some("sa516_70".into()));
             }),
         ),
-        ("stroke_m3", "above zero", Box::new(|s| s.site.stroke_m3 = Some(Volume::from_m3(-1.0)))),
+        ("stroke_m3", "the stroke of the hand pump must be above zero", Box::new(|s| s.site.stroke_m3 = Some(Volume::from_m3(-1.0)))),
         ("reaction_s", "above zero", Box::new(|s| s.site.reaction_s = Some(Span::from_s(0.0)))),
         ("start", "07:30", Box::new(|s| s.site.start = Some("half past seven".into()))),
         ("pretest_pa", "above zero", Box::new(|s| s.pretest_pa = Some(bar(-1.0)))),

@@ -2137,6 +2137,8 @@ export interface components {
             cells: string[][];
             derived?: components["schemas"]["Derived"] | null;
             refusal?: components["schemas"]["RefusalView"] | null;
+            /** @description How its method stands: the plain liquid test, or an alternative with what is still open. */
+            method: components["schemas"]["MethodStanding"];
             /** @description The gauge as the rules see it. */
             gauge: components["schemas"]["Gauge"];
             /** @description Unit that the gauge shows. */

@@ -145,6 +145,7 @@ fn check_plan(plan: &Plan) -> Result<(), Problem> {
         ));
     }
     plan.settings.check().map_err(|e| Problem::invalid(e.field(), e))?;
+    plan.site.check().map_err(|e| Problem::invalid(format!("site.{}", e.field()), e))?;
     Ok(())
 }
 

@@ -16,7 +16,7 @@ pub const RULE: Rule = Rule {
 
 /// Absent for a plain liquid test.
 pub(super) fn check(facts: &Facts) -> Option<GateResult> {
-    let method = &facts.derived.as_ref().ok()?.method;
+    let method = rules::method::standing(&facts.plan.basis, &facts.plan.method);
     if method.rank == 1 {
         return None;
     }

@@ -95,7 +95,10 @@ pub(super) fn lines(f: &Facts) -> Vec<Draft> {
         let says = if fire || bore <= LARGEST_FLUSHED {
             format!("{{0}} at least, which is {} in {}; a catcher proves it clean.", if fire { "10 ft/s" } else { "3 m/s" }, part.tag)
         } else {
-            format!("{} is too large to flush at 3 m/s ({{0}}): jet it, or blow it with air at 10 m/s or more; a catcher proves it clean.", part.tag)
+            format!(
+                "{} is too large to flush at 3 m/s ({{0}}): jet it, or blow it with air at 10 m/s or more; a catcher proves it clean.",
+                part.tag
+            )
         };
         all.push(Draft::new("flush", "fill", "How fast to flush?", says).flow(flow).why(why.governed_by(&part.tag)));
     }

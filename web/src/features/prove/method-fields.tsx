@@ -15,18 +15,18 @@ export function MethodFields() {
   const plan = draft.draft;
   const answers = (plan.method ?? {}) as Answers;
   const change = (by: Partial<Answers>) => draft.set({ method: { ...answers, ...by } });
-  const standing = pack.derived?.method;
-  const method = library.data?.methods.method.find((m) => m.id === standing?.id);
+  const standing = pack.method;
+  const method = library.data?.methods.method.find((m) => m.id === standing.id);
   const gas = plan.basis.medium != null && plan.basis.medium !== "liquid";
   const toggle = (list: readonly string[] | undefined, key: string) => {
     const has = list?.includes(key);
     return has ? (list ?? []).filter((k) => k !== key) : [...(list ?? []), key];
   };
-  const open = standing?.open ?? [];
+  const open = standing.open;
   return (
     <Section
-      title={standing ? `How: ${standing.name}` : "How it is tested"}
-      aside={standing && standing.rank > 1 ? `number ${standing.rank} in rank; ${open.length ? `${open.length} open` : "answered and approved"}` : "number 1 in rank"}
+      title={`How: ${standing.name}`}
+      aside={standing.rank > 1 ? `number ${standing.rank} in rank; ${open.length ? `${open.length} open` : "answered and approved"}` : "number 1 in rank"}
     >
       <DraftForm draft={draft} save="Save how it is tested">
         {method?.needs_reason ? (
