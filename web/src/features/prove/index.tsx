@@ -5,6 +5,7 @@ import { z } from "zod";
 import { api, isOutrun, type Plan, problemField, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, objectOf, PRESSURES, type WithBasis } from "../../basis";
+import { GasPictures } from "../../pictures/energy";
 import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
 import { type Unit, useUnit } from "../../units/pressure";
 
@@ -235,6 +236,11 @@ export function Prove() {
         ) : null}
       </form>
       <MethodFields />
+      {pack.derived?.gas ? (
+        <Section title="What gas stores, and where nobody stands">
+          <GasPictures gas={pack.derived.gas} />
+        </Section>
+      ) : null}
     </Page>
   );
 }
