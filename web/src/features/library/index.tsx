@@ -77,7 +77,7 @@ export function Library() {
           <thead>
             <tr className="border-b border-rule text-soft">
               {table.columns.map((c) => (
-                <th key={c} scope="col" className="py-1.5 pr-3 whitespace-nowrap">
+                <th key={c} scope="col" className="py-1.5 pr-3 align-bottom">
                   {headOf(c)}
                 </th>
               ))}
@@ -92,7 +92,7 @@ export function Library() {
                     const column = table.columns[i] ?? "";
                     const mine = overridden(row, column);
                     return (
-                      <td key={column} className={`py-1 pr-3 ${isFigure(column) && i >= table.key_columns ? "num" : ""}`}>
+                      <td key={column} className={`py-1 pr-3 ${isFigure(column) && i >= table.key_columns ? "num" : "whitespace-nowrap"}`}>
                         {isFigure(column) && i >= table.key_columns ? (
                           <button
                             type="button"
