@@ -1,0 +1,69 @@
+//! The average over candidates: a mixture of normal distributions of the leak.
+
+use statrs::distribution::{ContinuousCDF, Normal};
+
+/// One candidate's answer.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Component {
+    /// Logarithm of its weight, up to a constant.
+    pub(crate) log_weight: f64,
+    /// Mean loss over the hold.
+    pub(crate) mean: f64,
+    /// Its variance.
+    pub(crate) variance: f64,
+    /// Rate at the end over the mean loss.
+    pub(crate) end_over_mean: f64,
+    /// Which start of the leak.
+    pub(crate) start: usize,
+}
+
+/// A normalised mixture.
+#[derive(Debug, Clone)]
+pub(crate) struct Mixture {
+    parts: Vec<(f64, Component)>,
+}
+
+impl Mixture {
+    /// Of components; those that weigh less than a ten-millionth of the heaviest are left out.
+    pub(crate) fn new(components: &[Component]) -> Self {
+        let most = components.iter().map(|c| c.log_weight).fold(f64::NEG_INFINITY, f64::max);
+        let kept: Vec<(f64, Component)> =
+            components.iter().filter(|c| c.log_weight > most - 16.0).map(|c| ((c.log_weight - most).exp(), *c)).collect();
+        let sum: f64 = kept.iter().map(|k| k.0).sum();
+        Self { parts: kept.into_iter().map(|(w, c)| (w / sum, c)).collect() }
+    }
+
+    /// Weights with their components.
+    pub(crate) fn parts(&self) -> &[(f64, Component)] {
+        &self.parts
+    }
+
+    /// Mean.
+    pub(crate) fn mean(&self) -> f64 {
+        self.parts.iter().map(|(w, c)| w * c.mean).sum()
+    }
+
+    /// Standard deviation.
+    pub(crate) fn sd(&self) -> f64 {
+        let mean = self.mean();
+        self.parts.iter().map(|(w, c)| w * (c.variance + (c.mean - mean).powi(2))).sum::<f64>().sqrt()
+    }
+
+    /// Value below which the share `p` lies, of the mean loss (or of the rate at the end).
+    pub(crate) fn quantile(&self, p: f64, at_end: bool) -> f64 {
+        let normal = Normal::standard();
+        let scale = |c: &Component| if at_end { c.end_over_mean } else { 1.0 };
+        let cdf = |x: f64| -> f64 {
+            self.parts.iter().map(|(w, c)| w * normal.cdf((x - scale(c) * c.mean) / (scale(c) * c.variance.sqrt()).max(1e-300))).sum()
+        };
+        let reach = |c: &Component| 9.0 * scale(c) * c.variance.sqrt();
+        let (mut lo, mut hi) = self.parts.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), (_, c)| {
+            (lo.min(scale(c) * c.mean - reach(c)), hi.max(scale(c) * c.mean + reach(c)))
+        });
+        for _ in 0..60 {
+            let mid = 0.5 * (lo + hi);
+            if cdf(mid) < p { lo = mid } else { hi = mid }
+        }
+        0.5 * (lo + hi)
+    }
+}

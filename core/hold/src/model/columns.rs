@@ -1,0 +1,309 @@
+//! The linear model about one path: how every reading answers to every unknown.
+
+use super::blocks::Block;
+use super::content::Content;
+use super::grid::Grid;
+use super::path::{self, Path, Values};
+use super::prior::{Surroundings, Unknown};
+use super::shapes;
+use super::thermal;
+use crate::input::{Hold, Place};
+use nalgebra::{DMatrix, DVector};
+
+const G: f64 = 9.806_65;
+
+/// One instrument's readings as the fit sees them.
+#[derive(Debug, Clone)]
+pub(crate) struct ChannelRows {
+    /// Index of the record's channel.
+    pub(crate) channel: usize,
+    /// Blocks that it read in.
+    pub(crate) blocks: Vec<usize>,
+    /// Times of comparison that it read at (index into the grid's times).
+    pub(crate) at: Vec<usize>,
+    /// What the model expects, Pa or °C.
+    pub(crate) expected: DVector<f64>,
+    /// Answer to each unknown.
+    pub(crate) answers: DMatrix<f64>,
+    /// Answer to each candidate.
+    pub(crate) candidates: DMatrix<f64>,
+}
+
+/// Everything that does not change between linearisations.
+pub(crate) struct Frame<'a> {
+    /// The hold.
+    pub(crate) hold: &'a Hold,
+    /// Blocks of readings.
+    pub(crate) blocks: &'a [Block],
+    /// Grid of times.
+    pub(crate) grid: &'a Grid,
+    /// Surroundings.
+    pub(crate) surroundings: &'a Surroundings,
+    /// Mass balance.
+    pub(crate) content: &'a Content,
+    /// Pressure at the start as centre, Pa absolute.
+    pub(crate) start_pa: f64,
+    /// About where a leak starts, s.
+    pub(crate) leak_from: f64,
+    /// Air about the gauges less 20 °C at each time of comparison, when somebody read it.
+    pub(crate) gauge_air: Option<&'a [f64]>,
+}
+
+/// A leak that starts within the hold, beyond the unknowns: its mean and the shift of its start.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) enum Candidate {
+    /// mean loss of a leak that starts at this time, m³/s
+    LeakFrom(f64),
+    /// the same leak for each second that it starts later, per m³/s of its mean
+    StartShift(f64),
+}
+
+impl Frame<'_> {
+    /// Index among the times of comparison of each block (the first time is the start of the hold).
+    fn time_of(&self, block: usize) -> usize {
+        // blocks at or before nil share the first time
+        let t = self.blocks[block].t;
+        if t <= 0.0 { 0 } else { self.grid.times.partition_point(|g| *g < t).min(self.grid.times.len() - 1) }
+    }
+
+    /// The linear model of every channel about `values`.
+    pub(crate) fn linear(&self, values: &Values<'_>, candidates: &[Candidate]) -> (Path, Vec<ChannelRows>) {
+        let path = path::solve(self.hold, self.grid, self.surroundings, self.content, values, (self.start_pa, self.leak_from));
+        let (answers, shared) = self.shared_answers(&path, values);
+        let of_candidates = self.candidate_answers(&path, candidates);
+        let mut rows = Vec::new();
+        let gauges = self.hold.gauges.len();
+        for channel in 0..gauges + self.hold.thermometers.len() {
+            // air over ground that nothing here feels says nothing
+            let idle = channel >= gauges
+                && self.hold.thermometers[channel - gauges].place == Place::Ambient
+                && !self.surroundings.has_air();
+            let read: Vec<usize> =
+                (0..self.blocks.len()).filter(|b| !idle && self.blocks[*b].cells[channel].count > 0.0).collect();
+            let at: Vec<usize> = read.iter().map(|b| self.time_of(*b)).collect();
+            rows.push(if channel < gauges {
+                self.gauge_rows(channel, (read, at), &path, values, &answers, &of_candidates)
+            } else {
+                self.thermometer_rows(channel - gauges, (read, at), &path, values, &shared, candidates.len())
+            });
+        }
+        (path, rows)
+    }
+
+    fn gauge_rows(
+        &self,
+        g: usize,
+        (blocks, at): (Vec<usize>, Vec<usize>),
+        path: &Path,
+        values: &Values<'_>,
+        answers: &DMatrix<f64>,
+        candidates: &DMatrix<f64>,
+    ) -> ChannelRows {
+        let mut own = answers.select_rows(at.iter());
+        let gauge = &self.hold.gauges[g];
+        let mut expected = DVector::from_iterator(at.len(), at.iter().map(|k| path.p[*k] - self.hold.atmosphere_pa));
+        let head = if super::path_is_water(self.hold) { 998.0 * G * gauge.elevation_m } else { 0.0 };
+        expected.add_scalar_mut(-head);
+        for (j, unknown) in values.unknowns.iter().enumerate() {
+            let column: Option<Vec<f64>> = match *unknown {
+                Unknown::GaugeOffset(i) if i == g => Some(vec![1.0; at.len()]),
+                Unknown::GaugeSpan(i) if i == g => Some(at.iter().map(|k| path.p[*k] - path.p[0]).collect()),
+                Unknown::GaugeTemperature(i) if i == g => self.gauge_air.map(|air| at.iter().map(|k| air[*k]).collect()),
+                Unknown::GaugeDrift(i, kind) if i == g => Some(
+                    at.iter()
+                        .map(|k| {
+                            let u = self.grid.times[*k] / self.hold.length_s;
+                            if kind == 0 { u } else { 2.0 * u * (1.0 - u) }
+                        })
+                        .collect(),
+                ),
+                _ => None,
+            };
+            if let Some(column) = column {
+                for (row, v) in column.into_iter().enumerate() {
+                    expected[row] += v * values.x[j];
+                    own[(row, j)] = v;
+                }
+            }
+        }
+        ChannelRows { channel: g, blocks, candidates: candidates.select_rows(at.iter()), at, expected, answers: own }
+    }
+
+    fn thermometer_rows(
+        &self,
+        t: usize,
+        (blocks, at): (Vec<usize>, Vec<usize>),
+        path: &Path,
+        values: &Values<'_>,
+        shared: &[HeatAnswers],
+        candidates: usize,
+    ) -> ChannelRows {
+        let thermometer = &self.hold.thermometers[t];
+        let n = values.unknowns.len();
+        let (mut expected, mut answers) = (DVector::zeros(at.len()), DMatrix::zeros(at.len(), n));
+        match thermometer.place {
+            Place::Skin(i) | Place::Fluid(i) => {
+                let skin = matches!(thermometer.place, Place::Skin(_));
+                let series = if skin { &path.heat[i].skin } else { &path.heat[i].fluid };
+                for (row, k) in at.iter().enumerate() {
+                    expected[row] = series[*k];
+                }
+                for (columns, skin_answer, fluid_answer) in &shared[i].parts {
+                    let m = if skin { skin_answer } else { fluid_answer };
+                    for (c, j) in columns.clone().enumerate() {
+                        for (row, k) in at.iter().enumerate() {
+                            answers[(row, j)] = m[(*k, c)];
+                        }
+                    }
+                }
+            }
+            Place::Ambient => {
+                let first = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_)));
+                let basis = &self.surroundings.ambient;
+                for point in self.grid.merged.iter().filter(|p| p.time.is_some()) {
+                    let Some(row) = at.iter().position(|k| Some(*k) == point.time) else { continue };
+                    expected[row] = self.surroundings.ambient_centre;
+                    if let Some(first) = first {
+                        for s in 0..self.surroundings.count() {
+                            let v = self.grid.value(point, basis.column(s).as_slice());
+                            answers[(row, first + s)] = v;
+                            expected[row] += v * values.x[first + s];
+                        }
+                    }
+                }
+            }
+        }
+        for (j, unknown) in values.unknowns.iter().enumerate() {
+            if *unknown == Unknown::ThermometerOffset(t) {
+                expected.add_scalar_mut(values.x[j]);
+                answers.column_mut(j).fill(1.0);
+            }
+        }
+        ChannelRows {
+            channel: self.hold.gauges.len() + t,
+            blocks,
+            candidates: DMatrix::zeros(at.len(), candidates),
+            at,
+            expected,
+            answers,
+        }
+    }
+
+    /// Answers of the pressure to what all gauges share, and the heat answers for the thermometers.
+    fn shared_answers(&self, path: &Path, values: &Values<'_>) -> (DMatrix<f64>, Vec<HeatAnswers>) {
+        let m = self.grid.times.len();
+        let mut answers = DMatrix::zeros(m, values.unknowns.len());
+        let volume = self.hold.volume_m3() * values.of(Unknown::Volume).exp();
+        for (j, unknown) in values.unknowns.iter().enumerate() {
+            let column: Option<Vec<f64>> = match *unknown {
+                Unknown::StartPressure => Some(path.of_start()),
+                // the same loss from a larger volume lowers the pressure less
+                Unknown::Volume => Some((0..m).map(|k| path.lost_density * path.lost[k] / (volume * path.mass[k].per_pa)).collect()),
+                Unknown::Stretch(i) => Some((0..m).map(|k| -path.mass[k].per_stretch[i] / path.mass[k].per_pa).collect()),
+                Unknown::Air => {
+                    // more air also means more that goes into solution
+                    let dissolved = path.of_growth(&path.relaxed.per_air);
+                    Some((0..m).map(|k| (path.start.per_air - path.mass[k].per_air) / path.mass[k].per_pa + dissolved[k]).collect())
+                }
+                Unknown::Creep => Some(path.of_growth(&path.creep.0)),
+                Unknown::Step(s) => {
+                    let step = &self.hold.steps[s];
+                    Some(path.of_loss(self.hold, &shapes::ramp(&self.grid.times, step.start_s, step.end_s)))
+                }
+                Unknown::AirShare | Unknown::AirTime | Unknown::GasketShare | Unknown::GasketTime => {
+                    path.relaxed.slopes.iter().find(|s| s.0 == *unknown).map(|s| path.of_growth(&s.1))
+                }
+                Unknown::LeakStart => {
+                    let start = self.leak_from + values.of(Unknown::LeakStart);
+                    let h = 0.01 * self.hold.length_s;
+                    let lost = |start: f64| shapes::loss(self.hold, &self.grid.times, &path.p, start.clamp(0.0, 0.97 * self.hold.length_s));
+                    let rate = values.of(Unknown::Leak);
+                    let shape: Vec<f64> = lost(start + h)
+                        .iter()
+                        .zip(lost(start - h))
+                        .map(|(a, b)| rate * self.hold.length_s * (a - b) / (2.0 * h))
+                        .collect();
+                    Some(path.of_loss(self.hold, &shape))
+                }
+                Unknown::Leak => {
+                    let shape: Vec<f64> = path.leak.iter().map(|l| l * self.hold.length_s).collect();
+                    Some(path.of_loss(self.hold, &shape))
+                }
+                _ => None,
+            };
+            if let Some(column) = column {
+                answers.column_mut(j).copy_from_slice(&column);
+            }
+        }
+        let heat = self.heat_answers(path, values);
+        for (i, body) in heat.iter().enumerate() {
+            for (columns, skin, fluid) in &body.parts {
+                let of_heat = path.of_heat(i, skin, fluid);
+                for (c, j) in columns.clone().enumerate() {
+                    let mut column = answers.column_mut(j);
+                    column += of_heat.column(c);
+                }
+            }
+        }
+        (answers, heat)
+    }
+
+    fn heat_answers(&self, path: &Path, values: &Values<'_>) -> Vec<HeatAnswers> {
+        let position = |u: Unknown| values.unknowns.iter().position(|v| *v == u);
+        let first_shape = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_)));
+        let filled = self.hold.fill_temperature_c + values.of(Unknown::Filling);
+        (0..self.hold.bodies.len())
+            .map(|i| {
+                let mut parts = Vec::new();
+                let r = &path.responses[i];
+                if let Some(first) = first_shape {
+                    let basis = &self.surroundings.bodies[i];
+                    parts.push((first..first + self.surroundings.count(), &r.skin * basis, &r.fluid * basis));
+                }
+                let column = |v: &[f64]| DMatrix::from_column_slice(v.len(), 1, v);
+                if let Some(j) = position(Unknown::Filling) {
+                    parts.push((j..j + 1, column(&r.skin_of_filling), column(&r.fluid_of_filling)));
+                }
+                let drive = path::drive(self.surroundings, values, i);
+                let (skin, fluid) = path::lags(self.hold, values, i);
+                const H: f64 = 0.05;
+                for (unknown, of_skin) in [(Unknown::SkinLag(i), true), (Unknown::FluidLag(i), false)] {
+                    if let Some(j) = position(unknown) {
+                        let at = |sign: f64| {
+                            let factor = (sign * H).exp();
+                            let (s, w) = if of_skin { (skin * factor, fluid) } else { (skin, fluid * factor) };
+                            thermal::path(self.grid, &drive, filled, s, w)
+                        };
+                        let (up, down) = (at(1.0), at(-1.0));
+                        let slope = |a: &[f64], b: &[f64]| -> Vec<f64> { a.iter().zip(b).map(|(a, b)| (a - b) / (2.0 * H)).collect() };
+                        parts.push((j..j + 1, column(&slope(&up.skin, &down.skin)), column(&slope(&up.fluid, &down.fluid))));
+                    }
+                }
+                HeatAnswers { parts }
+            })
+            .collect()
+    }
+
+    fn candidate_answers(&self, path: &Path, candidates: &[Candidate]) -> DMatrix<f64> {
+        let times = &self.grid.times;
+        let mut out = DMatrix::zeros(times.len(), candidates.len());
+        for (j, candidate) in candidates.iter().enumerate() {
+            let lost = |start: f64| shapes::loss(self.hold, times, &path.p, start.max(0.0));
+            let shape: Vec<f64> = match *candidate {
+                Candidate::LeakFrom(start) => lost(start).iter().map(|l| l * self.hold.length_s).collect(),
+                Candidate::StartShift(start) => {
+                    let h = 0.01 * self.hold.length_s;
+                    lost(start + h).iter().zip(lost(start - h)).map(|(a, b)| (a - b) / (2.0 * h) * self.hold.length_s).collect()
+                }
+            };
+            let column = path.of_loss(self.hold, &shape);
+            out.column_mut(j).copy_from_slice(&column);
+        }
+        out
+    }
+}
+
+/// Answers of one body's skin and fluid: for each range of unknowns, skin and fluid.
+struct HeatAnswers {
+    parts: Vec<(std::ops::Range<usize>, DMatrix<f64>, DMatrix<f64>)>,
+}

@@ -1,0 +1,39 @@
+//! The model of a hold: heat, mass balance, noise; its fit and the average over candidates.
+
+mod average;
+mod climb;
+mod blocks;
+mod columns;
+mod content;
+mod density;
+mod fit;
+mod grid;
+mod interval;
+#[cfg(test)]
+mod jacobian_test;
+mod limits;
+mod noise;
+mod observed;
+mod path;
+mod prior;
+mod search;
+mod setup;
+mod shapes;
+mod states;
+mod sums;
+mod thermal;
+
+pub use fit::{Fitted, Problem, fit};
+pub use limits::planned_detection_limit;
+
+use crate::input::{Fluid, Hold};
+
+/// True for a gas, whose lost volumes are normal volumes.
+fn path_is_gas(hold: &Hold) -> bool {
+    matches!(hold.fluid, Fluid::Gas(_))
+}
+
+/// True for water.
+fn path_is_water(hold: &Hold) -> bool {
+    !path_is_gas(hold)
+}

@@ -1,0 +1,48 @@
+//! Noise of a gauge: white, rounded, and correlated with itself.
+
+use nalgebra::DMatrix;
+
+/// Correlated noise of a gauge.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) struct Correlated {
+    /// Standard deviation, Pa.
+    pub(crate) sd: f64,
+    /// Time over which it forgets, s.
+    pub(crate) tau: f64,
+}
+
+/// A block as the noise sees it.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Averaged {
+    /// Middle, s.
+    pub(crate) t: f64,
+    /// Length, s; nil for one reading.
+    pub(crate) length: f64,
+    /// Number of readings.
+    pub(crate) count: f64,
+    /// Variance of its mean from noise that forgets at once, Pa².
+    pub(crate) white: f64,
+}
+
+/// Covariance of block means: white noise on the diagonal, an Ornstein–Uhlenbeck process averaged over each block.
+pub(crate) fn covariance(blocks: &[Averaged], noise: Correlated) -> DMatrix<f64> {
+    let (tau, var) = (noise.tau, noise.sd * noise.sd);
+    // averaging over a block: sinh(h/2τ)/(h/2τ), kept together with the distance so that nothing overflows
+    let spread = |h: f64| h / (2.0 * tau);
+    let mut c = DMatrix::zeros(blocks.len(), blocks.len());
+    for (i, a) in blocks.iter().enumerate() {
+        let h = a.length / tau;
+        let own = if h > 1e-6 { 2.0 / h * (1.0 - (1.0 - (-h).exp()) / h) } else { 1.0 };
+        c[(i, i)] = a.white + var * own.max(1.0 / a.count).min(1.0);
+        for (j, b) in blocks.iter().enumerate().take(i) {
+            let distance = (a.t - b.t).abs() / tau;
+            let (x, y) = (spread(a.length), spread(b.length));
+            let shape = |v: f64| if v > 1e-3 { (1.0 - (-2.0 * v).exp()) / (2.0 * v) } else { 1.0 - v };
+            // sinh(v)/v = e^v·shape(v)
+            let value = var * shape(x) * shape(y) * (x + y - distance).min(0.0).exp();
+            c[(i, j)] = value;
+            c[(j, i)] = value;
+        }
+    }
+    c
+}

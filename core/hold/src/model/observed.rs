@@ -1,0 +1,112 @@
+//! Readings as numbers with a variance; coarse ones matched to their intervals.
+
+use super::blocks::{Block, Cell};
+use super::columns::ChannelRows;
+use super::interval::{Cavity, Coarse, Site};
+use super::noise::Averaged;
+use super::sums::{Solved, Whitened};
+use crate::input::Hold;
+use nalgebra::{DMatrix, DVector};
+
+/// A channel's readings as numbers with a variance.
+#[derive(Debug, Clone)]
+pub(crate) struct Observed {
+    /// A value with its variance for each block.
+    pub(crate) sites: Vec<Site>,
+    /// The blocks as the noise sees them.
+    pub(crate) averaged: Vec<Averaged>,
+    /// True when readings count as intervals.
+    pub(crate) coarse: bool,
+}
+
+/// Readings of a channel as numbers.
+pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows) -> Observed {
+    let gauges = hold.gauges.len();
+    let (division, sd) = if rows.channel < gauges {
+        let g = &hold.gauges[rows.channel];
+        (g.resolution_pa, g.white_sd_pa)
+    } else {
+        let t = &hold.thermometers[rows.channel - gauges];
+        (t.resolution_k, t.noise_sd_k)
+    };
+    let read: Vec<&Block> = rows.blocks.iter().map(|b| &blocks[*b]).collect();
+    let coarse = division > 2.5 * sd && read.iter().all(|b| !b.cells[rows.channel].runs.is_empty());
+    let mut averaged = Vec::new();
+    let mut sites = Vec::new();
+    for b in &read {
+        let cell = &b.cells[rows.channel];
+        averaged.push(Averaged { t: b.t, length: b.length, count: cell.count, white: 0.0 });
+        let site = if coarse {
+            let single = |c: &Cell| (c.runs.len() == 1).then(|| c.runs[0].value);
+            let alike = match single(cell) {
+                Some(v) => read.iter().filter(|b| single(&b.cells[rows.channel]) == Some(v)).count(),
+                None => 1,
+            };
+            Coarse { cell, division, sd: sd.max(0.02 * division), slope: 0.0 }.first(alike as f64)
+        } else {
+            Site { value: cell.mean, variance: (sd * sd + division * division / 12.0) / cell.count }
+        };
+        sites.push(site);
+    }
+    Observed { sites, averaged, coarse }
+}
+
+/// Moves the stand-ins of a coarse channel to match its intervals.
+pub(crate) fn refine(hold: &Hold, blocks: &[Block], rows: &ChannelRows, observed: &mut Observed, whitened: &Whitened, solved: &Solved, sds: &DVector<f64>) {
+    let gauges = hold.gauges.len();
+    let (division, sd) = if rows.channel < gauges {
+        (hold.gauges[rows.channel].resolution_pa, hold.gauges[rows.channel].white_sd_pa)
+    } else {
+        let t = &hold.thermometers[rows.channel - gauges];
+        (t.resolution_k, t.noise_sd_k)
+    };
+    let m = observed.sites.len();
+    let observed_t: Vec<f64> = observed.averaged.iter().map(|a| a.t).collect();
+    // Q = L⁻ᵀ(I − J̃ Σ J̃ᵀ)L⁻¹ with Σ the posterior from all readings
+    let mut z = DMatrix::identity(m, m);
+    match &whitened.lower {
+        Some(lower) => lower.l_dirty().solve_lower_triangular_mut(&mut z),
+        None => {
+            for (i, s) in observed.sites.iter().enumerate() {
+                z[(i, i)] = 1.0 / s.variance.sqrt();
+            }
+            true
+        }
+    };
+    let mut scaled = whitened.j.clone();
+    for j in 0..scaled.ncols() {
+        scaled.column_mut(j).scale_mut(sds[j]);
+    }
+    let mut u = scaled.transpose() * &z;
+    solved.lower.l_dirty().solve_lower_triangular_mut(&mut u);
+    let left = &whitened.r - &whitened.j * &solved.x;
+    let q_r = z.transpose() * &left;
+    let read: Vec<&Block> = rows.blocks.iter().map(|b| &blocks[*b]).collect();
+    let slope = |i: usize| {
+        let (a, b) = (i.saturating_sub(1), (i + 1).min(m - 1));
+        let dt = observed_t[b] - observed_t[a];
+        if dt > 0.0 { (rows.expected[b] - rows.expected[a]) / dt } else { 0.0 }
+    };
+    for i in 0..m {
+        let q = z.column(i).norm_squared() - u.column(i).norm_squared();
+        if q <= 0.0 {
+            continue;
+        }
+        let site = observed.sites[i];
+        let cavity_variance = 1.0 / q - site.variance;
+        if cavity_variance <= 0.0 {
+            continue;
+        }
+        let cavity = Cavity { mean: site.value - q_r[i] / q, variance: cavity_variance };
+        let cell = &read[i].cells[rows.channel];
+        let coarse = Coarse { cell, division, sd: sd.max(0.02 * division), slope: slope(i) };
+        if let Some(new) = coarse.matched(cavity) {
+            // half way in natural parameters
+            let (p_old, p_new) = (1.0 / site.variance, 1.0 / new.variance);
+            let p = 0.5 * (p_old + p_new);
+            let v = 0.5 * (p_old * site.value + p_new * new.value) / p;
+            observed.sites[i] = Site { value: v, variance: 1.0 / p };
+        }
+    }
+}
+

@@ -1,0 +1,226 @@
+//! The state of the system over the hold for one set of unknowns, and how it answers to each of them.
+
+use super::content::{Content, Instant, Mass};
+use super::grid::Grid;
+use super::prior::{self, Surroundings, Unknown};
+use super::shapes;
+use super::thermal::{self, Responses, SkinFluid};
+use crate::input::Hold;
+use nalgebra::{DMatrix, DVector};
+
+/// Values of the unknowns, in the order of the list.
+#[derive(Debug, Clone)]
+pub(crate) struct Values<'a> {
+    /// What they are.
+    pub(crate) unknowns: &'a [Unknown],
+    /// Their values: differences from the centre.
+    pub(crate) x: DVector<f64>,
+}
+
+impl Values<'_> {
+    pub(crate) fn of(&self, unknown: Unknown) -> f64 {
+        self.unknowns.iter().position(|u| *u == unknown).map_or(0.0, |i| self.x[i])
+    }
+}
+
+/// Everything over the times of comparison.
+#[derive(Debug)]
+pub(crate) struct Path {
+    /// Skin and fluid of each body.
+    pub(crate) heat: Vec<SkinFluid>,
+    /// Responses of each body to its surroundings.
+    pub(crate) responses: Vec<Responses>,
+    /// Pressure, Pa absolute.
+    pub(crate) p: Vec<f64>,
+    /// Volume lost and let out, m³.
+    pub(crate) lost: Vec<f64>,
+    /// Mass and slopes at each time.
+    pub(crate) mass: Vec<Mass>,
+    /// Mass and slopes at the start.
+    pub(crate) start: Mass,
+    /// Shape of a leak from the start.
+    pub(crate) leak: Vec<f64>,
+    /// Relative growth of the cavity per standard deviation of creep, and with none.
+    pub(crate) creep: (Vec<f64>, Vec<f64>),
+    /// Relative growth of the cavity by each relaxation: as it is, and per unit of share and of the time's logarithm.
+    pub(crate) relaxed: Relaxed,
+    /// Density that turns a lost volume into mass, kg/m³.
+    pub(crate) lost_density: f64,
+}
+
+/// Growth of the cavity as gaskets set and air goes into solution.
+#[derive(Debug, Default)]
+pub(crate) struct Relaxed {
+    /// Of all together.
+    pub(crate) growth: Vec<f64>,
+    /// Per unit of the air fraction.
+    pub(crate) per_air: Vec<f64>,
+    /// For each of its unknowns, the growth per unit.
+    pub(crate) slopes: Vec<(Unknown, Vec<f64>)>,
+}
+
+fn relaxed(values: &Values<'_>, times: &[f64], air: f64, per_air: &[f64]) -> Relaxed {
+    let mut out = Relaxed { growth: vec![0.0; times.len()], per_air: vec![0.0; times.len()], slopes: Vec::new() };
+    let air_volume: Vec<f64> = per_air.iter().map(|v| air * v).collect();
+    let ones = vec![1.0; times.len()];
+    let kinds = [
+        (Unknown::AirShare, Unknown::AirTime, prior::AIR_SHARE.0, prior::AIR_TIME.0, air_volume.as_slice()),
+        (Unknown::GasketShare, Unknown::GasketTime, prior::GASKET_SHARE.0, prior::GASKET_TIME.0, ones.as_slice()),
+    ];
+    for (share, time, expected_share, expected_time, of) in kinds {
+        if !values.unknowns.contains(&share) {
+            continue;
+        }
+        let amount = expected_share + values.of(share);
+        let tau = expected_time * values.of(time).clamp(-4.0, 4.0).exp();
+        let shape = shapes::exponential(times, tau);
+        let per_share: Vec<f64> = shape.iter().zip(of).map(|(s, o)| s * o).collect();
+        let per_time: Vec<f64> = times.iter().zip(of).map(|(t, o)| -amount * o * (t / tau) * (-t / tau).exp()).collect();
+        if share == Unknown::AirShare {
+            out.per_air = shape.iter().zip(per_air).map(|(s, v)| amount * s * v).collect();
+        }
+        out.growth.iter_mut().zip(&per_share).for_each(|(g, s)| *g += amount * s);
+        out.slopes.extend([(share, per_share), (time, per_time)]);
+    }
+    out
+}
+
+/// Drive of one body at the nodes.
+pub(crate) fn drive(surroundings: &Surroundings, values: &Values<'_>, body: usize) -> Vec<f64> {
+    let basis = &surroundings.bodies[body];
+    let first = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_)));
+    let mut out = vec![surroundings.centre[body]; basis.nrows()];
+    if let Some(first) = first {
+        let moved = basis * values.x.rows(first, surroundings.count());
+        out.iter_mut().zip(moved.iter()).for_each(|(o, m)| *o += m);
+    }
+    out
+}
+
+/// Lags of a body, s.
+pub(crate) fn lags(hold: &Hold, values: &Values<'_>, body: usize) -> (f64, f64) {
+    let b = &hold.bodies[body];
+    (
+        (b.skin_lag_s * values.of(Unknown::SkinLag(body)).clamp(-3.0, 3.0).exp()).max(1.0),
+        (b.fluid_lag_s * values.of(Unknown::FluidLag(body)).clamp(-3.0, 3.0).exp()).max(1.0),
+    )
+}
+
+/// Solves the hold for one set of unknowns.
+pub(crate) fn solve(
+    hold: &Hold,
+    grid: &Grid,
+    surroundings: &Surroundings,
+    content: &Content,
+    values: &Values<'_>,
+    (start_pa, leak_from): (f64, f64),
+) -> Path {
+    let filled = hold.fill_temperature_c + values.of(Unknown::Filling);
+    let bodies = 0..hold.bodies.len();
+    let heat: Vec<SkinFluid> = bodies
+        .clone()
+        .map(|i| {
+            let (skin, fluid) = lags(hold, values, i);
+            thermal::path(grid, &drive(surroundings, values, i), filled, skin, fluid)
+        })
+        .collect();
+    let responses = bodies
+        .map(|i| {
+            let (skin, fluid) = lags(hold, values, i);
+            thermal::responses(grid, skin, fluid)
+        })
+        .collect();
+    let mut content = content.clone();
+    for (i, stretch) in content.stretch.iter_mut().enumerate() {
+        *stretch *= 1.0 + values.of(Unknown::Stretch(i)).max(-0.8);
+    }
+    content.air = (content.air + values.of(Unknown::Air)).max(0.0);
+    let times = &grid.times;
+    let p0 = start_pa + values.of(Unknown::StartPressure);
+    let (per_sd, expected) = creep(hold, times, p0);
+    let at = |k: usize| -> (Vec<f64>, Vec<f64>) {
+        (heat.iter().map(|h| h.fluid[k]).collect(), heat.iter().map(|h| h.skin[k]).collect())
+    };
+    let (fluid0, skin0) = at(0);
+    let start = Instant { p: p0, fluid: &fluid0, skin: &skin0 };
+    let first = content.mass(start, start, 0.0);
+    let lost_density = super::density::normal_density(hold.fluid).unwrap_or(first.per_growth);
+    let volume = hold.volume_m3() * values.of(Unknown::Volume).exp();
+    let leak_rate = values.of(Unknown::Leak);
+    let creep_now = values.of(Unknown::Creep);
+    let crept: Vec<f64> = (0..times.len()).map(|k| expected[k] + creep_now * per_sd[k]).collect();
+    let leak_from = (leak_from + values.of(Unknown::LeakStart)).clamp(0.0, 0.97 * hold.length_s);
+    let steps: Vec<Vec<f64>> = hold.steps.iter().map(|s| shapes::ramp(times, s.start_s, s.end_s)).collect();
+    // the leak's shape needs the pressures, these the leak: twice round is enough, the shape is nearly straight
+    let mut p = vec![p0; times.len()];
+    let (mut lost, mut leak) = (vec![0.0; times.len()], Vec::new());
+    let mut relaxing = Relaxed::default();
+    for _ in 0..2 {
+        leak = shapes::loss(hold, times, &p, leak_from);
+        let per_air: Vec<f64> = p.iter().map(|p| content.atmosphere / p).collect();
+        relaxing = relaxed(values, times, content.air, &per_air);
+        for k in 0..times.len() {
+            lost[k] = leak_rate * hold.length_s * leak[k];
+            for (s, step) in hold.steps.iter().enumerate() {
+                lost[k] += (step.volume.map_or(0.0, |v| v.0) + values.of(Unknown::Step(s))) * steps[s][k];
+            }
+            let (fluid, skin) = at(k);
+            let guess = if k == 0 { p0 } else { p[k - 1] };
+            let target = first.value - lost_density * lost[k] / volume;
+            p[k] = content.pressure(target, Instant { p: guess, fluid: &fluid, skin: &skin }, start, crept[k] + relaxing.growth[k]);
+        }
+    }
+    let mass = (0..times.len())
+        .map(|k| {
+            let (fluid, skin) = at(k);
+            content.mass(Instant { p: p[k], fluid: &fluid, skin: &skin }, start, crept[k] + relaxing.growth[k])
+        })
+        .collect();
+    Path { heat, responses, p, lost, mass, start: first, leak, creep: (per_sd, expected), relaxed: relaxing, lost_density }
+}
+
+/// Relative growth of the cavity by creep: per standard deviation of its coefficient, and as expected.
+fn creep(hold: &Hold, times: &[f64], p0: f64) -> (Vec<f64>, Vec<f64>) {
+    let volume = hold.volume_m3();
+    let weighted = |of: &dyn Fn(crate::input::Creep) -> f64| -> f64 {
+        hold.bodies.iter().filter_map(|b| b.creep.map(|c| b.volume_m3 / volume * b.wall_compliance_per_pa * of(c))).sum::<f64>()
+            * (p0 - hold.atmosphere_pa)
+    };
+    let (sd, mean) = (weighted(&|c| c.sd), weighted(&|c| c.coefficient));
+    let shape = shapes::log_time(times, hold.at_pressure_s.max(30.0));
+    (shape.iter().map(|s| s * sd).collect(), shape.iter().map(|s| s * mean).collect())
+}
+
+impl Path {
+    /// Pressure per lost volume at each time for a given shape of loss (m³), Pa.
+    pub(crate) fn of_loss(&self, hold: &Hold, shape: &[f64]) -> Vec<f64> {
+        let volume = hold.volume_m3();
+        (0..self.p.len()).map(|k| -self.lost_density * shape[k] / (volume * self.mass[k].per_pa)).collect()
+    }
+
+    /// Pressure for a given relative growth of the cavity, Pa.
+    pub(crate) fn of_growth(&self, growth: &[f64]) -> Vec<f64> {
+        (0..self.p.len()).map(|k| -self.mass[k].per_growth * growth[k] / self.mass[k].per_pa).collect()
+    }
+
+    /// Pressure for changes of skin and fluid of each body, a column per cause.
+    pub(crate) fn of_heat(&self, body: usize, skin: &DMatrix<f64>, fluid: &DMatrix<f64>) -> DMatrix<f64> {
+        let mut out = DMatrix::zeros(skin.nrows(), skin.ncols());
+        for j in 0..skin.ncols() {
+            let (f0, s0) = (fluid[(0, j)], skin[(0, j)]);
+            for k in 0..skin.nrows() {
+                let m = &self.mass[k];
+                out[(k, j)] = (self.start.per_fluid_k[body] * f0
+                    - m.per_fluid_k[body] * fluid[(k, j)]
+                    - m.per_skin_k[body] * (skin[(k, j)] - s0))
+                    / m.per_pa;
+            }
+        }
+        out
+    }
+
+    /// Pressure for a change of the pressure at the start: the stretch is counted from there and cancels.
+    pub(crate) fn of_start(&self) -> Vec<f64> {
+        self.mass.iter().map(|m| self.start.per_pa / m.per_pa).collect()
+    }
+}

@@ -1,0 +1,183 @@
+//! Candidates under every state of noise and weather about the most probable one.
+
+use super::average::Component;
+use super::columns::ChannelRows;
+use super::observed::Observed;
+use super::prior::Unknown;
+use super::setup::Setup;
+use super::states::{State, States};
+use super::sums::{Sums, solve, whiten};
+use crate::input::Hold;
+use nalgebra::{Cholesky, DMatrix, DVector};
+
+/// When the leak starts: which candidate is its mean loss, which the shift of its start.
+#[derive(Debug, Clone)]
+pub(crate) struct Start {
+    /// Candidate of the mean loss.
+    pub(crate) leak: usize,
+    /// Candidate of the shift with its standard deviation, s.
+    pub(crate) shift: Option<(usize, f64)>,
+    /// Logarithm of its weight before the readings.
+    pub(crate) log_prior: f64,
+    /// Rate at the end over the mean loss.
+    pub(crate) end_over_mean: f64,
+}
+
+#[derive(Clone, Copy)]
+pub(crate) struct Search<'a> {
+    pub(crate) setup: &'a Setup,
+    pub(crate) hold: &'a Hold,
+    pub(crate) states: &'a States,
+    pub(crate) unknowns: &'a [Unknown],
+    pub(crate) rows: &'a [ChannelRows],
+    pub(crate) observed: &'a [Observed],
+    pub(crate) x: &'a DVector<f64>,
+    pub(crate) starts: &'a [Start],
+}
+
+type Cache = Vec<Option<Sums>>;
+
+impl Search<'_> {
+    fn gauges(&self) -> usize {
+        self.hold.gauges.len()
+    }
+
+    fn thermometer_sums(&self) -> Sums {
+        let mut total = Sums::zero(self.unknowns.len(), self.rows[0].candidates.ncols());
+        for (r, o) in self.rows.iter().zip(self.observed).skip(self.gauges()) {
+            total.add(&whiten(r, o, None, self.x).sums());
+        }
+        total
+    }
+
+    fn total(&self, state: &State, cache: &mut Cache, thermometers: &Sums) -> Sums {
+        let mut total = thermometers.clone();
+        for g in 0..self.gauges() {
+            let at = g * self.states.noises[0].len() + state.noise[g];
+            let sums = cache[at]
+                .get_or_insert_with(|| whiten(&self.rows[g], &self.observed[g], Some(self.states.noises[g][state.noise[g]]), self.x).sums());
+            total.add(sums);
+        }
+        total
+    }
+
+    /// Components of one state.
+    pub(crate) fn components(&self, state: &State) -> Vec<Component> {
+        let mut cache: Cache = vec![None; self.gauges() * self.states.noises[0].len()];
+        let thermometers = self.thermometer_sums();
+        self.components_with(state, &mut cache, &thermometers)
+    }
+
+    fn components_with(&self, state: &State, cache: &mut Cache, thermometers: &Sums) -> Vec<Component> {
+        let total = self.total(state, cache, thermometers);
+        let n = self.unknowns.len() - 1;
+        let sds = self.setup.sds(self.hold, self.unknowns, self.states.weathers[state.weather]);
+        let solved = solve(&total, &sds, n);
+        let l = solved.lower.l_dirty();
+        let log_det_m = 2.0 * (0..n).map(|i| l[(i, i)].ln()).sum::<f64>();
+        let base = -0.5 * (total.rr - solved.w.norm_squared() + log_det_m + total.log_det);
+        let mut u = total.jc.rows(0, n).clone_owned();
+        for i in 0..n {
+            u.row_mut(i).scale_mut(sds[i]);
+        }
+        l.solve_lower_triangular_mut(&mut u);
+        let g = &total.cc - u.transpose() * &u;
+        let b = &total.cr - u.transpose() * &solved.w;
+        self.starts.iter().enumerate().map(|(i, s)| self.component(i, s, &g, &b, base)).collect()
+    }
+
+    /// The leak that starts so, everything else integrated out.
+    fn component(&self, index: usize, start: &Start, g: &DMatrix<f64>, b: &DVector<f64>, base: f64) -> Component {
+        let leak_sd = self.setup.free / self.hold.length_s;
+        let i = start.leak;
+        let alone = g[(i, i)] * leak_sd * leak_sd + 1.0;
+        let mean = leak_sd * leak_sd * b[i] / alone;
+        let Some((shift, shift_sd)) = start.shift else {
+            return Component {
+                log_weight: base + start.log_prior + 0.5 * leak_sd * leak_sd * b[i] * b[i] / alone - 0.5 * alone.ln(),
+                mean,
+                variance: leak_sd * leak_sd / alone,
+                end_over_mean: start.end_over_mean,
+                start: index,
+            };
+        };
+        // the shift of the start of a leak of about this mean
+        let columns = [i, shift];
+        let sd = [leak_sd, shift_sd * mean];
+        let precision = DMatrix::from_fn(2, 2, |a, c| g[(columns[a], columns[c])] * sd[a] * sd[c] + f64::from(u8::from(a == c)));
+        let right = DVector::from_fn(2, |a, _| b[columns[a]] * sd[a]);
+        let lower = Cholesky::new_with_substitute(precision, 1e-9).expect("a substitute was given");
+        let solution = lower.solve(&right);
+        let log_det = 2.0 * (0..2).map(|k| lower.l_dirty()[(k, k)].ln()).sum::<f64>();
+        let mut e = DVector::zeros(2);
+        e[0] = 1.0;
+        lower.l_dirty().solve_lower_triangular_mut(&mut e);
+        Component {
+            log_weight: base + start.log_prior + 0.5 * right.dot(&solution) - 0.5 * log_det,
+            mean: leak_sd * solution[0],
+            variance: leak_sd * leak_sd * e.norm_squared(),
+            end_over_mean: start.end_over_mean,
+            start: index,
+        }
+    }
+
+    /// Explores noise and weather one after the other about the best; every state seen is part of the average.
+    pub(crate) fn explore(&self, middle: &State) -> (Vec<Component>, State) {
+        let thermometers = self.thermometer_sums();
+        let mut cache: Cache = vec![None; self.gauges() * self.states.noises[0].len()];
+        let mut seen: Vec<(State, f64)> = Vec::new();
+        let mut all = Vec::new();
+        let mut best = middle.clone();
+        let try_state = |state: &State, cache: &mut Cache, all: &mut Vec<Component>, seen: &mut Vec<(State, f64)>| -> f64 {
+            if let Some((_, e)) = seen.iter().find(|(s, _)| s == state) {
+                return *e;
+            }
+            let components = self.components_with(state, cache, &thermometers);
+            let evidence = log_sum(&components);
+            all.extend(components);
+            seen.push((state.clone(), evidence));
+            evidence
+        };
+        for round in 0..2 {
+            let before = best.clone();
+            let mut top = try_state(&best, &mut cache, &mut all, &mut seen);
+            for weather in 0..self.states.weathers.len() {
+                let state = State { weather, ..best.clone() };
+                let e = try_state(&state, &mut cache, &mut all, &mut seen);
+                if e > top {
+                    (top, best) = (e, state);
+                }
+            }
+            for g in 0..self.gauges() {
+                for noise in 0..self.states.noises[g].len() {
+                    let mut state = best.clone();
+                    state.noise[g] = noise;
+                    let e = try_state(&state, &mut cache, &mut all, &mut seen);
+                    if e > top {
+                        (top, best) = (e, state);
+                    }
+                }
+            }
+            if round == 1 || before == best {
+                break;
+            }
+        }
+        (all, best)
+    }
+
+    pub(crate) fn misfit(&self, state: &State) -> f64 {
+        let thermometers = self.thermometer_sums();
+        let mut cache: Cache = vec![None; self.gauges() * self.states.noises[0].len()];
+        let total = self.total(state, &mut cache, &thermometers);
+        let n = self.unknowns.len();
+        let solved = solve(&total, &self.setup.sds(self.hold, self.unknowns, self.states.weathers[state.weather]), n);
+        let rows: usize = self.rows.iter().map(|r| r.at.len()).sum();
+        (total.rr - solved.w.norm_squared()) / rows as f64
+    }
+}
+
+fn log_sum(components: &[Component]) -> f64 {
+    let most = components.iter().map(|c| c.log_weight).fold(f64::NEG_INFINITY, f64::max);
+    most + components.iter().map(|c| (c.log_weight - most).exp()).sum::<f64>().ln()
+}
+
