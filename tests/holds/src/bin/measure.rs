@@ -1,0 +1,53 @@
+//! Measures the judge on fresh holds.
+fn main() {
+    let args: Vec<String> = std::env::args().collect();
+    let n: u64 = args.get(1).map_or(100, |v| v.parse().unwrap());
+    let seed: u64 = args.get(2).map_or(1, |v| v.parse().unwrap());
+    let clean = args.get(3).map_or(true, |v| v == "clean");
+    let show = std::env::var("SHOW").is_ok();
+    let t0 = std::time::Instant::now();
+    let mut made = Vec::new();
+    for i in 0..n {
+        let family = holds::family::Family::ALL[(i % 10) as usize];
+        made.push(holds::make(seed, i, family));
+    }
+    eprintln!("made {n} in {:.1} s", t0.elapsed().as_secs_f64());
+    let mut by: std::collections::BTreeMap<&str, Vec<(f64, f64, f64, f64, bool)>> = Default::default();
+    let mut spent = 0.0;
+    for m in &made {
+        if clean && !m.defects.is_empty() { continue; }
+        let case: holdfolder::Case = serde_json::from_value(m.case.clone()).unwrap();
+        let f = holdfolder::of(case, &m.readings).unwrap();
+        let t = std::time::Instant::now();
+        let r = hold::model::fit(&hold::model::Problem { hold: &f.hold, record: &f.record });
+        let ms = t.elapsed().as_secs_f64() * 1e3;
+        spent += ms;
+        match r {
+            Ok(r) => {
+                let k = 3.6e6;
+                let z = (r.mean * k - m.leak) / (r.sd * k);
+                let inside = m.leak >= r.lo * k && m.leak <= r.hi * k;
+                let width = (r.hi - r.lo) * k / 3.92 / m.bound;
+                let dl = r.detection_limit * k / m.detection_limit;
+                by.entry(m.family.name()).or_default().push((z, width, dl, ms, inside));
+                if show || z.abs() > 3.0 || !z.is_finite() {
+                    println!("{} {:18} x{:<4} true {:9.5} est {:9.5} [{:9.5},{:9.5}] z {z:5.2} width {width:5.2} dl {dl:5.2} misfit {:5.2} {ms:5.0} ms hand {} {:?}", m.name, m.family.name(), m.multiple, m.leak, r.mean * k, r.lo * k, r.hi * k, r.misfit, m.by_hand, m.truth["relaxation"].to_string());
+                }
+            }
+            Err(e) => println!("{} ERR {e}", m.name),
+        }
+    }
+    let med = |v: &mut Vec<f64>, q: f64| { v.sort_by(f64::total_cmp); v[((v.len() - 1) as f64 * q) as usize] };
+    let mut all = Vec::new();
+    for (name, v) in &by { all.extend(v.iter().copied()); line(name, v, &med); }
+    line("all", &all, &med);
+    println!("mean {:.1} ms", spent / all.len() as f64);
+}
+fn line(name: &str, v: &[(f64, f64, f64, f64, bool)], med: &dyn Fn(&mut Vec<f64>, f64) -> f64) {
+    let n = v.len() as f64;
+    let inside = v.iter().filter(|x| x.4).count() as f64 / n * 100.0;
+    let mut w: Vec<f64> = v.iter().map(|x| x.1).collect();
+    let mut d: Vec<f64> = v.iter().map(|x| x.2).collect();
+    let rms = (v.iter().map(|x| x.0.clamp(-10.0, 10.0).powi(2)).sum::<f64>() / n).sqrt();
+    println!("{name:20} n {n:5} inside {inside:5.1}% rms z {rms:5.2} width med {:5.2} p90 {:5.2} dl med {:5.2} p10 {:5.2} p90 {:5.2}", med(&mut w, 0.5), med(&mut w, 0.9), med(&mut d, 0.5), med(&mut d, 0.1), med(&mut d, 0.9));
+}
