@@ -17,7 +17,7 @@ fn main() {
             for c in &r.compared { println!("{}", c.iter().map(|(t,v,e)| format!("{t:.0}:{:.4}/{:.4}", if v.abs()>1e3 {v/1e5} else {*v}, if v.abs()>1e3 {(e-v)/1e5} else {e-v})).collect::<Vec<_>>().join(" ")); }
         }}
         match r {
-            Ok(r) => println!("{} {:18} {:3} true {:9.5} est {:9.5} [{:9.5},{:9.5}] z {:5.2} sd/bound {:5.2} dl/true {:5.2} misfit {:5.2} {:5.1} ms defects {}", f.case.case, f.case.family, if f.case.leak_unit == holdfolder::LeakUnit::LPerH {""} else {"gas"}, leak, r.mean*k, r.lo*k, r.hi*k, (r.mean*k-leak)/(r.sd*k), r.sd*k/truth["bound_sd_l_per_h"].as_f64().unwrap(), r.detection_limit*k/truth["detection_limit_l_per_h"].as_f64().unwrap(), r.misfit, ms, truth["defects"].as_array().unwrap().iter().map(|x| x["kind"].as_str().unwrap()).collect::<Vec<_>>().join(",")),
+            Ok(r) => println!("{} {:18} {:3} true {:9.5} est {:9.5} [{:9.5},{:9.5}] z {:5.2} sd/bound {:5.2} dl/true {:5.2} misfit {:5.2} {:5.1} ms defects {}", f.case.case, f.case.family, if f.case.leak_unit == holdfolder::LeakUnit::LPerH {""} else {"gas"}, leak, r.mean*k, r.lo*k, r.hi*k, (r.mean*k-leak)/(r.sd*k), r.sd*k/truth["bound_sd_l_per_h"].as_f64().unwrap(), r.detection_limit*k/truth["detection_limit_l_per_h"].as_f64().unwrap(), r.misfit, ms, truth["defects"].to_string()),
             Err(e) => println!("{} ERR {e}", f.case.case),
         }
     }

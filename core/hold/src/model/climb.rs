@@ -19,9 +19,9 @@ pub(crate) struct Climb<'a> {
     pub(crate) state: &'a State,
 }
 
-impl<'a> Climb<'a> {
+impl Climb<'_> {
     /// Levenberg and Marquardt's search; at the end coarse readings are matched anew about the answer.
-    pub(crate) fn converge(&self, from: Values<'a>, observed: &mut [Observed], coarse: bool) -> Values<'a> {
+    pub(crate) fn converge<'v>(&self, from: Values<'v>, observed: &mut [Observed], coarse: bool) -> Values<'v> {
         let n = from.unknowns.len();
         let sds = self.setup.sds(self.hold, from.unknowns, self.states.weathers[self.state.weather]);
         let mut here = from;

@@ -162,7 +162,7 @@ impl<'a> Fitter<'a> {
                 x[j] = from.unknowns.iter().position(|v| v == u).map_or(0.0, |i| from.x[i]);
             }
         }
-        let middle = from.map_or_else(|| self.states.middle(), |f| f.best.clone());
+        let mut state = from.map_or_else(|| self.states.first(), |f| f.best.clone());
         let mut values = Values { unknowns: &unknowns, x };
         let (_, rows) = frame.linear(&values, &[]);
         let mut observed = match from {
@@ -170,13 +170,23 @@ impl<'a> Fitter<'a> {
             None => rows.iter().map(|r| observe(self.hold, &self.setup.blocks, r)).collect(),
         };
         let coarse = observed.iter().any(|o| o.coarse);
-        let climb = Climb { setup: self.setup, hold: self.hold, frame: &frame, states: self.states, state: &middle };
-        for _ in 0..if coarse { 4 } else { 1 } {
-            values = climb.converge(values, &mut observed, coarse);
+        let mut class =
+            Class { causes, log_prior, unknowns: unknowns.clone(), x: values.x.clone(), observed: observed.clone(), components: Vec::new(), best: state.clone() };
+        // noise and unknowns in turn: the readings say how much noise there is once the unknowns fit
+        for _ in 0..4 {
+            let climb = Climb { setup: self.setup, hold: self.hold, frame: &frame, states: self.states, state: &state };
+            for _ in 0..if coarse { 5 } else { 1 } {
+                values = climb.converge(values, &mut observed, coarse);
+            }
+            class.x.copy_from(&values.x);
+            class.observed.clone_from(&observed);
+            class.best = state.clone();
+            self.average(&mut class, &frame);
+            if class.best.noise == state.noise {
+                break;
+            }
+            state = class.best.clone();
         }
-        let x = values.x;
-        let mut class = Class { causes, log_prior, unknowns, x, observed, components: Vec::new(), best: middle };
-        self.average(&mut class, &frame);
         class
     }
 

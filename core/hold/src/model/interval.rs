@@ -83,8 +83,8 @@ impl Coarse<'_> {
         Site { value: self.cell.mean, variance: self.sd * self.sd / n + self.division * self.division / 12.0 * alike }
     }
 
-    /// The stand-in that matches mean and variance with the cavity.
-    pub(crate) fn matched(&self, cavity: Cavity) -> Option<Site> {
+    /// The stand-in that matches mean and variance with the cavity, and the logarithm of the readings' probability given the cavity.
+    pub(crate) fn matched(&self, cavity: Cavity) -> (Site, f64) {
         let (lo, hi) = self.cell.range;
         let reach = 0.5 * self.division + 4.0 * self.sd + self.slope.abs() * self.cell.runs.iter().map(|r| r.to.abs().max(r.from.abs())).fold(0.0, f64::max);
         let sd = cavity.variance.sqrt();
@@ -95,7 +95,7 @@ impl Coarse<'_> {
         }
         let log_density = |x: f64| self.log_likelihood(x) - 0.5 * (x - cavity.mean).powi(2) / cavity.variance;
         let mut moments = (0.0, 0.0);
-        let mut step = 0.0;
+        let (mut step, mut log_probability) = (0.0, 0.0);
         // once over the whole range, once more where it matters
         for _ in 0..2 {
             step = (to - from) / (POINTS - 1) as f64;
@@ -103,6 +103,7 @@ impl Coarse<'_> {
             let most = points.iter().map(|p| p.1).fold(f64::NEG_INFINITY, f64::max);
             let weights: Vec<(f64, f64)> = points.iter().map(|(x, l)| (*x, (l - most).exp())).collect();
             let sum: f64 = weights.iter().map(|w| w.1).sum();
+            log_probability = most + (sum * step).ln() - 0.5 * (std::f64::consts::TAU * cavity.variance).ln();
             let mean = weights.iter().map(|(x, w)| x * w).sum::<f64>() / sum;
             moments = (mean, weights.iter().map(|(x, w)| (x - mean).powi(2) * w).sum::<f64>() / sum);
             let matter = |p: &&(f64, f64)| p.1 > most - 14.0;
@@ -114,7 +115,7 @@ impl Coarse<'_> {
         // a flat likelihood says nothing more than the cavity
         let precision = (1.0 / variance - 1.0 / cavity.variance).max(1e-6 / (self.division * self.division));
         let value = (mean / variance - cavity.mean / cavity.variance) / precision;
-        Some(Site { value, variance: 1.0 / precision })
+        (Site { value, variance: 1.0 / precision }, log_probability)
     }
 }
 

@@ -15,6 +15,8 @@ pub(crate) struct Observed {
     pub(crate) sites: Vec<Site>,
     /// The blocks as the noise sees them.
     pub(crate) averaged: Vec<Averaged>,
+    /// Logarithm of what the intervals' probability is over that of the stand-ins.
+    pub(crate) correction: f64,
     /// True when readings count as intervals.
     pub(crate) coarse: bool,
 }
@@ -48,7 +50,7 @@ pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows) -> Obse
         };
         sites.push(site);
     }
-    Observed { sites, averaged, coarse }
+    Observed { sites, averaged, correction: 0.0, coarse }
 }
 
 /// Moves the stand-ins of a coarse channel to match its intervals.
@@ -87,6 +89,7 @@ pub(crate) fn refine(hold: &Hold, blocks: &[Block], rows: &ChannelRows, observed
         let dt = observed_t[b] - observed_t[a];
         if dt > 0.0 { (rows.expected[b] - rows.expected[a]) / dt } else { 0.0 }
     };
+    let mut correction = 0.0;
     for i in 0..m {
         let q = z.column(i).norm_squared() - u.column(i).norm_squared();
         if q <= 0.0 {
@@ -100,13 +103,17 @@ pub(crate) fn refine(hold: &Hold, blocks: &[Block], rows: &ChannelRows, observed
         let cavity = Cavity { mean: site.value - q_r[i] / q, variance: cavity_variance };
         let cell = &read[i].cells[rows.channel];
         let coarse = Coarse { cell, division, sd: sd.max(0.02 * division), slope: slope(i) };
-        if let Some(new) = coarse.matched(cavity) {
-            // half way in natural parameters
-            let (p_old, p_new) = (1.0 / site.variance, 1.0 / new.variance);
-            let p = 0.5 * (p_old + p_new);
-            let v = 0.5 * (p_old * site.value + p_new * new.value) / p;
-            observed.sites[i] = Site { value: v, variance: 1.0 / p };
-        }
+        let (new, log_probability) = coarse.matched(cavity);
+        // half way in natural parameters
+        let (p_old, p_new) = (1.0 / site.variance, 1.0 / new.variance);
+        let p = 0.5 * (p_old + p_new);
+        let v = 0.5 * (p_old * site.value + p_new * new.value) / p;
+        observed.sites[i] = Site { value: v, variance: 1.0 / p };
+        let together = cavity_variance + site.variance;
+        correction += log_probability
+            + 0.5 * (std::f64::consts::TAU * together).ln()
+            + 0.5 * (cavity.mean - site.value).powi(2) / together;
     }
+    observed.correction = correction;
 }
 

@@ -75,7 +75,8 @@ impl Search<'_> {
         let solved = solve(&total, &sds, n);
         let l = solved.lower.l_dirty();
         let log_det_m = 2.0 * (0..n).map(|i| l[(i, i)].ln()).sum::<f64>();
-        let base = -0.5 * (total.rr - solved.w.norm_squared() + log_det_m + total.log_det);
+        let intervals: f64 = self.observed.iter().map(|o| o.correction).sum();
+        let base = self.states.log_prior(state) + intervals - 0.5 * (total.rr - solved.w.norm_squared() + log_det_m + total.log_det);
         let mut u = total.jc.rows(0, n).clone_owned();
         for i in 0..n {
             u.row_mut(i).scale_mut(sds[i]);
@@ -138,27 +139,17 @@ impl Search<'_> {
             seen.push((state.clone(), evidence));
             evidence
         };
-        for round in 0..2 {
+        let mut top = try_state(&best, &mut cache, &mut all, &mut seen);
+        // uphill until every neighbour is lower
+        for _ in 0..12 {
             let before = best.clone();
-            let mut top = try_state(&best, &mut cache, &mut all, &mut seen);
-            for weather in 0..self.states.weathers.len() {
-                let state = State { weather, ..best.clone() };
+            for state in self.states.next_to(&before) {
                 let e = try_state(&state, &mut cache, &mut all, &mut seen);
                 if e > top {
                     (top, best) = (e, state);
                 }
             }
-            for g in 0..self.gauges() {
-                for noise in 0..self.states.noises[g].len() {
-                    let mut state = best.clone();
-                    state.noise[g] = noise;
-                    let e = try_state(&state, &mut cache, &mut all, &mut seen);
-                    if e > top {
-                        (top, best) = (e, state);
-                    }
-                }
-            }
-            if round == 1 || before == best {
+            if before == best {
                 break;
             }
         }

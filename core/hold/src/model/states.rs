@@ -28,9 +28,37 @@ impl States {
         Self { noises: hold.gauges.iter().map(|g| noise_states(g.range_pa)).collect(), weathers: weather_states(hold, surroundings) }
     }
 
-    /// The middle of everything.
-    pub(crate) fn middle(&self) -> State {
-        State { noise: vec![MIDDLE_NOISE; self.noises.len()], weather: self.weathers.len() / 2 }
+    /// Much noise and middling weather: where every search begins, for its ground is smooth.
+    pub(crate) fn first(&self) -> State {
+        State { noise: vec![3 * NOISE_TAUS.len() + 1; self.noises.len()], weather: self.weathers.len() / 2 }
+    }
+
+    /// States next to one: a step of one gauge's noise or of the weather.
+    pub(crate) fn next_to(&self, state: &State) -> Vec<State> {
+        let mut out = Vec::new();
+        for w in 0..self.weathers.len() {
+            if w != state.weather {
+                out.push(State { weather: w, ..state.clone() });
+            }
+        }
+        let taus = NOISE_TAUS.len();
+        for (g, noise) in state.noise.iter().enumerate() {
+            let (share, tau) = ((noise / taus) as isize, (noise % taus) as isize);
+            for (ds, dt) in [(-1, 0), (1, 0), (0, -1), (0, 1), (-1, -1), (-1, 1), (1, -1), (1, 1)] {
+                let (s, t) = (share + ds, tau + dt);
+                if (0..NOISE_SHARES.len() as isize).contains(&s) && (0..taus as isize).contains(&t) {
+                    let mut one = state.clone();
+                    one.noise[g] = (s * taus as isize + t) as usize;
+                    out.push(one);
+                }
+            }
+        }
+        out
+    }
+
+    /// Logarithm of a state's weight before the readings.
+    pub(crate) fn log_prior(&self, state: &State) -> f64 {
+        state.noise.iter().map(|n| NOISE_PRIOR[n / NOISE_TAUS.len()]).sum()
     }
 
     /// Noise of a channel; none for a thermometer.
@@ -39,18 +67,17 @@ impl States {
     }
 }
 
-/// States of correlated noise that are tried, as shares of full scale (common practice: a good gauge wanders by a hundred-thousandth
-/// to some ten-thousandths of its scale over minutes to half an hour).
+/// Standard deviations of correlated noise that are tried, as shares of full scale. A good gauge wanders by a hundred-thousandth to some
+/// ten-thousandths of its scale (common practice); the larger ones stand for weather too quick for the nodes.
+const NOISE_SHARES: [f64; 6] = [1.3e-5, 4e-5, 1.2e-4, 4e-4, 1.3e-3, 4e-3];
+/// Logarithms of their weights before the readings.
+const NOISE_PRIOR: [f64; 6] = [0.0, 0.0, 0.0, -3.0, -5.0, -7.0];
+/// Times over which it forgets, s.
+const NOISE_TAUS: [f64; 3] = [100.0, 350.0, 1200.0];
+
 fn noise_states(range_pa: f64) -> Vec<Correlated> {
-    let mut all = Vec::new();
-    for share in [1.3e-5, 4e-5, 1.2e-4] {
-        for tau in [100.0, 350.0, 1200.0] {
-            all.push(Correlated { sd: share * range_pa, tau });
-        }
-    }
-    all
+    NOISE_SHARES.iter().flat_map(|share| NOISE_TAUS.map(|tau| Correlated { sd: share * range_pa, tau })).collect()
 }
-const MIDDLE_NOISE: usize = 4;
 
 fn weather_states(hold: &Hold, surroundings: &Surroundings) -> Vec<Weather> {
     let air: &[f64] = if !surroundings.has_air() {
