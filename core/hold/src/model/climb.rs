@@ -21,7 +21,7 @@ pub(crate) struct Climb<'a> {
 
 impl Climb<'_> {
     /// Levenberg and Marquardt's search; at the end coarse readings are matched anew about the answer.
-    pub(crate) fn converge<'v>(&self, from: Values<'v>, observed: &mut [Observed], coarse: bool) -> Values<'v> {
+    pub(crate) fn converge<'v>(&self, from: Values<'v>, observed: &mut [Observed], coarse: bool) -> (Values<'v>, f64) {
         let n = from.unknowns.len();
         let sds = self.setup.sds(self.hold, from.unknowns, self.states.weathers[self.state.weather]);
         let mut here = from;
@@ -57,7 +57,7 @@ impl Climb<'_> {
                             }
                         }
                     }
-                    return here;
+                    return (here, worth);
                 }
                 damping /= 6.0;
                 base = Some((here.x.clone(), total));
@@ -78,7 +78,7 @@ impl Climb<'_> {
         if let Some((from, _)) = base {
             here.x = from;
         }
-        here
+        (here, worth)
     }
 }
 

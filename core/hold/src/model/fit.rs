@@ -135,7 +135,7 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
             .enumerate()
             .map(|(i, (u, sd))| (format!("{u:?}"), top.x[i], *sd))
             .collect(),
-        weights: classes.iter().map(|c| (format!("{:?} {:?}", c.causes, c.best), weight(c) / sum)).collect(),
+        weights: classes.iter().map(|c| (format!("{:?} {:?} mean {:.4} sd {:.4} L/h, {:?}", c.causes, c.best, Mixture::new(&c.components).mean() * 3.6e6, Mixture::new(&c.components).sd() * 3.6e6, c.unknowns.iter().zip(c.x.iter()).filter(|(u, _)| matches!(u, Unknown::AirShare | Unknown::AirTime | Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::Surroundings(0) | Unknown::Filling)).map(|(u, x)| format!("{u:?} {x:.3}")).collect::<Vec<_>>()), weight(c) / sum)).collect(),
     })
 }
 
@@ -172,11 +172,19 @@ impl<'a> Fitter<'a> {
         let coarse = observed.iter().any(|o| o.coarse);
         let mut class =
             Class { causes, log_prior, unknowns: unknowns.clone(), x: values.x.clone(), observed: observed.clone(), components: Vec::new(), best: state.clone() };
+        // where another cause was found may be a hollow of its own: begin from nothing too
+        if from.is_some() && causes.leak_from.is_none() {
+            let climb = Climb { setup: self.setup, hold: self.hold, frame: &frame, states: self.states, state: &state };
+            let there = climb.converge(values, &mut observed.clone(), false);
+            let nothing = Values { unknowns: &unknowns, x: DVector::zeros(unknowns.len()) };
+            let anew = climb.converge(nothing, &mut observed.clone(), false);
+            values = if anew.1 < there.1 { anew.0 } else { there.0 };
+        }
         // noise and unknowns in turn: the readings say how much noise there is once the unknowns fit
         for _ in 0..4 {
             let climb = Climb { setup: self.setup, hold: self.hold, frame: &frame, states: self.states, state: &state };
             for _ in 0..if coarse { 5 } else { 1 } {
-                values = climb.converge(values, &mut observed, coarse);
+                values = climb.converge(values, &mut observed, coarse).0;
             }
             class.x.copy_from(&values.x);
             class.observed.clone_from(&observed);

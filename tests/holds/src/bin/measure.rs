@@ -6,42 +6,48 @@ fn main() {
     let clean = args.get(3).map_or(true, |v| v == "clean");
     let show = std::env::var("SHOW").is_ok();
     let t0 = std::time::Instant::now();
-    let mut made = Vec::new();
-    for i in 0..n {
-        let family = holds::family::Family::ALL[(i % 10) as usize];
-        made.push(holds::make(seed, i, family));
-    }
-    eprintln!("made {n} in {:.1} s", t0.elapsed().as_secs_f64());
-    let mut by: std::collections::BTreeMap<&str, Vec<(f64, f64, f64, f64, bool)>> = Default::default();
-    let mut spent = 0.0;
-    for m in &made {
-        if clean && !m.defects.is_empty() { continue; }
-        let case: holdfolder::Case = serde_json::from_value(m.case.clone()).unwrap();
-        let f = holdfolder::of(case, &m.readings).unwrap();
-        let t = std::time::Instant::now();
-        let r = hold::model::fit(&hold::model::Problem { hold: &f.hold, record: &f.record });
-        let ms = t.elapsed().as_secs_f64() * 1e3;
-        spent += ms;
-        match r {
-            Ok(r) => {
-                let k = 3.6e6;
-                let z = (r.mean * k - m.leak) / (r.sd * k);
-                let inside = m.leak >= r.lo * k && m.leak <= r.hi * k;
-                let width = (r.hi - r.lo) * k / 3.92 / m.bound;
-                let dl = r.detection_limit * k / m.detection_limit;
-                by.entry(m.family.name()).or_default().push((z, width, dl, ms, inside));
-                if show || z.abs() > 3.0 || !z.is_finite() {
-                    println!("{} {:18} x{:<4} true {:9.5} est {:9.5} [{:9.5},{:9.5}] z {z:5.2} width {width:5.2} dl {dl:5.2} misfit {:5.2} {ms:5.0} ms hand {} {:?}", m.name, m.family.name(), m.multiple, m.leak, r.mean * k, r.lo * k, r.hi * k, r.misfit, m.by_hand, m.truth["relaxation"].to_string());
+    let next = std::sync::atomic::AtomicU64::new(0);
+    let all_lines = std::sync::Mutex::new(Vec::new());
+    let all_by = std::sync::Mutex::new(std::collections::BTreeMap::<&str, Vec<(f64, f64, f64, f64, bool)>>::new());
+    std::thread::scope(|scope| {
+        for _ in 0..2 {
+            scope.spawn(|| loop {
+                let i = next.fetch_add(1, std::sync::atomic::Ordering::Relaxed);
+                if i >= n { break; }
+                let m = holds::make(seed, i, holds::family::Family::ALL[(i % 10) as usize]);
+                if clean && !m.defects.is_empty() { continue; }
+                let case: holdfolder::Case = serde_json::from_value(m.case.clone()).unwrap();
+                let f = holdfolder::of(case, &m.readings).unwrap();
+                let t = std::time::Instant::now();
+                let r = hold::model::fit(&hold::model::Problem { hold: &f.hold, record: &f.record });
+                let ms = t.elapsed().as_secs_f64() * 1e3;
+                match r {
+                    Ok(r) => {
+                        let k = 3.6e6;
+                        let z = (r.mean * k - m.leak) / (r.sd * k);
+                        let inside = m.leak >= r.lo * k && m.leak <= r.hi * k;
+                        let width = (r.hi - r.lo) * k / 3.92 / m.bound;
+                        let dl = r.detection_limit * k / m.detection_limit;
+                        all_by.lock().unwrap().entry(m.family.name()).or_default().push((z, width, dl, ms, inside));
+                        if show || !inside || !z.is_finite() {
+                            all_lines.lock().unwrap().push(format!("{i:5} {:18} x{:<4} true {:9.5} [{:9.5},{:9.5}] z {z:5.2} width {width:5.2} dl {dl:5.2} misfit {:5.2} {ms:5.0} ms {}{}{}{}", m.family.name(), m.multiple, m.leak, r.lo * k, r.hi * k, r.misfit, if m.by_hand { "hand " } else { "" }, if m.truth["relaxation"]["air"].is_null() { "" } else { "air " }, if m.truth["relaxation"]["gaskets"].is_null() { "" } else { "gasket " }, if m.truth["leak_start_s"].as_f64() > Some(0.0) && m.leak > 0.0 { "late" } else { "" }));
+                        }
+                    }
+                    Err(e) => all_lines.lock().unwrap().push(format!("{i:5} ERR {e}")),
                 }
-            }
-            Err(e) => println!("{} ERR {e}", m.name),
+            });
         }
-    }
+    });
+    let mut lines = all_lines.into_inner().unwrap();
+    lines.sort();
+    lines.iter().for_each(|l| println!("{l}"));
+    let by = all_by.into_inner().unwrap();
+    println!("seed {seed}, {:.0} s", t0.elapsed().as_secs_f64());
     let med = |v: &mut Vec<f64>, q: f64| { v.sort_by(f64::total_cmp); v[((v.len() - 1) as f64 * q) as usize] };
     let mut all = Vec::new();
     for (name, v) in &by { all.extend(v.iter().copied()); line(name, v, &med); }
     line("all", &all, &med);
-    println!("mean {:.1} ms", spent / all.len() as f64);
+    println!("mean {:.1} ms", all.iter().map(|a: &(f64, f64, f64, f64, bool)| a.3).sum::<f64>() / all.len() as f64);
 }
 fn line(name: &str, v: &[(f64, f64, f64, f64, bool)], med: &dyn Fn(&mut Vec<f64>, f64) -> f64) {
     let n = v.len() as f64;
