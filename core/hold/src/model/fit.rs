@@ -11,10 +11,11 @@ use super::search::{Search, Start};
 use super::setup::Setup;
 use super::states::{State, States};
 use crate::input::{Fluid, Hold, Record};
-use nalgebra::DVector;
+use statrs::distribution::{ContinuousCDF, Normal};
+use nalgebra::{Cholesky, DMatrix, DVector};
 
 /// Blocks that a hold is gathered into.
-const BLOCKS: usize = 72;
+const BLOCKS: usize = 60;
 /// Starts within the hold that are looked at, as shares of it.
 const LATE: [f64; 8] = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8];
 /// Share of leaks that start within a hold, before the readings (common practice: few do).
@@ -22,6 +23,29 @@ const LATE_PRIOR: f64 = 0.08;
 /// Share of holds in which trapped air goes into solution, and in which gaskets set, where there are any.
 const AIR_PRIOR: f64 = 0.25;
 const GASKET_PRIOR: f64 = 0.12;
+
+/// Lags and times that the average is taken over point by point, at most.
+const MOST_BENT: usize = 4;
+/// The points lie this much wider than the most probable ones' curvature says.
+const WIDER: f64 = 1.3;
+
+/// Points of a standard normal distribution in `d` dimensions: an additive recurrence on the unit cube, and the middle.
+fn points(d: usize) -> Vec<Vec<f64>> {
+    let normal = Normal::standard();
+    let count = [9, 14, 20, 26][d - 1];
+    // roots of x^(d+1) = x + 1
+    let root = [1.618_033_988_749_895, 1.324_717_957_244_746, 1.220_744_084_605_759_5, 1.167_303_978_261_418_7][d - 1];
+    (0..count)
+        .map(|k| {
+            (0..d)
+                .map(|a| {
+                    let step = f64::powi(1.0 / root, a as i32 + 1);
+                    normal.inverse_cdf((0.5 + step * f64::from(k)).fract().clamp(0.004, 0.996))
+                })
+                .collect()
+        })
+        .collect()
+}
 
 /// A hold with its usable readings.
 #[derive(Debug, Clone)]
@@ -68,6 +92,8 @@ struct Class {
     observed: Vec<Observed>,
     components: Vec<Component>,
     best: State,
+    /// States that carry weight, the best first.
+    likely: Vec<State>,
 }
 
 /// Fits a hold.
@@ -93,6 +119,10 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
         classes.push(fitter.class(causes, prior.ln(), classes.first()));
     }
     fitter.add_late(&mut classes);
+    let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
+    for class in classes.iter_mut().filter(|c| evidence(&c.components) > heaviest - 5.0) {
+        fitter.spread(class);
+    }
     let all: Vec<Component> = classes.iter().flat_map(|c| c.components.iter().copied()).collect();
     let mixture = Mixture::new(&all);
     let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
@@ -171,7 +201,7 @@ impl<'a> Fitter<'a> {
         };
         let coarse = observed.iter().any(|o| o.coarse);
         let mut class =
-            Class { causes, log_prior, unknowns: unknowns.clone(), x: values.x.clone(), observed: observed.clone(), components: Vec::new(), best: state.clone() };
+            Class { causes, log_prior, unknowns: unknowns.clone(), x: values.x.clone(), observed: observed.clone(), components: Vec::new(), best: state.clone(), likely: Vec::new() };
         // where another cause was found may be a hollow of its own: begin from nothing too
         if from.is_some() && causes.leak_from.is_none() {
             let climb = Climb { setup: self.setup, hold: self.hold, frame: &frame, states: self.states, state: &state };
@@ -208,21 +238,31 @@ impl<'a> Fitter<'a> {
             observed: &class.observed,
             x,
             starts,
+            held: &[],
         }
     }
 
-    /// Averages a class over noise, weather and the start of the leak.
-    fn average(&self, class: &mut Class, frame: &Frame<'_>) {
-        let length = self.hold.length_s;
+    /// Where the leak of a class starts, s; none for one that may start anywhere.
+    fn leak_start(&self, class: &Class) -> Option<f64> {
         let values = Values { unknowns: &class.unknowns, x: class.x.clone() };
-        let at = class.causes.leak_from.map(|s| (s + values.of(Unknown::LeakStart)).clamp(0.0, 0.97 * length));
+        class.causes.leak_from.map(|s| (s + values.of(Unknown::LeakStart)).clamp(0.0, 0.97 * self.hold.length_s))
+    }
+
+    fn candidates(&self, class: &Class) -> (Vec<Candidate>, Option<f64>) {
+        let length = self.hold.length_s;
+        let at = self.leak_start(class);
         let mut candidates = vec![Candidate::LeakFrom(at.unwrap_or(0.0))];
         if at.is_none() {
             candidates.extend(LATE.iter().map(|s| Candidate::LeakFrom(s * length)));
             candidates.extend(LATE.iter().map(|s| Candidate::StartShift(s * length)));
         }
-        let (path, rows) = frame.linear(&values, &candidates);
-        let end = self.end_over_mean(&path);
+        (candidates, at)
+    }
+
+    fn starts(&self, class: &Class, path: &Path) -> Vec<Start> {
+        let length = self.hold.length_s;
+        let at = self.leak_start(class);
+        let end = self.end_over_mean(path);
         let late = LATE_PRIOR / LATE.len() as f64;
         let mut starts = vec![Start {
             leak: 0,
@@ -240,9 +280,97 @@ impl<'a> Fitter<'a> {
                 });
             }
         }
-        let (components, best) = self.search(class, &rows, &class.x, &starts).explore(&class.best);
+        starts
+    }
+
+    /// Averages a class over noise, weather and the start of the leak.
+    fn average(&self, class: &mut Class, frame: &Frame<'_>) {
+        let values = Values { unknowns: &class.unknowns, x: class.x.clone() };
+        let (path, rows) = frame.linear(&values, &self.candidates(class).0);
+        let starts = self.starts(class, &path);
+        let (components, seen) = self.search(class, &rows, &class.x, &starts).explore(&class.best);
         class.components = components;
-        class.best = best;
+        class.best = seen[0].0.clone();
+        class.likely = seen.iter().take_while(|s| s.1 > seen[0].1 - 2.5).take(3).map(|s| s.0.clone()).collect();
+    }
+
+    /// What the leak's interval rests on is not straight in the lags and in the times of relaxation: the average over them is taken over
+    /// points about the most probable ones, each with everything else solved anew, weighted by importance.
+    fn spread(&self, class: &mut Class) {
+        let frame = self.setup.frame(self.hold, class.causes.leak_from.unwrap_or(0.0));
+        let (path, candidates, starts) = {
+            let values = Values { unknowns: &class.unknowns, x: class.x.clone() };
+            let (candidates, _) = self.candidates(class);
+            let (path, _) = frame.linear(&values, &[]);
+            let starts = self.starts(class, &path);
+            (path, candidates, starts)
+        };
+        let _ = path;
+        let n = class.unknowns.len();
+        let sds = self.setup.sds(self.hold, &class.unknowns, self.states.weathers[class.best.weather]);
+        let (_, rows) = frame.linear(&Values { unknowns: &class.unknowns, x: class.x.clone() }, &[]);
+        let total = self.search(class, &rows, &class.x, &[]).total_of(&class.best);
+        let solved = super::sums::solve(&total, &sds, n);
+        // columns of the covariance in units of the standard deviations before the readings
+        let column = |i: usize| {
+            let mut e = DVector::zeros(n);
+            e[i] = 1.0;
+            solved.lower.solve(&e)
+        };
+        let leak = column(n - 1);
+        let mut bent: Vec<(usize, f64)> = class
+            .unknowns
+            .iter()
+            .enumerate()
+            .filter(|(_, u)| {
+                matches!(
+                    u,
+                    Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::AirTime | Unknown::GasketTime | Unknown::LeakStart
+                )
+            })
+            .map(|(i, _)| (i, (leak[i] / (leak[n - 1] * column(i)[i]).sqrt()).abs()))
+            .filter(|(_, r)| *r > 0.15)
+            .collect();
+        bent.sort_by(|a, b| b.1.total_cmp(&a.1));
+        bent.truncate(MOST_BENT);
+        let held: Vec<usize> = bent.iter().map(|b| b.0).collect();
+        if held.is_empty() {
+            return;
+        }
+        let d = held.len();
+        let columns: Vec<DVector<f64>> = held.iter().map(|i| column(*i)).collect();
+        let covariance = DMatrix::from_fn(d, d, |a, b| columns[b][held[a]]);
+        let Some(lower) = Cholesky::new(covariance) else { return };
+        let points = points(d);
+        let log_scale = d as f64 * WIDER.ln() + (0..d).map(|i| lower.l_dirty()[(i, i)].ln()).sum::<f64>();
+        let mut components = Vec::new();
+        for u in &points {
+            let u = DVector::from_column_slice(u);
+            let shift = lower.l() * &u * WIDER;
+            let gain = lower.solve(&shift);
+            let mut x = class.x.clone();
+            for j in 0..n {
+                let moved: f64 = (0..d).map(|a| columns[a][j] * gain[a]).sum();
+                x[j] += moved * sds[j];
+            }
+            let values = Values { unknowns: &class.unknowns, x: x.clone() };
+            let (_, rows) = frame.linear(&values, &candidates);
+            let mut prior = 0.0;
+            let mut masked = x.clone();
+            for i in &held {
+                prior -= 0.5 * (x[*i] / sds[*i]).powi(2);
+                masked[*i] = 0.0;
+            }
+            let search = Search { held: &held, ..self.search(class, &rows, &masked, &starts) };
+            let log_q = -0.5 * u.norm_squared() - log_scale;
+            for mut c in search.components(&class.likely) {
+                c.log_weight += prior - log_q - (points.len() as f64).ln();
+                components.push(c);
+            }
+        }
+        if components.iter().all(|c| c.log_weight.is_finite() && c.mean.is_finite()) {
+            class.components = components;
+        }
     }
 
     /// Rate of an orifice at the end over its mean.
@@ -262,7 +390,8 @@ impl<'a> Fitter<'a> {
         let mut added = Vec::new();
         for class in classes.iter_mut() {
             let late: Vec<Component> = class.components.iter().filter(|c| c.start > 0).copied().collect();
-            if late.is_empty() || evidence(&late) - whole < 0.1f64.ln() {
+            let own = evidence(&class.components);
+            if late.is_empty() || evidence(&late) - own < 0.15f64.ln() || own - whole < -40.0 {
                 continue;
             }
             let Some(top) = late.iter().max_by(|a, b| a.log_weight.total_cmp(&b.log_weight)) else { continue };
@@ -284,6 +413,6 @@ impl<'a> Fitter<'a> {
         let values = Values { unknowns: &class.unknowns, x: x.clone() };
         let (_, rows) = frame.linear(&values, &[Candidate::LeakFrom(0.0)]);
         let starts = [Start { leak: 0, shift: None, log_prior: 0.0, end_over_mean: 1.0 }];
-        self.search(class, &rows, &x, &starts).components(&class.best)[0].variance
+        self.search(class, &rows, &x, &starts).components(std::slice::from_ref(&class.best))[0].variance
     }
 }

@@ -24,15 +24,17 @@ pub(crate) struct GridPoint {
     pub(crate) time: Option<usize>,
 }
 
-/// Nodes in the hold.
-const IN_HOLD: usize = 32;
+/// Nodes in the hold: at least, at most, and how many in the quickest skin's lag.
+const IN_HOLD: (usize, usize) = (12, 32);
+const IN_LAG: f64 = 5.0;
 /// Each node before the hold is this much farther from the next than that one was.
-const GROWTH: f64 = 1.4;
+const GROWTH: f64 = 1.6;
 
 impl Grid {
-    /// For a soak before and a hold of `length` compared at `times` (rising, after 0).
-    pub(crate) fn new(soak: f64, length: f64, times: &[f64]) -> Self {
-        let step = length / IN_HOLD as f64;
+    /// For a soak before and a hold of `length` whose quickest skin has the lag `quickest`, compared at `times` (rising, after 0).
+    pub(crate) fn new(soak: f64, length: f64, quickest: f64, times: &[f64]) -> Self {
+        let in_hold = ((IN_LAG * length / quickest).ceil() as usize).clamp(IN_HOLD.0, IN_HOLD.1);
+        let step = length / in_hold as f64;
         let mut before = Vec::new();
         let (mut t, mut h) = (0.0, step.min(soak.max(1.0) / 3.0));
         while t - h > -soak {
@@ -43,7 +45,7 @@ impl Grid {
         before.push(-soak.max(1.0));
         before.reverse();
         let mut nodes = before;
-        nodes.extend((0..=IN_HOLD).map(|i| i as f64 * step));
+        nodes.extend((0..=in_hold).map(|i| i as f64 * step));
         let mut all = vec![0.0];
         all.extend(times.iter().copied().filter(|t| *t > 0.0));
         let (mut merged, mut k) = (Vec::with_capacity(nodes.len() + all.len()), 0);

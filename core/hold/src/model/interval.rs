@@ -42,6 +42,14 @@ const SQRT_2: f64 = std::f64::consts::SQRT_2;
 /// Logarithm of the standard normal distribution function's difference between two points, a < b.
 fn log_between(a: f64, b: f64) -> f64 {
     use statrs::function::erf::erfc;
+    if a < -6.5 && b > 6.5 {
+        // well inside
+        return 0.0;
+    }
+    if a > 12.0 || b < -12.0 {
+        let d = if a > 0.0 { a } else { -b };
+        return -0.5 * d * d - (d * (std::f64::consts::TAU).sqrt()).ln();
+    }
     // both on one side: the tail that is small is the one that keeps its digits
     let value = if a > 0.0 {
         0.5 * (erfc(a / SQRT_2) - erfc(b / SQRT_2))

@@ -96,8 +96,8 @@ const DAY: f64 = 86_400.0;
 /// Time over which the ground wanders, s, and by how much, K (common practice: hundredths of a kelvin within hours).
 const SOIL_TAU: f64 = 30_000.0;
 const SOIL_SD: f64 = 0.06;
-/// A slow wander is described at every so many nodes.
-const SLOW_EVERY: usize = 4;
+/// A slow wander is described at about so many nodes.
+const SLOW_NODES: usize = 12;
 
 /// Time over which the difference between a body's own corner and the common air wanders, s, and by how much, K (common practice).
 const CORNER_TAU: f64 = 6000.0;
@@ -105,7 +105,7 @@ const CORNER_SD: f64 = 0.12;
 
 /// A slow wander at few nodes, straight between them.
 fn slow_fluctuation(nodes: &[f64], tau: f64) -> DMatrix<f64> {
-    let mut few: Vec<usize> = (0..nodes.len()).step_by(SLOW_EVERY).collect();
+    let mut few: Vec<usize> = (0..nodes.len()).step_by(nodes.len().div_ceil(SLOW_NODES)).collect();
     if few.last() != Some(&(nodes.len() - 1)) {
         few.push(nodes.len() - 1);
     }

@@ -33,6 +33,8 @@ pub(crate) struct Search<'a> {
     pub(crate) observed: &'a [Observed],
     pub(crate) x: &'a DVector<f64>,
     pub(crate) starts: &'a [Start],
+    /// Unknowns that are held at their value; their entries of `x` are nil.
+    pub(crate) held: &'a [usize],
 }
 
 type Cache = Vec<Option<Sums>>;
@@ -61,17 +63,20 @@ impl Search<'_> {
         total
     }
 
-    /// Components of one state.
-    pub(crate) fn components(&self, state: &State) -> Vec<Component> {
+    /// Components of some states.
+    pub(crate) fn components(&self, states: &[State]) -> Vec<Component> {
         let mut cache: Cache = vec![None; self.gauges() * self.states.noises[0].len()];
         let thermometers = self.thermometer_sums();
-        self.components_with(state, &mut cache, &thermometers)
+        states.iter().flat_map(|s| self.components_with(s, &mut cache, &thermometers)).collect()
     }
 
     fn components_with(&self, state: &State, cache: &mut Cache, thermometers: &Sums) -> Vec<Component> {
         let total = self.total(state, cache, thermometers);
         let n = self.unknowns.len() - 1;
-        let sds = self.setup.sds(self.hold, self.unknowns, self.states.weathers[state.weather]);
+        let mut sds = self.setup.sds(self.hold, self.unknowns, self.states.weathers[state.weather]);
+        for i in self.held {
+            sds[*i] = 0.0;
+        }
         let solved = solve(&total, &sds, n);
         let l = solved.lower.l_dirty();
         let log_det_m = 2.0 * (0..n).map(|i| l[(i, i)].ln()).sum::<f64>();
@@ -123,7 +128,7 @@ impl Search<'_> {
     }
 
     /// Explores noise and weather one after the other about the best; every state seen is part of the average.
-    pub(crate) fn explore(&self, middle: &State) -> (Vec<Component>, State) {
+    pub(crate) fn explore(&self, middle: &State) -> (Vec<Component>, Vec<(State, f64)>) {
         let thermometers = self.thermometer_sums();
         let mut cache: Cache = vec![None; self.gauges() * self.states.noises[0].len()];
         let mut seen: Vec<(State, f64)> = Vec::new();
@@ -153,7 +158,15 @@ impl Search<'_> {
                 break;
             }
         }
-        (all, best)
+        seen.sort_by(|a, b| b.1.total_cmp(&a.1));
+        (all, seen)
+    }
+
+    /// Everything that the readings say about the unknowns in one state.
+    pub(crate) fn total_of(&self, state: &State) -> Sums {
+        let mut cache: Cache = vec![None; self.gauges() * self.states.noises[0].len()];
+        let thermometers = self.thermometer_sums();
+        self.total(state, &mut cache, &thermometers)
     }
 
     pub(crate) fn misfit(&self, state: &State) -> f64 {

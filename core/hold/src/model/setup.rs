@@ -24,7 +24,8 @@ pub(crate) struct Setup {
 impl Setup {
     pub(crate) fn new(hold: &Hold, blocks: Vec<Block>) -> Result<Self, String> {
         let times: Vec<f64> = blocks.iter().map(|b| b.t).collect();
-        let grid = Grid::new(hold.soak_s, hold.length_s, &times);
+        let quickest = hold.bodies.iter().map(|b| b.skin_lag_s).fold(f64::INFINITY, f64::min);
+        let grid = Grid::new(hold.soak_s, hold.length_s, quickest, &times);
         let surroundings = Surroundings::new(hold, &grid);
         let mut start = hold.pressure_pa + hold.atmosphere_pa;
         let (mut p_range, mut t_range) = ((start, start), (hold.fill_temperature_c, hold.fill_temperature_c));
