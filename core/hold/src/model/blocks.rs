@@ -63,7 +63,7 @@ pub(crate) fn gather(record: &Record, length: f64, steps: &[Step], most: usize) 
             blocks.extend((first..row).map(|r| block(record, r..r + 1)));
         } else {
             for b in 0..wanted {
-                let until = from + (to - from) * (b + 1) as f64 / wanted as f64;
+                let until = from + (to - from) * graded((b + 1) as f64 / wanted as f64);
                 let start = at;
                 while at < row && (record.time_s[at] < until || b + 1 == wanted) {
                     at += 1;
@@ -76,6 +76,12 @@ pub(crate) fn gather(record: &Record, length: f64, steps: &[Step], most: usize) 
     }
     blocks.retain(|b| b.cells.iter().any(|c| c.count > 0.0));
     blocks
+}
+
+/// Blocks grow from the start: what relaxes does so at first.
+fn graded(u: f64) -> f64 {
+    const GROWTH: f64 = 6.0;
+    ((1.0 + GROWTH).powf(u) - 1.0) / GROWTH
 }
 
 /// The stretches of the hold between its steps.

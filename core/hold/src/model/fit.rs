@@ -29,10 +29,13 @@ const MOST_BENT: usize = 4;
 /// The points lie this much wider than the most probable ones' curvature says.
 const WIDER: f64 = 1.3;
 
+/// Width of each point's neighbourhood for one to four of them, in standard deviations.
+const KERNEL: [f64; 4] = [0.3, 0.4, 0.5, 0.6];
+
 /// Points of a standard normal distribution in `d` dimensions: an additive recurrence on the unit cube, and the middle.
 fn points(d: usize) -> Vec<Vec<f64>> {
     let normal = Normal::standard();
-    let count = [9, 14, 20, 26][d - 1];
+    let count = [9, 16, 24, 32][d - 1];
     // roots of x^(d+1) = x + 1
     let root = [1.618_033_988_749_895, 1.324_717_957_244_746, 1.220_744_084_605_759_5, 1.167_303_978_261_418_7][d - 1];
     (0..count)
@@ -121,7 +124,7 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
     fitter.add_late(&mut classes);
     let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
     for class in classes.iter_mut().filter(|c| evidence(&c.components) > heaviest - 5.0) {
-        fitter.spread(class);
+        if std::env::var("NOSPREAD").is_err() { fitter.spread(class); }
     }
     let all: Vec<Component> = classes.iter().flat_map(|c| c.components.iter().copied()).collect();
     let mixture = Mixture::new(&all);
@@ -342,6 +345,9 @@ impl<'a> Fitter<'a> {
         let covariance = DMatrix::from_fn(d, d, |a, b| columns[b][held[a]]);
         let Some(lower) = Cholesky::new(covariance) else { return };
         let points = points(d);
+        // each point stands for its neighbourhood: what the leak changes within it
+        let to_leak = DVector::from_fn(d, |a, _| columns[a][n - 1] * sds[n - 1]);
+        let through = to_leak.dot(&lower.solve(&to_leak));
         let log_scale = d as f64 * WIDER.ln() + (0..d).map(|i| lower.l_dirty()[(i, i)].ln()).sum::<f64>();
         let mut components = Vec::new();
         for u in &points {
@@ -364,6 +370,7 @@ impl<'a> Fitter<'a> {
             let search = Search { held: &held, ..self.search(class, &rows, &masked, &starts) };
             let log_q = -0.5 * u.norm_squared() - log_scale;
             for mut c in search.components(&class.likely) {
+                c.variance += KERNEL[d - 1].powi(2) * through;
                 c.log_weight += prior - log_q - (points.len() as f64).ln();
                 components.push(c);
             }

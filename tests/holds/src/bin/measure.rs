@@ -9,6 +9,7 @@ fn main() {
     let next = std::sync::atomic::AtomicU64::new(0);
     let all_lines = std::sync::Mutex::new(Vec::new());
     let all_by = std::sync::Mutex::new(std::collections::BTreeMap::<&str, Vec<(f64, f64, f64, f64, bool)>>::new());
+    let all_flags = std::sync::Mutex::new(std::collections::BTreeMap::<&str, Vec<(f64, f64, f64, f64, bool)>>::new());
     std::thread::scope(|scope| {
         for _ in 0..2 {
             scope.spawn(|| loop {
@@ -28,6 +29,29 @@ fn main() {
                         let inside = m.leak >= r.lo * k && m.leak <= r.hi * k;
                         let width = (r.hi - r.lo) * k / 3.92 / m.bound;
                         let dl = r.detection_limit * k / m.detection_limit;
+                        let g = &f.hold.gauges;
+                        let mut flags = vec!["all"];
+                        let coarse = g.iter().all(|g| g.resolution_pa > 2.5 * g.white_sd_pa);
+                        flags.push(if m.by_hand { "hand" } else if coarse { "coarse gauge" } else { "fine gauge" });
+                        let t = &f.hold.thermometers;
+                        flags.push(if !t.iter().any(|t| t.place != hold::Place::Ambient) { "air only" } else if t.iter().filter(|t| t.place != hold::Place::Ambient).all(|t| t.resolution_k > 0.3) { "coarse thermo" } else { "fine thermo" });
+                        if t.iter().any(|t| matches!(t.place, hold::Place::Fluid(_))) { flags.push("fluid thermo"); }
+                        if !m.truth["relaxation"]["air"].is_null() { flags.push("air dissolves") }
+                        if !m.truth["relaxation"]["gaskets"].is_null() { flags.push("gaskets set") }
+                        if m.truth["relaxation"]["air"].is_null() && m.truth["relaxation"]["gaskets"].is_null() { flags.push("no relaxation") }
+                        if m.truth["leak_start_s"].as_f64() > Some(0.0) && m.leak > 0.0 { flags.push("late") }
+                        flags.push(if f.hold.bodies.len() > 1 { "two bodies" } else { "one body" });
+                        if f.hold.bodies.iter().any(|b| b.exposure == hold::Exposure::BareOutdoor) { flags.push("bare"); }
+                        flags.push(if m.leak == 0.0 { "tight" } else if m.multiple < 3.0 { "small leak" } else { "large leak" });
+                        if g.len() > 1 { flags.push("two gauges"); }
+                        if t.iter().any(|t| t.place == hold::Place::Ambient) { flags.push("air thermo") }
+                        if m.truth["relaxation"]["air"].is_null() && m.truth["relaxation"]["gaskets"].is_null() && !m.by_hand && !coarse && !flags.contains(&"late") && !flags.contains(&"coarse thermo") && !flags.contains(&"bare") { flags.push("PLAIN") }
+                        if flags.contains(&"no relaxation") && !flags.contains(&"late") {
+                            let has = |f: &str| flags.contains(&f);
+                            let name = format!("R0 {} {} {} {}", if has("hand") { "hand" } else if has("coarse gauge") { "cg" } else { "fg" }, if has("air only") { "at" } else if has("coarse thermo") { "ct" } else { "ft" }, if has("two bodies") { "2b" } else { "1b" }, if has("bare") { "bare" } else { "" });
+                            flags.push(Box::leak(name.into_boxed_str()));
+                        }
+                        for fl in flags { all_flags.lock().unwrap().entry(fl).or_default().push((z, width, dl, ms, inside)); }
                         all_by.lock().unwrap().entry(m.family.name()).or_default().push((z, width, dl, ms, inside));
                         if show || !inside || !z.is_finite() {
                             all_lines.lock().unwrap().push(format!("{i:5} {:18} x{:<4} true {:9.5} [{:9.5},{:9.5}] z {z:5.2} width {width:5.2} dl {dl:5.2} misfit {:5.2} {ms:5.0} ms {}{}{}{}", m.family.name(), m.multiple, m.leak, r.lo * k, r.hi * k, r.misfit, if m.by_hand { "hand " } else { "" }, if m.truth["relaxation"]["air"].is_null() { "" } else { "air " }, if m.truth["relaxation"]["gaskets"].is_null() { "" } else { "gasket " }, if m.truth["leak_start_s"].as_f64() > Some(0.0) && m.leak > 0.0 { "late" } else { "" }));
@@ -46,7 +70,7 @@ fn main() {
     let med = |v: &mut Vec<f64>, q: f64| { v.sort_by(f64::total_cmp); v[((v.len() - 1) as f64 * q) as usize] };
     let mut all = Vec::new();
     for (name, v) in &by { all.extend(v.iter().copied()); line(name, v, &med); }
-    line("all", &all, &med);
+    for (name, v) in &all_flags.into_inner().unwrap() { line(name, v, &med); }
     println!("mean {:.1} ms", all.iter().map(|a: &(f64, f64, f64, f64, bool)| a.3).sum::<f64>() / all.len() as f64);
 }
 fn line(name: &str, v: &[(f64, f64, f64, f64, bool)], med: &dyn Fn(&mut Vec<f64>, f64) -> f64) {
