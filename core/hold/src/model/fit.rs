@@ -27,7 +27,7 @@ const GASKET_PRIOR: f64 = 0.12;
 /// Lags and times that the average is taken over point by point, at most.
 const MOST_BENT: usize = 4;
 /// The points lie this much wider than the most probable ones' curvature says.
-const WIDER: f64 = 1.3;
+const WIDER: f64 = 1.4;
 
 /// Width of each point's neighbourhood for one to four of them, in standard deviations.
 const KERNEL: [f64; 4] = [0.3, 0.4, 0.5, 0.6];
@@ -35,7 +35,7 @@ const KERNEL: [f64; 4] = [0.3, 0.4, 0.5, 0.6];
 /// Points of a standard normal distribution in `d` dimensions: an additive recurrence on the unit cube, and the middle.
 fn points(d: usize) -> Vec<Vec<f64>> {
     let normal = Normal::standard();
-    let count = [9, 16, 24, 32][d - 1];
+    let count = [11, 18, 26, 36][d - 1];
     // roots of x^(d+1) = x + 1
     let root = [1.618_033_988_749_895, 1.324_717_957_244_746, 1.220_744_084_605_759_5, 1.167_303_978_261_418_7][d - 1];
     (0..count)
@@ -214,15 +214,15 @@ impl<'a> Fitter<'a> {
             values = if anew.1 < there.1 { anew.0 } else { there.0 };
         }
         // noise and unknowns in turn: the readings say how much noise there is once the unknowns fit
-        for _ in 0..4 {
+        for round in 0..if from.is_some() { 2 } else { 4 } {
             let climb = Climb { setup: self.setup, hold: self.hold, frame: &frame, states: self.states, state: &state };
-            for _ in 0..if coarse { 5 } else { 1 } {
+            for _ in 0..if !coarse { 1 } else if round == 0 && from.is_none() { 5 } else { 3 } {
                 values = climb.converge(values, &mut observed, coarse).0;
             }
             class.x.copy_from(&values.x);
             class.observed.clone_from(&observed);
             class.best = state.clone();
-            self.average(&mut class, &frame);
+            self.average(&mut class, &frame, from.map(|f| f.likely.as_slice()));
             if class.best.noise == state.noise {
                 break;
             }
@@ -287,11 +287,15 @@ impl<'a> Fitter<'a> {
     }
 
     /// Averages a class over noise, weather and the start of the leak.
-    fn average(&self, class: &mut Class, frame: &Frame<'_>) {
+    fn average(&self, class: &mut Class, frame: &Frame<'_>, near: Option<&[State]>) {
         let values = Values { unknowns: &class.unknowns, x: class.x.clone() };
         let (path, rows) = frame.linear(&values, &self.candidates(class).0);
         let starts = self.starts(class, &path);
-        let (components, seen) = self.search(class, &rows, &class.x, &starts).explore(&class.best);
+        let search = self.search(class, &rows, &class.x, &starts);
+        let (components, seen) = match near {
+            None => search.explore(&class.best),
+            Some(states) => search.among(states),
+        };
         class.components = components;
         class.best = seen[0].0.clone();
         class.likely = seen.iter().take_while(|s| s.1 > seen[0].1 - 2.5).take(3).map(|s| s.0.clone()).collect();

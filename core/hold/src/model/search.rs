@@ -162,6 +162,20 @@ impl Search<'_> {
         (all, seen)
     }
 
+    /// Components of some states, with the evidence of each.
+    pub(crate) fn among(&self, states: &[State]) -> (Vec<Component>, Vec<(State, f64)>) {
+        let thermometers = self.thermometer_sums();
+        let mut cache: Cache = vec![None; self.gauges() * self.states.noises[0].len()];
+        let (mut all, mut seen) = (Vec::new(), Vec::new());
+        for state in states {
+            let components = self.components_with(state, &mut cache, &thermometers);
+            seen.push((state.clone(), log_sum(&components)));
+            all.extend(components);
+        }
+        seen.sort_by(|a, b| b.1.total_cmp(&a.1));
+        (all, seen)
+    }
+
     /// Everything that the readings say about the unknowns in one state.
     pub(crate) fn total_of(&self, state: &State) -> Sums {
         let mut cache: Cache = vec![None; self.gauges() * self.states.noises[0].len()];

@@ -51,10 +51,11 @@ fn main() {
                             let name = format!("R0 {} {} {} {}", if has("hand") { "hand" } else if has("coarse gauge") { "cg" } else { "fg" }, if has("air only") { "at" } else if has("coarse thermo") { "ct" } else { "ft" }, if has("two bodies") { "2b" } else { "1b" }, if has("bare") { "bare" } else { "" });
                             flags.push(Box::leak(name.into_boxed_str()));
                         }
+                        let flags2 = flags.iter().find(|f| f.starts_with("R0")).map_or(String::new(), |f| f.to_string());
                         for fl in flags { all_flags.lock().unwrap().entry(fl).or_default().push((z, width, dl, ms, inside)); }
                         all_by.lock().unwrap().entry(m.family.name()).or_default().push((z, width, dl, ms, inside));
                         if show || !inside || !z.is_finite() {
-                            all_lines.lock().unwrap().push(format!("{i:5} {:18} x{:<4} true {:9.5} [{:9.5},{:9.5}] z {z:5.2} width {width:5.2} dl {dl:5.2} misfit {:5.2} {ms:5.0} ms {}{}{}{}", m.family.name(), m.multiple, m.leak, r.lo * k, r.hi * k, r.misfit, if m.by_hand { "hand " } else { "" }, if m.truth["relaxation"]["air"].is_null() { "" } else { "air " }, if m.truth["relaxation"]["gaskets"].is_null() { "" } else { "gasket " }, if m.truth["leak_start_s"].as_f64() > Some(0.0) && m.leak > 0.0 { "late" } else { "" }));
+                            all_lines.lock().unwrap().push(format!("{i:5} {:18} x{:<4} true {:9.5} [{:9.5},{:9.5}] z {z:5.2} width {width:5.2} dl {dl:5.2} misfit {:5.2} {ms:5.0} ms {}{}{}{}", m.family.name(), m.multiple, m.leak, r.lo * k, r.hi * k, r.misfit, if m.by_hand { "hand " } else { "" }, if m.truth["relaxation"]["air"].is_null() { "" } else { "air " }, if m.truth["relaxation"]["gaskets"].is_null() { "" } else { "gasket " }, if m.truth["leak_start_s"].as_f64() > Some(0.0) && m.leak > 0.0 { "late" } else { flags2.as_str() }));
                         }
                     }
                     Err(e) => all_lines.lock().unwrap().push(format!("{i:5} ERR {e}")),
