@@ -24,6 +24,8 @@ const LATE_PRIOR: f64 = 0.08;
 const AIR_PRIOR: f64 = 0.25;
 const GASKET_PRIOR: f64 = 0.12;
 
+/// Variances are widened by this for what no candidate covers: measured on made holds.
+const WIDENED: f64 = 1.2;
 /// Lags and times that the average is taken over point by point, at most.
 const MOST_BENT: usize = 4;
 /// The points lie this much wider than the most probable ones' curvature says.
@@ -126,6 +128,12 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
     for class in classes.iter_mut().filter(|c| evidence(&c.components) > heaviest - 5.0) {
         if std::env::var("NOSPREAD").is_err() { fitter.spread(class); }
     }
+    let misfit = fitter.misfit(&classes);
+    // what the model leaves out, and what it misses visibly
+    let widen = WIDENED * misfit.max(1.0);
+    for c in classes.iter_mut().flat_map(|c| c.components.iter_mut()) {
+        c.variance *= widen;
+    }
     let all: Vec<Component> = classes.iter().flat_map(|c| c.components.iter().copied()).collect();
     let mixture = Mixture::new(&all);
     let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
@@ -142,14 +150,13 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
     let top = classes.iter().max_by(|a, b| evidence(&a.components).total_cmp(&evidence(&b.components))).ok_or("No cause was fitted.")?;
     let frame = setup.frame(hold, top.causes.leak_from.unwrap_or(0.0));
     let (_, rows) = frame.linear(&Values { unknowns: &top.unknowns, x: top.x.clone() }, &[]);
-    let misfit = fitter.search(top, &rows, &top.x, &[]).misfit(&top.best);
     Ok(Fitted {
         mean: mixture.mean(),
         sd: mixture.sd(),
         lo: mixture.quantile(0.025, false),
         hi: mixture.quantile(0.975, false),
         upper_999: mixture.quantile(0.999, false),
-        detection_limit: 3.29 * limit.sqrt(),
+        detection_limit: 3.29 * (limit * widen).sqrt(),
         end_rate: (
             mixture.parts().iter().map(|(w, c)| w * c.mean * c.end_over_mean).sum(),
             mixture.quantile(0.025, true),
@@ -229,6 +236,14 @@ impl<'a> Fitter<'a> {
             state = class.best.clone();
         }
         class
+    }
+
+    /// Mean square of the standardised residuals of the heaviest class.
+    fn misfit(&self, classes: &[Class]) -> f64 {
+        let Some(top) = classes.iter().max_by(|a, b| evidence(&a.components).total_cmp(&evidence(&b.components))) else { return 1.0 };
+        let frame = self.setup.frame(self.hold, top.causes.leak_from.unwrap_or(0.0));
+        let (_, rows) = frame.linear(&Values { unknowns: &top.unknowns, x: top.x.clone() }, &[]);
+        self.search(top, &rows, &top.x, &[]).misfit(&top.best)
     }
 
     fn search<'b>(&'b self, class: &'b Class, rows: &'b [ChannelRows], x: &'b DVector<f64>, starts: &'b [Start]) -> Search<'b> {

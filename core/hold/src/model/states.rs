@@ -58,7 +58,7 @@ impl States {
 
     /// Logarithm of a state's weight before the readings.
     pub(crate) fn log_prior(&self, state: &State) -> f64 {
-        state.noise.iter().map(|n| NOISE_PRIOR[n / NOISE_TAUS.len()]).sum()
+        state.noise.iter().map(|n| NOISE_PRIOR[n / NOISE_TAUS.len()] + TAU_PRIOR[n % NOISE_TAUS.len()]).sum()
     }
 
     /// Noise of a channel; none for a thermometer.
@@ -73,7 +73,9 @@ const NOISE_SHARES: [f64; 6] = [1.3e-5, 4e-5, 1.2e-4, 4e-4, 1.3e-3, 4e-3];
 /// Logarithms of their weights before the readings.
 const NOISE_PRIOR: [f64; 6] = [0.0, 0.0, 0.0, -3.0, -5.0, -7.0];
 /// Times over which it forgets, s.
-const NOISE_TAUS: [f64; 3] = [100.0, 350.0, 1200.0];
+const NOISE_TAUS: [f64; 4] = [100.0, 350.0, 1200.0, 5000.0];
+/// Logarithms of their weights.
+const TAU_PRIOR: [f64; 4] = [0.0, 0.0, 0.0, -1.5];
 
 fn noise_states(range_pa: f64) -> Vec<Correlated> {
     NOISE_SHARES.iter().flat_map(|share| NOISE_TAUS.map(|tau| Correlated { sd: share * range_pa, tau })).collect()
