@@ -4,7 +4,7 @@ use super::average::{Component, Mixture};
 use super::blocks;
 use super::climb::Climb;
 use super::columns::{Candidate, ChannelRows, Frame};
-use super::observed::{Observed, observe};
+use super::observed::{Observed, is_coarse, observe};
 use super::path::{Path, Values};
 use super::prior::{Causes, Unknown};
 use super::search::{Search, Start};
@@ -25,7 +25,7 @@ const AIR_PRIOR: f64 = 0.25;
 const GASKET_PRIOR: f64 = 0.12;
 
 /// Variances are widened by this for what no candidate covers: measured on made holds.
-const WIDENED: f64 = 1.2;
+const WIDENED: f64 = 1.0;
 /// Lags and times that the average is taken over point by point, at most.
 const MOST_BENT: usize = 4;
 /// The points lie this much wider than the most probable ones' curvature says.
@@ -109,7 +109,8 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
     let hold = problem.hold;
     let blocks = blocks::gather(problem.record, hold.length_s, &hold.steps, BLOCKS);
     let setup = Setup::new(hold, blocks)?;
-    let states = States::new(hold, &setup.surroundings);
+    let coarse: Vec<bool> = (0..hold.gauges.len()).map(|g| is_coarse(hold, &setup.blocks, g)).collect();
+    let states = States::new(hold, &setup.surroundings).with_coarse(&coarse);
     let fitter = Fitter { hold, setup: &setup, states: &states };
     let mut classes: Vec<Class> = Vec::new();
     let water = hold.fluid == Fluid::Water;
@@ -327,7 +328,6 @@ impl<'a> Fitter<'a> {
             let starts = self.starts(class, &path);
             (path, candidates, starts)
         };
-        let _ = path;
         let n = class.unknowns.len();
         let sds = self.setup.sds(self.hold, &class.unknowns, self.states.weathers[class.best.weather]);
         let (_, rows) = frame.linear(&Values { unknowns: &class.unknowns, x: class.x.clone() }, &[]);
@@ -340,19 +340,31 @@ impl<'a> Fitter<'a> {
             solved.lower.solve(&e)
         };
         let leak = column(n - 1);
-        let mut bent: Vec<(usize, f64)> = class
-            .unknowns
-            .iter()
-            .enumerate()
-            .filter(|(_, u)| {
-                matches!(
-                    u,
-                    Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::AirTime | Unknown::GasketTime | Unknown::LeakStart
-                )
-            })
-            .map(|(i, _)| (i, (leak[i] / (leak[n - 1] * column(i)[i]).sqrt()).abs()))
-            .filter(|(_, r)| *r > 0.15)
-            .collect();
+        let leak_sd = leak[n - 1].sqrt() * sds[n - 1];
+        let end = path.p.len() - 1;
+        let per_leak = (path.of_loss(self.hold, &[self.hold.length_s].repeat(end + 1))[end]).abs();
+        let pressure_at = |i: usize, by: f64| {
+            let mut x = class.x.clone();
+            x[i] += by;
+            let values = Values { unknowns: &class.unknowns, x };
+            let from = (self.setup.start_pa, class.causes.leak_from.unwrap_or(0.0));
+            super::path::solve(self.hold, &self.setup.grid, &self.setup.surroundings, &self.setup.content, &values, from).p[end]
+        };
+        let mut bent: Vec<(usize, f64)> = Vec::new();
+        for (i, u) in class.unknowns.iter().enumerate() {
+            if !matches!(u, Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::AirTime | Unknown::GasketTime | Unknown::LeakStart) {
+                continue;
+            }
+            let own = column(i)[i];
+            let along = leak[i].abs() / (leak[n - 1] * own).sqrt();
+            // how far the pressure at the end bends over one and a half standard deviations, as a leak
+            let reach = 1.5 * own.sqrt() * sds[i];
+            let bend = (pressure_at(i, reach) + pressure_at(i, -reach) - 2.0 * path.p[end]).abs() / per_leak / leak_sd;
+            let matters = along.max(0.5 * bend);
+            if matters > 0.15 {
+                bent.push((i, matters));
+            }
+        }
         bent.sort_by(|a, b| b.1.total_cmp(&a.1));
         bent.truncate(MOST_BENT);
         let held: Vec<usize> = bent.iter().map(|b| b.0).collect();

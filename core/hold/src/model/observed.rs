@@ -21,6 +21,17 @@ pub(crate) struct Observed {
     pub(crate) coarse: bool,
 }
 
+/// True when a channel's readings count as intervals.
+pub(crate) fn is_coarse(hold: &Hold, blocks: &[Block], channel: usize) -> bool {
+    let gauges = hold.gauges.len();
+    let (division, sd) = if channel < gauges {
+        (hold.gauges[channel].resolution_pa, hold.gauges[channel].white_sd_pa)
+    } else {
+        (hold.thermometers[channel - gauges].resolution_k, hold.thermometers[channel - gauges].noise_sd_k)
+    };
+    division > 2.5 * sd && blocks.iter().map(|b| &b.cells[channel]).all(|c| c.count < 0.5 || !c.runs.is_empty())
+}
+
 /// Readings of a channel as numbers.
 pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows) -> Observed {
     let gauges = hold.gauges.len();
@@ -32,7 +43,7 @@ pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows) -> Obse
         (t.resolution_k, t.noise_sd_k)
     };
     let read: Vec<&Block> = rows.blocks.iter().map(|b| &blocks[*b]).collect();
-    let coarse = division > 2.5 * sd && read.iter().all(|b| !b.cells[rows.channel].runs.is_empty());
+    let coarse = is_coarse(hold, blocks, rows.channel);
     let mut averaged = Vec::new();
     let mut sites = Vec::new();
     for b in &read {

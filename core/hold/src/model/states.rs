@@ -20,12 +20,22 @@ pub(crate) struct States {
     pub(crate) noises: Vec<Vec<Correlated>>,
     /// Of the hold.
     pub(crate) weathers: Vec<Weather>,
+    /// For each gauge, the least noise that may be chosen: stand-ins of coarse readings hide noise and cannot tell how little there is.
+    least: Vec<usize>,
 }
 
 impl States {
     /// Those of a hold.
     pub(crate) fn new(hold: &Hold, surroundings: &Surroundings) -> Self {
-        Self { noises: hold.gauges.iter().map(|g| noise_states(g.range_pa)).collect(), weathers: weather_states(hold, surroundings) }
+        Self { noises: hold.gauges.iter().map(|g| noise_states(g.range_pa)).collect(), weathers: weather_states(hold, surroundings), least: vec![0; hold.gauges.len()] }
+    }
+
+    /// With the coarse gauges marked.
+    pub(crate) fn with_coarse(mut self, coarse: &[bool]) -> Self {
+        for (least, coarse) in self.least.iter_mut().zip(coarse) {
+            *least = usize::from(*coarse);
+        }
+        self
     }
 
     /// Much noise and middling weather: where every search begins, for its ground is smooth.
@@ -46,7 +56,7 @@ impl States {
             let (share, tau) = ((noise / taus) as isize, (noise % taus) as isize);
             for (ds, dt) in [(-1, 0), (1, 0), (0, -1), (0, 1), (-1, -1), (-1, 1), (1, -1), (1, 1)] {
                 let (s, t) = (share + ds, tau + dt);
-                if (0..NOISE_SHARES.len() as isize).contains(&s) && (0..taus as isize).contains(&t) {
+                if (self.least[g] as isize..NOISE_SHARES.len() as isize).contains(&s) && (0..taus as isize).contains(&t) {
                     let mut one = state.clone();
                     one.noise[g] = (s * taus as isize + t) as usize;
                     out.push(one);
@@ -69,7 +79,7 @@ impl States {
 
 /// Standard deviations of correlated noise that are tried, as shares of full scale. A good gauge wanders by a hundred-thousandth to some
 /// ten-thousandths of its scale (common practice); the larger ones stand for weather too quick for the nodes.
-const NOISE_SHARES: [f64; 6] = [1.3e-5, 4e-5, 1.2e-4, 4e-4, 1.3e-3, 4e-3];
+const NOISE_SHARES: [f64; 6] = [1.5e-5, 5e-5, 1.3e-4, 4e-4, 1.3e-3, 4e-3];
 /// Logarithms of their weights before the readings.
 const NOISE_PRIOR: [f64; 6] = [0.0, 0.0, 0.0, -3.0, -5.0, -7.0];
 /// Times over which it forgets, s.
