@@ -13,7 +13,7 @@ fn main() {
         let leak = truth["leak_l_per_h"].as_f64().unwrap();
         if let (Ok(r), Ok(want)) = (&r, std::env::var("SHOW")) { if want == f.case.case {
             for (u, x, sd) in &r.unknowns { if !u.starts_with("Surr") && (x/sd).abs() > 0.02 { println!("   {u:22} {x:12.5} sd {sd:12.5} z {:6.2}", x/sd); } }
-            println!("   W {:?}", r.weights); println!("   S {}", r.unknowns.iter().filter(|u| u.0.starts_with("Surr")).map(|u| format!("{:.2}", u.1/u.2)).collect::<Vec<_>>().join(" "));
+            println!("   W {:?}", r.weights); println!("   heat {:?} truth {} {}", r.heat, truth["path"]["skin_c"], truth["path"]["water_c"]); println!("   S {}", r.unknowns.iter().filter(|u| u.0.starts_with("Surr")).map(|u| format!("{:.2}", u.1/u.2)).collect::<Vec<_>>().join(" "));
             for c in &r.compared { println!("{}", c.iter().map(|(t,v,e)| format!("{t:.0}:{:.4}/{:.4}", if v.abs()>1e3 {v/1e5} else {*v}, if v.abs()>1e3 {(e-v)/1e5} else {e-v})).collect::<Vec<_>>().join(" ")); }
         }}
         match r {

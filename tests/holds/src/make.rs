@@ -382,6 +382,10 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
         "leak_multiple_of_detection_limit": multiple, "bound_sd_l_per_h": bound * L_PER_H,
         "detection_limit_l_per_h": detection_limit * L_PER_H, "planned_detection_limit_l_per_h": planned * L_PER_H,
         "defects": defects, "relaxation": {"gaskets": relaxation.gaskets, "air": relaxation.air, "creep": creep},
+        "path": {"time_s": [0.0, 0.5 * length, length],
+            "water_c": fluid.iter().map(|f| [f[0], f[f.len() / 2], f[f.len() - 1]]).collect::<Vec<_>>(),
+            "skin_c": skin.iter().map(|f| [f[0], f[f.len() / 2], f[f.len() - 1]]).collect::<Vec<_>>(),
+            "pressure_bar_abs": [course.p[0] / 1e5, course.p[course.p.len() / 2] / 1e5, course.p[course.p.len() - 1] / 1e5]},
         "true": {"lags": scene.lags, "volume_factor": whole_error, "stretch_factor": stretch_error, "air": scene.plant.air,
             "filled": true_filled, "weather": format!("{w:?}"), "gauges": format!("{gauges:?}"), "thermometers": format!("{thermometers:?}")}
     });

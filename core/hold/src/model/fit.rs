@@ -34,22 +34,30 @@ const WIDER: f64 = 1.4;
 /// Width of each point's neighbourhood for one to four of them, in standard deviations.
 const KERNEL: [f64; 4] = [0.3, 0.4, 0.5, 0.6];
 
-/// Points of a standard normal distribution in `d` dimensions: an additive recurrence on the unit cube, and the middle.
+/// Points of a standard normal distribution in `d` dimensions: the middle, and pairs opposite to one another from an additive recurrence
+/// on the unit cube.
 fn points(d: usize) -> Vec<Vec<f64>> {
     let normal = Normal::standard();
-    let count = [11, 18, 26, 36][d - 1];
+    let pairs = [6, 10, 14, 18][d - 1];
     // roots of x^(d+1) = x + 1
-    let root = [1.618_033_988_749_895, 1.324_717_957_244_746, 1.220_744_084_605_759_5, 1.167_303_978_261_418_7][d - 1];
-    (0..count)
-        .map(|k| {
-            (0..d)
-                .map(|a| {
-                    let step = f64::powi(1.0 / root, a as i32 + 1);
-                    normal.inverse_cdf((0.5 + step * f64::from(k)).fract().clamp(0.004, 0.996))
-                })
-                .collect()
-        })
-        .collect()
+    let root: f64 = [1.618_033_988_749_895, 1.324_717_957_244_746, 1.220_744_084_605_759_5, 1.167_303_978_261_418_7][d - 1];
+    let mut out = vec![vec![0.0; d]];
+    for k in 0..pairs {
+        let one: Vec<f64> = (0..d)
+            .map(|a| {
+                // in one dimension, evenly over one side
+                let at = if d == 1 {
+                    0.5 + 0.5 * (f64::from(k) + 0.75) / f64::from(pairs)
+                } else {
+                    (0.5 + root.powi(-(a as i32) - 1) * f64::from(k + 1)).fract()
+                };
+                normal.inverse_cdf(at.clamp(0.004, 0.996))
+            })
+            .collect();
+        out.push(one.iter().map(|u| -u).collect());
+        out.push(one);
+    }
+    out
 }
 
 /// A hold with its usable readings.
@@ -82,6 +90,8 @@ pub struct Fitted {
     pub misfit: f64,
     /// For each channel: time, what was read, what the most probable path gives.
     pub compared: Vec<Vec<(f64, f64, f64)>>,
+    /// Temperatures of the most probable path: for each body skin and fluid at the first and last time.
+    pub heat: Vec<[f64; 4]>,
     /// Most probable unknowns, in words.
     pub unknowns: Vec<(String, f64, f64)>,
     /// Weight of each set of causes.
@@ -150,8 +160,9 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
     }
     let top = classes.iter().max_by(|a, b| evidence(&a.components).total_cmp(&evidence(&b.components))).ok_or("No cause was fitted.")?;
     let frame = setup.frame(hold, top.causes.leak_from.unwrap_or(0.0));
-    let (_, rows) = frame.linear(&Values { unknowns: &top.unknowns, x: top.x.clone() }, &[]);
+    let (path, rows) = frame.linear(&Values { unknowns: &top.unknowns, x: top.x.clone() }, &[]);
     Ok(Fitted {
+        heat: path.heat.iter().map(|h| [h.skin[0], h.skin[h.skin.len() - 1], h.fluid[0], h.fluid[h.fluid.len() - 1]]).collect(),
         mean: mixture.mean(),
         sd: mixture.sd(),
         lo: mixture.quantile(0.025, false),
