@@ -247,7 +247,42 @@ impl<'a> Fitter<'a> {
             }
             state = class.best.clone();
         }
+        if from.is_none() && self.states.is_loud(&class.best) {
+            // so much noise may stand for unknowns that were not found: the same from little noise, and the better of the two
+            let quiet = self.quiet(&class, &frame, coarse);
+            if evidence(&quiet.components) > evidence(&class.components) {
+                return quiet;
+            }
+        }
         class
+    }
+
+    /// The class again, from where it was found but with little noise.
+    fn quiet(&self, class: &Class, frame: &Frame<'_>, coarse: bool) -> Class {
+        let mut quiet = Class {
+            causes: class.causes,
+            log_prior: class.log_prior,
+            unknowns: class.unknowns.clone(),
+            x: class.x.clone(),
+            observed: class.observed.clone(),
+            components: Vec::new(),
+            best: self.states.quiet(&class.best),
+            likely: Vec::new(),
+        };
+        for round in 0..3 {
+            let state = quiet.best.clone();
+            let climb = Climb { setup: self.setup, hold: self.hold, frame, states: self.states, state: &state };
+            let mut values = Values { unknowns: &class.unknowns, x: quiet.x.clone() };
+            for _ in 0..if coarse { 3 } else { 1 } {
+                values = climb.converge(values, &mut quiet.observed, coarse).0;
+            }
+            quiet.x.copy_from(&values.x);
+            self.average(&mut quiet, frame, None);
+            if round > 0 && quiet.best.noise == state.noise {
+                break;
+            }
+        }
+        quiet
     }
 
     /// Mean square of the standardised residuals of the heaviest class.

@@ -43,6 +43,16 @@ impl States {
         State { noise: vec![3 * NOISE_TAUS.len() + 1; self.noises.len()], weather: self.weathers.len() / 2 }
     }
 
+    /// True when a gauge's noise is more than a good gauge has.
+    pub(crate) fn is_loud(&self, state: &State) -> bool {
+        state.noise.iter().any(|n| n / NOISE_TAUS.len() > 2)
+    }
+
+    /// The same with little noise.
+    pub(crate) fn quiet(&self, state: &State) -> State {
+        State { noise: vec![NOISE_TAUS.len() + 1; state.noise.len()], weather: state.weather }
+    }
+
     /// States next to one: a step of one gauge's noise or of the weather.
     pub(crate) fn next_to(&self, state: &State) -> Vec<State> {
         let mut out = Vec::new();
