@@ -39,7 +39,7 @@ pub(crate) struct Block {
     pub(crate) cells: Vec<Cell>,
 }
 
-/// A block with more runs than this is not coarse: noise spreads its readings over the divisions.
+/// Of a block with more runs than this only the number of each reading is kept, where there are no more than so many different ones.
 const RUNS: usize = 10;
 
 /// Blocks of a hold: at most about `most`, none across a step. Readings within a step are left out.
@@ -131,7 +131,22 @@ fn cell(readings: &[f64], times: &[f64], middle: f64) -> Cell {
         }
     }
     if many {
-        runs.clear();
+        runs = counted(readings);
     }
     Cell { count, mean: sum / count, range, runs }
+}
+
+/// Different readings with their number, as if all had been taken in the middle; nothing where there are too many.
+fn counted(readings: &[f64]) -> Vec<Run> {
+    let mut out: Vec<Run> = Vec::new();
+    for v in readings.iter().copied().filter(|v| !v.is_nan()) {
+        if let Some(run) = out.iter_mut().find(|r| r.value == v) {
+            run.count += 1.0;
+        } else if out.len() < RUNS {
+            out.push(Run { value: v, from: 0.0, to: 0.0, count: 1.0 });
+        } else {
+            return Vec::new();
+        }
+    }
+    out
 }
