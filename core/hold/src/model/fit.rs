@@ -25,7 +25,7 @@ const AIR_PRIOR: f64 = 0.25;
 const GASKET_PRIOR: f64 = 0.12;
 
 /// Variances are widened by this for what no candidate covers: measured on made holds.
-const WIDENED: f64 = 1.0;
+const WIDENED: f64 = 1.15;
 /// Lags and times that the average is taken over point by point, at most.
 const MOST_BENT: usize = 4;
 /// The points lie this much wider than the most probable ones' curvature says.
@@ -334,6 +334,7 @@ impl<'a> Fitter<'a> {
             shift: None,
             log_prior: class.log_prior + if at.is_some() { LATE_PRIOR } else { 1.0 - LATE_PRIOR }.ln(),
             end_over_mean: end * length / (length - at.unwrap_or(0.0)),
+            late: at.is_some(),
         }];
         if at.is_none() {
             for (i, s) in LATE.iter().enumerate() {
@@ -342,6 +343,7 @@ impl<'a> Fitter<'a> {
                     shift: Some((1 + LATE.len() + i, 0.1 * length / 12f64.sqrt())),
                     log_prior: class.log_prior + late.ln(),
                     end_over_mean: end / (1.0 - s),
+                    late: true,
                 });
             }
         }
@@ -496,7 +498,7 @@ impl<'a> Fitter<'a> {
         x[n - 1] = 0.0;
         let values = Values { unknowns: &class.unknowns, x: x.clone() };
         let (_, rows) = frame.linear(&values, &[Candidate::LeakFrom(0.0)]);
-        let starts = [Start { leak: 0, shift: None, log_prior: 0.0, end_over_mean: 1.0 }];
+        let starts = [Start { leak: 0, shift: None, log_prior: 0.0, end_over_mean: 1.0, late: false }];
         self.search(class, &rows, &x, &starts).components(std::slice::from_ref(&class.best))[0].variance
     }
 }

@@ -21,6 +21,18 @@ pub(crate) struct Start {
     pub(crate) log_prior: f64,
     /// Rate at the end over the mean loss.
     pub(crate) end_over_mean: f64,
+    /// It starts within the hold. Nothing but a leak does, and a leak only loses: such a candidate weighs what of it is positive.
+    pub(crate) late: bool,
+}
+
+/// Logarithm of the share of a component that is a loss.
+fn log_positive(c: &Component) -> f64 {
+    let z = c.mean / c.variance.sqrt();
+    if z < -6.0 {
+        // leading term of the tail
+        return -0.5 * z * z - (-z * std::f64::consts::TAU.sqrt()).ln();
+    }
+    (0.5 * statrs::function::erf::erfc(-z / std::f64::consts::SQRT_2)).ln()
 }
 
 #[derive(Clone, Copy)]
@@ -89,7 +101,8 @@ impl Search<'_> {
         l.solve_lower_triangular_mut(&mut u);
         let g = &total.cc - u.transpose() * &u;
         let b = &total.cr - u.transpose() * &solved.w;
-        self.starts.iter().enumerate().map(|(i, s)| self.component(i, s, &g, &b, base)).collect()
+        let signed = |c: Component, s: &Start| Component { log_weight: c.log_weight + if s.late { log_positive(&c) } else { 0.0 }, ..c };
+        self.starts.iter().enumerate().map(|(i, s)| signed(self.component(i, s, &g, &b, base), s)).collect()
     }
 
     /// The leak that starts so, everything else integrated out.
