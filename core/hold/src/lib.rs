@@ -2,8 +2,10 @@
 //!
 //! SI throughout; times are seconds from the start of the hold; temperatures are °C, pressures Pa absolute unless a name says gauge.
 
+pub mod finding;
 pub mod input;
 pub mod model;
 pub mod reading;
 
 pub use input::{Body, Creep, Exposure, Fluid, Gauge, Hold, Place, Record, Step, Thermometer};
+pub use finding::{Judged, Verdict, judge};

@@ -96,7 +96,6 @@ fn weather_of(random: &mut Random, outdoors: bool) -> Weather {
 
 /// Makes a hold. `number` names it.
 pub fn make(seed: u64, number: u64, family: Family) -> Made {
-    let off = |w: &str| std::env::var("OFF").is_ok_and(|v| v.contains(w));
     let mut random = Random::new(seed.wrapping_mul(1_000_003).wrapping_add(number));
     let random = &mut random;
     let r = family.ranges();
@@ -106,7 +105,7 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
     let w = weather_of(random, outdoors);
     let pressure = (random.log_between(r.pressure_bar.0, r.pressure_bar.1) * 10.0).round() * 1e4;
     let length = random.one_of(r.holds_h) * 3600.0;
-    let by_hand = random.chance(0.15) && !off("plain");
+    let by_hand = random.chance(0.15);
     let interval = if by_hand {
         random.one_of(&[300.0, 600.0, 900.0])
     } else {
@@ -137,8 +136,8 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
     };
     let joints = if r.joints > 0 { (random.between(0.0, f64::from(r.joints))).round() } else { 0.0 };
     let relaxation = Relaxation {
-        gaskets: (!off("plain") && joints > 0.0 && random.chance(0.12)).then(|| (random.between(1e-6, 1.5e-5), random.log_between(600.0, 7200.0))),
-        air: (!off("plain") && !gas && random.chance(0.25)).then(|| (random.between(0.05, 0.35), random.log_between(1800.0, 21_600.0))),
+        gaskets: (joints > 0.0 && random.chance(0.12)).then(|| (random.between(1e-6, 1.5e-5), random.log_between(600.0, 7200.0))),
+        air: (!gas && random.chance(0.25)).then(|| (random.between(0.05, 0.35), random.log_between(1800.0, 21_600.0))),
     };
     let corners: Vec<Corner> = nominal
         .iter()
@@ -154,15 +153,10 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
         })
         .collect();
     let step = (length / 600.0).clamp(5.0, 60.0);
-    let mut w = w; let mut corners = corners;
-    if off("air") { w.air.0 *= 0.01; }
-    if off("wander") { for c in &mut corners { c.wander.0 *= 0.01; } }
-    if off("sun") { for c in &mut corners { c.sun_k = 0.0; } }
-    if off("offset") { for c in &mut corners { c.offset_k = 0.0; c.slope_k_per_h = 0.0; } }
     let surroundings = weather::realise(random, &w, &corners, -soak, length, step);
-    let lag = |random: &mut Random, nominal: f64| nominal * (0.5 * lag_factor.ln() * random.normal() * if off("lag") { 0.01 } else { 1.0 }).exp();
+    let lag = |random: &mut Random, nominal: f64| nominal * (0.5 * lag_factor.ln() * random.normal()).exp();
     let lags: Vec<(f64, f64)> = nominal.iter().map(|b| (lag(random, b.lags.0), lag(random, b.lags.1))).collect();
-    let true_filled = filled + 0.3 * random.normal() * if off("fill") { 0.0 } else { 1.0 };
+    let true_filled = filled + 0.3 * random.normal();
     let plant_at = |density: DensityGrid, filled_c: f64| Plant {
         bodies: nominal
             .iter()
@@ -198,7 +192,6 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
     scene.plant.density =
         DensityGrid::new(family.medium(), ((t_lo - 1.5).max(0.12), t_hi + 1.5), (low, start_pa * 1.8 + 20e5));
     // instruments
-    let nominal_count = nominal.len(); let _ = nominal_count;
     let mut gauges: Vec<TrueGauge> = vec![instruments::gauge(random, pressure, r.ranges_bar, by_hand)];
     if random.chance(0.3) {
         let mut second = instruments::gauge(random, pressure, r.ranges_bar, by_hand);
@@ -220,10 +213,6 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
     if thermometers.is_empty() || random.chance(0.45) {
         thermometers.push(instruments::thermometer(random, Spot::Air));
     }
-    if off("plain") { for g in &mut gauges { g.division = 100.0; } for t in &mut thermometers { if t.spot != Spot::Air { t.division = 0.01; } } }
-    if off("ar") { for g in &mut gauges { g.correlated.0 = g.range * 1e-5; } }
-    if off("tc") { for g in &mut gauges { g.per_k = 0.0; } }
-    if off("white") { for g in &mut gauges { g.white = g.white_nominal; } }
     let known = Known {
         volume: r.volume_unc,
         stretch: vec![stretch_unc; nominal.len()],
@@ -233,7 +222,7 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
         steps: Vec::new(),
     };
     // the leak, in detection limits of the record without faults
-    let late = random.chance(0.1) && !off("plain");
+    let late = random.chance(0.1);
     let leak_start = if late { random.between(0.15, 0.7) * length } else { 0.0 };
     let all_rows = |keep: &dyn Fn(f64, usize) -> bool| -> Blocks {
         (0..gauges.len() + thermometers.len()).map(|c| in_blocks(&reading_times, &|t| keep(t, c), length)).collect()
@@ -241,7 +230,7 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
     let none = Leak { rate: 0.0, start: 0.0 };
     let setting = Setting { scene: &scene, weather: &w, corners: &corners, gauges: &gauges, thermometers: &thermometers, known: &known };
     let planned = 3.29 * bound::bound(&setting, none, &all_rows(&|_, _| true));
-    let multiple = if random.chance(0.4) || off("plain") { 0.0 } else { random.one_of(&[0.3, 0.7, 1.0, 1.5, 3.0, 10.0]) };
+    let multiple = if random.chance(0.4) { 0.0 } else { random.one_of(&[0.3, 0.7, 1.0, 1.5, 3.0, 10.0]) };
     // never more than two fifths of the pressure
     let slope = {
         let start = crate::plant::Heat { fluid: fluid.iter().map(|f| f[0]).collect(), skin: skin.iter().map(|s| s[0]).collect() };

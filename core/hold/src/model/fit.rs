@@ -21,8 +21,8 @@ const LATE: [f64; 8] = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8];
 /// Share of leaks that start within a hold, before the readings (common practice: few do).
 const LATE_PRIOR: f64 = 0.08;
 /// Share of holds in which trapped air goes into solution, and in which gaskets set, where there are any.
-const AIR_PRIOR: f64 = 0.25;
-const GASKET_PRIOR: f64 = 0.12;
+pub(crate) const AIR_PRIOR: f64 = 0.25;
+pub(crate) const GASKET_PRIOR: f64 = 0.12;
 
 /// Variances are widened by this for what no candidate covers: measured on made holds.
 const WIDENED: f64 = 1.15;

@@ -1,12 +1,98 @@
-//! Limits before the test.
+//! What a test will be able to show, before it.
 
-use crate::input::Hold;
+use super::blocks::{Block, Cell};
+use super::columns::Candidate;
+use super::fit::{AIR_PRIOR, GASKET_PRIOR};
+use super::interval::Site;
+use super::noise::Averaged;
+use super::observed::Observed;
+use super::path::Values;
+use super::prior::Causes;
+use super::search::{Search, Start};
+use super::setup::Setup;
+use super::states::States;
+use crate::input::{Fluid, Hold};
+use nalgebra::DVector;
 
-/// Least loss that a test so planned will be able to show, m³/s.
+/// Blocks of a record that is not there yet.
+const BLOCKS: usize = 48;
+
+/// Least loss that a test so planned will be able to show, m³/s: 3.29 standard deviations of the leak with none, lags, weather, air and
+/// relaxation as uncertain as they are before the readings.
 ///
 /// # Errors
 /// In a sentence, when the hold leaves the fluid's range.
 pub fn planned_detection_limit(hold: &Hold) -> Result<f64, String> {
-    let _ = hold;
-    Ok(f64::NAN)
+    let setup = Setup::new(hold, blocks(hold))?;
+    let states = States::new(hold, &setup.surroundings);
+    let state = states.quiet(&states.first());
+    let water = hold.fluid == Fluid::Water;
+    let p_air = if water && hold.air_fraction > 0.0 { AIR_PRIOR } else { 0.0 };
+    let p_gaskets = if water && hold.gasketed_joints > 0 { GASKET_PRIOR } else { 0.0 };
+    let mut variance = 0.0;
+    for (air, gaskets) in [(false, false), (true, false), (false, true), (true, true)] {
+        let weight = (if air { p_air } else { 1.0 - p_air }) * (if gaskets { p_gaskets } else { 1.0 - p_gaskets });
+        if weight == 0.0 {
+            continue;
+        }
+        let unknowns = setup.unknowns(hold, Causes { air, gaskets, leak_from: None });
+        let x = DVector::zeros(unknowns.len());
+        let frame = setup.frame(hold, 0.0);
+        let (_, rows) = frame.linear(&Values { unknowns: &unknowns, x: x.clone() }, &[Candidate::LeakFrom(0.0)]);
+        let observed: Vec<Observed> = rows.iter().map(|r| expected(hold, &setup, r)).collect();
+        let starts = [Start { leak: 0, shift: None, log_prior: 0.0, end_over_mean: 1.0, late: false }];
+        let search = Search {
+            setup: &setup,
+            hold,
+            states: &states,
+            unknowns: &unknowns,
+            rows: &rows,
+            observed: &observed,
+            x: &x,
+            starts: &starts,
+            held: &[],
+        };
+        variance += weight * search.components(std::slice::from_ref(&state))[0].variance;
+    }
+    Ok(3.29 * variance.sqrt())
+}
+
+/// Blocks as the plan's interval will fill them.
+fn blocks(hold: &Hold) -> Vec<Block> {
+    let readings = (hold.length_s / hold.interval_s).floor() as usize + 1;
+    let channels = hold.gauges.len() + hold.thermometers.len();
+    let count = readings.min(BLOCKS);
+    let per_block = readings as f64 / count as f64;
+    (0..count)
+        .map(|b| {
+            let single = readings <= BLOCKS;
+            let t = if single { b as f64 * hold.interval_s } else { (b as f64 + 0.5) * hold.length_s / count as f64 };
+            let cell = |c: usize| {
+                let value = if c < hold.gauges.len() { hold.pressure_pa } else { hold.fill_temperature_c };
+                Cell { count: per_block, mean: value, range: (value, value), runs: Vec::new() }
+            };
+            Block { t, length: if single { 0.0 } else { hold.length_s / count as f64 }, cells: (0..channels).map(cell).collect() }
+        })
+        .collect()
+}
+
+fn expected(hold: &Hold, setup: &Setup, rows: &super::columns::ChannelRows) -> Observed {
+    let gauges = hold.gauges.len();
+    let (division, sd) = if rows.channel < gauges {
+        (hold.gauges[rows.channel].resolution_pa, hold.gauges[rows.channel].white_sd_pa)
+    } else {
+        let t = &hold.thermometers[rows.channel - gauges];
+        (t.resolution_k, t.noise_sd_k)
+    };
+    let block = |i: usize| &setup.blocks[rows.blocks[i]];
+    let variance = |i: usize| (sd * sd + division * division / 12.0) / block(i).cells[rows.channel].count;
+    let count = rows.blocks.len();
+    Observed {
+        sites: (0..count).map(|i| Site { value: rows.expected[i], variance: variance(i) }).collect(),
+        averaged: (0..count)
+            .map(|i| Averaged { t: block(i).t, length: block(i).length, count: block(i).cells[rows.channel].count, white: 0.0 })
+            .collect(),
+        correction: 0.0,
+        coarse: false,
+    }
 }

@@ -1,84 +1,188 @@
-//! Measures the judge on fresh holds.
+//! Measures the judge on fresh holds: `measure [COUNT [SEED]]` makes COUNT holds (2,000) from SEED (the date's day number) and prints the
+//! table of what is asked of the judge, by family; DUMP=1 prints each miss.
+
+use holds::defects::{Defect as Truth, Kind as TrueKind};
+use holds::family::Family;
+use std::collections::BTreeMap;
+use std::sync::Mutex;
+use std::sync::atomic::{AtomicU64, Ordering};
+
+/// One judged hold.
+struct Row {
+    number: u64,
+    family: &'static str,
+    made: holds::Made,
+    leak: f64,
+    lo: f64,
+    hi: f64,
+    limit: f64,
+    planned: f64,
+    misfit: f64,
+    verdict: hold::Verdict,
+    found: Vec<hold::reading::Defect>,
+    ms: f64,
+}
+
 fn main() {
     let args: Vec<String> = std::env::args().collect();
-    let n: u64 = args.get(1).map_or(100, |v| v.parse().unwrap());
-    let seed: u64 = args.get(2).map_or(1, |v| v.parse().unwrap());
-    let clean = args.get(3).map_or(true, |v| v == "clean");
-    let show = std::env::var("SHOW").is_ok();
-    let t0 = std::time::Instant::now();
-    let next = std::sync::atomic::AtomicU64::new(0);
-    let all_lines = std::sync::Mutex::new(Vec::new());
-    let all_by = std::sync::Mutex::new(std::collections::BTreeMap::<&str, Vec<(f64, f64, f64, f64, bool)>>::new());
-    let all_flags = std::sync::Mutex::new(std::collections::BTreeMap::<&str, Vec<(f64, f64, f64, f64, bool)>>::new());
+    let count: u64 = args.get(1).and_then(|v| v.parse().ok()).unwrap_or(2000);
+    let seed: u64 = args.get(2).and_then(|v| v.parse().ok()).unwrap_or(20_783);
+    let next = AtomicU64::new(0);
+    let rows = Mutex::new(Vec::new());
+    let threads = std::thread::available_parallelism().map_or(1, std::num::NonZero::get);
     std::thread::scope(|scope| {
-        for _ in 0..2 {
-            scope.spawn(|| loop {
-                let i = next.fetch_add(1, std::sync::atomic::Ordering::Relaxed);
-                if i >= n { break; }
-                let m = holds::make(seed, i, holds::family::Family::ALL[(i % 10) as usize]);
-                if clean && !m.defects.is_empty() { continue; }
-                let case: holdfolder::Case = serde_json::from_value(m.case.clone()).unwrap();
-                let f = holdfolder::of(case, &m.readings).unwrap();
-                let t = std::time::Instant::now();
-                let r = hold::model::fit(&hold::model::Problem { hold: &f.hold, record: &f.record });
-                let ms = t.elapsed().as_secs_f64() * 1e3;
-                match r {
-                    Ok(r) => {
-                        let k = 3.6e6;
-                        let z = (r.mean * k - m.leak) / (r.sd * k);
-                        let inside = m.leak >= r.lo * k && m.leak <= r.hi * k;
-                        let width = (r.hi - r.lo) * k / 3.92 / m.bound;
-                        let dl = r.detection_limit * k / m.detection_limit;
-                        let g = &f.hold.gauges;
-                        let mut flags = vec!["all"];
-                        let coarse = g.iter().all(|g| g.resolution_pa > 2.5 * g.white_sd_pa);
-                        flags.push(if m.by_hand { "hand" } else if coarse { "coarse gauge" } else { "fine gauge" });
-                        let t = &f.hold.thermometers;
-                        flags.push(if !t.iter().any(|t| t.place != hold::Place::Ambient) { "air only" } else if t.iter().filter(|t| t.place != hold::Place::Ambient).all(|t| t.resolution_k > 0.3) { "coarse thermo" } else { "fine thermo" });
-                        if t.iter().any(|t| matches!(t.place, hold::Place::Fluid(_))) { flags.push("fluid thermo"); }
-                        if !m.truth["relaxation"]["air"].is_null() { flags.push("air dissolves") }
-                        if !m.truth["relaxation"]["gaskets"].is_null() { flags.push("gaskets set") }
-                        if m.truth["relaxation"]["air"].is_null() && m.truth["relaxation"]["gaskets"].is_null() { flags.push("no relaxation") }
-                        if m.truth["leak_start_s"].as_f64() > Some(0.0) && m.leak > 0.0 { flags.push("late") }
-                        flags.push(if f.hold.bodies.len() > 1 { "two bodies" } else { "one body" });
-                        if f.hold.bodies.iter().any(|b| b.exposure == hold::Exposure::BareOutdoor) { flags.push("bare"); }
-                        flags.push(if m.leak == 0.0 { "tight" } else if m.multiple < 3.0 { "small leak" } else { "large leak" });
-                        if g.len() > 1 { flags.push("two gauges"); }
-                        if t.iter().any(|t| t.place == hold::Place::Ambient) { flags.push("air thermo") }
-                        if m.truth["relaxation"]["air"].is_null() && m.truth["relaxation"]["gaskets"].is_null() && !m.by_hand && !coarse && !flags.contains(&"late") && !flags.contains(&"coarse thermo") && !flags.contains(&"bare") { flags.push("PLAIN") }
-                        if flags.contains(&"no relaxation") && !flags.contains(&"late") {
-                            let has = |f: &str| flags.contains(&f);
-                            let name = format!("R0 {} {} {} {}", if has("hand") { "hand" } else if has("coarse gauge") { "cg" } else { "fg" }, if has("air only") { "at" } else if has("coarse thermo") { "ct" } else { "ft" }, if has("two bodies") { "2b" } else { "1b" }, if has("bare") { "bare" } else { "" });
-                            flags.push(Box::leak(name.into_boxed_str()));
-                        }
-                        let flags2 = flags.iter().find(|f| f.starts_with("R0")).map_or(String::new(), |f| f.to_string());
-                        for fl in flags { all_flags.lock().unwrap().entry(fl).or_default().push((z, width, dl, ms, inside)); }
-                        all_by.lock().unwrap().entry(m.family.name()).or_default().push((z, width, dl, ms, inside));
-                        if show || !inside || !z.is_finite() {
-                            all_lines.lock().unwrap().push(format!("{i:5} {:18} x{:<4} true {:9.5} [{:9.5},{:9.5}] z {z:5.2} width {width:5.2} dl {dl:5.2} misfit {:5.2} {ms:5.0} ms {}{}{}{}", m.family.name(), m.multiple, m.leak, r.lo * k, r.hi * k, r.misfit, if m.by_hand { "hand " } else { "" }, if m.truth["relaxation"]["air"].is_null() { "" } else { "air " }, if m.truth["relaxation"]["gaskets"].is_null() { "" } else { "gasket " }, if m.truth["leak_start_s"].as_f64() > Some(0.0) && m.leak > 0.0 { "late" } else { flags2.as_str() }));
-                        }
+        for _ in 0..threads {
+            scope.spawn(|| {
+                loop {
+                    let number = next.fetch_add(1, Ordering::Relaxed);
+                    if number >= count {
+                        break;
                     }
-                    Err(e) => all_lines.lock().unwrap().push(format!("{i:5} ERR {e}")),
+                    let row = judged(seed, number);
+                    rows.lock().unwrap_or_else(std::sync::PoisonError::into_inner).push(row);
                 }
             });
         }
     });
-    let mut lines = all_lines.into_inner().unwrap();
-    lines.sort();
-    lines.iter().for_each(|l| println!("{l}"));
-    let by = all_by.into_inner().unwrap();
-    println!("seed {seed}, {:.0} s", t0.elapsed().as_secs_f64());
-    let med = |v: &mut Vec<f64>, q: f64| { v.sort_by(f64::total_cmp); v[((v.len() - 1) as f64 * q) as usize] };
-    let mut all = Vec::new();
-    for (name, v) in &by { all.extend(v.iter().copied()); line(name, v, &med); }
-    for (name, v) in &all_flags.into_inner().unwrap() { line(name, v, &med); }
-    println!("mean {:.1} ms", all.iter().map(|a: &(f64, f64, f64, f64, bool)| a.3).sum::<f64>() / all.len() as f64);
+    let mut rows = rows.into_inner().unwrap_or_else(std::sync::PoisonError::into_inner);
+    rows.sort_by_key(|r| r.number);
+    println!("{count} holds, seed {seed}");
+    if std::env::var("DUMP").is_ok() {
+        dump(&rows);
+    }
+    table(&rows);
+    defects(&rows);
 }
-fn line(name: &str, v: &[(f64, f64, f64, f64, bool)], med: &dyn Fn(&mut Vec<f64>, f64) -> f64) {
-    let n = v.len() as f64;
-    let inside = v.iter().filter(|x| x.4).count() as f64 / n * 100.0;
-    let mut w: Vec<f64> = v.iter().map(|x| x.1).collect();
-    let mut d: Vec<f64> = v.iter().map(|x| x.2).collect();
-    let rms = (v.iter().map(|x| x.0.clamp(-10.0, 10.0).powi(2)).sum::<f64>() / n).sqrt();
-    println!("{name:20} n {n:5} inside {inside:5.1}% rms z {rms:5.2} width med {:5.2} p90 {:5.2} dl med {:5.2} p10 {:5.2} p90 {:5.2}", med(&mut w, 0.5), med(&mut w, 0.9), med(&mut d, 0.5), med(&mut d, 0.1), med(&mut d, 0.9));
+
+fn judged(seed: u64, number: u64) -> Row {
+    let family = Family::ALL[(number % 10) as usize];
+    let made = holds::make(seed, number, family);
+    let case: holdfolder::Case = serde_json::from_value(made.case.clone()).expect("a made case is a case");
+    let folder = holdfolder::of(case, &made.readings).expect("made readings can be read");
+    let start = std::time::Instant::now();
+    let judged = hold::judge(&folder.hold, &folder.record, Some(made.required / 3.6e6));
+    let ms = start.elapsed().as_secs_f64() * 1e3;
+    let planned = hold::model::planned_detection_limit(&folder.hold).unwrap_or(f64::NAN) * 3.6e6;
+    let k = 3.6e6;
+    let (leak, lo, hi, limit, misfit) = match &judged.fitted {
+        Ok(f) => (f.mean * k, f.lo * k, f.hi * k, f.detection_limit * k, f.misfit),
+        Err(_) => (f64::NAN, f64::NAN, f64::NAN, f64::NAN, f64::NAN),
+    };
+    Row { number, family: family.name(), leak, lo, hi, limit, planned, misfit, verdict: judged.verdict, found: judged.read.defects, made, ms }
+}
+
+fn quantile(values: &mut [f64], q: f64) -> f64 {
+    if values.is_empty() {
+        return f64::NAN;
+    }
+    values.sort_by(f64::total_cmp);
+    values[((values.len() - 1) as f64 * q).round() as usize]
+}
+
+fn share(of: impl Iterator<Item = bool>) -> String {
+    let (mut n, mut yes) = (0u32, 0u32);
+    for v in of {
+        n += 1;
+        yes += u32::from(v);
+    }
+    if n == 0 { "     –".to_owned() } else { format!("{:5.1}%", 100.0 * f64::from(yes) / f64::from(n)) }
+}
+
+fn table(rows: &[Row]) {
+    let mut families: BTreeMap<&str, Vec<&Row>> = BTreeMap::new();
+    for r in rows {
+        families.entry(r.family).or_default().push(r);
+    }
+    println!("{:18}   in all  tight leaking | width 50% 90% | fail tight | >=3 not failed / passed | passed too large | not shown | limit x2  plan x3 |  ms", "family");
+    let line = |name: &str, rows: &[&Row]| {
+        let inside = |r: &&&Row| r.made.leak >= r.lo && r.made.leak <= r.hi;
+        let tight: Vec<&&Row> = rows.iter().filter(|r| r.made.multiple == 0.0).collect();
+        let leaking: Vec<&&Row> = rows.iter().filter(|r| r.made.multiple > 0.0).collect();
+        let mut widths: Vec<f64> = rows.iter().map(|r| (r.hi - r.lo) / 3.92 / r.made.bound).filter(|w| w.is_finite()).collect();
+        // leaks cut short by what the system can lose count by what they are
+        let large: Vec<&&&Row> = leaking.iter().filter(|r| r.made.leak >= 2.99 * r.made.detection_limit).collect();
+        let good: Vec<&&&Row> = tight.iter().filter(|r| r.made.detection_limit <= r.made.required).collect();
+        let within = |a: f64, b: f64, f: f64| a / b < f && b / a < f;
+        println!(
+            "{name:18}  {} {} {}  | {:5.2} {:5.2}   | {}     | {} / {:2}             | {:3}              | {}    | {}   {}  | {:4.0}",
+            share(rows.iter().map(|r| inside(&r))),
+            share(tight.iter().map(|r| inside(r))),
+            share(leaking.iter().map(|r| inside(r))),
+            quantile(&mut widths, 0.5),
+            quantile(&mut widths, 0.9),
+            share(tight.iter().map(|r| r.verdict == hold::Verdict::Fail)),
+            share(large.iter().map(|r| r.verdict != hold::Verdict::Fail)),
+            large.iter().filter(|r| r.verdict == hold::Verdict::Pass).count(),
+            rows.iter().filter(|r| r.verdict == hold::Verdict::Pass && r.made.leak > r.made.required).count(),
+            share(good.iter().map(|r| r.verdict == hold::Verdict::NotShown)),
+            share(rows.iter().map(|r| within(r.limit, r.made.detection_limit, 2.0))),
+            share(rows.iter().map(|r| within(r.planned, r.made.planned_detection_limit, 3.0))),
+            rows.iter().map(|r| r.ms).sum::<f64>() / rows.len() as f64,
+        );
+    };
+    for (name, rows) in &families {
+        line(name, rows);
+    }
+    line("all", &rows.iter().collect::<Vec<_>>());
+}
+
+fn word(kind: TrueKind) -> &'static str {
+    match kind {
+        TrueKind::Gap => "gap",
+        TrueKind::Duplicate => "duplicate",
+        TrueKind::Spike => "spike",
+        TrueKind::Stuck => "stuck",
+        TrueKind::WrongUnit => "wrong_unit",
+        TrueKind::ClockJump => "clock_jump",
+        TrueKind::Repump => "repump",
+        TrueKind::Bleed => "bleed",
+    }
+}
+
+/// A defect is found when one of its kind lies on it on the recorded clock, give or take some readings.
+fn matches(row: &Row, truth: &Truth, found: &hold::reading::Defect) -> bool {
+    let jump = row.made.defects.iter().find(|d| d.kind == TrueKind::ClockJump);
+    let recorded = |t: f64| t + jump.filter(|j| t >= j.start_s).and_then(|j| j.jump_s).unwrap_or(0.0);
+    let interval = row.made.case["logging"]["interval_s"].as_f64().unwrap_or(60.0);
+    let slack = 2.0 * interval + 60.0;
+    found.kind.word() == word(truth.kind) && found.start_s <= recorded(truth.end_s) + slack && found.end_s >= recorded(truth.start_s) - slack
+}
+
+fn defects(rows: &[Row]) {
+    println!("{:12} {:>5} {:>8} {:>14}", "defect", "holds", "found", "false alarms");
+    for kind in TrueKind::ALL {
+        let unbooked = |d: &&Truth| d.kind == kind && !d.announced;
+        let with: Vec<(&Row, &Truth)> = rows.iter().filter_map(|r| Some((r, r.made.defects.iter().find(unbooked)?))).collect();
+        let found = share(with.iter().map(|(r, d)| r.found.iter().any(|f| matches(r, d, f))));
+        let without: Vec<&Row> = rows.iter().filter(|r| !r.made.defects.iter().any(|d| d.kind == kind)).collect();
+        let false_alarms = share(without.iter().map(|r| r.found.iter().any(|f| f.kind.word() == word(kind))));
+        println!("{:12} {:5} {found:>8} {false_alarms:>14}", word(kind), with.len());
+    }
+}
+
+fn dump(rows: &[Row]) {
+    for r in rows {
+        let inside = r.made.leak >= r.lo && r.made.leak <= r.hi;
+        let missed: Vec<&str> =
+            r.made.defects.iter().filter(|d| !d.announced && !r.found.iter().any(|f| matches(r, d, f))).map(|d| word(d.kind)).collect();
+        let false_alarms: Vec<&str> =
+            r.found.iter().map(|f| f.kind.word()).filter(|k| !r.made.defects.iter().any(|d| word(d.kind) == *k)).collect();
+        if !inside || !missed.is_empty() || !false_alarms.is_empty() {
+            println!(
+                "{:5} {:18} x{:<4} true {:9.5} est {:9.5} [{:9.5},{:9.5}] bound {:8.5} misfit {:6.2} {:9} hand {} defects {:?} missed {missed:?} false {false_alarms:?}",
+                r.number,
+                r.family,
+                r.made.multiple,
+                r.made.leak,
+                r.leak,
+                r.lo,
+                r.hi,
+                r.made.bound,
+                r.misfit,
+                r.verdict.word(),
+                r.made.by_hand,
+                r.made.defects.iter().map(|d| word(d.kind)).collect::<Vec<_>>()
+            );
+        }
+    }
 }

@@ -1,0 +1,73 @@
+//! Reading, fit and finding of a hold in one.
+
+use crate::input::{Hold, Record};
+use crate::model::{Fitted, Problem, fit};
+use crate::reading::{Defect, ReadRecord, read_but};
+
+/// What the finding comes to, held against the leak that the test must be able to rule out.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Verdict {
+    /// a leak of that size is ruled out
+    Pass,
+    /// a leak is shown
+    Fail,
+    /// the record supports neither
+    NotShown,
+}
+
+impl Verdict {
+    /// As it is written in files.
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Pass => "pass",
+            Self::Fail => "fail",
+            Self::NotShown => "not_shown",
+        }
+    }
+}
+
+/// A judged hold.
+#[derive(Debug, Clone)]
+pub struct Judged {
+    /// The record as it was read.
+    pub read: ReadRecord,
+    /// What the fit says, or why there is none.
+    pub fitted: Result<Fitted, String>,
+    /// The verdict.
+    pub verdict: Verdict,
+}
+
+/// Judges a hold. `required` is the leak that must be ruled out, m³/s; without one nothing passes by figures.
+pub fn judge(hold: &Hold, raw: &Record, required: Option<f64>) -> Judged {
+    judge_but(hold, raw, required, &[])
+}
+
+/// Judges a hold with some defects overruled.
+pub fn judge_but(hold: &Hold, raw: &Record, required: Option<f64>, overruled: &[Defect]) -> Judged {
+    let read = read_but(hold, raw, overruled);
+    let with_steps = Hold { steps: read.steps.clone(), ..hold.clone() };
+    let fitted = fit(&Problem { hold: &with_steps, record: &read.record });
+    let verdict = match &fitted {
+        Err(_) => Verdict::NotShown,
+        Ok(f) => verdict(f, required, hold),
+    };
+    Judged { read, fitted, verdict }
+}
+
+fn verdict(fitted: &Fitted, required: Option<f64>, hold: &Hold) -> Verdict {
+    if hold.thermometers.is_empty() || !fitted.lo.is_finite() || !fitted.hi.is_finite() {
+        // a fall cannot be told from cooling
+        return Verdict::NotShown;
+    }
+    if fitted.lo > 0.0 {
+        return Verdict::Fail;
+    }
+    // a gain of fluid is a model that is wrong
+    if fitted.hi < 0.0 {
+        return Verdict::NotShown;
+    }
+    match required {
+        Some(required) if fitted.upper_999 <= required => Verdict::Pass,
+        _ => Verdict::NotShown,
+    }
+}
