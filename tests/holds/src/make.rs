@@ -96,7 +96,12 @@ fn weather_of(random: &mut Random, outdoors: bool) -> Weather {
 
 /// Makes a hold. `number` names it.
 pub fn make(seed: u64, number: u64, family: Family) -> Made {
-    let mut random = Random::new(seed.wrapping_mul(1_000_003).wrapping_add(number));
+    // a pressure that runs off the gauges or to nothing is no hold: somebody would have ended it
+    (0..).find_map(|again| attempt(seed, number, again, family)).expect("one of the attempts is a hold")
+}
+
+fn attempt(seed: u64, number: u64, again: u64, family: Family) -> Option<Made> {
+    let mut random = Random::new(seed.wrapping_mul(1_000_003).wrapping_add(number).wrapping_add(again << 40));
     let random = &mut random;
     let r = family.ranges();
     let nominal = bodies(random, family);
@@ -249,6 +254,12 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
         scene.strokes.push(Stroke { start: d.start_s, end: d.end_s, volume: if d.kind == Kind::Repump { -size } else { size } });
     }
     let course = simulate::course(&scene, &fine, &fluid, &skin, leak);
+    let least = course.p.iter().copied().fold(f64::INFINITY, f64::min) - ATMOSPHERE;
+    let most = course.p.iter().copied().fold(f64::NEG_INFINITY, f64::max) - ATMOSPHERE;
+    let head = |g: &TrueGauge| if gas { 0.0 } else { 998.0 * 9.806_65 * g.elevation };
+    if least < 0.45 * pressure || gauges.iter().any(|g| most - head(g) > 0.99 * g.range) {
+        return None;
+    }
     let mean_loss = course.lost[course.lost.len() - 1] / length;
     let every: Vec<usize> = (0..count).map(|i| i * sub).collect();
     // readings
@@ -261,8 +272,7 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
         let wander = instruments::correlated(random, &reading_times, g.correlated);
         for (i, row) in rows.iter_mut().enumerate() {
             let air = weather::value(&scene.surroundings, &scene.surroundings.air, reading_times[i]);
-            let head = if gas { 0.0 } else { 998.0 * 9.806_65 * g.elevation };
-            let value = course.p[every[i]] - ATMOSPHERE - head + g.offset + g.per_k * (air - 20.0) + wander[i] + g.white * random.normal();
+            let value = course.p[every[i]] - ATMOSPHERE - head(g) + g.offset + g.per_k * (air - 20.0) + wander[i] + g.white * random.normal();
             row.cells.push(instruments::read(value, g.division) / 1e5);
         }
     }
@@ -301,6 +311,8 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
         .map(|g| decimals(g.division / 1e5))
         .chain(thermometers.iter().map(|t| decimals(t.division)))
         .collect();
+    // a gauge that is stuck where it would have stood anyhow has no fault that anybody could find
+    defects.retain(|d| d.kind != Kind::Stuck || shows(d, &rows, gauges[d.channel.unwrap_or(0)].division / 1e5));
     for d in &mut defects {
         spoil(random, &mut rows, d, gauges[d.channel.unwrap_or(0)].range / 1e5);
     }
@@ -378,7 +390,7 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
         "true": {"lags": scene.lags, "volume_factor": whole_error, "stretch_factor": stretch_error, "air": scene.plant.air,
             "filled": true_filled, "weather": format!("{w:?}"), "gauges": format!("{gauges:?}"), "thermometers": format!("{thermometers:?}")}
     });
-    Made {
+    Some(Made {
         name,
         case,
         readings,
@@ -392,7 +404,15 @@ pub fn make(seed: u64, number: u64, family: Family) -> Made {
         multiple,
         defects,
         by_hand,
-    }
+    })
+}
+
+/// True when a stuck gauge would have read something else by three divisions.
+fn shows(stuck: &Defect, rows: &[Row], division: f64) -> bool {
+    let channel = stuck.channel.unwrap_or(0);
+    let mut within = rows.iter().filter(|r| r.truth >= stuck.start_s && r.truth <= stuck.end_s).map(|r| r.cells[channel]);
+    let Some(first) = within.next() else { return false };
+    within.any(|v| (v - first).abs() > 2.9 * division)
 }
 
 /// One normal draw that belongs to a hold, whatever else is drawn.

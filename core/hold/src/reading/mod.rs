@@ -35,22 +35,16 @@ pub fn read_but(hold: &Hold, raw: &Record, overruled: &[Defect]) -> ReadRecord {
     let mut record = rows::in_order(hold, raw, &mut defects, &stands);
     let gauges = hold.gauges.len();
     let recorded: Vec<f64> = record.time_s.iter().map(|t| rows::on_record(&defects, *t)).collect();
-    for channel in 0..record.channels.len() {
-        let (mut found, mut out) = (Vec::new(), Vec::new());
-        if channel < gauges {
-            units::find(hold, &record, channel, &mut found);
+    type Search = fn(&Hold, &Record, usize, &mut Vec<Defect>);
+    // units first, for a slip of units looks like a spike and like a step; each search over every channel before the next
+    for (search, gauges_only) in [(units::find as Search, true), (spikes::find, false), (stuck::find, true)] {
+        for channel in 0..if gauges_only { gauges } else { record.channels.len() } {
+            let mut found = Vec::new();
+            search(hold, &record, channel, &mut found);
+            let found: Vec<Defect> = found.into_iter().map(|d| d.on_clock(&recorded)).collect();
             leave_out(&mut record, channel, &found, &stands);
-            out.append(&mut found);
+            defects.extend(found);
         }
-        spikes::find(hold, &record, channel, &mut found);
-        leave_out(&mut record, channel, &found, &stands);
-        out.append(&mut found);
-        if channel < gauges {
-            stuck::find(hold, &record, channel, &mut found);
-            leave_out(&mut record, channel, &found, &stands);
-            out.append(&mut found);
-        }
-        defects.extend(out.into_iter().map(|d| d.on_clock(&recorded)));
     }
     let mut all = hold.steps.clone();
     for (defect, step) in steps::find(hold, &record) {

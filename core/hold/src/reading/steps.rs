@@ -24,33 +24,44 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
     let interval = *step.select_nth_unstable_by(middle, f64::total_cmp).1;
     let wide = ((LONG / interval).ceil() as usize).max(1);
     // jump across each window, both sides carried on by their own lines
-    let score = |i: usize| -> f64 {
-        let (a, b) = (i, i + wide);
-        if a < 2 || b + 3 > n {
-            return 0.0;
+    let lines = |i: usize| -> Option<(Line, Line)> {
+        // the reading at either edge may be half way already
+        let (a, b) = (i, i + wide + 1);
+        if a < 3 || b + 3 > n {
+            return None;
         }
-        let before = a.saturating_sub(SIDE)..a + 1;
-        let after = b..(b + SIDE + 1).min(n);
-        let mid = 0.5 * (t[a] + t[b]);
-        line_at(&t[after.clone()], &x[after], mid) - line_at(&t[before.clone()], &x[before], mid)
+        let before = a.saturating_sub(SIDE)..a;
+        let after = b..(b + SIDE).min(n);
+        Some((Line::through(&t[before.clone()], &x[before]), Line::through(&t[after.clone()], &x[after])))
+    };
+    let score = |i: usize| -> f64 {
+        let mid = 0.5 * (t[i] + t[i + wide]);
+        lines(i).map_or(0.0, |(before, after)| after.at(mid) - before.at(mid))
     };
     let scores: Vec<f64> = (0..n - wide).map(score).collect();
-    let usual = 1.4826 * middle_absolute(scores.iter().copied().filter(|s| *s != 0.0));
+    let usual = 1.4826 * middle_absolute(scores.iter().copied());
     let noise = (gauge.white_sd_pa.powi(2) + gauge.resolution_pa.powi(2) / 12.0).sqrt();
-    let far = (9.0 * usual).max(8.0 * noise).max(0.0025 * hold.pressure_pa).max(1.5 * gauge.resolution_pa);
-    let mut out: Vec<(Defect, Step)> = Vec::new();
+    let far = (9.0 * usual).max(5.0 * noise).max(0.0025 * hold.pressure_pa).max(1.6 * gauge.resolution_pa);
     let mut taken = vec![false; n];
+    let mut out: Vec<(Defect, Step)> = Vec::new();
     loop {
         let best = (0..scores.len()).filter(|i| !taken[*i]).max_by(|a, b| scores[*a].abs().total_cmp(&scores[*b].abs()));
         let Some(i) = best.filter(|i| scores[*i].abs() > far) else { break };
         let reach = SIDE + wide;
         taken[i.saturating_sub(reach)..(i + reach + 1).min(n)].fill(true);
-        let (from, to) = edges(&x, i, wide, scores[i]);
-        let sharp = (x[to] - x[from]).abs() > 0.6 * scores[i].abs();
+        let Some((before, after)) = lines(i) else { continue };
+        let slope = 0.5 * (before.slope + after.slope);
+        let flat: Vec<f64> = t.iter().zip(&x).map(|(t, x)| x - slope * t).collect();
+        let (from, to) = edges(&flat, i, wide, scores[i]);
+        let long = t[to] - t[from];
+        let sharp = (flat[to] - flat[from]).abs() > 0.6 * scores[i].abs();
+        // heat moves the pressure too, but before and after alike
+        let rate = |line: &Line| (line.slope - slope).abs() * long + line.off;
+        let beyond_heat = scores[i].abs() > 4.0 * rate(&before).max(rate(&after));
         // a gap hides what happened in it, and heat may do it too
-        let whole = t[to] - t[from] <= LONG + 2.5 * interval;
+        let whole = long <= LONG + 2.5 * interval;
         let booked = hold.steps.iter().any(|s| t[from] < s.end_s + interval + 60.0 && t[to] > s.start_s - interval - 60.0);
-        if !sharp || !whole || booked || !others_agree(hold, record, rows[from], rows[to], scores[i]) || out.len() > 4 {
+        if !sharp || !whole || !beyond_heat || booked || !others_agree(hold, record, rows[from], rows[to], scores[i]) || out.len() > 4 {
             continue;
         }
         let kind = if scores[i] > 0.0 { Kind::Repump } else { Kind::Bleed };
@@ -60,16 +71,31 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
     out
 }
 
-/// Value at `at` of a straight line through points.
-fn line_at(t: &[f64], x: &[f64], at: f64) -> f64 {
-    let n = t.len() as f64;
-    let (mt, mx) = (t.iter().sum::<f64>() / n, x.iter().sum::<f64>() / n);
-    let (mut sxy, mut sxx) = (0.0, 0.0);
-    for (t, x) in t.iter().zip(x) {
-        sxy += (t - mt) * (x - mx);
-        sxx += (t - mt) * (t - mt);
+/// A straight line through points.
+struct Line {
+    middle: (f64, f64),
+    slope: f64,
+    /// Mean distance of the points from it.
+    off: f64,
+}
+
+impl Line {
+    fn through(t: &[f64], x: &[f64]) -> Self {
+        let n = t.len() as f64;
+        let (mt, mx) = (t.iter().sum::<f64>() / n, x.iter().sum::<f64>() / n);
+        let (mut sxy, mut sxx) = (0.0, 0.0);
+        for (t, x) in t.iter().zip(x) {
+            sxy += (t - mt) * (x - mx);
+            sxx += (t - mt) * (t - mt);
+        }
+        let slope = if sxx > 0.0 { sxy / sxx } else { 0.0 };
+        let off = t.iter().zip(x).map(|(t, x)| (x - mx - slope * (t - mt)).abs()).sum::<f64>() / n;
+        Self { middle: (mt, mx), slope, off }
     }
-    mx + if sxx > 0.0 { sxy / sxx * (at - mt) } else { 0.0 }
+
+    fn at(&self, t: f64) -> f64 {
+        self.middle.1 + self.slope * (t - self.middle.0)
+    }
 }
 
 /// First and last reading of the change within a window.

@@ -1,7 +1,7 @@
 //! Stuck and saturated gauges: the same value again and again, longer than its noise and its division can explain.
 
 use super::defect::{Defect, Kind};
-use crate::input::{Hold, Record};
+use crate::input::{Gauge, Hold, Record};
 
 /// A run of equal readings.
 struct Run {
@@ -23,6 +23,8 @@ fn runs(x: &[f64]) -> Vec<Run> {
 
 /// Chance at which a run is called stuck rather than luck.
 const LUCK: f64 = 1e-5;
+/// Runs shorter than this say nothing.
+const SHORT: usize = 6;
 
 /// Stretches over which a gauge is stuck or stands at its full scale.
 pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec<Defect>) {
@@ -33,22 +35,14 @@ pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec
     if n < 10 {
         return;
     }
+    let repeats = repeats(gauge);
     let all = runs(&x);
-    let Some(longest) = all.iter().map(|r| r.to - r.from + 1).max() else { return };
-    // how often a reading repeats the one before, the longest run left out
-    let (mut pairs, mut equal) = (0.0, 0.0);
-    for r in all.iter().filter(|r| r.to - r.from + 1 < longest) {
-        let len = (r.to - r.from + 1) as f64;
-        pairs += len;
-        equal += len - 1.0;
-    }
-    let repeats = ((equal + 1.0) / (pairs + 2.0)).min(0.995);
-    let mut jumps: Vec<f64> = all.windows(2).map(|w| (x[w[1].from] - x[w[0].to]).abs()).collect();
-    jumps.sort_by(f64::total_cmp);
-    let usual = if jumps.is_empty() { gauge.resolution_pa } else { jumps[jumps.len() / 2] };
+    let mut springs: Vec<f64> = all.windows(2).map(|w| (x[w[1].from] - x[w[0].to]).abs()).collect();
+    springs.sort_by(f64::total_cmp);
+    let usual = springs.get(springs.len() / 2).copied().unwrap_or(gauge.resolution_pa);
     for (k, r) in all.iter().enumerate() {
         let len = r.to - r.from + 1;
-        if len < 6 {
+        if len < SHORT {
             continue;
         }
         let rows_of = || rows[r.from..=r.to].to_vec();
@@ -56,20 +50,69 @@ pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec
             found.push(Defect::of_rows(Kind::Saturated, channel, rows_of()));
             continue;
         }
-        let lucky = n as f64 * repeats.powi(len as i32 - 1);
+        let improbable = n as f64 * repeats.powi(len as i32 - 1) < LUCK;
         // let go, it springs to where the pressure went meanwhile
         let released = all.get(k + 1).map_or(0.0, |next| (x[next.from] - x[r.to]).abs());
-        let sprang = released > 2.6 * gauge.resolution_pa && released > 4.0 * gauge.white_sd_pa && released > 2.2 * usual;
         let long = len as f64 >= 0.05 * n as f64;
-        let improbable = lucky < LUCK && len as f64 > 3.0 * mean_run(&all, longest);
-        if improbable || (long && sprang && lucky < 0.3) {
+        let sprang = long
+            && released > 2.6 * gauge.resolution_pa
+            && released > 5.0 * gauge.white_sd_pa
+            && released > 2.2 * usual
+            && goes_on(&record.time_s, &rows, &x, r, released);
+        if improbable || sprang || against_trend(gauge, &x, r) || against_others(hold, record, channel, &rows[r.from..=r.to]) {
             found.push(Defect::of_rows(Kind::Stuck, channel, rows_of()));
         }
     }
 }
 
-/// Mean length of the runs but the longest.
-fn mean_run(all: &[Run], longest: usize) -> f64 {
-    let others: Vec<f64> = all.iter().map(|r| r.to - r.from + 1).filter(|l| *l < longest).map(|l| l as f64).collect();
-    if others.is_empty() { longest as f64 } else { others.iter().sum::<f64>() / others.len() as f64 }
+/// A released gauge springs as far as the pressure went meanwhile: it must have been moving before or after. A pump stroke springs from rest.
+fn goes_on(time: &[f64], rows: &[usize], x: &[f64], r: &Run, released: f64) -> bool {
+    let next = r.to + 1;
+    let len = r.to - r.from + 1;
+    let rate = |a: usize, b: usize| (x[b] - x[a]) / (time[rows[b]] - time[rows[a]]).max(1e-9);
+    let stuck_for = time[rows[r.to]] - time[rows[r.from]];
+    let pause = time[rows[next]] - time[rows[r.to]];
+    let after = rate(next, (next + len.max(4)).min(x.len() - 1));
+    let before = if r.from > 0 { rate(r.from.saturating_sub(len.max(4)), r.from) } else { 0.0 };
+    let along = |v: f64| if v * (x[next] - x[r.to]) > 0.0 { v.abs() } else { 0.0 };
+    pause < 3.0 * stuck_for / (len - 1) as f64 && along(after).max(along(before)) * stuck_for > 0.3 * released
+}
+
+/// Chance that a reading repeats the one before at a steady pressure, at most: the noise stays within one division.
+fn repeats(gauge: &Gauge) -> f64 {
+    let spread = 0.85 * gauge.white_sd_pa;
+    if spread <= 0.0 { 1.0 } else { statrs::function::erf::erf(gauge.resolution_pa / (2.0 * std::f64::consts::SQRT_2 * spread)) }
+}
+
+/// The pressure falls (or rises) before and after, by divisions that the run does not show.
+fn against_trend(gauge: &Gauge, x: &[f64], r: &Run) -> bool {
+    let len = r.to - r.from + 1;
+    let side = (len / 2).max(5);
+    if r.from < side || r.to + side >= x.len() {
+        return false;
+    }
+    let before = (x[r.from] - x[r.from - side]) / side as f64;
+    let after = (x[r.to + side] - x[r.to + 1]) / side as f64;
+    let least = before.abs().min(after.abs());
+    before * after > 0.0 && least * len as f64 > 3.2 * gauge.resolution_pa + 8.0 * gauge.white_sd_pa
+}
+
+/// Another gauge moved meanwhile.
+fn against_others(hold: &Hold, record: &Record, channel: usize, rows: &[usize]) -> bool {
+    let gauge = &hold.gauges[channel];
+    (0..hold.gauges.len()).filter(|g| *g != channel).any(|g| {
+        let other = &hold.gauges[g];
+        let read: Vec<f64> = rows.iter().map(|i| record.channels[g][*i]).filter(|v| !v.is_nan()).collect();
+        if read.len() < SHORT {
+            return false;
+        }
+        let middle = |v: &[f64]| {
+            let mut v = v.to_vec();
+            v.sort_by(f64::total_cmp);
+            v[v.len() / 2]
+        };
+        let third = (read.len() / 4).max(3).min(read.len());
+        let moved = (middle(&read[read.len() - third..]) - middle(&read[..third])).abs();
+        moved > 1.7 * gauge.resolution_pa + 2.0 * other.resolution_pa + 6.0 * (gauge.white_sd_pa + other.white_sd_pa)
+    })
 }

@@ -13,24 +13,24 @@ pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec
     let expected = hold.pressure_pa - head;
     let fits = |v: f64| v > 0.15 * expected && v < 2.2 * expected;
     let wrong = |v: f64| !v.is_nan() && !fits(v) && v > 0.02 * expected && FACTORS.iter().any(|f| fits(v / f) && (*f < 1.0 || v > 1.25 * gauge.range_pa));
-    // a record that is all in one unit is not a slip of some rows
-    let (mut rows, mut last) = (Vec::new(), None);
-    let close = |rows: &mut Vec<usize>, found: &mut Vec<Defect>| {
-        if !rows.is_empty() {
-            found.push(Defect::of_rows(Kind::WrongUnit, channel, std::mem::take(rows)));
-        }
-    };
-    for (i, v) in record.channels[channel].iter().enumerate() {
-        if v.is_nan() {
+    let x = &record.channels[channel];
+    let read: Vec<usize> = (0..x.len()).filter(|i| !x[*i].is_nan()).collect();
+    let mut k = 0;
+    while k < read.len() {
+        if !wrong(x[read[k]]) {
+            k += 1;
             continue;
         }
-        if wrong(*v) {
-            rows.push(i);
-            last = Some(i);
-        } else if last.is_some_and(|l| i > l + 1) || !rows.is_empty() {
-            close(&mut rows, found);
-            last = None;
+        let first = k;
+        while k < read.len() && wrong(x[read[k]]) {
+            k += 1;
+        }
+        // a slip springs by its factor at both ends, a pressure that runs away does not
+        let springs = |a: usize, b: usize| (x[read[a]] / x[read[b]]).max(x[read[b]] / x[read[a]]) > 3.0;
+        let starts = first == 0 || springs(first - 1, first);
+        let ends = k == read.len() || springs(k - 1, k);
+        if starts && ends && !(first == 0 && k == read.len()) {
+            found.push(Defect::of_rows(Kind::WrongUnit, channel, read[first..k].to_vec()));
         }
     }
-    close(&mut rows, found);
 }
