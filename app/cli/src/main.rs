@@ -2,6 +2,7 @@
 
 mod compute;
 mod describe;
+mod holds;
 mod print;
 mod rig;
 mod serve;
@@ -36,9 +37,9 @@ enum Command {
         /// File in the format of docs/formats/system.schema.json.
         file: PathBuf,
     },
-    /// Judges a hold and prints finding and verdict as JSON.
+    /// Judges a hold and prints finding and verdict as JSON; of a folder of holds, one line each.
     Judge {
-        /// File in the format of docs/formats/hold-case.schema.json.
+        /// File in the format of docs/formats/hold-case.schema.json, or a folder of holds (docs/formats/README.md).
         file: PathBuf,
     },
     /// Runs a simulated system behind Modbus TCP, for training and tests.
@@ -68,6 +69,7 @@ fn main() -> ExitCode {
         Command::Migrate => report(serve::migrate()),
         Command::Person { sign_in, role } => report(serve::person(&sign_in, &role)),
         Command::Derive { file } => compute::derive(&file).unwrap_or_else(|e| report(Err(e))),
+        Command::Judge { file } if file.is_dir() => holds::judge(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Judge { file } => report(compute::judge(&file)),
         Command::Print(options) => report(print::print(&options)),
         Command::Rig(options) => report(rig::rig(&options)),

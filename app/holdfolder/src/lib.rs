@@ -1,9 +1,11 @@
 //! Reads a hold from a folder with `case.json` and `readings.csv`, in litres, bar and °C, and hands it over in SI.
 
 mod case;
+mod line;
 mod readings;
 
 pub use case::{Case, LeakUnit};
+pub use line::{FoundDefect, Line, judge};
 pub use readings::read_readings;
 
 use std::path::Path;
@@ -53,8 +55,7 @@ pub fn read(folder: &Path) -> Result<FolderHold, FolderError> {
     let name = |file: &str| folder.join(file).display().to_string();
     let file_error = |file: &str, e: &std::io::Error| FolderError::File { file: name(file), why: e.to_string() };
     let text = std::fs::read_to_string(folder.join("case.json")).map_err(|e| file_error("case.json", &e))?;
-    let case: Case =
-        serde_json::from_str(&text).map_err(|e| FolderError::Content { file: name("case.json"), why: e.to_string() })?;
+    let case: Case = serde_json::from_str(&text).map_err(|e| FolderError::Content { file: name("case.json"), why: e.to_string() })?;
     let bytes = std::fs::read(folder.join("readings.csv")).map_err(|e| file_error("readings.csv", &e))?;
     of(case, &bytes).map_err(|why| FolderError::Content { file: folder.display().to_string(), why })
 }

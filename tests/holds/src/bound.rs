@@ -87,14 +87,17 @@ pub fn bound(s: &Setting<'_>, leak: Leak, blocks: &Blocks) -> f64 {
     };
     columns.push(Column { sd: f64::INFINITY, rows: everywhere(&answers.of_loss(&shape)) });
     columns.push(Column { sd: 1e6, rows: everywhere(&vec![1.0; n]) });
-    columns.push(Column { sd: 0.5 * s.known.volume, rows: everywhere(&answers.of_loss(&course.lost.iter().map(|l| -l).collect::<Vec<_>>())) });
+    columns
+        .push(Column { sd: 0.5 * s.known.volume, rows: everywhere(&answers.of_loss(&course.lost.iter().map(|l| -l).collect::<Vec<_>>())) });
     for (i, b) in s.scene.plant.bodies.iter().enumerate() {
         let growth: Vec<f64> = course.p.iter().map(|p| b.volume * b.stretch * (p - course.p[0])).collect();
         columns.push(Column { sd: 0.5 * s.known.stretch[i], rows: everywhere(&answers.of_growth(&growth)) });
         if s.known.creep[i] > 0.0 {
             let log: Vec<f64> = times
                 .iter()
-                .map(|t| b.volume * b.stretch * (course.p[0] - s.scene.plant.atmosphere) * ((t + s.scene.at_pressure) / s.scene.at_pressure).ln())
+                .map(|t| {
+                    b.volume * b.stretch * (course.p[0] - s.scene.plant.atmosphere) * ((t + s.scene.at_pressure) / s.scene.at_pressure).ln()
+                })
                 .collect();
             columns.push(Column { sd: s.known.creep[i], rows: everywhere(&answers.of_growth(&log)) });
         }
@@ -191,8 +194,8 @@ fn information(s: &Setting<'_>, blocks: &Blocks, first: &[usize], columns: Vec<C
             Cholesky::new_with_substitute(cov, 1e-9).expect("a substitute was given").l_dirty().solve_lower_triangular_mut(&mut part);
         } else {
             let t = &s.thermometers[c - gauges];
-            for i in 0..len {
-                let sd = ((t.noise * t.noise + t.division * t.division / 12.0) / channel[i].1).sqrt();
+            for (i, block) in channel.iter().enumerate() {
+                let sd = ((t.noise * t.noise + t.division * t.division / 12.0) / block.1).sqrt();
                 part.row_mut(i).unscale_mut(sd);
             }
         }
@@ -200,8 +203,8 @@ fn information(s: &Setting<'_>, blocks: &Blocks, first: &[usize], columns: Vec<C
     }
     let k = columns.len();
     let scale: Vec<f64> = columns.iter().map(|c| if c.sd.is_finite() { c.sd } else { 1.0 / c.rows.norm().max(1e-300) * 1e5 }).collect();
-    for j in 0..k {
-        m.column_mut(j).scale_mut(scale[j]);
+    for (j, by) in scale.iter().enumerate() {
+        m.column_mut(j).scale_mut(*by);
     }
     let mut info = m.transpose() * &m;
     for j in 1..k {
@@ -324,7 +327,11 @@ fn heat_columns(s: &Setting<'_>, times: &[f64], _answers: &Answers<'_>, _course:
         for of_skin in [true, false] {
             let moved = |factor: f64| {
                 let mut one = scene.clone();
-                if of_skin { one.lags[i].0 *= factor } else { one.lags[i].1 *= factor }
+                if of_skin {
+                    one.lags[i].0 *= factor
+                } else {
+                    one.lags[i].1 *= factor
+                }
                 simulate::temperatures(&one, times)
             };
             let (up, down) = (moved(1.05f64), moved(1.0 / 1.05));

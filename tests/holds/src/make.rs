@@ -194,8 +194,7 @@ fn attempt(seed: u64, number: u64, again: u64, family: Family) -> Option<Made> {
     let (fluid, skin) = simulate::temperatures(&scene, &fine);
     let (t_lo, t_hi) = fluid.iter().flatten().fold((f64::INFINITY, f64::NEG_INFINITY), |(a, b), t| (a.min(*t), b.max(*t)));
     let low = (0.15 * pressure).max(0.3e5) + ATMOSPHERE * 0.7;
-    scene.plant.density =
-        DensityGrid::new(family.medium(), ((t_lo - 1.5).max(0.12), t_hi + 1.5), (low, start_pa * 1.8 + 20e5));
+    scene.plant.density = DensityGrid::new(family.medium(), ((t_lo - 1.5).max(0.12), t_hi + 1.5), (low, start_pa * 1.8 + 20e5));
     // instruments
     let mut gauges: Vec<TrueGauge> = vec![instruments::gauge(random, pressure, r.ranges_bar, by_hand)];
     if random.chance(0.3) {
@@ -241,7 +240,8 @@ fn attempt(seed: u64, number: u64, again: u64, family: Family) -> Option<Made> {
         let start = crate::plant::Heat { fluid: fluid.iter().map(|f| f[0]).collect(), skin: skin.iter().map(|s| s[0]).collect() };
         let none = crate::plant::Gone::default();
         let p = &scene.plant;
-        let per_pa = (p.mass(start_pa + 1e3, start_pa, &start, &start, &none) - p.mass(start_pa - 1e3, start_pa, &start, &start, &none)) / 2e3;
+        let per_pa =
+            (p.mass(start_pa + 1e3, start_pa, &start, &start, &none) - p.mass(start_pa - 1e3, start_pa, &start, &start, &none)) / 2e3;
         per_pa / simulate::lost_density(&scene, &start)
     };
     let most = 0.4 * pressure * slope / length;
@@ -263,16 +263,14 @@ fn attempt(seed: u64, number: u64, again: u64, family: Family) -> Option<Made> {
     let mean_loss = course.lost[course.lost.len() - 1] / length;
     let every: Vec<usize> = (0..count).map(|i| i * sub).collect();
     // readings
-    let mut rows: Vec<Row> = every
-        .iter()
-        .enumerate()
-        .map(|(i, k)| Row { sample: i as u64, time: fine[*k], truth: fine[*k], cells: Vec::new() })
-        .collect();
+    let mut rows: Vec<Row> =
+        every.iter().enumerate().map(|(i, k)| Row { sample: i as u64, time: fine[*k], truth: fine[*k], cells: Vec::new() }).collect();
     for g in &gauges {
         let wander = instruments::correlated(random, &reading_times, g.correlated);
         for (i, row) in rows.iter_mut().enumerate() {
             let air = weather::value(&scene.surroundings, &scene.surroundings.air, reading_times[i]);
-            let value = course.p[every[i]] - ATMOSPHERE - head(g) + g.offset + g.per_k * (air - 20.0) + wander[i] + g.white * random.normal();
+            let value =
+                course.p[every[i]] - ATMOSPHERE - head(g) + g.offset + g.per_k * (air - 20.0) + wander[i] + g.white * random.normal();
             row.cells.push(instruments::read(value, g.division) / 1e5);
         }
     }
@@ -304,13 +302,15 @@ fn attempt(seed: u64, number: u64, again: u64, family: Family) -> Option<Made> {
     }
     let columns: Vec<String> = (0..gauges.len())
         .map(|i| format!("gauge_{}_bar", i + 1))
-        .chain(thermometers.iter().enumerate().map(|(i, t)| if t.spot == Spot::Air { "ambient_c".to_owned() } else { format!("temperature_{}_c", i + 1) }))
+        .chain(
+            thermometers
+                .iter()
+                .enumerate()
+                .map(|(i, t)| if t.spot == Spot::Air { "ambient_c".to_owned() } else { format!("temperature_{}_c", i + 1) }),
+        )
         .collect();
-    let decimals: Vec<usize> = gauges
-        .iter()
-        .map(|g| decimals(g.division / 1e5))
-        .chain(thermometers.iter().map(|t| decimals(t.division)))
-        .collect();
+    let decimals: Vec<usize> =
+        gauges.iter().map(|g| decimals(g.division / 1e5)).chain(thermometers.iter().map(|t| decimals(t.division))).collect();
     // a gauge that is stuck where it would have stood anyhow has no fault that anybody could find
     defects.retain(|d| d.kind != Kind::Stuck || shows(d, &rows, gauges[d.channel.unwrap_or(0)].division / 1e5));
     for d in &mut defects {
@@ -421,7 +421,8 @@ fn random_fixed(seed: u64, number: u64) -> f64 {
 }
 
 fn decimals(division: f64) -> usize {
-    (-(division.log10() - 1e-9).floor()).max(0.0) as usize + usize::from((division * 10f64.powi((-(division.log10() - 1e-9).floor()).max(0.0) as i32)).fract() > 1e-6)
+    (-(division.log10() - 1e-9).floor()).max(0.0) as usize
+        + usize::from((division * 10f64.powi((-(division.log10() - 1e-9).floor()).max(0.0) as i32)).fract() > 1e-6)
 }
 
 fn csv(rows: &[Row], columns: &[String], decimals: &[usize]) -> Vec<u8> {

@@ -30,11 +30,8 @@ impl Climb<'_> {
         let mut base: Option<(DVector<f64>, Sums)> = None;
         for _ in 0..ROUNDS {
             let (_, rows) = self.frame.linear(&here, &[]);
-            let whitened: Vec<Whitened> = rows
-                .iter()
-                .zip(observed.iter())
-                .map(|(r, o)| whiten(r, o, self.states.noise(self.state, r.channel), &here.x))
-                .collect();
+            let whitened: Vec<Whitened> =
+                rows.iter().zip(observed.iter()).map(|(r, o)| whiten(r, o, self.states.noise(self.state, r.channel), &here.x)).collect();
             let prior: f64 = here.x.iter().zip(sds.iter()).map(|(x, s)| if *s > 0.0 { (x / s).powi(2) } else { 0.0 }).sum();
             let now = whitened.iter().map(|w| (&w.r - &w.j * &here.x).norm_squared()).sum::<f64>() + prior;
             if now.is_nan() || now > worth + 1e-3 {

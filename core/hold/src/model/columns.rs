@@ -75,11 +75,9 @@ impl Frame<'_> {
         let gauges = self.hold.gauges.len();
         for channel in 0..gauges + self.hold.thermometers.len() {
             // air over ground that nothing here feels says nothing
-            let idle = channel >= gauges
-                && self.hold.thermometers[channel - gauges].place == Place::Ambient
-                && !self.surroundings.has_air();
-            let read: Vec<usize> =
-                (0..self.blocks.len()).filter(|b| !idle && self.blocks[*b].cells[channel].count > 0.0).collect();
+            let idle =
+                channel >= gauges && self.hold.thermometers[channel - gauges].place == Place::Ambient && !self.surroundings.has_air();
+            let read: Vec<usize> = (0..self.blocks.len()).filter(|b| !idle && self.blocks[*b].cells[channel].count > 0.0).collect();
             let at: Vec<usize> = read.iter().map(|b| self.time_of(*b)).collect();
             rows.push(if channel < gauges {
                 self.gauge_rows(channel, (read, at), &path, values, &answers, &of_candidates)
@@ -179,14 +177,7 @@ impl Frame<'_> {
                 answers.column_mut(j).fill(1.0);
             }
         }
-        ChannelRows {
-            channel: self.hold.gauges.len() + t,
-            blocks,
-            candidates: DMatrix::zeros(at.len(), candidates),
-            at,
-            expected,
-            answers,
-        }
+        ChannelRows { channel: self.hold.gauges.len() + t, blocks, candidates: DMatrix::zeros(at.len(), candidates), at, expected, answers }
     }
 
     /// Answers of the pressure to what all gauges share, and the heat answers for the thermometers.
@@ -218,11 +209,8 @@ impl Frame<'_> {
                     let h = 0.01 * self.hold.length_s;
                     let lost = |start: f64| shapes::loss(self.hold, &self.grid.times, &path.p, start.clamp(0.0, 0.97 * self.hold.length_s));
                     let rate = values.of(Unknown::Leak);
-                    let shape: Vec<f64> = lost(start + h)
-                        .iter()
-                        .zip(lost(start - h))
-                        .map(|(a, b)| rate * self.hold.length_s * (a - b) / (2.0 * h))
-                        .collect();
+                    let shape: Vec<f64> =
+                        lost(start + h).iter().zip(lost(start - h)).map(|(a, b)| rate * self.hold.length_s * (a - b) / (2.0 * h)).collect();
                     Some(path.of_loss(self.hold, &shape))
                 }
                 Unknown::Leak => {

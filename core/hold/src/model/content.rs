@@ -72,8 +72,7 @@ impl Content {
     /// m = Σ share·[1 + c·(p − p₀) + α·(S − S₀) + grown − a·p_atm/p·T/T_trapped]·ρ(p, T)
     pub(crate) fn mass(&self, now: Instant<'_>, start: Instant<'_>, grown: f64) -> Mass {
         let n = self.share.len();
-        let mut m =
-            Mass { per_fluid_k: vec![0.0; n], per_skin_k: vec![0.0; n], per_stretch: vec![0.0; n], ..Mass::default() };
+        let mut m = Mass { per_fluid_k: vec![0.0; n], per_skin_k: vec![0.0; n], per_stretch: vec![0.0; n], ..Mass::default() };
         for i in 0..n {
             let rho = self.density.at(now.fluid[i], now.p);
             let t = now.fluid[i] + 273.15;

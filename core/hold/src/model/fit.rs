@@ -11,8 +11,8 @@ use super::search::{Search, Start};
 use super::setup::Setup;
 use super::states::{State, States};
 use crate::input::{Fluid, Hold, Record};
-use statrs::distribution::{ContinuousCDF, Normal};
 use nalgebra::{Cholesky, DMatrix, DVector};
+use statrs::distribution::{ContinuousCDF, Normal};
 
 /// Blocks that a hold is gathered into.
 const BLOCKS: usize = 60;
@@ -92,10 +92,10 @@ pub struct Fitted {
     pub compared: Vec<Vec<(f64, f64, f64)>>,
     /// Temperatures of the most probable path: for each body skin and fluid at the first and last time.
     pub heat: Vec<[f64; 4]>,
-    /// Most probable unknowns, in words.
-    pub unknowns: Vec<(String, f64, f64)>,
+    /// Most probable unknowns: difference from what was expected, and its standard deviation before the readings.
+    pub unknowns: Vec<(Unknown, f64, f64)>,
     /// Weight of each set of causes.
-    pub weights: Vec<(String, f64)>,
+    pub causes: Vec<(Causes, f64)>,
 }
 
 /// One set of causes, fitted.
@@ -137,7 +137,7 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
     fitter.add_late(&mut classes);
     let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
     for class in classes.iter_mut().filter(|c| evidence(&c.components) > heaviest - 5.0) {
-        if std::env::var("NOSPREAD").is_err() { fitter.spread(class); }
+        fitter.spread(class);
     }
     let misfit = fitter.misfit(&classes);
     // what the model leaves out, and what it misses visibly
@@ -184,10 +184,10 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
             .unknowns
             .iter()
             .zip(setup.sds(hold, &top.unknowns, states.weathers[top.best.weather]).iter())
-            .enumerate()
-            .map(|(i, (u, sd))| (format!("{u:?}"), top.x[i], *sd))
+            .zip(top.x.iter())
+            .map(|((unknown, sd), value)| (*unknown, *value, *sd))
             .collect(),
-        weights: classes.iter().map(|c| (format!("{:?} {:?} mean {:.4} sd {:.4} L/h, {:?}", c.causes, c.best, Mixture::new(&c.components).mean() * 3.6e6, Mixture::new(&c.components).sd() * 3.6e6, c.unknowns.iter().zip(c.x.iter()).filter(|(u, _)| matches!(u, Unknown::AirShare | Unknown::AirTime | Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::Surroundings(0) | Unknown::Filling)).map(|(u, x)| format!("{u:?} {x:.3}")).collect::<Vec<_>>()), weight(c) / sum)).collect(),
+        causes: classes.iter().map(|c| (c.causes, weight(c) / sum)).collect(),
     })
 }
 
@@ -222,8 +222,16 @@ impl<'a> Fitter<'a> {
             None => rows.iter().map(|r| observe(self.hold, &self.setup.blocks, r)).collect(),
         };
         let coarse = observed.iter().any(|o| o.coarse);
-        let mut class =
-            Class { causes, log_prior, unknowns: unknowns.clone(), x: values.x.clone(), observed: observed.clone(), components: Vec::new(), best: state.clone(), likely: Vec::new() };
+        let mut class = Class {
+            causes,
+            log_prior,
+            unknowns: unknowns.clone(),
+            x: values.x.clone(),
+            observed: observed.clone(),
+            components: Vec::new(),
+            best: state.clone(),
+            likely: Vec::new(),
+        };
         // where another cause was found may be a hollow of its own: begin from nothing too
         if from.is_some() && causes.leak_from.is_none() {
             let climb = Climb { setup: self.setup, hold: self.hold, frame: &frame, states: self.states, state: &state };
@@ -235,7 +243,13 @@ impl<'a> Fitter<'a> {
         // noise and unknowns in turn: the readings say how much noise there is once the unknowns fit
         for round in 0..if from.is_some() { 2 } else { 4 } {
             let climb = Climb { setup: self.setup, hold: self.hold, frame: &frame, states: self.states, state: &state };
-            for _ in 0..if !coarse { 1 } else if round == 0 && from.is_none() { 5 } else { 3 } {
+            for _ in 0..if !coarse {
+                1
+            } else if round == 0 && from.is_none() {
+                5
+            } else {
+                3
+            } {
                 values = climb.converge(values, &mut observed, coarse).0;
             }
             class.x.copy_from(&values.x);

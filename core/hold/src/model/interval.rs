@@ -80,7 +80,9 @@ impl Coarse<'_> {
             .iter()
             .map(|r| match r.count {
                 n if n < 1.5 => one(r.value, r.from),
-                n => one(r.value, r.from) + one(r.value, r.to) + (n - 2.0) * if n > 2.5 { one(r.value, 0.5 * (r.from + r.to)) } else { 0.0 },
+                n => {
+                    one(r.value, r.from) + one(r.value, r.to) + (n - 2.0) * if n > 2.5 { one(r.value, 0.5 * (r.from + r.to)) } else { 0.0 }
+                }
             })
             .sum()
     }
@@ -94,7 +96,9 @@ impl Coarse<'_> {
     /// The stand-in that matches mean and variance with the cavity, and the logarithm of the readings' probability given the cavity.
     pub(crate) fn matched(&self, cavity: Cavity) -> (Site, f64) {
         let (lo, hi) = self.cell.range;
-        let reach = 0.5 * self.division + 4.0 * self.sd + self.slope.abs() * self.cell.runs.iter().map(|r| r.to.abs().max(r.from.abs())).fold(0.0, f64::max);
+        let reach = 0.5 * self.division
+            + 4.0 * self.sd
+            + self.slope.abs() * self.cell.runs.iter().map(|r| r.to.abs().max(r.from.abs())).fold(0.0, f64::max);
         let sd = cavity.variance.sqrt();
         let (mut from, mut to) = ((lo - reach).max(cavity.mean - 7.0 * sd), (hi + reach).min(cavity.mean + 7.0 * sd));
         if to <= from {

@@ -58,7 +58,17 @@ fn hold() -> Hold {
 fn each_column_is_the_slope_of_the_whole_model() {
     let hold = hold();
     let times: Vec<f64> = (0..=120).map(|i| f64::from(i) * 60.0).collect();
-    let record = Record { sample_no: None, channels: vec![vec![20e5; times.len()], vec![19.5e5; times.len()], vec![15.5; times.len()], vec![15.2; times.len()], vec![18.0; times.len()]], time_s: times };
+    let record = Record {
+        sample_no: None,
+        channels: vec![
+            vec![20e5; times.len()],
+            vec![19.5e5; times.len()],
+            vec![15.5; times.len()],
+            vec![15.2; times.len()],
+            vec![18.0; times.len()],
+        ],
+        time_s: times,
+    };
     let setup = Setup::new(&hold, blocks::gather(&record, hold.length_s, &hold.steps, 40)).unwrap();
     let causes = Causes { air: true, gaskets: true, leak_from: Some(3000.0) };
     let unknowns = setup.unknowns(&hold, causes);
@@ -79,7 +89,10 @@ fn each_column_is_the_slope_of_the_whole_model() {
             let slope = (&u.expected - &d.expected) / (2.0 * h);
             let scale = slope.amax().max(r.answers.column(j).amax());
             let off = (&slope - r.answers.column(j)).amax();
-            if off > 0.03 * scale + 1e-12 { println!("{:?} channel {}: off {off}, slope up to {scale}", unknowns[j], r.channel); bad += 1; }
+            if off > 0.03 * scale + 1e-12 {
+                println!("{:?} channel {}: off {off}, slope up to {scale}", unknowns[j], r.channel);
+                bad += 1;
+            }
         }
     }
     assert_eq!(bad, 0);

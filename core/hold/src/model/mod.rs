@@ -1,8 +1,8 @@
 //! The model of a hold: heat, mass balance, noise; its fit and the average over candidates.
 
 mod average;
-mod climb;
 mod blocks;
+mod climb;
 mod columns;
 mod content;
 mod density;
@@ -25,6 +25,7 @@ mod thermal;
 
 pub use fit::{Fitted, Problem, fit};
 pub use limits::planned_detection_limit;
+pub use prior::{Causes, Unknown};
 
 use crate::input::{Fluid, Hold};
 

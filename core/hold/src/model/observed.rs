@@ -65,7 +65,15 @@ pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows) -> Obse
 }
 
 /// Moves the stand-ins of a coarse channel to match its intervals.
-pub(crate) fn refine(hold: &Hold, blocks: &[Block], rows: &ChannelRows, observed: &mut Observed, whitened: &Whitened, solved: &Solved, sds: &DVector<f64>) {
+pub(crate) fn refine(
+    hold: &Hold,
+    blocks: &[Block],
+    rows: &ChannelRows,
+    observed: &mut Observed,
+    whitened: &Whitened,
+    solved: &Solved,
+    sds: &DVector<f64>,
+) {
     let gauges = hold.gauges.len();
     let (division, sd) = if rows.channel < gauges {
         (hold.gauges[rows.channel].resolution_pa, hold.gauges[rows.channel].white_sd_pa)
@@ -121,10 +129,7 @@ pub(crate) fn refine(hold: &Hold, blocks: &[Block], rows: &ChannelRows, observed
         let v = 0.5 * (p_old * site.value + p_new * new.value) / p;
         observed.sites[i] = Site { value: v, variance: 1.0 / p };
         let together = cavity_variance + site.variance;
-        correction += log_probability
-            + 0.5 * (std::f64::consts::TAU * together).ln()
-            + 0.5 * (cavity.mean - site.value).powi(2) / together;
+        correction += log_probability + 0.5 * (std::f64::consts::TAU * together).ln() + 0.5 * (cavity.mean - site.value).powi(2) / together;
     }
     observed.correction = correction;
 }
-

@@ -138,9 +138,7 @@ pub(crate) fn solve(
     let times = &grid.times;
     let p0 = start_pa + values.of(Unknown::StartPressure);
     let (per_sd, expected) = creep(hold, times, p0);
-    let at = |k: usize| -> (Vec<f64>, Vec<f64>) {
-        (heat.iter().map(|h| h.fluid[k]).collect(), heat.iter().map(|h| h.skin[k]).collect())
-    };
+    let at = |k: usize| -> (Vec<f64>, Vec<f64>) { (heat.iter().map(|h| h.fluid[k]).collect(), heat.iter().map(|h| h.skin[k]).collect()) };
     let (fluid0, skin0) = at(0);
     let start = Instant { p: p0, fluid: &fluid0, skin: &skin0 };
     let first = content.mass(start, start, 0.0);
@@ -210,10 +208,9 @@ impl Path {
             let (f0, s0) = (fluid[(0, j)], skin[(0, j)]);
             for k in 0..skin.nrows() {
                 let m = &self.mass[k];
-                out[(k, j)] = (self.start.per_fluid_k[body] * f0
-                    - m.per_fluid_k[body] * fluid[(k, j)]
-                    - m.per_skin_k[body] * (skin[(k, j)] - s0))
-                    / m.per_pa;
+                out[(k, j)] =
+                    (self.start.per_fluid_k[body] * f0 - m.per_fluid_k[body] * fluid[(k, j)] - m.per_skin_k[body] * (skin[(k, j)] - s0))
+                        / m.per_pa;
             }
         }
         out

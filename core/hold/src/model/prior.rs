@@ -6,7 +6,7 @@ use nalgebra::DMatrix;
 
 /// What an unknown is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum Unknown {
+pub enum Unknown {
     /// pressure at the start, Pa
     StartPressure,
     /// relative error of the volume
@@ -136,6 +136,17 @@ fn fluctuation(nodes: &[f64], tau: f64) -> DMatrix<f64> {
     l
 }
 
+/// A shape of the surroundings before it is put in its place.
+struct Shape {
+    /// Which bodies feel it.
+    bodies: Vec<bool>,
+    /// Whether a thermometer in the air does.
+    air: bool,
+    /// Its values at the nodes.
+    values: Vec<f64>,
+    scale: Scale,
+}
+
 impl Surroundings {
     pub(crate) fn new(hold: &Hold, grid: &Grid) -> Self {
         let nodes = &grid.nodes;
@@ -144,65 +155,66 @@ impl Surroundings {
         let some_air = hold.bodies.iter().any(|b| in_air(b.exposure));
         let some_buried = hold.bodies.iter().any(|b| !in_air(b.exposure));
         // each shape: who feels it (body index or the air), values at the nodes, scale
-        let mut shapes: Vec<(Vec<bool>, bool, Vec<f64>, Scale)> = Vec::new();
+        let mut shapes: Vec<Shape> = Vec::new();
+        let shape = |bodies: Vec<bool>, air: bool, values: Vec<f64>, scale: Scale| Shape { bodies, air, values, scale };
         let air_bodies: Vec<bool> = hold.bodies.iter().map(|b| in_air(b.exposure)).collect();
         let only = |i: usize| (0..hold.bodies.len()).map(|j| i == j).collect::<Vec<_>>();
         let constant = vec![1.0; n];
         if some_air {
             let base_sd = if hold.surroundings_c.is_some() { 4.0 } else { 8.0 };
-            shapes.push((air_bodies.clone(), true, constant.clone(), Scale::Fixed(base_sd)));
+            shapes.push(shape(air_bodies.clone(), true, constant.clone(), Scale::Fixed(base_sd)));
             let daily = if hold.outdoors() { 3.5 } else { 1.0 };
             for shift in [0.0, 0.25] {
                 let wave = nodes.iter().map(|t| (std::f64::consts::TAU * (t / DAY + shift)).sin()).collect();
-                shapes.push((air_bodies.clone(), true, wave, Scale::Fixed(daily / std::f64::consts::SQRT_2)));
+                shapes.push(shape(air_bodies.clone(), true, wave, Scale::Fixed(daily / std::f64::consts::SQRT_2)));
             }
             let l = fluctuation(nodes, AIR_TAU);
             for j in 0..n {
-                shapes.push((air_bodies.clone(), true, l.column(j).iter().copied().collect(), Scale::Air));
+                shapes.push(shape(air_bodies.clone(), true, l.column(j).iter().copied().collect(), Scale::Air));
             }
             for (i, body) in hold.bodies.iter().enumerate().filter(|(_, b)| in_air(b.exposure)) {
                 if body.exposure == Exposure::BareOutdoor {
-                    shapes.push((only(i), false, constant.clone(), Scale::BareBase));
+                    shapes.push(shape(only(i), false, constant.clone(), Scale::BareBase));
                     let l = fluctuation(nodes, SUN_TAU);
                     for j in 0..n {
-                        shapes.push((only(i), false, l.column(j).iter().copied().collect(), Scale::Sun));
+                        shapes.push(shape(only(i), false, l.column(j).iter().copied().collect(), Scale::Sun));
                     }
                 } else {
-                    shapes.push((only(i), false, constant.clone(), Scale::Fixed(0.6)));
+                    shapes.push(shape(only(i), false, constant.clone(), Scale::Fixed(0.6)));
                 }
                 let corner = slow_fluctuation(nodes, CORNER_TAU);
                 for j in 0..corner.ncols() {
-                    shapes.push((only(i), false, corner.column(j).iter().copied().collect(), Scale::Fixed(CORNER_SD)));
+                    shapes.push(shape(only(i), false, corner.column(j).iter().copied().collect(), Scale::Fixed(CORNER_SD)));
                 }
             }
         }
         if some_buried {
             let buried: Vec<bool> = air_bodies.iter().map(|a| !a).collect();
-            shapes.push((buried, false, constant.clone(), Scale::Fixed(4.0)));
+            shapes.push(shape(buried, false, constant.clone(), Scale::Fixed(4.0)));
             for (i, _) in hold.bodies.iter().enumerate().filter(|(_, b)| !in_air(b.exposure)) {
-                shapes.push((only(i), false, constant.clone(), Scale::Fixed(0.35)));
+                shapes.push(shape(only(i), false, constant.clone(), Scale::Fixed(0.35)));
                 let slope = nodes.iter().map(|t| t / 3600.0).collect();
-                shapes.push((only(i), false, slope, Scale::Fixed(0.03)));
+                shapes.push(shape(only(i), false, slope, Scale::Fixed(0.03)));
                 let wander = slow_fluctuation(nodes, SOIL_TAU);
                 for j in 0..wander.ncols() {
-                    shapes.push((only(i), false, wander.column(j).iter().copied().collect(), Scale::Fixed(SOIL_SD)));
+                    shapes.push(shape(only(i), false, wander.column(j).iter().copied().collect(), Scale::Fixed(SOIL_SD)));
                 }
             }
         }
-        let matrix = |feels: &dyn Fn(&(Vec<bool>, bool, Vec<f64>, Scale)) -> bool| {
+        let matrix = |feels: &dyn Fn(&Shape) -> bool| {
             let mut m = DMatrix::zeros(n, shapes.len());
             for (j, shape) in shapes.iter().enumerate().filter(|(_, s)| feels(s)) {
-                m.column_mut(j).copy_from_slice(&shape.2);
+                m.column_mut(j).copy_from_slice(&shape.values);
             }
             m
         };
         let air_centre = hold.surroundings_c.unwrap_or(hold.fill_temperature_c);
         Self {
-            bodies: (0..hold.bodies.len()).map(|i| matrix(&|s| s.0[i])).collect(),
-            ambient: matrix(&|s| s.1),
+            bodies: (0..hold.bodies.len()).map(|i| matrix(&|s| s.bodies[i])).collect(),
+            ambient: matrix(&|s| s.air),
             centre: hold.bodies.iter().map(|b| if in_air(b.exposure) { air_centre } else { hold.fill_temperature_c }).collect(),
             ambient_centre: air_centre,
-            scales: shapes.iter().map(|s| s.3).collect(),
+            scales: shapes.iter().map(|s| s.scale).collect(),
         }
     }
 
@@ -234,13 +246,13 @@ impl Surroundings {
 
 /// What else than heat and a leak from the start moves the pressure.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub(crate) struct Causes {
+pub struct Causes {
     /// Trapped air goes into solution.
-    pub(crate) air: bool,
+    pub air: bool,
     /// Gaskets set.
-    pub(crate) gaskets: bool,
+    pub gaskets: bool,
     /// The leak starts about here, s; none for one from the start.
-    pub(crate) leak_from: Option<f64>,
+    pub leak_from: Option<f64>,
 }
 
 /// Air in solution: 5 to 35 % of it over half an hour to six hours (common practice).

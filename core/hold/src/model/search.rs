@@ -68,8 +68,9 @@ impl Search<'_> {
         let mut total = thermometers.clone();
         for g in 0..self.gauges() {
             let at = g * self.states.noises[0].len() + state.noise[g];
-            let sums = cache[at]
-                .get_or_insert_with(|| whiten(&self.rows[g], &self.observed[g], Some(self.states.noises[g][state.noise[g]]), self.x).sums());
+            let sums = cache[at].get_or_insert_with(|| {
+                whiten(&self.rows[g], &self.observed[g], Some(self.states.noises[g][state.noise[g]]), self.x).sums()
+            });
             total.add(sums);
         }
         total
@@ -211,4 +212,3 @@ fn log_sum(components: &[Component]) -> f64 {
     let most = components.iter().map(|c| c.log_weight).fold(f64::NEG_INFINITY, f64::max);
     most + components.iter().map(|c| (c.log_weight - most).exp()).sum::<f64>().ln()
 }
-

@@ -104,4 +104,3 @@ fn gauge_air(hold: &Hold, blocks: &[Block], grid: &Grid) -> Option<Vec<f64>> {
             .collect(),
     )
 }
-

@@ -27,7 +27,11 @@ pub(crate) struct States {
 impl States {
     /// Those of a hold.
     pub(crate) fn new(hold: &Hold, surroundings: &Surroundings) -> Self {
-        Self { noises: hold.gauges.iter().map(|g| noise_states(g.range_pa)).collect(), weathers: weather_states(hold, surroundings), least: vec![0; hold.gauges.len()] }
+        Self {
+            noises: hold.gauges.iter().map(|g| noise_states(g.range_pa)).collect(),
+            weathers: weather_states(hold, surroundings),
+            least: vec![0; hold.gauges.len()],
+        }
     }
 
     /// With the coarse gauges marked.
@@ -112,4 +116,3 @@ fn weather_states(hold: &Hold, surroundings: &Surroundings) -> Vec<Weather> {
     let sun: &[f64] = if surroundings.has_sun() { &[0.05, 0.6, 2.5] } else { &[0.0] };
     air.iter().flat_map(|a| sun.iter().map(move |s| Weather { air_sd: *a, sun_sd: *s })).collect()
 }
-

@@ -132,4 +132,3 @@ pub(crate) fn solve(total: &Sums, sds: &DVector<f64>, n: usize) -> Solved {
     }
     Solved { x, lower, w }
 }
-

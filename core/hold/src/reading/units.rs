@@ -12,7 +12,9 @@ pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec
     let head = if hold.fluid == crate::input::Fluid::Water { 998.0 * 9.806_65 * gauge.elevation_m } else { 0.0 };
     let expected = hold.pressure_pa - head;
     let fits = |v: f64| v > 0.15 * expected && v < 2.2 * expected;
-    let wrong = |v: f64| !v.is_nan() && !fits(v) && v > 0.02 * expected && FACTORS.iter().any(|f| fits(v / f) && (*f < 1.0 || v > 1.25 * gauge.range_pa));
+    let wrong = |v: f64| {
+        !v.is_nan() && !fits(v) && v > 0.02 * expected && FACTORS.iter().any(|f| fits(v / f) && (*f < 1.0 || v > 1.25 * gauge.range_pa))
+    };
     let x = &record.channels[channel];
     let read: Vec<usize> = (0..x.len()).filter(|i| !x[*i].is_nan()).collect();
     let mut k = 0;

@@ -68,7 +68,20 @@ fn judged(seed: u64, number: u64) -> Row {
         Ok(f) => (f.mean * k, f.lo * k, f.hi * k, f.detection_limit * k, f.misfit),
         Err(_) => (f64::NAN, f64::NAN, f64::NAN, f64::NAN, f64::NAN),
     };
-    Row { number, family: family.name(), leak, lo, hi, limit, planned, misfit, verdict: judged.verdict, found: judged.read.defects, made, ms }
+    Row {
+        number,
+        family: family.name(),
+        leak,
+        lo,
+        hi,
+        limit,
+        planned,
+        misfit,
+        verdict: judged.verdict,
+        found: judged.read.defects,
+        made,
+        ms,
+    }
 }
 
 fn quantile(values: &mut [f64], q: f64) -> f64 {
@@ -93,9 +106,12 @@ fn table(rows: &[Row]) {
     for r in rows {
         families.entry(r.family).or_default().push(r);
     }
-    println!("{:18}   in all  tight leaking | width 50% 90% | fail tight | >=3 not failed / passed | passed too large | not shown | limit x2  plan x3 |  ms", "family");
+    println!(
+        "{:18}   in all  tight leaking | width 50% 90% | fail tight | >=3 not failed / passed | passed too large | not shown | limit x2  plan x3 |  ms",
+        "family"
+    );
     let line = |name: &str, rows: &[&Row]| {
-        let inside = |r: &&&Row| r.made.leak >= r.lo && r.made.leak <= r.hi;
+        let inside = |r: &&&Row| -> bool { r.made.leak >= r.lo && r.made.leak <= r.hi };
         let tight: Vec<&&Row> = rows.iter().filter(|r| r.made.multiple == 0.0).collect();
         let leaking: Vec<&&Row> = rows.iter().filter(|r| r.made.multiple > 0.0).collect();
         let mut widths: Vec<f64> = rows.iter().map(|r| (r.hi - r.lo) / 3.92 / r.made.bound).filter(|w| w.is_finite()).collect();
@@ -106,8 +122,8 @@ fn table(rows: &[Row]) {
         println!(
             "{name:18}  {} {} {}  | {:5.2} {:5.2}   | {}     | {} / {:2}             | {:3}              | {}    | {}   {}  | {:4.0}",
             share(rows.iter().map(|r| inside(&r))),
-            share(tight.iter().map(|r| inside(r))),
-            share(leaking.iter().map(|r| inside(r))),
+            share(tight.iter().map(inside)),
+            share(leaking.iter().map(inside)),
             quantile(&mut widths, 0.5),
             quantile(&mut widths, 0.9),
             share(tight.iter().map(|r| r.verdict == hold::Verdict::Fail)),
@@ -145,7 +161,9 @@ fn matches(row: &Row, truth: &Truth, found: &hold::reading::Defect) -> bool {
     let recorded = |t: f64| t + jump.filter(|j| t >= j.start_s).and_then(|j| j.jump_s).unwrap_or(0.0);
     let interval = row.made.case["logging"]["interval_s"].as_f64().unwrap_or(60.0);
     let slack = 2.0 * interval + 60.0;
-    found.kind.word() == word(truth.kind) && found.start_s <= recorded(truth.end_s) + slack && found.end_s >= recorded(truth.start_s) - slack
+    found.kind.word() == word(truth.kind)
+        && found.start_s <= recorded(truth.end_s) + slack
+        && found.end_s >= recorded(truth.start_s) - slack
 }
 
 fn defects(rows: &[Row]) {
