@@ -12,6 +12,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("quantity", &[]),
     ("physics", &["quantity"]),
     ("stats", &["quantity"]),
+    ("hold", &["quantity", "physics"]),
     ("rules", &["quantity", "physics"]),
     ("judge", &["quantity", "physics", "stats", "rules"]),
     ("pack", &["quantity", "physics", "rules"]),
@@ -20,11 +21,13 @@ const MAY: &[(&str, &[&str])] = &[
     ("rig", &["quantity", "physics"]),
     ("report", &["quantity", "rules", "judge", "pack", "record"]),
     ("formats", &["quantity", "physics", "rules", "judge", "pack", "record"]),
+    ("holdfolder", &["quantity", "physics", "hold"]),
     ("host", &[]),
     ("server", &["quantity", "physics", "stats", "rules", "judge", "pack", "record", "watch", "formats", "report"]),
-    ("cli", &["rules", "judge", "pack", "record", "rig", "report", "server"]),
+    ("cli", &["rules", "judge", "pack", "record", "rig", "report", "server", "holdfolder"]),
     ("demo", &[]),
     ("e2e", &["host", "demo"]),
+    ("holds", &["quantity", "physics", "hold", "holdfolder"]),
     ("xtask", &["host", "demo"]),
 ];
 

@@ -65,7 +65,15 @@ pub fn read(folder: &Path) -> Result<FolderHold, FolderError> {
 /// # Errors
 /// In a sentence.
 pub fn of(case: Case, readings: &[u8]) -> Result<FolderHold, String> {
-    let hold = case.hold()?;
-    let record = read_readings(&case, readings)?;
+    let mut hold = case.hold()?;
+    let mut record = read_readings(&case, readings)?;
+    // times may have any origin; the hold starts with its first reading
+    if let Some(origin) = record.time_s.first().copied().filter(|t| *t < -1.0 || *t > 2.0 * case.logging.interval_s) {
+        record.time_s.iter_mut().for_each(|t| *t -= origin);
+        for step in &mut hold.steps {
+            step.start_s -= origin;
+            step.end_s -= origin;
+        }
+    }
     Ok(FolderHold { case, hold, record })
 }

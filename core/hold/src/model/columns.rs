@@ -191,17 +191,16 @@ impl Frame<'_> {
                 // the same loss from a larger volume lowers the pressure less
                 Unknown::Volume => Some((0..m).map(|k| path.lost_density * path.lost[k] / (volume * path.mass[k].per_pa)).collect()),
                 Unknown::Stretch(i) => Some((0..m).map(|k| -path.mass[k].per_stretch[i] / path.mass[k].per_pa).collect()),
-                Unknown::Air => {
-                    // more air also means more that goes into solution
-                    let dissolved = path.of_growth(&path.relaxed.per_air);
-                    Some((0..m).map(|k| (path.start.per_air - path.mass[k].per_air) / path.mass[k].per_pa + dissolved[k]).collect())
-                }
+                Unknown::Air => Some((0..m).map(|k| (path.start.per_air - path.mass[k].per_air) / path.mass[k].per_pa).collect()),
                 Unknown::Creep => Some(path.of_growth(&path.creep.0)),
                 Unknown::Step(s) => {
                     let step = &self.hold.steps[s];
                     Some(path.of_loss(self.hold, &shapes::ramp(&self.grid.times, step.start_s, step.end_s)))
                 }
-                Unknown::AirShare | Unknown::AirTime | Unknown::GasketShare | Unknown::GasketTime => {
+                Unknown::AirShare | Unknown::AirTime => {
+                    path.relaxed.slopes.iter().find(|s| s.0 == *unknown).map(|s| path.of_dissolved(&s.1))
+                }
+                Unknown::GasketShare | Unknown::GasketTime => {
                     path.relaxed.slopes.iter().find(|s| s.0 == *unknown).map(|s| path.of_growth(&s.1))
                 }
                 Unknown::LeakStart => {

