@@ -11,13 +11,16 @@ const SIDE: usize = 8;
 
 /// Steps with what the fit is to make of them: a free volume between the last reading before and the first after.
 pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
-    let gauge = &hold.gauges[0];
-    let rows: Vec<usize> = (0..record.time_s.len()).filter(|i| !record.channels[0][*i].is_nan()).collect();
+    // the gauge that sees the smallest step
+    let sees = |g: usize| hold.gauges[g].resolution_pa + 5.0 * hold.gauges[g].white_sd_pa;
+    let Some(finest) = (0..hold.gauges.len()).min_by(|a, b| sees(*a).total_cmp(&sees(*b))) else { return Vec::new() };
+    let gauge = &hold.gauges[finest];
+    let rows: Vec<usize> = (0..record.time_s.len()).filter(|i| !record.channels[finest][*i].is_nan()).collect();
     if rows.len() < 24 {
         return Vec::new();
     }
     let t: Vec<f64> = rows.iter().map(|i| record.time_s[*i]).collect();
-    let x: Vec<f64> = rows.iter().map(|i| record.channels[0][*i]).collect();
+    let x: Vec<f64> = rows.iter().map(|i| record.channels[finest][*i]).collect();
     let n = x.len();
     let mut step: Vec<f64> = (1..n).map(|i| t[i] - t[i - 1]).collect();
     let middle = step.len() / 2;
@@ -41,7 +44,7 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
     let scores: Vec<f64> = (0..n - wide).map(score).collect();
     let usual = 1.4826 * middle_absolute(scores.iter().copied());
     let noise = (gauge.white_sd_pa.powi(2) + gauge.resolution_pa.powi(2) / 12.0).sqrt();
-    let far = (9.0 * usual).max(5.0 * noise).max(0.0025 * hold.pressure_pa).max(1.6 * gauge.resolution_pa);
+    let far = (4.5 * usual).max(5.0 * noise).max(0.0025 * hold.pressure_pa).max(1.6 * gauge.resolution_pa);
     let mut taken = vec![false; n];
     let mut out: Vec<(Defect, Step)> = Vec::new();
     loop {
@@ -61,11 +64,17 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
         // a gap hides what happened in it, and heat may do it too
         let whole = long <= LONG + 2.5 * interval;
         let booked = hold.steps.iter().any(|s| t[from] < s.end_s + interval + 60.0 && t[to] > s.start_s - interval - 60.0);
-        if !sharp || !whole || !beyond_heat || booked || !others_agree(hold, record, rows[from], rows[to], scores[i]) || out.len() > 4 {
+        if !sharp
+            || !whole
+            || !beyond_heat
+            || booked
+            || !others_agree(hold, record, finest, (rows[from], rows[to]), scores[i])
+            || out.len() > 4
+        {
             continue;
         }
         let kind = if scores[i] > 0.0 { Kind::Repump } else { Kind::Bleed };
-        let defect = Defect::of_rows(kind, 0, vec![rows[from], rows[to]]);
+        let defect = Defect::of_rows(kind, finest, vec![rows[from], rows[to]]);
         out.push((defect, Step { start_s: t[from] + 0.01 * interval, end_s: t[to] - 0.01 * interval, volume: None }));
     }
     out
@@ -118,8 +127,8 @@ fn edges(x: &[f64], i: usize, wide: usize, jump: f64) -> (usize, usize) {
 }
 
 /// Every other gauge that was read at both ends moved alike.
-fn others_agree(hold: &Hold, record: &Record, from: usize, to: usize, jump: f64) -> bool {
-    (1..hold.gauges.len()).all(|g| {
+fn others_agree(hold: &Hold, record: &Record, finest: usize, (from, to): (usize, usize), jump: f64) -> bool {
+    (0..hold.gauges.len()).filter(|g| *g != finest).all(|g| {
         let (a, b) = (record.channels[g][from], record.channels[g][to]);
         let division = hold.gauges[g].resolution_pa;
         a.is_nan() || b.is_nan() || ((b - a) - jump).abs() < 0.5 * jump.abs() + 1.5 * division
