@@ -44,7 +44,7 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
     let scores: Vec<f64> = (0..n - wide).map(score).collect();
     let usual = 1.4826 * middle_absolute(scores.iter().copied());
     let noise = (gauge.white_sd_pa.powi(2) + gauge.resolution_pa.powi(2) / 12.0).sqrt();
-    let far = (4.5 * usual).max(5.0 * noise).max(0.0025 * hold.pressure_pa).max(1.6 * gauge.resolution_pa);
+    let far = (6.0 * usual).max(5.0 * noise).max(0.0025 * hold.pressure_pa).max(1.6 * gauge.resolution_pa);
     let mut taken = vec![false; n];
     let mut out: Vec<(Defect, Step)> = Vec::new();
     loop {
