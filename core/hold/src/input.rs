@@ -178,6 +178,13 @@ impl Hold {
     pub fn volume_m3(&self) -> f64 {
         self.bodies.iter().map(|b| b.volume_m3).sum()
     }
+    /// Division and standard deviation of the noise of a channel (gauges, then thermometers), Pa or K.
+    pub fn noise_of(&self, channel: usize) -> (f64, f64) {
+        match channel.checked_sub(self.gauges.len()) {
+            None => (self.gauges[channel].resolution_pa, self.gauges[channel].white_sd_pa),
+            Some(t) => (self.thermometers[t].resolution_k, self.thermometers[t].noise_sd_k),
+        }
+    }
     /// True when air temperature outdoors drives it or stands over it.
     pub fn outdoors(&self) -> bool {
         self.bodies.iter().any(|b| matches!(b.exposure, Exposure::BareOutdoor | Exposure::Buried))

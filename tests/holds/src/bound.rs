@@ -2,7 +2,7 @@
 //! and noise known, kind of relaxation known, everything else unknown within what the case says. Rounding counts as white noise.
 
 use crate::instruments::{Spot, TrueGauge, TrueThermometer};
-use crate::plant::{Gone, Heat, Medium};
+use crate::plant::{Gone, Heat};
 use crate::simulate::{self, Course, Leak, Scene};
 use crate::weather::{Corner, Surroundings, Weather};
 use nalgebra::{Cholesky, DMatrix, DVector};
@@ -142,7 +142,7 @@ pub fn bound(s: &Setting<'_>, leak: Leak, blocks: &Blocks) -> f64 {
         }
         columns.push(Column { sd: 0.5 * thermometer.accuracy, rows: offset });
     }
-    heat_columns(s, &times, &answers, &course, &mut |sd, air, parts: &[(Vec<f64>, Vec<f64>)]| {
+    heat_columns(s, &times, &mut |sd, air, parts: &[(Vec<f64>, Vec<f64>)]| {
         let mut p = vec![0.0; n];
         for (i, (f, k)) in parts.iter().enumerate() {
             for (p, a) in p.iter_mut().zip(answers.of_heat(i, f, k)) {
@@ -278,7 +278,7 @@ impl<'a> Answers<'a> {
 /// Every unknown that acts by heat: its standard deviation, what it does to the air, and to fluid and skin of each body.
 type Sink<'a> = dyn FnMut(f64, Option<&[f64]>, &[(Vec<f64>, Vec<f64>)]) + 'a;
 
-fn heat_columns(s: &Setting<'_>, times: &[f64], _answers: &Answers<'_>, _course: &Course, sink: &mut Sink<'_>) {
+fn heat_columns(s: &Setting<'_>, times: &[f64], sink: &mut Sink<'_>) {
     let scene = s.scene;
     let bodies = scene.plant.bodies.len();
     let nil = || (vec![0.0; times.len()], vec![0.0; times.len()]);
@@ -405,9 +405,4 @@ fn between(nodes: &[f64], values: &[f64], t: f64) -> f64 {
     let i = nodes.partition_point(|n| *n <= t).clamp(1, nodes.len() - 1);
     let u = ((t - nodes[i - 1]) / (nodes[i] - nodes[i - 1])).clamp(0.0, 1.0);
     values[i - 1] + u * (values[i] - values[i - 1])
-}
-
-/// True for a gas.
-pub fn is_gas(scene: &Scene) -> bool {
-    scene.medium == Medium::Nitrogen
 }

@@ -135,3 +135,17 @@ fn names_families_and_the_origin_of_time_change_nothing() {
         assert_eq!(before[field], after[field], "{field}");
     }
 }
+
+#[test]
+fn too_few_readings_are_a_sentence_and_show_nothing() {
+    let (_, whole) = made(5);
+    for kept in [0, 1, 2] {
+        let mut hold = whole.clone();
+        hold.record.time_s.truncate(kept);
+        hold.record.sample_no = None;
+        hold.record.channels.iter_mut().for_each(|c| c.truncate(kept));
+        let judged = judged(&hold);
+        assert_eq!(judged.verdict, Verdict::NotShown, "{kept} readings");
+        assert!(judged.fitted.unwrap_err().contains("read more often or longer"), "{kept} readings");
+    }
+}

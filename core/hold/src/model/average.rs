@@ -67,3 +67,9 @@ impl Mixture {
         0.5 * (lo + hi)
     }
 }
+
+/// Logarithm of the sum of the weights.
+pub(crate) fn evidence(components: &[Component]) -> f64 {
+    let most = components.iter().map(|c| c.log_weight).fold(f64::NEG_INFINITY, f64::max);
+    most + components.iter().map(|c| (c.log_weight - most).exp()).sum::<f64>().ln()
+}

@@ -1,6 +1,6 @@
 //! The fit: linearised about its own answer, noise and weather from the readings, averaged over candidates.
 
-use super::average::{Component, Mixture};
+use super::average::{Component, Mixture, evidence};
 use super::blocks;
 use super::climb::Climb;
 use super::columns::{Candidate, ChannelRows, Frame};
@@ -11,11 +11,12 @@ use super::search::{Search, Start};
 use super::setup::Setup;
 use super::states::{State, States};
 use crate::input::{Fluid, Hold, Record};
-use nalgebra::{Cholesky, DMatrix, DVector};
-use statrs::distribution::{ContinuousCDF, Normal};
+use nalgebra::DVector;
 
 /// Blocks that a hold is gathered into.
 const BLOCKS: usize = 60;
+/// Fewest instants at which a pressure was read.
+const LEAST: usize = 3;
 /// Starts within the hold that are looked at, as shares of it.
 const LATE: [f64; 8] = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8];
 /// Share of leaks that start within a hold, before the readings (common practice: few do).
@@ -26,40 +27,6 @@ pub(crate) const GASKET_PRIOR: f64 = 0.12;
 
 /// Variances are widened by this for what no candidate covers: measured on made holds.
 const WIDENED: f64 = 1.15;
-/// Lags and times that the average is taken over point by point, at most.
-const MOST_BENT: usize = 4;
-/// The points lie this much wider than the most probable ones' curvature says.
-const WIDER: f64 = 1.4;
-
-/// Width of each point's neighbourhood for one to four of them, in standard deviations.
-const KERNEL: [f64; 4] = [0.3, 0.4, 0.5, 0.6];
-
-/// Points of a standard normal distribution in `d` dimensions: the middle, and pairs opposite to one another from an additive recurrence
-/// on the unit cube.
-fn points(d: usize) -> Vec<Vec<f64>> {
-    let normal = Normal::standard();
-    let pairs = [6, 10, 14, 18][d - 1];
-    // roots of x^(d+1) = x + 1
-    let root: f64 = [1.618_033_988_749_895, 1.324_717_957_244_746, 1.220_744_084_605_759_5, 1.167_303_978_261_418_7][d - 1];
-    let mut out = vec![vec![0.0; d]];
-    for k in 0..pairs {
-        let one: Vec<f64> = (0..d)
-            .map(|a| {
-                // in one dimension, evenly over one side
-                let at = if d == 1 {
-                    0.5 + 0.5 * (f64::from(k) + 0.75) / f64::from(pairs)
-                } else {
-                    (0.5 + root.powi(-(a as i32) - 1) * f64::from(k + 1)).fract()
-                };
-                normal.inverse_cdf(at.clamp(0.004, 0.996))
-            })
-            .collect();
-        out.push(one.iter().map(|u| -u).collect());
-        out.push(one);
-    }
-    out
-}
-
 /// A hold with its usable readings.
 #[derive(Debug, Clone)]
 pub struct Problem<'a> {
@@ -99,16 +66,16 @@ pub struct Fitted {
 }
 
 /// One set of causes, fitted.
-struct Class {
-    causes: Causes,
+pub(super) struct Class {
+    pub(super) causes: Causes,
     log_prior: f64,
-    unknowns: Vec<Unknown>,
-    x: DVector<f64>,
+    pub(super) unknowns: Vec<Unknown>,
+    pub(super) x: DVector<f64>,
     observed: Vec<Observed>,
-    components: Vec<Component>,
-    best: State,
+    pub(super) components: Vec<Component>,
+    pub(super) best: State,
     /// States that carry weight, the best first.
-    likely: Vec<State>,
+    pub(super) likely: Vec<State>,
 }
 
 /// Fits a hold.
@@ -118,6 +85,13 @@ struct Class {
 pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
     let hold = problem.hold;
     let blocks = blocks::gather(problem.record, hold.length_s, &hold.steps, BLOCKS);
+    let read = blocks.iter().filter(|b| b.cells.iter().take(hold.gauges.len()).any(|c| c.count > 0.0)).count();
+    if read < LEAST || hold.bodies.is_empty() {
+        return Err(format!(
+            "The hold has {read} usable pressure readings apart in time and {} bodies; a fit needs {LEAST} and one: read more often or longer.",
+            hold.bodies.len()
+        ));
+    }
     let setup = Setup::new(hold, blocks)?;
     let coarse: Vec<bool> = (0..hold.gauges.len()).map(|g| is_coarse(hold, &setup.blocks, g)).collect();
     let states = States::new(hold, &setup.surroundings).with_coarse(&coarse);
@@ -191,16 +165,10 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
     })
 }
 
-/// Logarithm of the sum of the weights.
-pub(crate) fn evidence(components: &[Component]) -> f64 {
-    let most = components.iter().map(|c| c.log_weight).fold(f64::NEG_INFINITY, f64::max);
-    most + components.iter().map(|c| (c.log_weight - most).exp()).sum::<f64>().ln()
-}
-
-struct Fitter<'a> {
-    hold: &'a Hold,
-    setup: &'a Setup,
-    states: &'a States,
+pub(super) struct Fitter<'a> {
+    pub(super) hold: &'a Hold,
+    pub(super) setup: &'a Setup,
+    pub(super) states: &'a States,
 }
 
 impl<'a> Fitter<'a> {
@@ -307,7 +275,7 @@ impl<'a> Fitter<'a> {
         self.search(top, &rows, &top.x, &[]).misfit(&top.best)
     }
 
-    fn search<'b>(&'b self, class: &'b Class, rows: &'b [ChannelRows], x: &'b DVector<f64>, starts: &'b [Start]) -> Search<'b> {
+    pub(super) fn search<'b>(&'b self, class: &'b Class, rows: &'b [ChannelRows], x: &'b DVector<f64>, starts: &'b [Start]) -> Search<'b> {
         Search {
             setup: self.setup,
             hold: self.hold,
@@ -327,7 +295,7 @@ impl<'a> Fitter<'a> {
         class.causes.leak_from.map(|s| (s + values.of(Unknown::LeakStart)).clamp(0.0, 0.97 * self.hold.length_s))
     }
 
-    fn candidates(&self, class: &Class) -> (Vec<Candidate>, Option<f64>) {
+    pub(super) fn candidates(&self, class: &Class) -> Vec<Candidate> {
         let length = self.hold.length_s;
         let at = self.leak_start(class);
         let mut candidates = vec![Candidate::LeakFrom(at.unwrap_or(0.0))];
@@ -335,10 +303,10 @@ impl<'a> Fitter<'a> {
             candidates.extend(LATE.iter().map(|s| Candidate::LeakFrom(s * length)));
             candidates.extend(LATE.iter().map(|s| Candidate::StartShift(s * length)));
         }
-        (candidates, at)
+        candidates
     }
 
-    fn starts(&self, class: &Class, path: &Path) -> Vec<Start> {
+    pub(super) fn starts(&self, class: &Class, path: &Path) -> Vec<Start> {
         let length = self.hold.length_s;
         let at = self.leak_start(class);
         let end = self.end_over_mean(path);
@@ -367,7 +335,7 @@ impl<'a> Fitter<'a> {
     /// Averages a class over noise, weather and the start of the leak.
     fn average(&self, class: &mut Class, frame: &Frame<'_>, near: Option<&[State]>) {
         let values = Values { unknowns: &class.unknowns, x: class.x.clone() };
-        let (path, rows) = frame.linear(&values, &self.candidates(class).0);
+        let (path, rows) = frame.linear(&values, &self.candidates(class));
         let starts = self.starts(class, &path);
         let search = self.search(class, &rows, &class.x, &starts);
         let (components, seen) = match near {
@@ -377,100 +345,6 @@ impl<'a> Fitter<'a> {
         class.components = components;
         class.best = seen[0].0.clone();
         class.likely = seen.iter().take_while(|s| s.1 > seen[0].1 - 2.5).take(3).map(|s| s.0.clone()).collect();
-    }
-
-    /// What the leak's interval rests on is not straight in the lags and in the times of relaxation: the average over them is taken over
-    /// points about the most probable ones, each with everything else solved anew, weighted by importance.
-    fn spread(&self, class: &mut Class) {
-        let frame = self.setup.frame(self.hold, class.causes.leak_from.unwrap_or(0.0));
-        let (path, candidates, starts) = {
-            let values = Values { unknowns: &class.unknowns, x: class.x.clone() };
-            let (candidates, _) = self.candidates(class);
-            let (path, _) = frame.linear(&values, &[]);
-            let starts = self.starts(class, &path);
-            (path, candidates, starts)
-        };
-        let n = class.unknowns.len();
-        let sds = self.setup.sds(self.hold, &class.unknowns, self.states.weathers[class.best.weather]);
-        let (_, rows) = frame.linear(&Values { unknowns: &class.unknowns, x: class.x.clone() }, &[]);
-        let total = self.search(class, &rows, &class.x, &[]).total_of(&class.best);
-        let solved = super::sums::solve(&total, &sds, n);
-        // columns of the covariance in units of the standard deviations before the readings
-        let column = |i: usize| {
-            let mut e = DVector::zeros(n);
-            e[i] = 1.0;
-            solved.lower.solve(&e)
-        };
-        let leak = column(n - 1);
-        let leak_sd = leak[n - 1].sqrt() * sds[n - 1];
-        let end = path.p.len() - 1;
-        let per_leak = (path.of_loss(self.hold, &[self.hold.length_s].repeat(end + 1))[end]).abs();
-        let pressure_at = |i: usize, by: f64| {
-            let mut x = class.x.clone();
-            x[i] += by;
-            let values = Values { unknowns: &class.unknowns, x };
-            let from = (self.setup.start_pa, class.causes.leak_from.unwrap_or(0.0));
-            super::path::solve(self.hold, &self.setup.grid, &self.setup.surroundings, &self.setup.content, &values, from).p[end]
-        };
-        let mut bent: Vec<(usize, f64)> = Vec::new();
-        for (i, u) in class.unknowns.iter().enumerate() {
-            if !matches!(u, Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::AirTime | Unknown::GasketTime | Unknown::LeakStart) {
-                continue;
-            }
-            let own = column(i)[i];
-            let along = leak[i].abs() / (leak[n - 1] * own).sqrt();
-            // how far the pressure at the end bends over one and a half standard deviations, as a leak
-            let reach = 1.5 * own.sqrt() * sds[i];
-            let bend = (pressure_at(i, reach) + pressure_at(i, -reach) - 2.0 * path.p[end]).abs() / per_leak / leak_sd;
-            let matters = along.max(0.5 * bend);
-            if matters > 0.15 {
-                bent.push((i, matters));
-            }
-        }
-        bent.sort_by(|a, b| b.1.total_cmp(&a.1));
-        bent.truncate(MOST_BENT);
-        let held: Vec<usize> = bent.iter().map(|b| b.0).collect();
-        if held.is_empty() {
-            return;
-        }
-        let d = held.len();
-        let columns: Vec<DVector<f64>> = held.iter().map(|i| column(*i)).collect();
-        let covariance = DMatrix::from_fn(d, d, |a, b| columns[b][held[a]]);
-        let Some(lower) = Cholesky::new(covariance) else { return };
-        let points = points(d);
-        // each point stands for its neighbourhood: what the leak changes within it
-        let to_leak = DVector::from_fn(d, |a, _| columns[a][n - 1] * sds[n - 1]);
-        let through = to_leak.dot(&lower.solve(&to_leak));
-        let log_scale = d as f64 * WIDER.ln() + (0..d).map(|i| lower.l_dirty()[(i, i)].ln()).sum::<f64>();
-        let mut components = Vec::new();
-        for u in &points {
-            let u = DVector::from_column_slice(u);
-            let shift = lower.l() * &u * WIDER;
-            let gain = lower.solve(&shift);
-            let mut x = class.x.clone();
-            for j in 0..n {
-                let moved: f64 = (0..d).map(|a| columns[a][j] * gain[a]).sum();
-                x[j] += moved * sds[j];
-            }
-            let values = Values { unknowns: &class.unknowns, x: x.clone() };
-            let (_, rows) = frame.linear(&values, &candidates);
-            let mut prior = 0.0;
-            let mut masked = x.clone();
-            for i in &held {
-                prior -= 0.5 * (x[*i] / sds[*i]).powi(2);
-                masked[*i] = 0.0;
-            }
-            let search = Search { held: &held, ..self.search(class, &rows, &masked, &starts) };
-            let log_q = -0.5 * u.norm_squared() - log_scale;
-            for mut c in search.components(&class.likely) {
-                c.variance += KERNEL[d - 1].powi(2) * through;
-                c.log_weight += prior - log_q - (points.len() as f64).ln();
-                components.push(c);
-            }
-        }
-        if components.iter().all(|c| c.log_weight.is_finite() && c.mean.is_finite()) {
-            class.components = components;
-        }
     }
 
     /// Rate of an orifice at the end over its mean.

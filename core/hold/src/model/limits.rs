@@ -77,13 +77,7 @@ fn blocks(hold: &Hold) -> Vec<Block> {
 }
 
 fn expected(hold: &Hold, setup: &Setup, rows: &super::columns::ChannelRows) -> Observed {
-    let gauges = hold.gauges.len();
-    let (division, sd) = if rows.channel < gauges {
-        (hold.gauges[rows.channel].resolution_pa, hold.gauges[rows.channel].white_sd_pa)
-    } else {
-        let t = &hold.thermometers[rows.channel - gauges];
-        (t.resolution_k, t.noise_sd_k)
-    };
+    let (division, sd) = hold.noise_of(rows.channel);
     let block = |i: usize| &setup.blocks[rows.blocks[i]];
     let variance = |i: usize| (sd * sd + division * division / 12.0) / block(i).cells[rows.channel].count;
     let count = rows.blocks.len();

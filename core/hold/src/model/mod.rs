@@ -19,6 +19,7 @@ mod prior;
 mod search;
 mod setup;
 mod shapes;
+mod spread;
 mod states;
 mod sums;
 mod thermal;

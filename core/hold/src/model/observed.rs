@@ -23,25 +23,13 @@ pub(crate) struct Observed {
 
 /// True when a channel's readings count as intervals.
 pub(crate) fn is_coarse(hold: &Hold, blocks: &[Block], channel: usize) -> bool {
-    let gauges = hold.gauges.len();
-    let (division, sd) = if channel < gauges {
-        (hold.gauges[channel].resolution_pa, hold.gauges[channel].white_sd_pa)
-    } else {
-        (hold.thermometers[channel - gauges].resolution_k, hold.thermometers[channel - gauges].noise_sd_k)
-    };
+    let (division, sd) = hold.noise_of(channel);
     division > 2.5 * sd && blocks.iter().map(|b| &b.cells[channel]).all(|c| c.count < 0.5 || !c.runs.is_empty())
 }
 
 /// Readings of a channel as numbers.
 pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows) -> Observed {
-    let gauges = hold.gauges.len();
-    let (division, sd) = if rows.channel < gauges {
-        let g = &hold.gauges[rows.channel];
-        (g.resolution_pa, g.white_sd_pa)
-    } else {
-        let t = &hold.thermometers[rows.channel - gauges];
-        (t.resolution_k, t.noise_sd_k)
-    };
+    let (division, sd) = hold.noise_of(rows.channel);
     let read: Vec<&Block> = rows.blocks.iter().map(|b| &blocks[*b]).collect();
     let coarse = is_coarse(hold, blocks, rows.channel);
     let mut averaged = Vec::new();
@@ -74,13 +62,7 @@ pub(crate) fn refine(
     solved: &Solved,
     sds: &DVector<f64>,
 ) {
-    let gauges = hold.gauges.len();
-    let (division, sd) = if rows.channel < gauges {
-        (hold.gauges[rows.channel].resolution_pa, hold.gauges[rows.channel].white_sd_pa)
-    } else {
-        let t = &hold.thermometers[rows.channel - gauges];
-        (t.resolution_k, t.noise_sd_k)
-    };
+    let (division, sd) = hold.noise_of(rows.channel);
     let m = observed.sites.len();
     let observed_t: Vec<f64> = observed.averaged.iter().map(|a| a.t).collect();
     // Q = L⁻ᵀ(I − J̃ Σ J̃ᵀ)L⁻¹ with Σ the posterior from all readings

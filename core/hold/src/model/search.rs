@@ -1,6 +1,6 @@
 //! Candidates under every state of noise and weather about the most probable one.
 
-use super::average::Component;
+use super::average::{Component, evidence};
 use super::columns::ChannelRows;
 use super::observed::Observed;
 use super::prior::Unknown;
@@ -58,7 +58,7 @@ impl Search<'_> {
 
     fn thermometer_sums(&self) -> Sums {
         let mut total = Sums::zero(self.unknowns.len(), self.rows[0].candidates.ncols());
-        for (r, o) in self.rows.iter().zip(self.observed).skip(self.gauges()) {
+        for (r, o) in self.rows.iter().zip(self.observed).filter(|(r, _)| r.channel >= self.gauges()) {
             total.add(&whiten(r, o, None, self.x).sums());
         }
         total
@@ -153,10 +153,10 @@ impl Search<'_> {
                 return *e;
             }
             let components = self.components_with(state, cache, &thermometers);
-            let evidence = log_sum(&components);
+            let found = evidence(&components);
             all.extend(components);
-            seen.push((state.clone(), evidence));
-            evidence
+            seen.push((state.clone(), found));
+            found
         };
         let mut top = try_state(&best, &mut cache, &mut all, &mut seen);
         // uphill until every neighbour is lower
@@ -183,7 +183,7 @@ impl Search<'_> {
         let (mut all, mut seen) = (Vec::new(), Vec::new());
         for state in states {
             let components = self.components_with(state, &mut cache, &thermometers);
-            seen.push((state.clone(), log_sum(&components)));
+            seen.push((state.clone(), evidence(&components)));
             all.extend(components);
         }
         seen.sort_by(|a, b| b.1.total_cmp(&a.1));
@@ -206,9 +206,4 @@ impl Search<'_> {
         let rows: usize = self.rows.iter().map(|r| r.at.len()).sum();
         (total.rr - solved.w.norm_squared()) / rows as f64
     }
-}
-
-fn log_sum(components: &[Component]) -> f64 {
-    let most = components.iter().map(|c| c.log_weight).fold(f64::NEG_INFINITY, f64::max);
-    most + components.iter().map(|c| (c.log_weight - most).exp()).sum::<f64>().ln()
 }

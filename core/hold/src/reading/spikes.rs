@@ -15,13 +15,7 @@ pub(super) fn middle_absolute(values: impl Iterator<Item = f64>) -> f64 {
 
 /// Spikes of a channel, together as one defect from the first to the last.
 pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec<Defect>) {
-    let gauges = hold.gauges.len();
-    let (noise, division) = if channel < gauges {
-        (hold.gauges[channel].white_sd_pa, hold.gauges[channel].resolution_pa)
-    } else {
-        let t = &hold.thermometers[channel - gauges];
-        (t.noise_sd_k, t.resolution_k)
-    };
+    let (division, noise) = hold.noise_of(channel);
     let rows: Vec<usize> = (0..record.time_s.len()).filter(|i| !record.channels[channel][*i].is_nan()).collect();
     if rows.len() < 8 {
         return;

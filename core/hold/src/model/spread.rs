@@ -1,0 +1,133 @@
+//! The average over lags and times of relaxation, which act on the pressure in a bent way.
+
+use super::fit::{Class, Fitter};
+use super::path::{self, Values};
+use super::prior::Unknown;
+use super::search::Search;
+use super::sums::solve;
+use nalgebra::{Cholesky, DMatrix, DVector};
+use statrs::distribution::{ContinuousCDF, Normal};
+
+/// Lags and times that the average is taken over point by point, at most.
+const MOST_BENT: usize = 4;
+/// The points lie this much wider than the most probable ones' curvature says.
+const WIDER: f64 = 1.4;
+
+/// Width of each point's neighbourhood for one to four of them, in standard deviations.
+const KERNEL: [f64; 4] = [0.3, 0.4, 0.5, 0.6];
+
+/// Points of a standard normal distribution in `d` dimensions: the middle, and pairs opposite to one another from an additive recurrence
+/// on the unit cube.
+fn points(d: usize) -> Vec<Vec<f64>> {
+    let normal = Normal::standard();
+    let pairs = [6, 10, 14, 18][d - 1];
+    // roots of x^(d+1) = x + 1
+    let root: f64 = [1.618_033_988_749_895, 1.324_717_957_244_746, 1.220_744_084_605_759_5, 1.167_303_978_261_418_7][d - 1];
+    let mut out = vec![vec![0.0; d]];
+    for k in 0..pairs {
+        let one: Vec<f64> = (0..d)
+            .map(|a| {
+                // in one dimension, evenly over one side
+                let at = if d == 1 {
+                    0.5 + 0.5 * (f64::from(k) + 0.75) / f64::from(pairs)
+                } else {
+                    (0.5 + root.powi(-(a as i32) - 1) * f64::from(k + 1)).fract()
+                };
+                normal.inverse_cdf(at.clamp(0.004, 0.996))
+            })
+            .collect();
+        out.push(one.iter().map(|u| -u).collect());
+        out.push(one);
+    }
+    out
+}
+
+impl Fitter<'_> {
+    /// What the leak's interval rests on is not straight in the lags and in the times of relaxation: the average over them is taken over
+    /// points about the most probable ones, each with everything else solved anew, weighted by importance.
+    pub(super) fn spread(&self, class: &mut Class) {
+        let frame = self.setup.frame(self.hold, class.causes.leak_from.unwrap_or(0.0));
+        let (path, rows) = frame.linear(&Values { unknowns: &class.unknowns, x: class.x.clone() }, &[]);
+        let (candidates, starts) = (self.candidates(class), self.starts(class, &path));
+        let n = class.unknowns.len();
+        let sds = self.setup.sds(self.hold, &class.unknowns, self.states.weathers[class.best.weather]);
+        let total = self.search(class, &rows, &class.x, &[]).total_of(&class.best);
+        let solved = solve(&total, &sds, n);
+        // columns of the covariance in units of the standard deviations before the readings
+        let column = |i: usize| {
+            let mut e = DVector::zeros(n);
+            e[i] = 1.0;
+            solved.lower.solve(&e)
+        };
+        let leak = column(n - 1);
+        let leak_sd = leak[n - 1].sqrt() * sds[n - 1];
+        let end = path.p.len() - 1;
+        let per_leak = (path.of_loss(self.hold, &[self.hold.length_s].repeat(end + 1))[end]).abs();
+        let pressure_at = |i: usize, by: f64| {
+            let mut x = class.x.clone();
+            x[i] += by;
+            let values = Values { unknowns: &class.unknowns, x };
+            let from = (self.setup.start_pa, class.causes.leak_from.unwrap_or(0.0));
+            path::solve(self.hold, &self.setup.grid, &self.setup.surroundings, &self.setup.content, &values, from).p[end]
+        };
+        let mut bent: Vec<(usize, f64)> = Vec::new();
+        for (i, u) in class.unknowns.iter().enumerate() {
+            if !matches!(u, Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::AirTime | Unknown::GasketTime | Unknown::LeakStart) {
+                continue;
+            }
+            let own = column(i)[i];
+            let along = leak[i].abs() / (leak[n - 1] * own).sqrt();
+            // how far the pressure at the end bends over one and a half standard deviations, as a leak
+            let reach = 1.5 * own.sqrt() * sds[i];
+            let bend = (pressure_at(i, reach) + pressure_at(i, -reach) - 2.0 * path.p[end]).abs() / per_leak / leak_sd;
+            let matters = along.max(0.5 * bend);
+            if matters > 0.15 {
+                bent.push((i, matters));
+            }
+        }
+        bent.sort_by(|a, b| b.1.total_cmp(&a.1));
+        bent.truncate(MOST_BENT);
+        let held: Vec<usize> = bent.iter().map(|b| b.0).collect();
+        if held.is_empty() {
+            return;
+        }
+        let d = held.len();
+        let columns: Vec<DVector<f64>> = held.iter().map(|i| column(*i)).collect();
+        let covariance = DMatrix::from_fn(d, d, |a, b| columns[b][held[a]]);
+        let Some(lower) = Cholesky::new(covariance) else { return };
+        let points = points(d);
+        // each point stands for its neighbourhood: what the leak changes within it
+        let to_leak = DVector::from_fn(d, |a, _| columns[a][n - 1] * sds[n - 1]);
+        let through = to_leak.dot(&lower.solve(&to_leak));
+        let log_scale = d as f64 * WIDER.ln() + (0..d).map(|i| lower.l_dirty()[(i, i)].ln()).sum::<f64>();
+        let mut components = Vec::new();
+        for u in &points {
+            let u = DVector::from_column_slice(u);
+            let shift = lower.l() * &u * WIDER;
+            let gain = lower.solve(&shift);
+            let mut x = class.x.clone();
+            for j in 0..n {
+                let moved: f64 = (0..d).map(|a| columns[a][j] * gain[a]).sum();
+                x[j] += moved * sds[j];
+            }
+            let values = Values { unknowns: &class.unknowns, x: x.clone() };
+            let (_, rows) = frame.linear(&values, &candidates);
+            let mut prior = 0.0;
+            let mut masked = x.clone();
+            for i in &held {
+                prior -= 0.5 * (x[*i] / sds[*i]).powi(2);
+                masked[*i] = 0.0;
+            }
+            let search = Search { held: &held, ..self.search(class, &rows, &masked, &starts) };
+            let log_q = -0.5 * u.norm_squared() - log_scale;
+            for mut c in search.components(&class.likely) {
+                c.variance += KERNEL[d - 1].powi(2) * through;
+                c.log_weight += prior - log_q - (points.len() as f64).ln();
+                components.push(c);
+            }
+        }
+        if components.iter().all(|c| c.log_weight.is_finite() && c.mean.is_finite()) {
+            class.components = components;
+        }
+    }
+}
