@@ -6,6 +6,7 @@ import { vi } from "vitest";
 import type { Pack } from "../src/api/client";
 import { PackProvider } from "../src/api/pack";
 import { UnitProvider } from "../src/units/pressure";
+import { hold } from "./demo";
 
 /** What jsdom lacks. */
 class Watch {
@@ -51,13 +52,17 @@ export function server(pack: Pack, ...answers: Answer[]): Sent[] {
     if (request.method === "GET") {
       const list = path.endsWith("/instruments") || path.endsWith("/packs");
       return Response.json(
-        path.includes("/packs/")
-          ? pack
-          : path.endsWith("/library")
-            ? { materials: [], people: [], part_kinds: [], columns: [], bases: [], methods: { method: [], reason: [] } }
-            : list
-              ? []
-              : {},
+        path.endsWith("/hold")
+          ? hold()
+          : path.endsWith("/promise")
+            ? { promise: null, missing: "" }
+            : path.includes("/packs/")
+              ? pack
+              : path.endsWith("/library")
+                ? { materials: [], people: [], part_kinds: [], columns: [], bases: [], methods: { method: [], reason: [] } }
+                : list
+                  ? []
+                  : {},
       );
     }
     const text = await request.text();

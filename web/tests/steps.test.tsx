@@ -133,7 +133,43 @@ describe("Judge", () => {
     });
     expect(form.getByRole("heading", { level: 1 }).textContent).toContain("Not shown:");
     expect(form.getByText("No temperature was recorded.")).toBeTruthy();
-    expect(form.queryByText("tight to, 99.9 %")).toBeNull();
+    expect(form.queryByText("ruled out, 99.9 %")).toBeNull();
+  });
+
+  it("answers every why of the finding with formula and figures, and that of a rule with what it asks", async () => {
+    const form = await judged(() => {});
+    for (const figure of ["fall that heat explains", "mean leak over the hold", "leak that is ruled out", "least leak it could have shown"]) {
+      fireEvent.click(form.getByRole("button", { name: `why: ${figure}` }));
+      const dialog = within(await form.findByRole("dialog"));
+      expect(dialog.getAllByText(/[=·√]|3\.29|99\.9 %/, { selector: ".num" }).length).toBeGreaterThan(0);
+      fireEvent.keyDown(form.getByRole("dialog"), { key: "Escape" });
+      await waitFor(() => expect(form.queryByRole("dialog")).toBeNull());
+    }
+    const [clock] = form.getAllByRole("button", { name: "why: HOLD-TIME" });
+    if (!clock) throw new Error("the hold's time has no why");
+    fireEvent.click(clock);
+    expect((await form.findByRole("dialog")).textContent).toContain("counted from the last pump-off or repump");
+  });
+
+  it("lets a defect stand only with a reason, and names it", async () => {
+    const pack = running();
+    const attempt = pack.attempts[0];
+    if (!attempt?.judgement) throw new Error("the demo's run is judged as it goes");
+    pack.may.judge = true;
+    attempt.frozen = false;
+    attempt.judgement.found.defects = [{ kind: "spike", channel: "PG-101", start_s: 3900, end_s: 3900, readings: 1 }];
+    const sent = server(pack, {});
+    const form = await screen(<Judge />, pack);
+    expect(form.getByText("1 left out")).toBeTruthy();
+    fireEvent.click(form.getByRole("button", { name: "let it stand" }));
+    fireEvent.submit(form.getByRole("button", { name: "Book it" }));
+    expect(await form.findByText("Say why, in a few words.")).toBeTruthy();
+    expect(sent).toHaveLength(0);
+    fireEvent.change(form.getByLabelText("Why"), { target: { value: "read twice, it was so" } });
+    fireEvent.submit(form.getByRole("button", { name: "Book it" }));
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect(sent[0]?.path).toMatch(/\/corrections\//);
+    expect(sent[0]?.body).toEqual({ what: "overrule", kind: "spike", channel: "PG-101", start_s: 3900, reason: "read twice, it was so" });
   });
 
   it("shows a small leak in mL/h and a larger in L/h", async () => {

@@ -5,10 +5,11 @@ use anyhow::Result;
 
 /// Runs the benches of the core and those of the whole application; each prints a ratio beside its reference of the same run.
 pub fn bench(quick: bool) -> Result<()> {
-    run("", "cargo", &["bench", "--quiet", "--package", "judge", "--bench", "table"])?;
+    run("", "cargo", &["bench", "--quiet", "--package", "rules", "--bench", "window"])?;
     // the table of docs/judging.md on fresh holds
     let holds = if quick { "200" } else { "2000" };
     run("", "cargo", &["run", "--quiet", "--release", "--package", "holds", "--bin", "measure", "--", holds])?;
+    run("", "cargo", &["run", "--quiet", "--release", "--package", "holds", "--bin", "speed"])?;
     packages::ensure(BROWSER)?;
     packages::build_binary()?;
     let mut figures = vec!["run", "--quiet", "--package", "e2e", "--bin", "figures", "--"];

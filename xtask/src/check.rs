@@ -14,7 +14,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("stats", &["quantity"]),
     ("hold", &["quantity", "physics"]),
     ("rules", &["quantity", "physics"]),
-    ("judge", &["quantity", "physics", "stats", "rules"]),
+    ("judge", &["quantity", "physics", "hold", "rules"]),
     ("pack", &["quantity", "physics", "rules"]),
     ("record", &["quantity", "physics", "stats", "rules", "judge", "pack"]),
     ("watch", &["quantity", "physics", "stats"]),

@@ -28,9 +28,15 @@ pub struct MadeHold {
     pub noise_bar: f64,
     /// True when temperatures are read too.
     pub with_temperature: bool,
+    /// True when somebody typed one reading wrong and left out a quarter of an hour.
+    pub careless: bool,
     /// Seed of the noise.
     pub seed: u64,
 }
+
+/// Minutes between which a careless reader read nothing, and the reading that was typed wrong.
+const UNREAD: std::ops::Range<u32> = 81..97;
+const MISTYPED: u32 = 44;
 
 /// A small generator: the same seed gives the same demo.
 struct Noise(u64);
@@ -56,7 +62,8 @@ pub fn rfc3339(at: OffsetDateTime) -> String {
 impl MadeHold {
     fn at(&self, minute: u32, noise: &mut Noise) -> (f64, f64) {
         let share = f64::from(minute) / f64::from(self.minutes.max(1));
-        let cooled = self.cooling_k * (1.0 - (-2.0 * share).exp()) / (1.0 - (-2.0f64).exp());
+        // water and wall cool evenly, the wall ahead of the water by the same all along
+        let cooled = self.cooling_k * share;
         let t = self.start_c - cooled;
         (self.start_bar - self.bar_per_k * cooled - self.leak_bar * share + self.noise_bar * noise.next(), t + 0.004 * noise.next())
     }
@@ -67,6 +74,10 @@ impl MadeHold {
         let mut out = Vec::new();
         for minute in (0..=self.minutes).step_by(self.every as usize) {
             let (p, t) = self.at(minute, &mut noise);
+            if self.careless && UNREAD.contains(&minute) {
+                continue;
+            }
+            let p = if self.careless && minute == MISTYPED { p + 1.0 } else { p };
             let at = rfc3339(start + time::Duration::minutes(i64::from(minute)));
             out.push(json!({ "id": id(), "at": at, "channel": "pressure", "text": format!("{p:.*}", self.decimals), "unit": "bar" }));
             if self.with_temperature {

@@ -50,6 +50,7 @@ pub async fn load(base: &str, people: &[DemoPerson], rig: Option<&RigSite>) -> R
     boiler_later(&crew).await?;
     boiler_first(&crew).await?;
     crate::rows::load(&crew).await?;
+    crate::judged::load(&crew).await?;
     if let Some(rig) = rig {
         crate::boiler_feed::finished(&crew, &rig.finished).await?;
     }
@@ -65,7 +66,7 @@ pub(crate) fn day(at: OffsetDateTime) -> String {
 }
 
 async fn instruments(crew: &Crew) -> Result<()> {
-    let gauges: [(&str, f64, f64, f64, &str, i64); 11] = [
+    let gauges: [(&str, f64, f64, f64, &str, i64); 12] = [
         ("PG-101", 40.0, 0.01, 0.0025, "bar", 240),
         ("PG-102", 100.0, 0.1, 0.005, "bar", 300),
         ("PG-103", 40.0, 0.5, 0.01, "bar", 120),
@@ -76,6 +77,7 @@ async fn instruments(crew: &Crew) -> Result<()> {
         ("PG-402", 10.0, 0.02, 0.0025, "bar", 280),
         ("PG-403", 4.0, 0.005, 0.0025, "bar", 280),
         ("PG-406", 60.0, 0.1, 0.0025, "bar", 280),
+        ("PG-407", 16.0, 0.002, 0.001, "bar", 280),
         ("PG-405", 160.0, 0.2, 0.0025, "bar", 280),
     ];
     for (tag, scale, division, error, unit, left) in gauges {
@@ -160,6 +162,7 @@ async fn condensate(crew: &Crew) -> Result<()> {
         decimals: 2,
         noise_bar: 0.004,
         with_temperature: true,
+        careless: false,
         seed: 21,
     };
     let file = hold.logger_file(run.start + Duration::minutes(60));
@@ -203,6 +206,7 @@ async fn product_water(crew: &Crew) -> Result<()> {
         decimals: 2,
         noise_bar: 0.01,
         with_temperature: false,
+        careless: false,
         seed: 8,
     };
     run.typed(50, &hold).await?;
@@ -233,6 +237,7 @@ async fn chilled_water(crew: &Crew) -> Result<()> {
         decimals: 2,
         noise_bar: 0.004,
         with_temperature: true,
+        careless: false,
         seed: 11,
     };
     first.typed(55, &leaking).await?;
@@ -287,6 +292,7 @@ async fn utility_water(crew: &Crew) -> Result<()> {
         decimals: 2,
         noise_bar: 0.003,
         with_temperature: true,
+        careless: false,
         seed: 5,
     };
     run.typed(60, &hold).await
@@ -320,6 +326,7 @@ async fn boiler_later(crew: &Crew) -> Result<()> {
         decimals: 2,
         noise_bar: 0.006,
         with_temperature: true,
+        careless: false,
         seed: 3,
     };
     run.typed(30, &hold).await?;

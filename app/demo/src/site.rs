@@ -144,8 +144,26 @@ impl<'a> Booked<'a> {
     pub(crate) async fn sign(&self, acts: &[(&str, &str)]) -> Result<()> {
         for (act, name) in acts {
             let body = json!({ "act": act, "password": self.crew.password(name) });
-            self.crew.by_name(name).put(&format!("/attempts/{}/signatures/{}", self.attempt, id()), &body).await?;
+            let signed = self.crew.by_name(name).put(&format!("/attempts/{}/signatures/{}", self.attempt, id()), &body).await;
+            if let Err(e) = signed {
+                let judged = self.judgement().await?;
+                return Err(e.context(format!("{}: {judged}", self.pack)));
+            }
         }
         Ok(())
+    }
+
+    /// What the judge says of the run, in one line.
+    async fn judgement(&self) -> Result<String> {
+        let view = self.crew.engineer.get(&format!("/packs/{}", self.pack)).await?;
+        let attempts = view["attempts"].as_array().cloned().unwrap_or_default();
+        let judged = attempts.last().map(|a| a["judgement"].clone()).unwrap_or_default();
+        let claims: Vec<&str> = judged["verdicts"].as_array().into_iter().flatten().filter_map(|v| v["sentence"].as_str()).collect();
+        Ok(format!(
+            "{} {} {}",
+            view["number"].as_str().unwrap_or_default(),
+            judged["sentence"].as_str().unwrap_or_default(),
+            claims.join(" ")
+        ))
     }
 }

@@ -15,6 +15,7 @@ const HOLD: MadeHold = MadeHold {
     decimals: 2,
     noise_bar: 0.0,
     with_temperature: true,
+    careless: false,
     seed: 7,
 };
 
@@ -58,4 +59,14 @@ fn a_loggers_file_is_what_such_loggers_write() {
     assert_eq!(lines.next(), Some("Zeit;Druck [psi];Temperatur °C"));
     assert!(lines.next().is_some_and(|l| l.starts_with("01.06.2026 08:00:00;377,1;15,0")), "{text:.120}");
     assert_eq!(rfc3339(start), "2026-06-01T08:00:00Z");
+}
+
+#[test]
+fn a_careless_reader_types_one_wrong_and_leaves_some_out() {
+    let start = datetime!(2026-06-01 08:00 UTC);
+    let hold = MadeHold { minutes: 130, ..HOLD };
+    let (careful, careless) =
+        (figures(&hold.typed(start), "pressure"), figures(&MadeHold { careless: true, ..hold }.typed(start), "pressure"));
+    assert_eq!(careful.len() - careless.len(), 16);
+    assert!((careless[44] - careful[44] - 1.0).abs() < 0.006);
 }

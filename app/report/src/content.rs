@@ -132,7 +132,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .collect(),
         sentence: p.judgement.sentence.clone(),
         facts: facts(p, &scale),
-        derivations: p.derivations.iter().map(|w| why(w, &scale)).collect(),
+        derivations: p.derivations.iter().chain(&p.judgement.derivations).map(|w| why(w, &scale)).collect(),
         parts: p
             .derived
             .parts

@@ -94,7 +94,7 @@ pub(crate) fn could_not(p: &Parts) -> Vec<String> {
     match &p.judgement.found.leak {
         Some(leak) => out.push(format!(
             "A steady leak below {}: the least that this volume, this hold, this gauge and this thermometer could have shown.",
-            judge::words::flow(leak.detection_limit_m3_per_s)
+            judge::words::flow(leak.detection_limit_m3_per_s, p.readings.is_gas())
         )),
         None => out.push("Any leak rate: the readings support no figure. The verdict rests on the look and the band alone.".to_owned()),
     }
@@ -104,6 +104,21 @@ pub(crate) fn could_not(p: &Parts) -> Vec<String> {
     if !p.events.iter().any(|e| e.kind == RunEventKind::LookDone && e.place.is_none()) {
         out.push("A drip at a joint: the look at every joint is not booked.".to_owned());
     }
+    for d in &p.judgement.found.defects {
+        let channel = d.channel.as_deref().unwrap_or("the record");
+        let what = match &d.overruled {
+            Some(reason) => format!("{}; let stand: {reason}", judge::defect::words(d.kind)),
+            None => judge::defect::words(d.kind).to_owned(),
+        };
+        out.push(format!("What {channel} did from {} s to {} s of the run: {what}.", d.start_s.round(), d.end_s.round()));
+    }
+    out.extend(p.readings.moved.iter().map(|m| {
+        let which = if m.boundary == judge::case::Boundary::Start { "start" } else { "end" };
+        format!(
+            "The {which} of the hold was found at {:.0} s and moved to {:.0} s of the run by {}: {}.",
+            m.found_s, m.moved_s, m.by, m.reason
+        )
+    }));
     let gaps: Vec<f64> = {
         let mut times: Vec<f64> = p
             .readings

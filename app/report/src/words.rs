@@ -43,6 +43,8 @@ impl Scale {
             Dimension::EnergyJ => format!("{}\u{a0}kJ", significant(a.value / 1e3, 4)),
             Dimension::MassKg => format!("{}\u{a0}kg", significant(a.value, 3)),
             Dimension::VolumeFlowM3PerS => format!("{}\u{a0}L/min", significant(a.value * 6e4, 3)),
+            Dimension::LeakM3PerS => judge::words::flow(a.value, false),
+            Dimension::NormalLeakM3PerS => judge::words::flow(a.value, true),
             Dimension::AreaM2 => format!("{}\u{a0}m²", significant(a.value, 3)),
             Dimension::Share => format!("{}\u{a0}%", significant(a.value * 100.0, 3)),
             Dimension::Number => significant(a.value, 5),

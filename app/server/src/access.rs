@@ -23,6 +23,8 @@ pub enum Action {
     Release,
     /// book readings, events and recordings
     Book,
+    /// correct how a record is read
+    Judge,
     /// sign
     Sign,
     /// make a copy for practice
@@ -48,6 +50,7 @@ fn role_may(role: Role, action: Action, own_quick: bool) -> bool {
         Action::Punch => matches!(role, Engineer | Supervisor | Inspector) || own_quick,
         Action::Instruments => matches!(role, Engineer | Supervisor | Owner),
         Action::Release => role == Supervisor || own_quick,
+        Action::Judge => matches!(role, Engineer | Supervisor | Inspector) || own_quick,
         Action::Book => matches!(role, Supervisor | Reader | Inspector) || own_quick,
     }
 }
@@ -62,6 +65,7 @@ fn words(action: Action) -> &'static str {
         Action::Instruments => "change the instrument store",
         Action::Release => "release a test",
         Action::Book => "book readings and events",
+        Action::Judge => "correct how a record is read",
         Action::Sign => "sign",
         Action::Practise => "practise on a copy",
         Action::Specification => "change the project's specification",

@@ -1,5 +1,6 @@
 //! What a screen shows of one attempt, put together from the stored rows.
 
+use crate::judged::judged;
 use crate::judging::Run;
 use crate::problem::Problem;
 use crate::state::App;
@@ -11,7 +12,7 @@ use crate::who::Who;
 use judge::judgement::Judgement;
 use pack::restore::{RestoreLine, closed, list};
 use pack::run::RunEventKind;
-use pack::schedule::{Step, steps};
+use pack::schedule::{Raise, Step, steps};
 use pack::signing::{Act, next};
 use quantity::PressureUnit;
 use record::sealed::SignedStatement;
@@ -83,7 +84,10 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
     };
     let judgement = match &frozen {
         Some(content) => Some(content.parts.judgement.clone()),
-        None => case.as_ref().map(judge::judge),
+        None => match &case {
+            Some(case) => Some(judged(app, run, case.clone()).await?.as_ref().clone()),
+            None => None,
+        },
     };
     let schedule = derived.as_ref().map(|d| schedule_of(run, d)).unwrap_or_default();
     let reached = run.booked().iter().filter(|k| **k == RunEventKind::StepReached).count();
@@ -118,12 +122,10 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
 
 /// Steps of a run, as frozen.
 pub fn schedule_of(run: &Run, derived: &Derived) -> Vec<Step> {
-    let plan = &run.attempt.frozen.plan;
-    let division = run.system().gauge.division_pa;
-    let of_day = |day: &rules::plan::DayPressures| {
-        steps(plan.schedule, day.planned_pa, plan.basis.base_pressure(), division, run.attempt.frozen.hold().s())
-    };
-    derived.day.as_ref().map(of_day).unwrap_or_default()
+    if derived.day.is_none() {
+        return Vec::new();
+    }
+    steps(&Raise::of(&run.attempt.frozen.plan, derived, run.system().gauge.division_pa, run.attempt.frozen.hold()))
 }
 
 /// Why a person may not sign now; none when they may.

@@ -1,12 +1,13 @@
 //! What the first signature freezes.
 
+use crate::judged::judged;
 use crate::judging::Run;
 use crate::problem::Problem;
 use crate::state::App;
 use crate::store::pack::PackRow;
 use crate::store::tick::Tick;
 use crate::store::{boundary, punch, recording};
-use pack::schedule;
+use pack::schedule::{self, Raise};
 use record::sealed::{Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, Subject};
 use rules::system::derive;
 use rules::why::{Figure, why};
@@ -40,7 +41,6 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
         derivations.extend(why(&system, &derived, &figure).map_err(|e| Problem::invalid(e.field(), &e))?);
     }
     let plan = &run.attempt.frozen.plan;
-    let planned = derived.day.as_ref().map_or(derived.lower_readable_pa, |d| d.planned_pa);
     Ok(Parts {
         subject: Subject {
             pack_number: pack.number.clone(),
@@ -56,13 +56,7 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
             practice: crate::routes::rig::on_the_rig(app, &run.attempt),
         },
         plan: plan.clone(),
-        schedule: schedule::steps(
-            plan.schedule,
-            planned,
-            plan.basis.base_pressure(),
-            system.gauge.division_pa,
-            run.attempt.frozen.hold().s(),
-        ),
+        schedule: schedule::steps(&Raise::of(plan, &derived, system.gauge.division_pa, run.attempt.frozen.hold())),
         instruments: run.attempt.frozen.instruments.clone(),
         punch: punch::of_pack(&app.db, &pack.id).await?.into_iter().map(|p| p.punch).collect(),
         events: run
@@ -74,12 +68,13 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
                 kind: e.kind,
                 place: e.place,
                 looked: e.looked,
+                volume_m3: e.volume_m3,
                 note: e.note.clone(),
                 by: e.person.clone(),
             })
             .collect(),
         sources: sources(app, run).await?,
-        judgement: judge::judge(&case),
+        judgement: judged(app, run, case.clone()).await?.as_ref().clone(),
         readings: case,
         restore: pack::restore::list(&run.booked(), &boundary, pack.plan.derating.as_ref()),
         boundary,

@@ -1,23 +1,21 @@
 //! From what is stored of a run to the case that the judge reads.
 
+use crate::hold_case::{self, CAREFUL_VENTING};
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
+use crate::store::correction::CorrectionRow;
 use crate::store::event::EventRow;
 use crate::store::reading::{Channel, ReadingRow};
 use crate::store::tick::Tick;
 use formats::logger::LoggerRow;
 use judge::HoldCase;
-use judge::case::{Acceptance, Claim, Event, EventKind, HoldGauge, Location, Reading, Thermometer};
+use judge::case::{Acceptance, Event, EventKind, HeatBefore, HoldGauge, Reading, Thermometer};
 use pack::instrument::{Instrument, InstrumentKind, IsoDate};
-use pack::plan::{Plan, ThermometerPlace};
+use pack::plan::ThermometerPlace;
 use pack::run::RunEventKind;
-use physics::heat;
 use quantity::{GaugePressure, Temperature};
 use rules::system::{Derived, System};
 use time::OffsetDateTime;
-
-/// What a careful venting leaves in doubt of the air, share of the volume (95 %; common practice).
-const CAREFUL_VENTING: f64 = 0.001;
 
 /// Everything stored of one run.
 #[derive(Debug, Clone)]
@@ -32,6 +30,8 @@ pub struct Run {
     pub logged: Vec<LoggerRow>,
     /// What the recorder read.
     pub ticks: Vec<Tick>,
+    /// What a person corrected in how it is read.
+    pub corrections: Vec<CorrectionRow>,
 }
 
 impl Run {
@@ -52,6 +52,7 @@ impl Run {
         let id = attempt.id.clone();
         Ok(Self {
             ticks: Vec::new(),
+            corrections: crate::store::correction::of_attempt(&app.db, &id).await?,
             events: crate::store::event::of_attempt(&app.db, &id).await?,
             typed: crate::store::reading::of_attempt(&app.db, &id).await?,
             logged: crate::store::recording::rows_of_attempt(&app.db, &id).await?,
@@ -93,89 +94,111 @@ impl Run {
 
     /// Readings of all sources in time order, s from the release.
     pub fn readings(&self) -> Vec<Reading> {
-        let typed = self.typed.iter().map(|r| {
-            let blank = Reading { t_s: self.seconds(r.at), pressure_pa: None, temperature_c: None };
-            match r.channel {
-                Channel::Pressure => Reading { pressure_pa: Some(GaugePressure::from_pa(r.value)), ..blank },
-                Channel::Temperature => Reading { temperature_c: Some(Temperature::from_c(r.value)), ..blank },
-            }
+        let typed = self.typed.iter().map(|r| match r.channel {
+            Channel::Pressure => Reading::new(self.seconds(r.at), Some(GaugePressure::from_pa(r.value)), None),
+            Channel::Temperature => Reading::new(self.seconds(r.at), None, Some(Temperature::from_c(r.value))),
         });
-        let logged = self.logged.iter().map(|r| Reading {
-            t_s: self.seconds_us(r.at_us),
-            pressure_pa: r.pressure_pa.map(GaugePressure::from_pa),
-            temperature_c: r.temperature_c.map(Temperature::from_c),
+        let logged = self.logged.iter().map(|r| {
+            Reading::new(self.seconds_us(r.at_us), r.pressure_pa.map(GaugePressure::from_pa), r.temperature_c.map(Temperature::from_c))
         });
         let mut all: Vec<Reading> = typed.chain(logged).chain(self.polled()).collect();
         all.sort_by(|a, b| a.t_s.total_cmp(&b.t_s));
         all
     }
 
-    /// What the recorder read of gauge and thermometer; a channel that did not answer, or stood at the end of its scale, gives no reading.
+    /// Instruments of the plan beside gauge and thermometer, gauges first, as far as a hold can use them.
+    fn also(&self) -> (Vec<HoldGauge>, Vec<Thermometer>) {
+        hold_case::further(&self.attempt.frozen.plan, &self.attempt.frozen.instruments)
+    }
+
+    /// What the recorder read; a channel that did not answer, or stood at the end of its scale, gives no reading.
     fn polled(&self) -> impl Iterator<Item = Reading> + '_ {
         let f = &self.attempt.frozen;
         let place = |tag: &str| f.instruments.iter().position(|i| i.tag == tag && i.connection.is_some());
+        let end_of = |tag: &str| {
+            f.instruments.iter().find(|i| i.tag == tag).and_then(|i| i.full_scale_pa).map_or(f64::INFINITY, quantity::GaugePressure::pa)
+        };
+        let (gauges, thermometers) = self.also();
         let (gauge, thermometer) = (place(&f.plan.gauge_tag), place(&f.plan.thermometer_tag));
-        let end = self.gauge().and_then(|g| g.full_scale_pa).map_or(f64::INFINITY, quantity::GaugePressure::pa);
+        let end = end_of(&f.plan.gauge_tag);
+        let others: Vec<(Option<usize>, f64)> = gauges
+            .iter()
+            .map(|g| (place(&g.tag), end_of(&g.tag)))
+            .chain(thermometers.iter().map(|t| (place(&t.tag), f64::INFINITY)))
+            .collect();
+        let none_read = others.iter().all(|o| o.0.is_none());
         self.ticks.iter().filter_map(move |t| {
             let of = |at: Option<usize>| t.values.iter().find(|v| Some(usize::from(v.channel)) == at).and_then(|v| v.value);
+            let also = if none_read { Vec::new() } else { others.iter().map(|(at, end)| of(*at).filter(|v| v < end)).collect() };
             let reading = Reading {
-                t_s: self.seconds_us(t.at_us),
-                pressure_pa: of(gauge).filter(|p| *p < end).map(GaugePressure::from_pa),
-                temperature_c: of(thermometer).map(Temperature::from_c),
+                also,
+                ..Reading::new(
+                    self.seconds_us(t.at_us),
+                    of(gauge).filter(|p| *p < end).map(GaugePressure::from_pa),
+                    of(thermometer).map(Temperature::from_c),
+                )
             };
             (reading.pressure_pa.is_some() || reading.temperature_c.is_some()).then_some(reading)
         })
     }
 
-    /// The case for the judge; none while the hold has not begun.
-    pub fn case(&self, derived: &Derived) -> Option<HoldCase> {
-        let plan = &self.attempt.frozen.plan;
-        let readings = self.readings();
-        let events: Vec<Event> = self
-            .events
+    /// Events as the judge reads them.
+    pub fn judged_events(&self) -> Vec<Event> {
+        self.events
             .iter()
             // a look at one class of places is not yet the look at every joint
             .filter(|e| e.kind != RunEventKind::LookDone || e.place.is_none())
-            .filter_map(|e| Some(Event { t_s: self.seconds(e.at), kind: judged_kind(e.kind)?, place: e.place }))
-            .collect();
-        let last = readings.iter().filter(|r| r.pressure_pa.is_some()).map(|r| r.t_s).next_back();
-        let (hold_start_s, hold_end_s) = judge::segments::hold_of(&events, last)?;
+            .filter_map(|e| Some(Event { t_s: self.seconds(e.at), kind: judged_kind(e.kind)?, place: e.place, volume_m3: e.volume_m3 }))
+            .collect()
+    }
+
+    /// Start and end of the hold as readings and events have it, s from the release.
+    fn hold_found(&self, readings: &[Reading], events: &[Event], derived: &Derived) -> Option<(f64, f64)> {
+        let pressures: Vec<(f64, f64)> = readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
+        judge::segments::hold_of(events, &pressures, derived.lower_pa.pa(), derived.settle_s)
+    }
+
+    /// The case for the judge; none while the hold has not begun.
+    pub fn case(&self, derived: &Derived) -> Option<HoldCase> {
+        let f = &self.attempt.frozen;
+        let readings = self.readings();
+        let events = self.judged_events();
+        let moved: Vec<_> = self.corrections.iter().filter_map(CorrectionRow::moved).collect();
+        let (hold_start_s, hold_end_s) = judge::segments::moved(self.hold_found(&readings, &events, derived)?, &moved);
         let system = self.system();
-        let gauge = self.gauge()?;
+        let planned = hold_case::planned(&f.title, &f.plan, &system, &f.instruments, derived, f.hold().s())?;
         let air = self.air(derived);
+        let filled = self.events.iter().find(|e| e.kind == RunEventKind::Filled).map(|e| self.seconds(e.at));
+        let at_pressure = readings.iter().find(|r| r.pressure_pa.is_some_and(|p| p >= derived.lower_pa.times(0.95))).map(|r| r.t_s);
         Some(HoldCase {
-            title: self.attempt.frozen.title.clone(),
-            segments: system.shut_in().map(|s| s.segments).unwrap_or_default(),
             air_fraction: air.0,
             air_fraction_unc_95: air.1,
-            volume_unc_95_rel: 0.05,
-            wall_unc_95_rel: 0.10,
-            atmosphere_pa: quantity::STANDARD_ATMOSPHERE,
-            gauge: HoldGauge {
-                tag: gauge.tag.clone(),
-                division_pa: gauge.division_pa?,
-                full_scale_pa: gauge.full_scale_pa?,
-                error_of_scale: gauge.error_of_scale?,
-                unit: gauge.unit,
-            },
-            thermometer: self.thermometer(plan, &system),
-            acceptance: Acceptance {
-                claim: match plan.claim {
-                    pack::plan::Claim::Strength => Claim::Strength,
-                    pack::plan::Claim::Tightness => Claim::Tightness,
-                    pack::plan::Claim::Both => Claim::Both,
-                },
-                lower_pa: derived.lower_pa,
-                upper_pa: derived.upper_pa,
-                hold_floor_s: self.attempt.frozen.hold().s(),
-                required_sensitivity_m3_per_s: plan.required_sensitivity_m3_per_s,
-                instrument_objections: self.objections(hold_start_s),
-            },
+            heat: self.heat(planned.heat, &readings, filled, hold_start_s),
+            at_pressure_s: at_pressure.map_or(0.0, |t| (hold_start_s - t).max(0.0)),
+            acceptance: Acceptance { instrument_objections: self.objections(hold_start_s), ..planned.acceptance },
+            overruled: self.corrections.iter().filter_map(CorrectionRow::overruled).collect(),
+            moved,
             readings,
             hold_start_s,
             hold_end_s,
             events,
+            ..planned
         })
+    }
+
+    /// What is known of heat: a thermometer in the water that was read when it was filled says how warm it came.
+    fn heat(&self, planned: HeatBefore, readings: &[Reading], filled: Option<f64>, hold_start_s: f64) -> HeatBefore {
+        let soak_s = filled.map_or(planned.soak_s, |t| (hold_start_s - t).max(0.0));
+        let in_water = self.attempt.frozen.plan.thermometer_place == ThermometerPlace::Water;
+        let read = filled.filter(|_| in_water).and_then(|t| {
+            let near =
+                readings.iter().filter(|r| r.temperature_c.is_some()).min_by(|a, b| (a.t_s - t).abs().total_cmp(&(b.t_s - t).abs()))?;
+            near.temperature_c.filter(|_| (near.t_s - t).abs() < 900.0)
+        });
+        match read {
+            Some(fill_c) => HeatBefore { fill_c, fill_unc_95_k: 0.6, soak_s, ..planned },
+            None => HeatBefore { soak_s, ..planned },
+        }
     }
 
     /// Air at filling with its half-width (95 %): from the pumping curve where that tells it, else none with what a careful venting leaves in
@@ -183,27 +206,6 @@ impl Run {
     fn air(&self, derived: &Derived) -> (f64, f64) {
         let found = crate::live::pumping(self, derived, &self.ticks, f64::INFINITY).and_then(|c| c.air).filter(|a| a.determinable);
         found.map_or((0.0, CAREFUL_VENTING), |a| (a.fraction, 0.5 * (a.hi_95 - a.lo_95)))
-    }
-
-    fn thermometer(&self, plan: &Plan, system: &System) -> Option<Thermometer> {
-        let i = self.attempt.frozen.instruments.iter().find(|i| i.tag == plan.thermometer_tag && i.kind == InstrumentKind::Thermometer)?;
-        let shut_in = system.shut_in()?;
-        let widest = shut_in.segments.iter().max_by(|a, b| a.volume_m3.m3().total_cmp(&b.volume_m3.m3()))?;
-        let (location, lag) = match plan.thermometer_place {
-            ThermometerPlace::Water => (Location::Water, 0.0),
-            ThermometerPlace::Skin => (Location::Skin, heat::water_after_skin(widest.outside_diameter_m - widest.wall_m * 2.0).s()),
-            ThermometerPlace::Ambient => {
-                (Location::Ambient, heat::time_constant(widest.outside_diameter_m, widest.wall_m, heat::STILL_AIR_W_PER_M2K).s())
-            }
-        };
-        Some(Thermometer {
-            tag: i.tag.clone(),
-            location,
-            division_k: i.division_k?,
-            error_k: i.error_k?,
-            water_lag_s: lag,
-            lag_factor_95: 2.5,
-        })
     }
 
     /// What speaks against the instruments on the day of the hold.
@@ -224,7 +226,8 @@ fn judged_kind(kind: RunEventKind) -> Option<EventKind> {
         RunEventKind::Repump => EventKind::Repump,
         RunEventKind::Bleed => EventKind::Bleed,
         RunEventKind::HoldEnded => EventKind::HoldEnded,
-        RunEventKind::Filled | RunEventKind::Released | RunEventKind::VentOpened | RunEventKind::Drained | RunEventKind::Noted => {
+        RunEventKind::Released => EventKind::Released,
+        RunEventKind::Filled | RunEventKind::VentOpened | RunEventKind::Drained | RunEventKind::Noted => {
             return None;
         }
     })

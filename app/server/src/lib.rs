@@ -8,6 +8,8 @@ pub mod clock;
 pub mod config;
 pub mod freeze;
 pub mod grid;
+mod hold_case;
+pub mod judged;
 pub mod judging;
 pub mod live;
 pub mod migrate;

@@ -2,6 +2,7 @@
 
 use crate::clock::Clock;
 use crate::config::Config;
+use crate::judged::Kept;
 use crate::live::Hub;
 use anyhow::{Context, Result};
 use pack::instrument::IsoDate;
@@ -31,6 +32,8 @@ pub struct App {
     pub rig: Option<std::net::SocketAddr>,
     /// Runs that somebody watches.
     pub hub: Arc<Hub>,
+    /// Judgements that were made.
+    pub judgements: Arc<Kept>,
     /// Set when the server is to stop, so that open streams end.
     pub stopping: CancellationToken,
 }
@@ -64,6 +67,7 @@ impl App {
             clock: config.clock,
             rig: config.rig,
             hub: Arc::default(),
+            judgements: Arc::default(),
             stopping: CancellationToken::new(),
         })
     }

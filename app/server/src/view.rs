@@ -15,7 +15,7 @@ use pack::clock::Stretch;
 use pack::gates::{Facts, GateResult, all};
 use pack::plan::{Claim, Plan, RunKind};
 use pack::run::RunEventKind;
-use pack::schedule::{Step, steps};
+use pack::schedule::{Raise, Step, steps};
 use pack::signing::{Form, acts};
 use pack::spine::{SpineFacts, SpineStep, spine};
 use quantity::PressureUnit;
@@ -116,6 +116,8 @@ pub struct May {
     pub release: bool,
     /// book readings and events
     pub book: bool,
+    /// correct how a record is read
+    pub judge: bool,
     /// practise on a copy
     pub practise: bool,
 }
@@ -178,12 +180,22 @@ pub async fn planned(app: &App, row: &PackRow, punch: &[PunchRow], boundary: &[B
     let schedule: Vec<Step> = derived
         .as_ref()
         .ok()
-        .and_then(|d| d.day.as_ref())
-        .map(|day| steps(row.plan.schedule, day.planned_pa, row.plan.basis.base_pressure(), system.gauge.division_pa, hold.s()))
+        .filter(|d| d.day.is_some())
+        .map(|d| steps(&Raise::of(&row.plan, d, system.gauge.division_pa, hold)))
         .unwrap_or_default();
     let instruments = row.plan.recorded().into_iter().filter_map(|tag| store.iter().find(|i| i.tag == tag).cloned()).collect();
     let clock = derived.as_ref().map_or_else(|_| vec![], |d| pack::clock::day(&system, d, &schedule, hold));
     Ok(Planned { parts, system, derived, gates, instruments, schedule, hold, clock })
+}
+
+/// The hold of a plan as the judge would read it; none while nothing follows from the plan, or no gauge is chosen.
+///
+/// # Errors
+/// When the database fails.
+pub async fn planned_case(app: &App, row: &PackRow) -> Result<Option<judge::HoldCase>, Problem> {
+    let planned = planned(app, row, &[], &[]).await?;
+    let Ok(derived) = &planned.derived else { return Ok(None) };
+    Ok(crate::hold_case::planned(&row.title, &row.plan, &planned.system, &planned.instruments, derived, planned.hold.s()))
 }
 
 /// A test as a person sees it.
@@ -211,6 +223,7 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
             punch: may(Action::Punch),
             release: may(Action::Release),
             book: may(Action::Book),
+            judge: may(Action::Judge),
             practise: may(Action::Practise) && can_practise && row.plan.run != RunKind::Practice,
         },
         columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),

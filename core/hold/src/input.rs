@@ -11,18 +11,7 @@ pub enum Fluid {
     Gas(Gas),
 }
 
-/// What a body is surrounded by.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Exposure {
-    /// bare, outdoors: daily swing, wind, sun and cloud
-    BareOutdoor,
-    /// insulated
-    Insulated,
-    /// indoors
-    Indoor,
-    /// in the ground, which changes over days
-    Buried,
-}
+pub use physics::exposure::Exposure;
 
 /// Slow stretch of a plastic wall at constant pressure: V·c·p·k·ln((t + t₁)/t₁).
 #[derive(Debug, Clone, Copy, PartialEq)]

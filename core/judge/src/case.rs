@@ -1,7 +1,11 @@
 //! What is known about a hold: the content of a `CASE.json`.
 
-use physics::system::Segment;
+use crate::defect::DefectKind;
+use physics::exposure::Exposure;
+use physics::gas::Gas;
+use physics::system::{Segment, ShutIn};
 use quantity::{AbsolutePressure, GaugePressure, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Temperature, VolumeFlow};
+use rules::accept::Criterion;
 use serde::{Deserialize, Serialize};
 
 /// A hold with its readings. Times are seconds from any origin.
@@ -10,9 +14,12 @@ use serde::{Deserialize, Serialize};
 pub struct HoldCase {
     /// What people call it.
     pub title: String,
-    /// Bodies of water with their walls. Without any, no leak rate can be given.
-    pub segments: Vec<Segment>,
-    /// Trapped air at atmospheric pressure over the whole volume.
+    /// The gas that fills it; absent for water. A leak of gas is given in normal volumes (0 °C, 101 325 Pa).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gas: Option<Gas>,
+    /// Bodies of fluid with their walls. Without any, no leak rate can be given.
+    pub bodies: Vec<CaseBody>,
+    /// Trapped air at atmospheric pressure over the whole volume; nil for gas.
     #[serde(default)]
     pub air_fraction: f64,
     /// Uncertainty of the air fraction (95 %).
@@ -21,19 +28,32 @@ pub struct HoldCase {
     /// Relative uncertainty of the volume (95 %).
     #[serde(default = "default_volume_uncertainty")]
     pub volume_unc_95_rel: f64,
-    /// Relative uncertainty of the stretch of the walls (95 %).
-    #[serde(default = "default_wall_uncertainty")]
-    pub wall_unc_95_rel: f64,
     /// The atmosphere, Pa absolute.
     #[serde(default = "default_atmosphere")]
     #[schema(value_type = f64)]
     pub atmosphere_pa: AbsolutePressure,
-    /// The gauge that the readings are from.
+    /// Pressure at which the hold is to begin, Pa gauge.
+    pub expected_pa: GaugePressure,
+    /// What is known of heat before the readings.
+    pub heat: HeatBefore,
+    /// How long the system was at pressure before the hold began, s: what relaxes has done so for that long.
+    #[serde(default)]
+    pub at_pressure_s: f64,
+    /// How many gasketed joints.
+    #[serde(default)]
+    pub gasketed_joints: u32,
+    /// The gauge that the test is read from.
     pub gauge: HoldGauge,
+    /// Further gauges.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub also_gauges: Vec<HoldGauge>,
     /// The thermometer; without one a fall cannot be told from cooling.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub thermometer: Option<Thermometer>,
-    /// Readings in time order.
+    /// Further thermometers.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub also_thermometers: Vec<Thermometer>,
+    /// Readings as they were recorded, in the order of the record.
     pub readings: Vec<Reading>,
     /// Start of the hold, s.
     pub hold_start_s: f64,
@@ -42,6 +62,12 @@ pub struct HoldCase {
     /// What the crew wrote down.
     #[serde(default)]
     pub events: Vec<Event>,
+    /// Defects of the record that a person lets stand, with their reason.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub overruled: Vec<Overruled>,
+    /// Boundaries of the hold that a person moved: as found, as moved, and why.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub moved: Vec<MovedBoundary>,
     /// What the basis, the owner and the people on site say.
     pub acceptance: Acceptance,
 }
@@ -59,6 +85,87 @@ fn default_wall_uncertainty() -> f64 {
 fn default_atmosphere() -> AbsolutePressure {
     STANDARD_ATMOSPHERE
 }
+fn default_lag_factor() -> f64 {
+    2.5
+}
+fn default_fill_uncertainty() -> f64 {
+    0.6
+}
+
+/// One body of fluid with its wall and what surrounds it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CaseBody {
+    /// Volume and wall.
+    pub segment: Segment,
+    /// Relative uncertainty of the stretch of its wall (95 %).
+    #[serde(default = "default_wall_uncertainty")]
+    pub wall_unc_95_rel: f64,
+    /// What surrounds it.
+    pub exposure: Exposure,
+    /// Time constant with which the skin follows the surroundings, s.
+    pub skin_lag_s: f64,
+    /// Time constant with which the fluid follows the skin, s.
+    pub fluid_lag_s: f64,
+    /// The true time constants lie within this factor (95 %).
+    #[serde(default = "default_lag_factor")]
+    pub lag_factor_95: f64,
+    /// Slow stretch of a plastic wall.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub creep: Option<WallCreep>,
+}
+
+impl HoldCase {
+    /// True where gas fills it.
+    pub const fn is_gas(&self) -> bool {
+        self.gas.is_some()
+    }
+
+    /// Volume lost per pascal of fall at the expected pressure, V·c, m³/Pa (of gas normal m³: V/p_n·T_n/T); none without bodies.
+    pub fn volume_per_pa(&self) -> Option<f64> {
+        let segments: Vec<Segment> = self.bodies.iter().map(|b| b.segment.clone()).collect();
+        if segments.is_empty() {
+            return None;
+        }
+        let shut_in = ShutIn { segments, air_fraction: self.air_fraction, atmosphere: self.atmosphere_pa };
+        let volume = shut_in.volume().m3();
+        match self.gas {
+            Some(_) => Some(volume / STANDARD_ATMOSPHERE.pa() * 273.15 / self.heat.fill_c.kelvin()),
+            None => Some(volume * shut_in.compliance_per_pa(self.heat.fill_c, self.expected_pa.absolute(self.atmosphere_pa)).ok()?),
+        }
+    }
+}
+
+/// Slow stretch of a plastic wall at constant pressure: volume · stretch · pressure · k · ln((t + t₁)/t₁), t₁ the time at pressure before the hold.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WallCreep {
+    /// Expected k per e-fold of time.
+    pub coefficient: f64,
+    /// Its standard uncertainty.
+    pub sd: f64,
+}
+
+/// What is known of heat before the readings.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct HeatBefore {
+    /// Temperature of the fluid when filled, °C.
+    #[schema(value_type = f64)]
+    pub fill_c: Temperature,
+    /// Its uncertainty (95 %), K.
+    #[serde(default = "default_fill_uncertainty")]
+    pub fill_unc_95_k: f64,
+    /// From filling to the start of the hold, s.
+    pub soak_s: f64,
+    /// Temperature of the surroundings that is expected at the start, °C.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<f64>)]
+    pub surroundings_c: Option<Temperature>,
+    /// By how much they are expected to change over the hold, K.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub swing_k: Option<f64>,
+}
 
 /// The gauge of the hold.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -66,12 +173,21 @@ fn default_atmosphere() -> AbsolutePressure {
 pub struct HoldGauge {
     /// Its tag.
     pub tag: String,
+    /// Height at which it reads, m above the site's datum.
+    #[serde(default)]
+    pub elevation_m: f64,
     /// Readable division, Pa.
     pub division_pa: PressureDifference,
     /// Full scale, Pa.
     pub full_scale_pa: GaugePressure,
     /// Error, share of full scale (95 %).
     pub error_of_scale: f64,
+    /// Standard deviation of one reading's noise, Pa; taken from the readings where it is absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub noise_pa: Option<f64>,
+    /// Error per kelvin of the air about it (95 %), Pa/K.
+    #[serde(default)]
+    pub temperature_pa_per_k: f64,
     /// Unit in which sentences are written.
     #[serde(default)]
     pub unit: PressureUnit,
@@ -97,24 +213,63 @@ pub struct Thermometer {
     pub tag: String,
     /// Where it sits.
     pub location: Location,
+    /// On or in which body, by its segment's name; the largest where it is absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub body: Option<String>,
     /// Readable division, K.
     pub division_k: f64,
     /// Error (95 %), K.
     pub error_k: f64,
-    /// Time constant with which the water follows it, s; nil for one in the water.
-    #[serde(default)]
-    pub water_lag_s: f64,
-    /// The true time constant lies within this factor (95 %).
-    #[serde(default = "default_lag_factor")]
-    pub lag_factor_95: f64,
+    /// Standard deviation of one reading's noise, K; taken from the readings where it is absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub noise_k: Option<f64>,
 }
 
-fn default_lag_factor() -> f64 {
-    2.5
+/// A defect of the record that a person lets stand.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Overruled {
+    /// Its kind.
+    pub kind: DefectKind,
+    /// Tag of the instrument; absent for the whole row.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub channel: Option<String>,
+    /// When it begins, s on the clock of the readings.
+    pub start_s: f64,
+    /// Why it is let stand.
+    pub reason: String,
+    /// By whom.
+    pub by: String,
 }
 
-/// One instant's readings.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+/// A boundary of the hold that a person moved.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MovedBoundary {
+    /// Which.
+    pub boundary: Boundary,
+    /// Where the readings and events put it, s.
+    pub found_s: f64,
+    /// Where the person put it, s.
+    pub moved_s: f64,
+    /// Why.
+    pub reason: String,
+    /// By whom.
+    pub by: String,
+}
+
+/// A boundary of the hold.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Boundary {
+    /// where it begins
+    Start,
+    /// where it ends
+    End,
+}
+
+/// Readings of one instant.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Reading {
     /// Time, s.
@@ -127,6 +282,19 @@ pub struct Reading {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<f64>)]
     pub temperature_c: Option<Temperature>,
+    /// Further gauges in their order (Pa), then further thermometers (°C).
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub also: Vec<Option<f64>>,
+    /// The logger's own counter.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub sample_no: Option<u64>,
+}
+
+impl Reading {
+    /// Of gauge and thermometer alone.
+    pub const fn new(t_s: f64, pressure_pa: Option<GaugePressure>, temperature_c: Option<Temperature>) -> Self {
+        Self { t_s, pressure_pa, temperature_c, also: Vec::new(), sample_no: None }
+    }
 }
 
 /// Something that the crew did or saw.
@@ -140,6 +308,9 @@ pub struct Event {
     /// Place class of a leak seen.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub place: Option<LeakPlace>,
+    /// Volume that was measured of a repump or bleed, m³ (normal m³ of gas).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub volume_m3: Option<f64>,
 }
 
 /// Kinds of events.
@@ -160,6 +331,8 @@ pub enum EventKind {
     Bleed,
     /// the hold was ended
     HoldEnded,
+    /// the pressure was let out
+    Released,
 }
 
 /// Where a leak was seen.
@@ -253,4 +426,7 @@ pub struct Acceptance {
     /// What speaks against an instrument on the day, in sentences; empty when nothing does.
     #[serde(default)]
     pub instrument_objections: Vec<String>,
+    /// What the basis asks besides: bands, falls, allowances.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub criteria: Vec<Criterion>,
 }

@@ -1,14 +1,19 @@
 //! The finding: statistics only.
 
 use crate::case::HoldCase;
-use crate::estimate::{Series, estimate};
-use crate::temperature::of_water;
-use quantity::GaugePressure;
+use crate::defect::{DefectKind, FoundDefect};
+use crate::found::{Band, ChartPoint, Explanation, Leak, Residual};
+use crate::planning;
+use crate::to_hold::{Fittable, fittable};
+use crate::words::flow;
+use hold::model::{Causes, Fitted};
+use quantity::{AbsolutePressure, GaugePressure, Temperature, VolumeFlow};
 use rules::rule::{Rule, Standing};
-use serde::{Deserialize, Serialize};
+
+pub use crate::found::{Finding, Found};
 
 /// Rules of the finding.
-pub const RULES: &[&Rule] = &[&FINDING, &ENOUGH_READINGS, &TEMPERATURE_NEEDED, &NEGATIVE_LEAK];
+pub const RULES: &[&Rule] = &[&FINDING, &ENOUGH_READINGS, &TEMPERATURE_NEEDED, &NEGATIVE_LEAK, &RECORD_READ];
 
 /// How a finding is reached.
 pub const FINDING: Rule = Rule {
@@ -32,6 +37,22 @@ pub const ENOUGH_READINGS: Rule = Rule {
     test: "too_few_readings_show_nothing",
 };
 
+/// Least number of pressure readings.
+pub const LEAST_READINGS: usize = 10;
+/// Share of the hold over which temperature must have been read.
+const COVERED: f64 = 0.8;
+
+/// Share of the hold between the first and the last temperature that was read in it.
+fn temperature_covers(fittable: &Fittable) -> f64 {
+    let gauges = fittable.hold.gauges.len();
+    let read = |row: &usize| fittable.record.channels.iter().skip(gauges).any(|c| !c[*row].is_nan());
+    let rows: Vec<usize> = (0..fittable.record.time_s.len()).filter(read).collect();
+    match (rows.first(), rows.last()) {
+        (Some(a), Some(b)) => (fittable.record.time_s[*b] - fittable.record.time_s[*a]) / fittable.hold.length_s,
+        _ => 0.0,
+    }
+}
+
 /// Temperature.
 pub const TEMPERATURE_NEEDED: Rule = Rule {
     id: "HOLD-TEMPERATURE",
@@ -54,170 +75,266 @@ pub const NEGATIVE_LEAK: Rule = Rule {
     test: "a_negative_leak_is_never_a_pass",
 };
 
-/// Least number of pressure readings.
-pub const LEAST_READINGS: usize = 10;
-
-/// What was found.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Finding {
-    /// the 95 % interval of the leak excludes zero
-    LeakShown,
-    /// tight to the upper limit
-    TightTo,
-    /// the record supports neither
-    NotShown,
-}
-
-/// A figure with its half-width at 95 %.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-pub struct Band {
-    /// The figure.
-    pub value: f64,
-    /// Half-width at 95 %.
-    pub half_width_95: f64,
-}
-
-/// Estimate of the leak; signed, never clipped.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-pub struct Leak {
-    /// Mean loss over the hold, m³/s at line conditions.
-    pub mean_m3_per_s: f64,
-    /// Lower end of the 95 % interval, m³/s.
-    pub lo_m3_per_s: f64,
-    /// Upper end of the 95 % interval, m³/s.
-    pub hi_m3_per_s: f64,
-    /// One-sided 99.9 % upper limit, m³/s.
-    pub upper_999_m3_per_s: f64,
-    /// Least leak that this record could have shown, m³/s: 3.29 standard deviations with no leak.
-    pub detection_limit_m3_per_s: f64,
-    /// Diameter of the sharp-edged hole that would lose the mean, m; nil for a negative mean.
-    pub equivalent_hole_m: f64,
-}
-
-/// One point of the chart.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-pub struct ChartPoint {
-    /// Time, s.
-    pub t_s: f64,
-    /// What temperature alone would do, Pa gauge.
-    pub without_loss_pa: f64,
-    /// Half-width of that at 95 %, Pa.
-    pub half_width_95_pa: f64,
-}
-
-/// Everything that statistics say about a hold.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-pub struct Found {
-    /// The finding.
-    pub finding: Finding,
-    /// Why it is not shown, in sentences; empty otherwise.
-    pub reasons: Vec<String>,
-    /// First pressure of the hold, Pa gauge.
-    pub start_pa: Option<f64>,
-    /// Last pressure of the hold, Pa gauge.
-    pub end_pa: Option<f64>,
-    /// Change of the water's temperature over the hold, K.
-    pub temperature_change_k: Option<f64>,
-    /// Fall that temperature explains, Pa.
-    pub explained_pa: Option<Band>,
-    /// Fall that is left, Pa.
-    pub left_pa: Option<Band>,
-    /// The leak.
-    pub leak: Option<Leak>,
-    /// Standard deviation of the noise about the fit, as pressure, Pa.
-    pub noise_pa: Option<f64>,
-    /// Correlation of the noise between neighbouring readings.
-    pub noise_correlation: Option<f64>,
-    /// What temperature alone would do, over the hold (at most 400 points).
-    pub chart: Vec<ChartPoint>,
-}
+/// Reading the record.
+pub const RECORD_READ: Rule = Rule {
+    id: "RECORD-READ",
+    sentence: "Gaps, repeated rows, spikes, stuck gauges, slips of unit, clock jumps and unbooked pumping are named and left out in the open; a person can let each stand, with a reason.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "a_frozen_gauge_is_named_and_a_person_can_let_it_stand",
+};
 
 impl Found {
-    fn not_shown(start: Option<f64>, end: Option<f64>, reason: String) -> Self {
+    fn not_shown(reason: String) -> Self {
         Self {
             finding: Finding::NotShown,
             reasons: vec![reason],
-            start_pa: start,
-            end_pa: end,
+            start_pa: None,
+            end_pa: None,
             temperature_change_k: None,
             explained_pa: None,
+            relaxed_pa: None,
             left_pa: None,
             leak: None,
+            planned_limit_m3_per_s: None,
             noise_pa: None,
-            noise_correlation: None,
+            misfit: None,
+            explanations: Vec::new(),
+            defects: Vec::new(),
+            left_out: Vec::new(),
             chart: Vec::new(),
+            residuals: Vec::new(),
         }
     }
 }
 
 /// The finding for a case.
 pub fn find(case: &HoldCase) -> Found {
-    let inside = |t: f64| t >= case.hold_start_s && t <= case.hold_end_s;
-    let pressures: Vec<(f64, GaugePressure)> =
-        case.readings.iter().filter(|r| inside(r.t_s)).filter_map(|r| Some((r.t_s, r.pressure_pa?))).collect();
-    let pressures = one_per_instant(pressures);
-    let ends = (pressures.first().map(|p| p.1.pa()), pressures.last().map(|p| p.1.pa()));
+    let inside = case.readings.iter().filter(|r| r.t_s >= case.hold_start_s && r.t_s <= case.hold_end_s);
+    let pressures: Vec<f64> = inside.filter_map(|r| r.pressure_pa).map(|p| p.pa()).collect();
+    let ends = |found: Found| Found { start_pa: pressures.first().copied(), end_pa: pressures.last().copied(), ..found };
+    if case.bodies.is_empty() {
+        return ends(Found::not_shown(
+            "No part of the system has volume, diameter, wall and material (or it is filled with another liquid than water), so a fall of pressure cannot be turned into a volume: enter them.".to_owned(),
+        ));
+    }
     if pressures.len() < LEAST_READINGS {
-        let reason = format!(
-            "The hold has {} pressure readings, the judgement needs {LEAST_READINGS}: lengthen the hold or read more often.",
+        return ends(Found::not_shown(format!(
+            "The hold has {} pressure readings, the judgement needs {LEAST_READINGS}: read more often or longer.",
             pressures.len()
-        );
-        return Found::not_shown(ends.0, ends.1, reason);
+        )));
     }
-    let series =
-        Series { t: pressures.iter().map(|p| p.0).collect(), p: pressures.iter().map(|p| p.1.absolute(case.atmosphere_pa)).collect() };
-    if case.segments.is_empty() {
-        return Found::not_shown(
-            ends.0,
-            ends.1,
-            "No volume, wall and material are given, so a fall cannot be turned into a leak: give them for at least one part.".to_owned(),
-        );
+    let fittable = fittable(case);
+    let judged = hold::finding::judge_but(&fittable.hold, &fittable.record, None, &fittable.overruled);
+    let defects = defects(case, &fittable, &judged.read.defects);
+    let left_out = left_out(case, &judged.read);
+    let fitted = match judged.fitted {
+        Ok(fitted) => fitted,
+        Err(reason) => return ends(Found { defects, left_out, ..Found::not_shown(reason) }),
+    };
+    let told = Found { left_out, ..told(case, &fittable, &fitted, defects) };
+    if fittable.hold.thermometers.is_empty() {
+        let reason = "No temperature was recorded, so the fall cannot be told from cooling: read water or metal temperature over the hold.";
+        // what little heat is known of still bounds nothing that a person could act on
+        return Found {
+            defects: told.defects,
+            left_out: told.left_out,
+            residuals: told.residuals,
+            ..ends(Found::not_shown(reason.to_owned()))
+        };
     }
-    let read = case.readings.iter().any(|r| inside(r.t_s) && r.temperature_c.is_some());
-    let Some(thermometer) = case.thermometer.as_ref().filter(|_| read) else {
-        return Found::not_shown(
-            ends.0,
-            ends.1,
-            "No temperature was recorded, so the fall cannot be told from cooling: read water or metal temperature over the hold."
-                .to_owned(),
-        );
-    };
-    let Some(water) = of_water(case, thermometer, thermometer.water_lag_s, &series.t) else {
-        return Found::not_shown(ends.0, ends.1, "Temperature was read over less than four fifths of the hold, so the fall cannot be told from cooling: read it from start to end.".to_owned());
-    };
-    match estimate(case, thermometer, &series, &water) {
-        Ok(found) => found,
-        Err(reason) => Found::not_shown(ends.0, ends.1, reason),
+    if temperature_covers(&fittable) < COVERED {
+        let reason = "Temperature was read over less than four fifths of the hold, so the fall cannot be told from cooling: read it from start to end.";
+        return Found {
+            defects: told.defects,
+            left_out: told.left_out,
+            residuals: told.residuals,
+            ..ends(Found::not_shown(reason.to_owned()))
+        };
+    }
+    ends(told)
+}
+
+/// Times of the main gauge's readings that the search left out: each by itself, for spikes lie far apart and what is between them counts.
+fn left_out(case: &HoldCase, read: &hold::reading::ReadRecord) -> Vec<f64> {
+    let single = [DefectKind::Spike, DefectKind::WrongUnit, DefectKind::Stuck, DefectKind::Saturated];
+    let of_gauge = read.defects.iter().filter(|d| d.channel == Some(0) && single.contains(&d.kind));
+    let mut times: Vec<f64> = of_gauge.flat_map(|d| &d.rows).map(|row| read.record.time_s[*row] + case.hold_start_s).collect();
+    times.sort_by(f64::total_cmp);
+    times
+}
+
+/// What was left out, and what a person let stand.
+fn defects(case: &HoldCase, fittable: &Fittable, found: &[hold::reading::Defect]) -> Vec<FoundDefect> {
+    let mut all: Vec<FoundDefect> = found
+        .iter()
+        .map(|d| FoundDefect {
+            kind: d.kind,
+            channel: d.channel.map(|c| fittable.tags[c].clone()),
+            start_s: d.start_s + case.hold_start_s,
+            end_s: d.end_s + case.hold_start_s,
+            jump_s: d.jump_s,
+            readings: d.rows.len(),
+            overruled: None,
+        })
+        .collect();
+    all.extend(case.overruled.iter().map(|o| FoundDefect {
+        kind: o.kind,
+        channel: o.channel.clone(),
+        start_s: o.start_s,
+        end_s: o.start_s,
+        jump_s: None,
+        readings: 0,
+        overruled: Some(format!("{} ({})", o.reason, o.by)),
+    }));
+    all.sort_by(|a, b| a.start_s.total_cmp(&b.start_s));
+    all
+}
+
+/// Half-width at 95 % of a normal standard deviation.
+const TWO_SIDED: f64 = 1.96;
+
+fn told(case: &HoldCase, fittable: &Fittable, fitted: &Fitted, defects: Vec<FoundDefect>) -> Found {
+    let leak = leak_of(case, fitted);
+    let shares = fitted.story.shares;
+    let band = |s: hold::model::Share| Band { value: s.fall, half_width_95: TWO_SIDED * s.sd };
+    let relaxes = shares.relaxation.fall != 0.0 || shares.relaxation.sd > 0.0;
+    let gauge = fitted.compared.first().map(Vec::as_slice).unwrap_or_default();
+    let noise = (gauge.iter().map(|c| (c.1 - c.2).powi(2)).sum::<f64>() / (gauge.len().max(1) as f64)).sqrt();
+    let grown = TWO_SIDED * (shares.heat.sd.powi(2) + shares.relaxation.sd.powi(2)).sqrt();
+    let length = fittable.hold.length_s;
+    let limit = planning::limit(case);
+    let (finding, reasons) = classify(case, &leak, fitted.misfit);
+    let volume: f64 = fittable.hold.volume_m3();
+    let mean_change: f64 = fitted.heat.iter().zip(&fittable.hold.bodies).map(|(h, b)| (h[3] - h[2]) * b.volume_m3 / volume).sum();
+    Found {
+        finding,
+        reasons,
+        start_pa: None,
+        end_pa: None,
+        temperature_change_k: Some(mean_change),
+        explained_pa: Some(band(shares.heat)),
+        relaxed_pa: relaxes.then(|| band(shares.relaxation)),
+        left_pa: Some(Band { value: shares.leak.fall, half_width_95: TWO_SIDED * shares.leak.sd }),
+        leak: Some(leak),
+        planned_limit_m3_per_s: limit,
+        noise_pa: Some(noise),
+        misfit: Some(fitted.misfit),
+        explanations: explanations(&fitted.causes, &fittable.hold),
+        defects,
+        left_out: Vec::new(),
+        chart: fitted
+            .story
+            .moments
+            .iter()
+            .map(|m| ChartPoint {
+                t_s: m.t + case.hold_start_s,
+                without_loss_pa: tenth(m.without_leak),
+                half_width_95_pa: tenth((TWO_SIDED * noise).hypot(grown * (m.t / length).clamp(0.0, 1.0))),
+                fitted_pa: tenth(m.fitted),
+            })
+            .collect(),
+        residuals: gauge.iter().map(|c| Residual { t_s: c.0 + case.hold_start_s, residual_pa: tenth(c.1 - c.2) }).collect(),
     }
 }
 
-/// Two pressure readings at one instant are averaged, so that time rises.
-fn one_per_instant(readings: Vec<(f64, GaugePressure)>) -> Vec<(f64, GaugePressure)> {
-    let mut out: Vec<(f64, f64, f64)> = Vec::with_capacity(readings.len());
-    for (t, p) in readings {
-        match out.last_mut() {
-            Some(last) if last.0 == t => {
-                last.1 += p.pa();
-                last.2 += 1.0;
-            }
-            _ => out.push((t, p.pa(), 1.0)),
+/// Rounded to a tenth of a pascal, which no gauge here resolves.
+fn tenth(pa: f64) -> f64 {
+    (pa * 10.0).round() / 10.0
+}
+
+fn leak_of(case: &HoldCase, fitted: &Fitted) -> Leak {
+    Leak {
+        mean_m3_per_s: fitted.mean,
+        lo_m3_per_s: fitted.lo,
+        hi_m3_per_s: fitted.hi,
+        upper_999_m3_per_s: fitted.upper_999,
+        detection_limit_m3_per_s: fitted.detection_limit,
+        end_m3_per_s: fitted.end_rate.0,
+        end_lo_m3_per_s: fitted.end_rate.1,
+        end_hi_m3_per_s: fitted.end_rate.2,
+        equivalent_hole_m: equivalent_hole(case, fitted.mean),
+    }
+}
+
+/// Diameter of the hole that would lose the mean, m.
+fn equivalent_hole(case: &HoldCase, mean: f64) -> f64 {
+    let flow = VolumeFlow::from_m3_per_s(mean);
+    let t = Temperature::from_c(case.heat.fill_c.c());
+    let p: AbsolutePressure = case.expected_pa.absolute(case.atmosphere_pa);
+    match case.gas {
+        None => physics::water::state(t, p).map_or(0.0, |w| physics::orifice::equivalent_diameter(flow, case.expected_pa, w.density).m()),
+        Some(gas) => physics::orifice::equivalent_diameter_of_gas(gas, flow, p, t).m(),
+    }
+}
+
+/// Words for each set of causes, those with the same words together.
+fn explanations(causes: &[(Causes, f64)], hold: &hold::Hold) -> Vec<Explanation> {
+    let creeps = hold.bodies.iter().any(|b| b.creep.is_some());
+    let mut all: Vec<Explanation> = Vec::new();
+    for (cause, weight) in causes {
+        let mut parts = vec!["heat"];
+        if creeps {
+            parts.push("creep of the wall");
+        }
+        if cause.air {
+            parts.push("air going into solution");
+        }
+        if cause.gaskets {
+            parts.push("gaskets setting");
+        }
+        parts.push(if cause.leak_from.is_some() { "a leak that begins within the hold" } else { "a steady leak or none" });
+        let words = parts.join(", ");
+        match all.iter_mut().find(|e| e.words == words) {
+            Some(e) => e.weight += weight,
+            None => all.push(Explanation { words, weight: *weight }),
         }
     }
-    out.into_iter().map(|(t, sum, n)| (t, GaugePressure::from_pa(sum / n))).collect()
+    all.iter_mut().for_each(|e| e.weight = (e.weight * 1e4).round() / 1e4);
+    all.sort_by(|a, b| b.weight.total_cmp(&a.weight));
+    all
 }
 
-pub(crate) fn classify(leak: &Leak, case: &HoldCase) -> (Finding, Vec<String>) {
+/// Above this mean square of the standardised residuals the model does not describe the readings (common practice).
+pub const MISFIT: f64 = 3.0;
+
+fn classify(case: &HoldCase, leak: &Leak, misfit: f64) -> (Finding, Vec<String>) {
+    if !(leak.lo_m3_per_s.is_finite() && leak.hi_m3_per_s.is_finite()) {
+        return (Finding::NotShown, vec!["The readings bound no leak: read more often, or hold longer.".to_owned()]);
+    }
     if leak.lo_m3_per_s > 0.0 {
         return (Finding::LeakShown, Vec::new());
     }
     if leak.hi_m3_per_s < 0.0 {
         let reason = format!(
-            "The hold seems to gain {} of water, which it cannot: a warmer pipe than {} shows, a stuck gauge, or an unbooked pump. Find which before anything is judged.",
-            crate::words::flow(-leak.mean_m3_per_s),
+            "The hold seems to gain {}, which it cannot: a warmer system than {} shows, a stuck gauge, or an unbooked pump. Find which before anything is judged.",
+            flow(-leak.mean_m3_per_s, case.is_gas()),
             case.thermometer.as_ref().map_or("the thermometer", |t| &t.tag)
         );
         return (Finding::NotShown, vec![reason]);
     }
+    if misfit > MISFIT {
+        let reason = format!(
+            "What the readings do is not described by heat, relaxation and a leak (residuals {misfit:.1} times what the instruments explain): look for what was not booked.",
+        );
+        return (Finding::NotShown, vec![reason]);
+    }
     (Finding::TightTo, Vec::new())
+}
+
+/// Pressures of the hold as they were recorded and not found defective: time and Pa.
+pub(crate) fn usable(case: &HoldCase, found: &Found) -> Vec<(f64, GaugePressure)> {
+    let out = &found.left_out;
+    let bad = |t: f64| {
+        let i = out.partition_point(|o| *o < t - 1e-6);
+        out.get(i).is_some_and(|o| *o <= t + 1e-6)
+    };
+    case.readings
+        .iter()
+        .filter(|r| r.t_s >= case.hold_start_s && r.t_s <= case.hold_end_s)
+        .filter_map(|r| Some((r.t_s, r.pressure_pa?)))
+        .filter(|(t, _)| !bad(*t))
+        .collect()
 }

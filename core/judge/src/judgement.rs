@@ -5,6 +5,7 @@ use crate::case::HoldCase;
 use crate::finding::{Finding, Found, find};
 use crate::words::{flow, flow_range, pressure};
 use quantity::format::span;
+use rules::derivation::Derivation;
 use serde::{Deserialize, Serialize};
 
 /// The judgement of a hold.
@@ -18,6 +19,8 @@ pub struct Judgement {
     pub verdicts: Vec<ClaimVerdict>,
     /// Verdict over all that is claimed.
     pub verdict: Verdict,
+    /// Answers to *why?* for the figures of the finding.
+    pub derivations: Vec<Derivation>,
     /// Version of the rules that judged.
     pub rules_version: String,
 }
@@ -35,7 +38,14 @@ pub fn judge(case: &HoldCase) -> Judgement {
         (Verdict::NotShown, _) | (_, Verdict::NotShown) => Verdict::NotShown,
         _ => Verdict::Pass,
     });
-    Judgement { sentence: sentence(case, &found), found, verdicts, verdict, rules_version: RULES_VERSION.to_owned() }
+    Judgement {
+        sentence: sentence(case, &found),
+        derivations: crate::why::why(case, &found),
+        found,
+        verdicts,
+        verdict,
+        rules_version: RULES_VERSION.to_owned(),
+    }
 }
 
 fn sentence(case: &HoldCase, found: &Found) -> String {
@@ -52,6 +62,12 @@ fn sentence(case: &HoldCase, found: &Found) -> String {
     else {
         return format!("{head} {}", found.reasons.join(" "));
     };
+    let relaxed = match found.relaxed_pa {
+        Some(r) if r.value.abs() + r.half_width_95 > 0.5 * fine => {
+            format!(", relaxation {}\u{a0}±\u{a0}{}", bar(r.value), bar(r.half_width_95))
+        }
+        _ => String::new(),
+    };
     let change = if dt < 0.0 { "Cooling" } else { "Warming" };
     let effect = if explained.value < 0.0 {
         format!("would have raised it by {}", bar(-explained.value))
@@ -59,7 +75,7 @@ fn sentence(case: &HoldCase, found: &Found) -> String {
         format!("explains {}", bar(explained.value))
     };
     let mut text = format!(
-        "{head} {change} of {:.2}\u{a0}K {effect}\u{a0}±\u{a0}{}. Left over {}\u{a0}±\u{a0}{}\u{a0}{}",
+        "{head} {change} of {:.2}\u{a0}K {effect}\u{a0}±\u{a0}{}{relaxed}. Left over {}\u{a0}±\u{a0}{}\u{a0}{}",
         dt.abs(),
         bar(explained.half_width_95),
         bar(left.value),
@@ -67,9 +83,9 @@ fn sentence(case: &HoldCase, found: &Found) -> String {
         unit.symbol()
     );
     text += &match found.finding {
-        Finding::LeakShown => format!(": a leak of {}. A leak is shown.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s)),
-        Finding::TightTo => format!(": no leak shown; tight to {}.", flow(leak.upper_999_m3_per_s)),
+        Finding::LeakShown => format!(": a leak of {}. A leak is shown.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case.is_gas())),
+        Finding::TightTo => format!(": no leak shown; tight to {}.", flow(leak.upper_999_m3_per_s, case.is_gas())),
         Finding::NotShown => format!(". {}", found.reasons.join(" ")),
     };
-    format!("{text} The least this hold could have shown is {}.", flow(leak.detection_limit_m3_per_s))
+    format!("{text} The least this hold could have shown is {}.", flow(leak.detection_limit_m3_per_s, case.is_gas()))
 }

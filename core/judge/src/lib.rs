@@ -3,14 +3,15 @@
 //! Two layers that are never mixed: the [`finding`] is statistics, the [`acceptance`] verdict is the rules of the basis.
 
 pub mod acceptance;
-pub mod balance;
 pub mod case;
-mod estimate;
+pub mod defect;
 pub mod finding;
+pub mod found;
 pub mod judgement;
+pub mod planning;
 pub mod segments;
-pub mod settles;
-mod temperature;
+mod to_hold;
+pub mod why;
 pub mod words;
 
 pub use case::HoldCase;

@@ -1,16 +1,133 @@
-//! Where the hold begins and ends.
+//! The stretches of a run, found from readings and events together: fill, ramp, intermediate holds, stabilising, hold, reduction, release.
 
-use crate::case::{Event, EventKind};
+use crate::case::{Boundary, Event, EventKind, MovedBoundary};
+use serde::{Deserialize, Serialize};
 
-/// The hold within a run: from the last time the pump was stopped (or pumped again) to the end that was called, or to
-/// the last reading. None while the pump has not been stopped.
-pub fn hold_of(events: &[Event], last_reading_s: Option<f64>) -> Option<(f64, f64)> {
-    let ended = events.iter().filter(|e| e.kind == EventKind::HoldEnded).map(|e| e.t_s).fold(f64::INFINITY, f64::min);
-    let end = last_reading_s?.min(ended);
-    let start = events
-        .iter()
-        .filter(|e| matches!(e.kind, EventKind::PumpOff | EventKind::Repump | EventKind::Bleed) && e.t_s <= end)
-        .map(|e| e.t_s)
-        .fold(f64::NEG_INFINITY, f64::max);
-    (start.is_finite() && end > start).then_some((start, end))
+/// Kinds of stretches.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum StretchKind {
+    /// filling, without pressure
+    Fill,
+    /// the pressure is raised
+    Ramp,
+    /// a stop on the way up
+    IntermediateHold,
+    /// at test pressure, before the hold counts
+    Stabilise,
+    /// the hold
+    Hold,
+    /// lowered for the look
+    Reduction,
+    /// the pressure is let out
+    Release,
+}
+
+/// A stretch of a run.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct RunStretch {
+    /// What it is.
+    pub kind: StretchKind,
+    /// From, s.
+    pub start_s: f64,
+    /// To, s.
+    pub end_s: f64,
+}
+
+/// A rise or a fall by less than this share of the greatest pressure is none.
+const STANDS: f64 = 0.02;
+/// What is looked at in one piece, s.
+const PIECE: f64 = 60.0;
+/// After the end was booked, or the release, a fall of this share begins it.
+const LET_OUT: f64 = 0.05;
+
+/// A repump that ends the settling comes at most this long after it, s (common practice).
+const REPUMPED_WITHIN: f64 = 600.0;
+
+/// The hold within a run: from where the pump was last stopped with the pressure in its band, to the end that was called, to where the pressure
+/// was let out, or to the last reading. None while the pump has not been stopped.
+///
+/// Where the basis lets the pressure settle for `settle_s` and be brought back once, the hold begins at that repump. Water that is pumped in or
+/// let out later is a step within the hold: the readings on both sides of it count.
+pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, settle_s: f64) -> Option<(f64, f64)> {
+    let at = |kind| events.iter().filter(move |e| e.kind == kind).map(|e| e.t_s);
+    let ended = at(EventKind::HoldEnded).fold(f64::INFINITY, f64::min);
+    let last = readings.last()?.0.min(ended);
+    let off = at(EventKind::PumpOff).filter(|t| *t <= last).fold(f64::NEG_INFINITY, f64::max);
+    if !off.is_finite() {
+        return None;
+    }
+    let settled = at(EventKind::Repump)
+        .filter(|t| settle_s > 0.0 && *t > off && *t <= off + settle_s + REPUMPED_WITHIN && *t < last)
+        .fold(f64::INFINITY, f64::min);
+    let off = if settled.is_finite() { settled } else { off };
+    // a gauge that is still settling below the band is not yet the hold, but one that never gets there is
+    let in_band = readings.iter().find(|r| r.0 >= off && r.1 >= lower_pa * (1.0 - 1e-6)).map_or(off, |r| r.0);
+    let start = if in_band - off < 900.0 { in_band.max(off) } else { off };
+    let end = match at(EventKind::Released).find(|t| *t > start) {
+        Some(released) => let_out_from(readings, start, released).min(last),
+        None => last,
+    };
+    (end > start).then_some((start, end))
+}
+
+/// Where the fall that was booked as the release began: back from it, piece by piece, as long as each fell.
+fn let_out_from(readings: &[(f64, f64)], start: f64, released: f64) -> f64 {
+    let held: Vec<(f64, f64)> = readings.iter().copied().filter(|r| r.0 >= start && r.0 <= released).collect();
+    let Some(first) = held.first() else { return released };
+    let mut end = held.len() - 1;
+    while let Some(before) = held[..end].iter().rposition(|r| held[end].0 - r.0 >= PIECE) {
+        if held[before].1 - held[end].1 <= LET_OUT * first.1 {
+            break;
+        }
+        end = before;
+    }
+    held[end].0
+}
+
+/// The hold after what a person moved.
+pub fn moved(found: (f64, f64), corrections: &[MovedBoundary]) -> (f64, f64) {
+    let last = |b: Boundary| corrections.iter().rev().find(|m| m.boundary == b).map(|m| m.moved_s);
+    let (start, end) = (last(Boundary::Start).unwrap_or(found.0), last(Boundary::End).unwrap_or(found.1));
+    if end > start { (start, end) } else { found }
+}
+
+/// Every stretch of a run, in the order of time.
+pub fn stretches(events: &[Event], readings: &[(f64, f64)], hold: Option<(f64, f64)>) -> Vec<RunStretch> {
+    let most = readings.iter().map(|r| r.1).fold(0.0, f64::max);
+    let off = events.iter().filter(|e| e.kind == EventKind::PumpOff).map(|e| e.t_s).fold(f64::NAN, f64::max);
+    let mut out: Vec<RunStretch> = Vec::new();
+    let mut put = |kind, start_s: f64, end_s: f64| {
+        if end_s <= start_s {
+            return;
+        }
+        match out.last_mut() {
+            Some(l) if l.kind == kind => l.end_s = end_s,
+            _ => out.push(RunStretch { kind, start_s, end_s }),
+        }
+    };
+    let mut i = 0;
+    while i + 1 < readings.len() {
+        let from = readings[i];
+        let j = readings[i + 1..].iter().position(|r| r.0 - from.0 >= PIECE).map_or(readings.len() - 1, |k| i + 1 + k);
+        let to = readings[j];
+        let (rise, middle) = (to.1 - from.1, 0.5 * (from.0 + to.0));
+        let kind = match hold {
+            Some((start, end)) if middle >= start && middle <= end => StretchKind::Hold,
+            Some((_, end)) if middle > end => {
+                if to.1 > 0.2 * most && rise.abs() < STANDS * most {
+                    StretchKind::Reduction
+                } else {
+                    StretchKind::Release
+                }
+            }
+            _ if from.1.max(to.1) < STANDS * most => StretchKind::Fill,
+            _ if rise > STANDS * most * ((to.0 - from.0) / PIECE).min(1.0) => StretchKind::Ramp,
+            _ if middle >= off => StretchKind::Stabilise,
+            _ => StretchKind::IntermediateHold,
+        };
+        put(kind, from.0, to.0);
+        i = j;
+    }
+    out
 }

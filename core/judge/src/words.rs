@@ -3,20 +3,29 @@
 use quantity::PressureUnit;
 use quantity::format::significant;
 
-/// A leak rate: L/h from a tenth of a litre up, mL/h below.
-pub fn flow(m3_per_s: f64) -> String {
-    let l_per_h = m3_per_s * 3.6e6;
-    if l_per_h.abs() >= 0.1 {
-        format!("{}\u{a0}L/h", significant(l_per_h, 2))
-    } else {
-        format!("{}\u{a0}mL/h", significant(l_per_h * 1e3, 2))
+/// Unit of a leak rate: litres or millilitres per hour, of gas at 0 °C and 101 325 Pa.
+const fn unit(litres: bool, of_gas: bool) -> &'static str {
+    match (litres, of_gas) {
+        (true, false) => "L/h",
+        (false, false) => "mL/h",
+        (true, true) => "normal\u{a0}L/h",
+        (false, true) => "normal\u{a0}mL/h",
     }
 }
 
+/// A leak rate: L/h from a tenth of a litre up, mL/h below.
+pub fn flow(m3_per_s: f64, of_gas: bool) -> String {
+    let l_per_h = m3_per_s * 3.6e6;
+    let litres = l_per_h.abs() >= 0.1;
+    let figure = if litres { l_per_h } else { l_per_h * 1e3 };
+    format!("{}\u{a0}{}", significant(figure, 2), unit(litres, of_gas)).replace('-', "−")
+}
+
 /// Two leak rates in one unit: "0.30 to 0.90 L/h".
-pub fn flow_range(lo: f64, hi: f64) -> String {
-    let (factor, unit) = if hi.abs() * 3.6e6 >= 0.1 { (3.6e6, "L/h") } else { (3.6e9, "mL/h") };
-    format!("{} to {}\u{a0}{unit}", significant(lo * factor, 2), significant(hi * factor, 2))
+pub fn flow_range(lo: f64, hi: f64, of_gas: bool) -> String {
+    let litres = hi.abs() * 3.6e6 >= 0.1;
+    let factor = if litres { 3.6e6 } else { 3.6e9 };
+    format!("{} to {}\u{a0}{}", significant(lo * factor, 2), significant(hi * factor, 2), unit(litres, of_gas)).replace('-', "−")
 }
 
 /// A pressure difference, with decimals that show `resolution`.

@@ -4,6 +4,7 @@ use crate::instrument::Instrument;
 use crate::people::People;
 use crate::schedule::ScheduleName;
 use physics::elastic::Restraint;
+use physics::exposure::Exposure;
 use quantity::{Length, Span, Temperature, VolumeFlow};
 use rules::basis::Basis;
 use rules::fluid::OtherLiquid;
@@ -40,6 +41,19 @@ pub enum ObjectKind {
     AirReceiver,
     /// gasketed joint of pipe or box sections
     Joint,
+}
+
+impl ObjectKind {
+    /// What usually surrounds it (common practice).
+    pub const fn usual_exposure(self) -> Exposure {
+        match self {
+            Self::ProcessPiping | Self::PowerPiping => Exposure::BareOutdoor,
+            Self::WaterMain | Self::FireMain => Exposure::Buried,
+            Self::BuildingServices | Self::Boiler | Self::MiniatureBoiler | Self::Vessel | Self::AirReceiver | Self::Joint => {
+                Exposure::Indoor
+            }
+        }
+    }
 }
 
 /// What a test claims; the same words as the judge's.
@@ -96,6 +110,18 @@ pub enum ThermometerPlace {
     Skin,
     /// in the air
     Ambient,
+}
+
+/// Where the gas of a gas test comes from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum GasSupply {
+    /// cylinders through a regulator with a relief valve of its own
+    Regulated,
+    /// a compressor set to the test pressure, through a regulator
+    RegulatedCompressor,
+    /// an open workshop line
+    OpenLine,
 }
 
 /// Another instrument that is recorded beside gauge and thermometer.
@@ -165,6 +191,9 @@ pub struct Plan {
     /// How the pipe is held lengthwise.
     #[serde(default)]
     pub restraint: Restraint,
+    /// What surrounds it; what is usual for the object where it is absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub exposure: Option<Exposure>,
     /// Tag of the gauge that the test is read from; empty while none is chosen.
     #[serde(default)]
     pub gauge_tag: String,
@@ -211,6 +240,12 @@ pub struct Plan {
     /// Schedule of the raise.
     #[serde(default)]
     pub schedule: ScheduleName,
+    /// Where the gas comes from; absent while nobody said, and for liquid.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gas_supply: Option<GasSupply>,
+    /// Experienced person who stays with a gas test; empty while nobody is named.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub gas_in_charge: String,
     /// Number of the permit to work; empty while none is given.
     #[serde(default)]
     pub permit_number: String,
@@ -253,6 +288,11 @@ impl Plan {
             unknown_history: self.why_now == WhyNow::UnknownHistory,
             specification: specification.clone(),
         }
+    }
+
+    /// What surrounds what is tested.
+    pub fn surrounded_by(&self) -> Exposure {
+        self.exposure.unwrap_or_else(|| self.object.usual_exposure())
     }
 
     /// Tags of everything that is recorded: the gauge, the thermometer, then the others, each once. This is the order of the channels.

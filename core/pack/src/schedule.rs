@@ -1,8 +1,10 @@
 //! SCHEDULE: the raise in steps, as a curve with times and the next step in words.
 
-use quantity::{GaugePressure, PressureDifference};
+use crate::plan::Plan;
+use quantity::{GaugePressure, PressureDifference, Span};
 use rules::gauge::Gauge;
 use rules::rule::{Rule, Standing};
+use rules::system::Derived;
 use serde::{Deserialize, Serialize};
 
 /// Rules of the schedule.
@@ -67,6 +69,47 @@ pub enum ScheduleName {
     ThreeStage,
     /// half, working pressure, test
     SmallBoiler,
+    /// one step for a gasketed joint
+    Joint,
+    /// gas: first stop, 25, 35, 50, then 10 % each
+    PneumaticFine,
+    /// gas, vessel code: first stop, 50, then 10 % each
+    PneumaticVessel,
+}
+
+impl ScheduleName {
+    /// True for a raise with gas.
+    pub const fn of_gas(self) -> bool {
+        matches!(self, Self::PneumaticFine | Self::PneumaticVessel)
+    }
+
+    /// The schedule that is followed: gas is raised by a schedule for gas, whatever was chosen, and liquid by one for liquid.
+    pub const fn followed(self, gas: bool) -> Self {
+        match (gas, self.of_gas()) {
+            (true, false) => Self::PneumaticFine,
+            (false, true) => Self::Quarters,
+            _ => self,
+        }
+    }
+}
+
+/// What a raise is made of.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Raise {
+    /// Schedule that was chosen.
+    pub name: ScheduleName,
+    /// Pressure that it ends at.
+    pub planned: GaugePressure,
+    /// Working or design pressure.
+    pub working: GaugePressure,
+    /// Division of the gauge.
+    pub division: PressureDifference,
+    /// Hold at the end, s.
+    pub hold_s: f64,
+    /// First stop of a raise with gas; absent for liquid.
+    pub first_stop: Option<GaugePressure>,
+    /// Pressure of the look, where it is lower than the test; absent where it is taken at test pressure.
+    pub look: Option<GaugePressure>,
 }
 
 /// One step.
@@ -88,14 +131,45 @@ pub struct Step {
     pub words: String,
 }
 
+impl Raise {
+    /// The raise of a plan.
+    pub fn of(plan: &Plan, derived: &Derived, division: PressureDifference, hold: Span) -> Self {
+        let planned = derived.day.as_ref().map_or(derived.lower_readable_pa, |d| d.planned_pa);
+        Self {
+            name: plan.schedule,
+            planned,
+            working: plan.basis.base_pressure(),
+            division,
+            hold_s: hold.s(),
+            first_stop: derived.gas.as_ref().map(|g| g.first_stop_pa),
+            look: derived.day.as_ref().map(|d| d.look_pa).filter(|l| *l < planned),
+        }
+    }
+}
+
 /// Default time of the whole raise at a steady rate, s.
 pub(crate) const RAISE_S: f64 = 600.0;
 /// Default settling before the hold's clock starts, s.
 const SETTLE_S: f64 = 600.0;
 
+/// Time at the first stop of a raise with gas, s: every joint is looked at (common practice).
+const FIRST_STOP_S: f64 = 600.0;
+
 /// Shares of the planned pressure with the least time at each, s.
-fn shares(name: ScheduleName, working: GaugePressure, planned: GaugePressure) -> Vec<(f64, f64)> {
-    match name {
+fn shares(raise: &Raise) -> Vec<(f64, f64)> {
+    let (working, planned) = (raise.working, raise.planned);
+    let first = raise.first_stop.map(|p| (p.pa() / planned.pa(), FIRST_STOP_S));
+    let tens = [(0.6, 300.0), (0.7, 300.0), (0.8, 300.0), (0.9, 300.0), (1.0, SETTLE_S)];
+    let with_gas = |before: &[(f64, f64)]| {
+        let mut all: Vec<(f64, f64)> = first.into_iter().collect();
+        // what lies below the first stop is passed by it
+        all.extend(before.iter().chain(&tens).filter(|s| first.is_none_or(|f| s.0 > f.0 + 1e-9)));
+        all
+    };
+    match raise.name.followed(raise.first_stop.is_some()) {
+        ScheduleName::PneumaticFine => with_gas(&[(0.25, 600.0), (0.35, 180.0), (0.5, 600.0)]),
+        ScheduleName::PneumaticVessel => with_gas(&[(0.5, 300.0)]),
+        ScheduleName::Joint => vec![(1.0, 60.0)],
         ScheduleName::Quarters => vec![(0.25, 300.0), (0.50, 300.0), (0.75, 300.0), (1.0, SETTLE_S)],
         ScheduleName::ThreeStage => vec![(0.40, 300.0), (0.70, 300.0), (1.0, SETTLE_S)],
         ScheduleName::SmallBoiler => {
@@ -112,10 +186,12 @@ fn shares(name: ScheduleName, working: GaugePressure, planned: GaugePressure) ->
 
 /// The steps of a raise to `planned` and the hold after it. Targets are rounded down to the gauge's division, the last
 /// is the planned pressure itself; a step that the gauge cannot tell from its neighbour is left out.
-pub fn steps(name: ScheduleName, planned: GaugePressure, working: GaugePressure, division: PressureDifference, hold_s: f64) -> Vec<Step> {
+pub fn steps(raise: &Raise) -> Vec<Step> {
+    let Raise { planned, division, hold_s, .. } = *raise;
+    let gas = raise.first_stop.is_some();
     let span = quantity::format::span;
     let (mut at, mut before) = (0.0, GaugePressure::from_pa(0.0));
-    let plan = shares(name, working, planned);
+    let plan = shares(raise);
     let last = plan.len() - 1;
     let mut steps: Vec<Step> = Vec::with_capacity(plan.len());
     for (i, (share, rest)) in plan.into_iter().enumerate() {
@@ -126,12 +202,11 @@ pub fn steps(name: ScheduleName, planned: GaugePressure, working: GaugePressure,
         }
         let reached_s = at + RAISE_S * (target - before).pa() / planned.pa();
         let (hold, words) = if i == last {
-            let words = format!(
-                "stop the pump, stand clear and let it settle {}, valve off and disconnect; hold {} and look at every joint",
-                span(rest),
-                span(hold_s)
-            );
-            (rest + hold_s, words)
+            (rest + hold_s, last_words(raise, rest))
+        } else if gas && i == 0 {
+            (rest, format!("shut the supply, hold {}, look at every joint with the bubble solution", span(rest)))
+        } else if gas {
+            (rest, format!("shut the supply, hold {} from a safe distance", span(rest)))
         } else {
             (rest, format!("stop the pump, hold {}, look", span(rest)))
         };
@@ -140,6 +215,26 @@ pub fn steps(name: ScheduleName, planned: GaugePressure, working: GaugePressure,
         (at, before) = (ends_s, target);
     }
     steps
+}
+
+/// What to do at the last step.
+fn last_words(raise: &Raise, rest: f64) -> String {
+    let span = quantity::format::span;
+    let (rest, hold) = (span(rest), span(raise.hold_s));
+    let decimals = quantity::format::decimals_of(raise.division.pa() / 1e5);
+    let lowered = raise
+        .look
+        .filter(|l| *l < raise.planned)
+        .map(|l| format!("lower to {} and ", quantity::format::gauge_pressure(l, quantity::PressureUnit::Bar, decimals)));
+    match (raise.first_stop.is_some(), lowered) {
+        (true, lowered) => format!(
+            "shut the supply, stand off and let it settle {rest}; hold {hold} from a safe distance, then {}wet every joint and look for a growing bubble",
+            lowered.unwrap_or_default()
+        ),
+        (false, _) => {
+            format!("stop the pump, stand clear and let it settle {rest}, valve off and disconnect; hold {hold} and look at every joint")
+        }
+    }
 }
 
 /// The step to do next, given how many were booked as reached.

@@ -4,17 +4,31 @@ use pack::people::{People, Role};
 use pack::registers::{BoundaryItem, BoundaryKind};
 use pack::restore::{closed, list, objection as restore_objection};
 use pack::run::RunEventKind as E;
-use pack::schedule::{ScheduleName, next, not_read, step_may_be_short, steps};
+use pack::schedule::{Raise, ScheduleName, next, not_read, step_may_be_short, steps};
 use pack::signing::{Act, Form, next as next_act, objection};
 use pack::spine::{SpineFacts, StepState, spine};
 use proptest::prelude::*;
 use quantity::{GaugePressure, PressureDifference};
 
+fn raise(name: ScheduleName, planned: f64, working: f64, hold_s: f64) -> Raise {
+    Raise {
+        name,
+        planned: GaugePressure::from_bar(planned),
+        working: GaugePressure::from_bar(working),
+        division: PressureDifference::from_bar(0.1),
+        hold_s,
+        first_stop: None,
+        look: None,
+    }
+}
+
 proptest! {
     #[test]
     fn every_schedule_ends_at_the_planned_pressure(planned in 1.0f64..500.0, share in 0.3f64..0.9, hold in 600.0f64..90_000.0) {
-        for name in [ScheduleName::Quarters, ScheduleName::ThreeStage, ScheduleName::SmallBoiler] {
-            let s = steps(name, GaugePressure::from_bar(planned), GaugePressure::from_bar(planned * share), PressureDifference::from_bar(0.1), hold);
+        for name in [ScheduleName::Quarters, ScheduleName::ThreeStage, ScheduleName::SmallBoiler, ScheduleName::Joint, ScheduleName::PneumaticFine, ScheduleName::PneumaticVessel] {
+            let first = name.of_gas().then(|| GaugePressure::from_bar((0.5 * planned).min(1.7)));
+            let s = steps(&Raise { first_stop: first, ..raise(name, planned, planned * share, hold) });
+            prop_assert!(first.is_none_or(|f| s[0].target_pa <= f || s.len() == 1));
             prop_assert_eq!(s.last().unwrap().target_pa, GaugePressure::from_bar(planned));
             prop_assert!(s.windows(2).all(|w| w[0].target_pa < w[1].target_pa && w[1].raise_from_s == w[0].ends_s && w[0].reached_s < w[0].ends_s));
             prop_assert!(s.last().unwrap().hold_s >= hold);
@@ -25,18 +39,25 @@ proptest! {
 
 #[test]
 fn quarters_of_26_bar() {
-    let s = steps(
-        ScheduleName::Quarters,
-        GaugePressure::from_bar(26.0),
-        GaugePressure::from_bar(16.0),
-        PressureDifference::from_bar(0.1),
-        600.0,
-    );
+    let s = steps(&raise(ScheduleName::Quarters, 26.0, 16.0, 600.0));
     insta::assert_snapshot!(
         s.iter()
             .map(|s| format!("{:.1} bar at {:.0} s to {:.0} s: {}", s.target_pa.bar(), s.reached_s, s.ends_s, s.words))
             .collect::<Vec<_>>()
             .join("\n")
+    );
+}
+
+/// Gas stops first at the lesser of half the test pressure and 170 kPa, then as the fine schedule has it, whatever was chosen for water.
+#[test]
+fn gas_is_raised_by_a_schedule_for_gas() {
+    let s = steps(&Raise {
+        first_stop: Some(GaugePressure::from_bar(1.7)),
+        look: Some(GaugePressure::from_bar(10.0)),
+        ..raise(ScheduleName::Quarters, 11.0, 10.0, 600.0)
+    });
+    insta::assert_snapshot!(
+        s.iter().map(|s| format!("{:.1} bar, {:.0} s: {}", s.target_pa.bar(), s.hold_s, s.words)).collect::<Vec<_>>().join("\n")
     );
 }
 

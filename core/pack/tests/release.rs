@@ -14,6 +14,9 @@ use rules::system::derive;
 
 fn plan() -> Plan {
     Plan {
+        exposure: None,
+        gas_supply: None,
+        gas_in_charge: String::new(),
         object: ObjectKind::ProcessPiping,
         claim: Claim::Both,
         why_now: WhyNow::New,
@@ -166,12 +169,19 @@ fn an_empty_window_stops_the_release() {
 }
 
 #[test]
-fn a_gas_test_is_derived_but_not_released() {
+fn a_gas_test_is_released_with_regulated_supply_and_somebody_in_charge() {
     let mut w = ready();
     w.plan.basis.medium = rules::basis::Medium::Nitrogen;
     // a gas test of 16 bar needs another gauge than its water test
     w.store[0].full_scale_pa = Some(GaugePressure::from_bar(40.0));
-    assert!(w.shut().iter().any(|s| s.contains("GATE-MEDIUM")), "{:?}", w.shut());
+    let gate = |w: &World| w.shut().into_iter().find(|s| s.contains("GATE-GAS"));
+    assert!(gate(&w).unwrap().contains("where the gas comes from"));
+    w.plan.gas_supply = Some(GasSupply::OpenLine);
+    assert!(gate(&w).unwrap().contains("open workshop line"));
+    w.plan.gas_supply = Some(GasSupply::Regulated);
+    assert!(gate(&w).unwrap().contains("Nobody is named"));
+    w.plan.gas_in_charge = "senior engineer".into();
+    assert_eq!(gate(&w), None);
 }
 
 #[test]
@@ -326,8 +336,7 @@ fn the_day_adds_up() {
     let system = w.plan.system("line", w.parts.clone(), &w.store, &w.specification);
     let derived = derive(&system).unwrap();
     let hold = w.plan.hold(&w.specification);
-    let planned = derived.day.as_ref().unwrap().planned_pa;
-    let steps = pack::schedule::steps(w.plan.schedule, planned, w.plan.basis.base_pressure(), system.gauge.division_pa, hold.s());
+    let steps = pack::schedule::steps(&pack::schedule::Raise::of(&w.plan, &derived, system.gauge.division_pa, hold));
     let day = pack::clock::day(&system, &derived, &steps, hold);
     let mut at = 0.0;
     for s in &day {

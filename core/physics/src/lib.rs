@@ -4,6 +4,7 @@
 
 pub mod elastic;
 pub mod energy;
+pub mod exposure;
 pub mod gas;
 pub mod head;
 pub mod heat;

@@ -67,6 +67,9 @@ pub struct RecordedEvent {
     /// How many places of that class were looked at.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub looked: Option<u32>,
+    /// Volume measured of a repump or bleed, m³.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub volume_m3: Option<f64>,
     /// Free words.
     pub note: String,
     /// Who booked it.

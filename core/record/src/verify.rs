@@ -4,6 +4,7 @@ use crate::canonical::{bytes, digest};
 use crate::key::PublicKey;
 use crate::sealed::{Content, FORMAT, SealedRecord};
 use serde::Serialize;
+use serde_json::Value;
 
 /// What the check found.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
@@ -136,6 +137,31 @@ fn signatures(record: &SealedRecord, key: &PublicKey) -> Result<(), Verification
     Ok(())
 }
 
+/// A fit on another processor may round differently in its last places: figures that differ by less than this share of the larger are one.
+const ROUNDING: f64 = 1e-3;
+/// Pressures that differ by less than this are one, Pa.
+const LEAST_PA: f64 = 2.0;
+
+/// True for two judgements that say the same: words but for their figures, figures but for rounding. `name` is the field they stand in.
+fn alike(name: &str, a: &Value, b: &Value) -> bool {
+    match (a, b) {
+        (Value::Number(a), Value::Number(b)) => match (a.as_f64(), b.as_f64()) {
+            (Some(a), Some(b)) => {
+                let apart = (a - b).abs();
+                apart <= ROUNDING * a.abs().max(b.abs()) || (name.ends_with("_pa") && apart <= LEAST_PA)
+            }
+            _ => a == b,
+        },
+        (Value::String(a), Value::String(b)) => {
+            let words = |s: &str| s.chars().filter(|c| !c.is_ascii_digit() && *c != '.').collect::<String>();
+            words(a) == words(b)
+        }
+        (Value::Array(a), Value::Array(b)) => a.len() == b.len() && a.iter().zip(b).all(|(a, b)| alike(name, a, b)),
+        (Value::Object(a), Value::Object(b)) => a.len() == b.len() && a.iter().all(|(k, v)| b.get(k).is_some_and(|w| alike(k, v, w))),
+        _ => a == b,
+    }
+}
+
 /// Derives and judges again; only with the rules that the record was made with.
 fn recompute(record: &SealedRecord) -> Result<String, Verification> {
     if record.parts.judgement.rules_version != judge::judgement::RULES_VERSION {
@@ -156,7 +182,11 @@ fn recompute(record: &SealedRecord) -> Result<String, Verification> {
         ));
     }
     let judged = judge::judge(&record.parts.readings);
-    if !same(&serde_json::to_value(&judged), &serde_json::to_value(&record.parts.judgement)) {
+    let follows = match (serde_json::to_value(&judged), serde_json::to_value(&record.parts.judgement)) {
+        (Ok(a), Ok(b)) => alike("", &a, &b),
+        _ => false,
+    };
+    if !follows {
         return Err(altered(
             vec!["judgement".to_owned()],
             "The verdict does not follow from the readings by the rules of this version.".to_owned(),

@@ -6,6 +6,8 @@ use pack::instrument::IsoDate;
 use pack::people::{People, Role};
 use pack::plan::Plan;
 use pack::signing::{Act, Form};
+use physics::exposure::Exposure;
+use physics::system::Segment;
 use quantity::*;
 use record::key::SealingKey;
 use record::sealed::*;
@@ -23,26 +25,48 @@ fn system() -> System {
     .unwrap()
 }
 
+fn body(segment: Segment) -> CaseBody {
+    CaseBody {
+        segment,
+        wall_unc_95_rel: 0.06,
+        exposure: Exposure::Indoor,
+        skin_lag_s: 2000.0,
+        fluid_lag_s: 2300.0,
+        lag_factor_95: 2.5,
+        creep: None,
+    }
+}
+
 fn parts() -> Parts {
     let system = system();
     let derived = derive(&system).unwrap();
     let readings: Vec<Reading> = (0..20)
-        .map(|i| Reading {
-            t_s: f64::from(i) * 60.0,
-            pressure_pa: Some(GaugePressure::from_bar(26.0 - 0.01 * f64::from(i % 2))),
-            temperature_c: Some(Temperature::from_c(15.0)),
+        .map(|i| {
+            let read = GaugePressure::from_bar(26.0 - 0.01 * f64::from(i % 2));
+            Reading::new(f64::from(i) * 60.0, Some(read), Some(Temperature::from_c(15.0)))
         })
         .collect();
     let case = HoldCase {
         title: "line".into(),
-        segments: system.shut_in().unwrap().segments,
+        gas: None,
+        bodies: system.shut_in().unwrap().segments.into_iter().map(body).collect(),
         air_fraction: 0.0,
         air_fraction_unc_95: 0.001,
         volume_unc_95_rel: 0.05,
-        wall_unc_95_rel: 0.1,
         atmosphere_pa: STANDARD_ATMOSPHERE,
+        expected_pa: GaugePressure::from_bar(26.0),
+        heat: HeatBefore { fill_c: Temperature::from_c(15.0), fill_unc_95_k: 0.6, soak_s: 7200.0, surroundings_c: None, swing_k: None },
+        at_pressure_s: 600.0,
+        gasketed_joints: 1,
+        also_gauges: vec![],
+        also_thermometers: vec![],
+        overruled: vec![],
+        moved: vec![],
         gauge: HoldGauge {
             tag: "PG-1".into(),
+            elevation_m: 0.0,
+            noise_pa: None,
+            temperature_pa_per_k: 0.0,
             division_pa: PressureDifference::from_bar(0.1),
             full_scale_pa: GaugePressure::from_bar(40.0),
             error_of_scale: 0.005,
@@ -53,13 +77,13 @@ fn parts() -> Parts {
             location: Location::Water,
             division_k: 0.1,
             error_k: 0.3,
-            water_lag_s: 0.0,
-            lag_factor_95: 2.5,
+            body: None,
+            noise_k: None,
         }),
         readings,
         hold_start_s: 0.0,
         hold_end_s: 1140.0,
-        events: vec![Event { t_s: 300.0, kind: EventKind::LookDone, place: None }],
+        events: vec![Event { t_s: 300.0, kind: EventKind::LookDone, place: None, volume_m3: None }],
         acceptance: Acceptance {
             claim: Claim::Both,
             lower_pa: derived.lower_pa,
@@ -67,6 +91,7 @@ fn parts() -> Parts {
             hold_floor_s: 600.0,
             required_sensitivity_m3_per_s: None,
             instrument_objections: vec![],
+            criteria: vec![],
         },
     };
     let plan: Plan = serde_json::from_value(serde_json::json!({
@@ -99,6 +124,7 @@ fn parts() -> Parts {
             at: "2026-06-01T08:00:00Z".into(),
             kind: pack::run::RunEventKind::LookDone,
             looked: None,
+            volume_m3: None,
             place: None,
             note: String::new(),
             by: "sup".into(),

@@ -22,9 +22,6 @@ pub(crate) fn cautions(system: &System, demand: &Demand) -> Vec<String> {
             ));
         }
     }
-    if demand.entry.band.is_some() {
-        all.push("This basis judges its hold by a band or an allowance of its own, which this version does not hold the readings against: do that by hand.".to_owned());
-    }
     if let Some(sensitivity) = &demand.entry.sensitivity {
         all.push(format!("The test must be able to show a leak of {sensitivity}."));
     }

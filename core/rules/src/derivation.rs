@@ -35,6 +35,10 @@ pub enum Dimension {
     MassKg,
     /// volume per time, m³/s
     VolumeFlowM3PerS,
+    /// leak rate, m³/s; shown per hour
+    LeakM3PerS,
+    /// leak rate of gas at 0 °C and 101 325 Pa, m³/s; shown per hour
+    NormalLeakM3PerS,
     /// area, m²
     AreaM2,
     /// share, shown as per cent

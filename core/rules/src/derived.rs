@@ -151,6 +151,17 @@ pub struct Derived {
     pub lines: Vec<Line>,
     /// Time constant with which the slowest bare pipe follows its surroundings in still air, s.
     pub time_constant_s: Option<f64>,
+    /// Settling before the hold, after which the pressure may be brought back once, s; nil where the basis knows none.
+    #[serde(default, skip_serializing_if = "is_nil")]
+    pub settle_s: f64,
+    /// What the basis asks of the hold besides its pressure and its time.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub criteria: Vec<crate::accept::Criterion>,
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref, reason = "what serde asks for")]
+fn is_nil(s: &f64) -> bool {
+    *s == 0.0
 }
 
 /// Limit of air in a filled line (common practice).
@@ -376,6 +387,8 @@ pub fn derive(system: &System) -> Result<Derived, Refusal> {
         touched: if system.specification.is_default() { vec![] } else { system.specification.touched(&system.basis, &materials) },
         lines: vec![],
         time_constant_s: None,
+        settle_s: demand.entry.hold.as_ref().map_or(0.0, |h| h.settle_min * 60.0),
+        criteria: crate::accept::criteria(system, demand, l.density),
     };
     let shut_in = system.shut_in();
     derived.pretest = pretest(system, demand, shut_in.as_ref(), w.upper);

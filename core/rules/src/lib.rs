@@ -3,6 +3,7 @@
 //! A rule is a constant of type [`rule::Rule`] in the file that applies it; [`catalogue`] lists them all, and the
 //! page `RULES.md` is made from that list.
 
+pub mod accept;
 pub mod basis;
 mod cautions;
 pub mod consequences;

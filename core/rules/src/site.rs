@@ -58,6 +58,12 @@ pub struct Site {
     /// Safety of thrust blocks; 1.5 where absent.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub thrust_safety: Option<f64>,
+    /// Hydrants whose valve is open to a main under test.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub hydrants: Option<u32>,
+    /// Change of the surroundings that is expected over the hold, K.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub swing_k: Option<f64>,
     /// Volume of the closed room around a gas test, m³.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<f64>)]
@@ -69,7 +75,7 @@ pub struct Site {
 
 impl Site {
     /// Figures that must be above zero, each with its field and what people call it.
-    fn positive(&self) -> [(&'static str, &'static str, Option<f64>); 10] {
+    fn positive(&self) -> [(&'static str, &'static str, Option<f64>); 11] {
         [
             ("source_flow_m3_per_s", "the flow of the source", self.source_flow_m3_per_s.map(|v| v.m3_per_s())),
             ("water_at_hand_m3", "the water at hand", self.water_at_hand_m3.map(|v| v.m3())),
@@ -80,6 +86,7 @@ impl Site {
             ("drain_bore_m", "the bore of the drain", self.drain_bore_m.map(|v| v.m())),
             ("soil_bearing_pa", "what the soil bears", self.soil_bearing_pa.map(|v| v.pa())),
             ("thrust_safety", "the safety of thrust blocks", self.thrust_safety),
+            ("swing_k", "the change of the surroundings", self.swing_k),
             ("room_m3", "the volume of the room", self.room_m3.map(|v| v.m3())),
         ]
     }

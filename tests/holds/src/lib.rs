@@ -13,4 +13,4 @@ pub mod weather;
 
 mod make;
 
-pub use make::{Made, make};
+pub use make::{Made, make, make_read};

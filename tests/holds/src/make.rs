@@ -97,10 +97,17 @@ fn weather_of(random: &mut Random, outdoors: bool) -> Weather {
 /// Makes a hold. `number` names it.
 pub fn make(seed: u64, number: u64, family: Family) -> Made {
     // a pressure that runs off the gauges or to nothing is no hold: somebody would have ended it
-    (0..).find_map(|again| attempt(seed, number, again, family)).expect("one of the attempts is a hold")
+    (0..).find_map(|again| attempt(seed, number, again, family, None)).expect("one of the attempts is a hold")
 }
 
-fn attempt(seed: u64, number: u64, again: u64, family: Family) -> Option<Made> {
+/// Makes a hold that a logger read so many times, without faults of the record.
+pub fn make_read(seed: u64, number: u64, family: Family, readings: usize) -> Made {
+    (0..)
+        .find_map(|again| attempt(seed, number, again, family, Some(readings)).filter(|m| m.defects.is_empty()))
+        .expect("one of the attempts is a hold")
+}
+
+fn attempt(seed: u64, number: u64, again: u64, family: Family, readings: Option<usize>) -> Option<Made> {
     let mut random = Random::new(seed.wrapping_mul(1_000_003).wrapping_add(number).wrapping_add(again << 40));
     let random = &mut random;
     let r = family.ranges();
@@ -110,14 +117,18 @@ fn attempt(seed: u64, number: u64, again: u64, family: Family) -> Option<Made> {
     let w = weather_of(random, outdoors);
     let pressure = (random.log_between(r.pressure_bar.0, r.pressure_bar.1) * 10.0).round() * 1e4;
     let length = random.one_of(r.holds_h) * 3600.0;
-    let by_hand = random.chance(0.15);
+    let by_hand = random.chance(0.15) && readings.is_none();
     let interval = if by_hand {
         random.one_of(&[300.0, 600.0, 900.0])
     } else {
         let most = length / 120.0;
         *[2.0, 5.0, 10.0, 15.0, 30.0, 60.0, 120.0].iter().filter(|i| **i <= most).nth_back(random.one_of(&[0, 0, 1, 2])).unwrap_or(&5.0)
     };
-    let interval = if by_hand { f64::min(interval, length / 3.0) } else { interval };
+    let interval = match readings {
+        Some(n) => length / (n - 1) as f64,
+        None if by_hand => f64::min(interval, length / 3.0),
+        None => interval,
+    };
     let buried = nominal[0].exposure == "buried";
     let around = if buried { w.soil_c } else { w.base_c };
     let filled = (around + 4.0 * random.normal()).clamp(2.0, 30.0);

@@ -35,8 +35,9 @@ fn a_constant_error_of_every_reading_moves_the_leak_by_a_small_part_of_its_uncer
         }
         let after = fitted(&hold);
         let moved = (after.mean - before.mean).abs() / before.sd;
-        // asked for is 0.1; a coarse gauge's divisions still move it by up to 0.2
-        assert!(moved < 0.2, "hold {number}: moved by {moved:.3} standard deviations");
+        // of a gas it changes the amount that a kelvin moves, too
+        let most = if hold.hold.fluid == hold::Fluid::Water { 0.1 } else { 0.2 };
+        assert!(moved < most, "hold {number}: moved by {moved:.3} standard deviations");
     }
 }
 

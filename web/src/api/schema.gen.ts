@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/attempts/{attempt}/corrections/{correction}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Adds a correction; the same id again changes nothing. Refused once the record is signed. */
+        put: operations["put_attempts_attempt_corrections_correction"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/attempts/{attempt}/events/{event}": {
         parameters: {
             query?: never;
@@ -417,6 +434,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/packs/{id}/promise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the hold of a plan promises. */
+        get: operations["get_packs_id_promise"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/packs/{id}/punch/{item}": {
         parameters: {
             query?: never;
@@ -563,6 +597,8 @@ export interface components {
             required_sensitivity_m3_per_s?: number | null;
             /** @description What speaks against an instrument on the day, in sentences; empty when nothing does. */
             instrument_objections?: string[];
+            /** @description What the basis asks besides: bands, falls, allowances. */
+            criteria?: components["schemas"]["Criterion"][];
         };
         /**
          * @description What a signature does.
@@ -825,6 +861,11 @@ export interface components {
             /** @description Step of the spine. */
             step: string;
         };
+        /**
+         * @description A boundary of the hold.
+         * @enum {string}
+         */
+        Boundary: "start" | "end";
         /** @description An item at the boundary, as gates and restore see it. */
         BoundaryItem: {
             /** @description Tag. */
@@ -851,6 +892,34 @@ export interface components {
             set_by?: string | null;
             /** @description Who put it back. */
             back_by?: string | null;
+        };
+        /** @description One body of fluid with its wall and what surrounds it. */
+        CaseBody: {
+            /** @description Volume and wall. */
+            segment: components["schemas"]["Segment"];
+            /**
+             * Format: double
+             * @description Relative uncertainty of the stretch of its wall (95 %).
+             */
+            wall_unc_95_rel?: number;
+            /** @description What surrounds it. */
+            exposure: components["schemas"]["Exposure"];
+            /**
+             * Format: double
+             * @description Time constant with which the skin follows the surroundings, s.
+             */
+            skin_lag_s: number;
+            /**
+             * Format: double
+             * @description Time constant with which the fluid follows the skin, s.
+             */
+            fluid_lag_s: number;
+            /**
+             * Format: double
+             * @description The true time constants lie within this factor (95 %).
+             */
+            lag_factor_95?: number;
+            creep?: components["schemas"]["WallCreep"] | null;
         };
         /** @description What is wrong with one cell. */
         CellProblem: {
@@ -916,7 +985,7 @@ export interface components {
             t_s: number;
             /**
              * Format: double
-             * @description What temperature alone would do, Pa gauge.
+             * @description What heat and relaxation alone would do, Pa gauge.
              */
             without_loss_pa: number;
             /**
@@ -924,6 +993,11 @@ export interface components {
              * @description Half-width of that at 95 %, Pa.
              */
             half_width_95_pa: number;
+            /**
+             * Format: double
+             * @description The most probable path, Pa gauge.
+             */
+            fitted_pa: number;
         };
         /** @description A question; the first answer is the default. */
         ChoiceInfo: {
@@ -1011,6 +1085,63 @@ export interface components {
              */
             scale?: number;
         };
+        /** @description After a quick fall a viscoelastic main must rise or stand. */
+        Contraction: {
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
+            /**
+             * Format: double
+             * @description Least quick fall, share of the pressure before it.
+             */
+            least_drop_share: number;
+            /**
+             * Format: double
+             * @description Greatest quick fall, share of the pressure before it.
+             */
+            most_drop_share: number;
+            /** @description How long it must rise or stand, s. */
+            stand_s: components["schemas"]["Span"];
+            /** @description In doubt it goes on for so long, s, … */
+            doubt_s: components["schemas"]["Span"];
+            /**
+             * Format: double
+             * @description … and falls by no more than this from its greatest, Pa.
+             */
+            doubt_fall_pa: number;
+        };
+        /** @description What is corrected. Times are seconds from the release. */
+        Correction: {
+            /** @description Its kind. */
+            kind: components["schemas"]["DefectKind"];
+            /** @description Tag of the instrument; absent for the whole row. */
+            channel?: string | null;
+            /**
+             * Format: double
+             * @description When it begins, s.
+             */
+            start_s: number;
+            /** @description Why. */
+            reason: string;
+            /** @enum {string} */
+            what: "overrule";
+        } | {
+            /** @description Which. */
+            boundary: components["schemas"]["Boundary"];
+            /**
+             * Format: double
+             * @description Where it was found, s.
+             */
+            found_s: number;
+            /**
+             * Format: double
+             * @description Where it is put, s.
+             */
+            moved_s: number;
+            /** @description Why. */
+            reason: string;
+            /** @enum {string} */
+            what: "move";
+        };
         /** @description A time to wait for. */
         Countdown: {
             /** @description What for. */
@@ -1043,6 +1174,35 @@ export interface components {
              */
             leaks: number;
         };
+        /** @description One thing that a basis asks of a hold. */
+        Criterion: (components["schemas"]["PressureBand"] & {
+            /** @enum {string} */
+            kind: "pressure_band";
+        }) | (components["schemas"]["PressureFall"] & {
+            /** @enum {string} */
+            kind: "pressure_fall";
+        }) | (components["schemas"]["MakeupAllowance"] & {
+            /** @enum {string} */
+            kind: "makeup_allowance";
+        }) | (components["schemas"]["WaterLoss"] & {
+            /** @enum {string} */
+            kind: "water_loss";
+        }) | (components["schemas"]["WaterLoss"] & {
+            /** @enum {string} */
+            kind: "air_check";
+        }) | (components["schemas"]["Contraction"] & {
+            /** @enum {string} */
+            kind: "contraction";
+        }) | (components["schemas"]["Overshoot"] & {
+            /** @enum {string} */
+            kind: "overshoot";
+        }) | (components["schemas"]["JointDry"] & {
+            /** @enum {string} */
+            kind: "joint_dry";
+        }) | (components["schemas"]["SoapFilm"] & {
+            /** @enum {string} */
+            kind: "soap_film";
+        });
         /**
          * @description What the curve says, in one word and one sentence.
          * @enum {string}
@@ -1062,6 +1222,11 @@ export interface components {
             /** @description What does not fit, in sentences; each stops the release until it is answered. */
             conflicts: components["schemas"]["Conflict"][];
         };
+        /**
+         * @description Kinds of defects.
+         * @enum {string}
+         */
+        DefectKind: "gap" | "duplicate" | "spike" | "stuck" | "saturated" | "wrong_unit" | "clock_jump" | "repump" | "bleed";
         /**
          * Format: double
          * @description Density, kg/m³.
@@ -1180,12 +1345,19 @@ export interface components {
              * @description Time constant with which the slowest bare pipe follows its surroundings in still air, s.
              */
             time_constant_s?: number | null;
+            /**
+             * Format: double
+             * @description Settling before the hold, after which the pressure may be brought back once, s; nil where the basis knows none.
+             */
+            settle_s?: number;
+            /** @description What the basis asks of the hold besides its pressure and its time. */
+            criteria?: components["schemas"]["Criterion"][];
         };
         /**
          * @description Dimension of an amount, in SI, so that a screen can show it in the reader's unit.
          * @enum {string}
          */
-        Dimension: "gauge_pressure_pa" | "pressure_difference_pa" | "stress_pa" | "length_m" | "temperature_c" | "temperature_difference_k" | "density_kg_m3" | "volume_m3" | "pressure_per_kelvin_pa_per_k" | "time_s" | "force_n" | "energy_j" | "mass_kg" | "volume_flow_m3_per_s" | "area_m2" | "share" | "number";
+        Dimension: "gauge_pressure_pa" | "pressure_difference_pa" | "stress_pa" | "length_m" | "temperature_c" | "temperature_difference_k" | "density_kg_m3" | "volume_m3" | "pressure_per_kelvin_pa_per_k" | "time_s" | "force_n" | "energy_j" | "mass_kg" | "volume_flow_m3_per_s" | "leak_m3_per_s" | "normal_leak_m3_per_s" | "area_m2" | "share" | "number";
         /**
          * @description What kind of thing is tested.
          * @enum {string}
@@ -1216,12 +1388,17 @@ export interface components {
             /** @description What. */
             kind: components["schemas"]["EventKind"];
             place?: components["schemas"]["LeakPlace"] | null;
+            /**
+             * Format: double
+             * @description Volume that was measured of a repump or bleed, m³ (normal m³ of gas).
+             */
+            volume_m3?: number | null;
         };
         /**
          * @description Kinds of events.
          * @enum {string}
          */
-        EventKind: "step_reached" | "pump_off" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended";
+        EventKind: "step_reached" | "pump_off" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released";
         /** @description An event as stored. */
         EventRow: {
             /** @description Id made by whoever sent it. */
@@ -1239,11 +1416,31 @@ export interface components {
              * @description How many places of that class were looked at.
              */
             looked?: number | null;
+            /**
+             * Format: double
+             * @description Volume measured of a repump or bleed, m³ (normal m³ of gas).
+             */
+            volume_m3?: number | null;
             /** @description Free words. */
             note: string;
             /** @description Who booked it. */
             person: string;
         };
+        /** @description An explanation that was weighed. */
+        Explanation: {
+            /** @description In words. */
+            words: string;
+            /**
+             * Format: double
+             * @description Its weight after the readings, 0 to 1.
+             */
+            weight: number;
+        };
+        /**
+         * @description What surrounds a body.
+         * @enum {string}
+         */
+        Exposure: "bare_outdoor" | "insulated" | "indoor" | "buried";
         /**
          * @description What was found.
          * @enum {string}
@@ -1292,7 +1489,7 @@ export interface components {
         Found: {
             /** @description The finding. */
             finding: components["schemas"]["Finding"];
-            /** @description Why it is not shown, in sentences; empty otherwise. */
+            /** @description Why it is not shown, and what would settle it, in sentences; empty otherwise. */
             reasons: string[];
             /**
              * Format: double
@@ -1306,25 +1503,68 @@ export interface components {
             end_pa?: number | null;
             /**
              * Format: double
-             * @description Change of the water's temperature over the hold, K.
+             * @description Change of the fluid's temperature over the hold, K.
              */
             temperature_change_k?: number | null;
             explained_pa?: components["schemas"]["Band"] | null;
+            relaxed_pa?: components["schemas"]["Band"] | null;
             left_pa?: components["schemas"]["Band"] | null;
             leak?: components["schemas"]["Leak"] | null;
             /**
              * Format: double
-             * @description Standard deviation of the noise about the fit, as pressure, Pa.
+             * @description Least loss that a hold so planned could have promised to show, m³/s.
+             */
+            planned_limit_m3_per_s?: number | null;
+            /**
+             * Format: double
+             * @description Standard deviation of what is left of the gauge's readings, Pa.
              */
             noise_pa?: number | null;
             /**
              * Format: double
-             * @description Correlation of the noise between neighbouring readings.
+             * @description Mean square of the standardised residuals; far above 1 the model does not fit.
              */
-            noise_correlation?: number | null;
-            /** @description What temperature alone would do, over the hold (at most 400 points). */
+            misfit?: number | null;
+            /** @description Explanations that were weighed, the heaviest first. */
+            explanations: components["schemas"]["Explanation"][];
+            /** @description What is wrong with the record, in the order of time. */
+            defects: components["schemas"]["FoundDefect"][];
+            /** @description The most probable path and what it would be without a leak. */
             chart: components["schemas"]["ChartPoint"][];
+            /** @description Residuals of the gauge. */
+            residuals: components["schemas"]["Residual"][];
         };
+        /** @description A defect of the record. */
+        FoundDefect: {
+            /** @description Its kind. */
+            kind: components["schemas"]["DefectKind"];
+            /** @description Tag of the instrument; absent for the whole row. */
+            channel?: string | null;
+            /**
+             * Format: double
+             * @description From, s on the clock of the readings.
+             */
+            start_s: number;
+            /**
+             * Format: double
+             * @description To, s on the clock of the readings.
+             */
+            end_s: number;
+            /**
+             * Format: double
+             * @description By how much a clock jumped, s.
+             */
+            jump_s?: number | null;
+            /** @description How many readings it touches. */
+            readings: number;
+            /** @description Why a person lets it stand; absent where it is left out. */
+            overruled?: string | null;
+        };
+        /**
+         * @description A test gas.
+         * @enum {string}
+         */
+        Gas: "nitrogen" | "air";
         /** @description Figures of a gas test. */
         GasFigures: {
             /** @description First stop, Pa gauge. */
@@ -1355,6 +1595,11 @@ export interface components {
             /** @description Why it must be divided, or what is missing, in a sentence. */
             objection?: string | null;
         };
+        /**
+         * @description Where the gas of a gas test comes from.
+         * @enum {string}
+         */
+        GasSupply: "regulated" | "regulated_compressor" | "open_line";
         /** @description What one gate says. */
         GateResult: {
             /** @description Id of the rule. */
@@ -1424,15 +1669,44 @@ export interface components {
          * @enum {string}
          */
         GivingWay: "stops_rising" | "yielding";
+        /** @description What is known of heat before the readings. */
+        HeatBefore: {
+            /**
+             * Format: double
+             * @description Temperature of the fluid when filled, °C.
+             */
+            fill_c: number;
+            /**
+             * Format: double
+             * @description Its uncertainty (95 %), K.
+             */
+            fill_unc_95_k?: number;
+            /**
+             * Format: double
+             * @description From filling to the start of the hold, s.
+             */
+            soak_s: number;
+            /**
+             * Format: double
+             * @description Temperature of the surroundings that is expected at the start, °C.
+             */
+            surroundings_c?: number | null;
+            /**
+             * Format: double
+             * @description By how much they are expected to change over the hold, K.
+             */
+            swing_k?: number | null;
+        };
         /** @description A hold with its readings. Times are seconds from any origin. */
         HoldCase: {
             /** @description What people call it. */
             title: string;
-            /** @description Bodies of water with their walls. Without any, no leak rate can be given. */
-            segments: components["schemas"]["Segment"][];
+            gas?: components["schemas"]["Gas"] | null;
+            /** @description Bodies of fluid with their walls. Without any, no leak rate can be given. */
+            bodies: components["schemas"]["CaseBody"][];
             /**
              * Format: double
-             * @description Trapped air at atmospheric pressure over the whole volume.
+             * @description Trapped air at atmospheric pressure over the whole volume; nil for gas.
              */
             air_fraction?: number;
             /**
@@ -1447,18 +1721,31 @@ export interface components {
             volume_unc_95_rel?: number;
             /**
              * Format: double
-             * @description Relative uncertainty of the stretch of the walls (95 %).
-             */
-            wall_unc_95_rel?: number;
-            /**
-             * Format: double
              * @description The atmosphere, Pa absolute.
              */
             atmosphere_pa?: number;
-            /** @description The gauge that the readings are from. */
+            /** @description Pressure at which the hold is to begin, Pa gauge. */
+            expected_pa: components["schemas"]["GaugePressure"];
+            /** @description What is known of heat before the readings. */
+            heat: components["schemas"]["HeatBefore"];
+            /**
+             * Format: double
+             * @description How long the system was at pressure before the hold began, s: what relaxes has done so for that long.
+             */
+            at_pressure_s?: number;
+            /**
+             * Format: int32
+             * @description How many gasketed joints.
+             */
+            gasketed_joints?: number;
+            /** @description The gauge that the test is read from. */
             gauge: components["schemas"]["HoldGauge"];
+            /** @description Further gauges. */
+            also_gauges?: components["schemas"]["HoldGauge"][];
             thermometer?: components["schemas"]["Thermometer"] | null;
-            /** @description Readings in time order. */
+            /** @description Further thermometers. */
+            also_thermometers?: components["schemas"]["Thermometer"][];
+            /** @description Readings as they were recorded, in the order of the record. */
             readings: components["schemas"]["Reading"][];
             /**
              * Format: double
@@ -1472,6 +1759,10 @@ export interface components {
             hold_end_s: number;
             /** @description What the crew wrote down. */
             events?: components["schemas"]["Event"][];
+            /** @description Defects of the record that a person lets stand, with their reason. */
+            overruled?: components["schemas"]["Overruled"][];
+            /** @description Boundaries of the hold that a person moved: as found, as moved, and why. */
+            moved?: components["schemas"]["MovedBoundary"][];
             /** @description What the basis, the owner and the people on site say. */
             acceptance: components["schemas"]["Acceptance"];
         };
@@ -1479,6 +1770,11 @@ export interface components {
         HoldGauge: {
             /** @description Its tag. */
             tag: string;
+            /**
+             * Format: double
+             * @description Height at which it reads, m above the site's datum.
+             */
+            elevation_m?: number;
             /** @description Readable division, Pa. */
             division_pa: components["schemas"]["PressureDifference"];
             /** @description Full scale, Pa. */
@@ -1488,6 +1784,16 @@ export interface components {
              * @description Error, share of full scale (95 %).
              */
             error_of_scale: number;
+            /**
+             * Format: double
+             * @description Standard deviation of one reading's noise, Pa; taken from the readings where it is absent.
+             */
+            noise_pa?: number | null;
+            /**
+             * Format: double
+             * @description Error per kelvin of the air about it (95 %), Pa/K.
+             */
+            temperature_pa_per_k?: number;
             /** @description Unit in which sentences are written. */
             unit?: components["schemas"]["PressureUnit"];
         };
@@ -1542,6 +1848,10 @@ export interface components {
              * @description When the finding will be settled if all goes on as it does, s from the release; absent when it is, or cannot be told.
              */
             settles_s?: number | null;
+            /** @description Stretches of the run. */
+            stretches: components["schemas"]["RunStretch"][];
+            /** @description Boundaries of the hold that a person moved. */
+            moved: components["schemas"]["MovedBoundary"][];
             /**
              * Format: int64
              * @description Last instant of the recorder.
@@ -1660,6 +1970,11 @@ export interface components {
             /** @description True where a blind or spade can go between them. */
             can_part?: boolean;
         };
+        /** @description A joint whose primary gasket must be dry while the pressure holds. */
+        JointDry: {
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
+        };
         /** @description The judgement of a hold. */
         Judgement: {
             /** @description What happened and what it means, in figures. */
@@ -1670,14 +1985,16 @@ export interface components {
             verdicts: components["schemas"]["ClaimVerdict"][];
             /** @description Verdict over all that is claimed. */
             verdict: components["schemas"]["Verdict"];
+            /** @description Answers to *why?* for the figures of the finding. */
+            derivations: components["schemas"]["Derivation"][];
             /** @description Version of the rules that judged. */
             rules_version: string;
         };
-        /** @description Estimate of the leak; signed, never clipped. */
+        /** @description Estimate of the leak; signed, never clipped. Volumes at line conditions; of gas normal volumes (0 °C, 101 325 Pa). */
         Leak: {
             /**
              * Format: double
-             * @description Mean loss over the hold, m³/s at line conditions.
+             * @description Mean loss over the hold, m³/s.
              */
             mean_m3_per_s: number;
             /**
@@ -1700,6 +2017,21 @@ export interface components {
              * @description Least leak that this record could have shown, m³/s: 3.29 standard deviations with no leak.
              */
             detection_limit_m3_per_s: number;
+            /**
+             * Format: double
+             * @description Rate at the end of the hold, m³/s.
+             */
+            end_m3_per_s: number;
+            /**
+             * Format: double
+             * @description Lower end of its 95 % interval, m³/s.
+             */
+            end_lo_m3_per_s: number;
+            /**
+             * Format: double
+             * @description Upper end of its 95 % interval, m³/s.
+             */
+            end_hi_m3_per_s: number;
             /**
              * Format: double
              * @description Diameter of the sharp-edged hole that would lose the mean, m; nil for a negative mean.
@@ -1864,6 +2196,50 @@ export interface components {
          * @enum {string}
          */
         Loudness: "quiet" | "stop_soon" | "stop_now" | "above";
+        /** @description A length of main of one size. */
+        MainLength: {
+            /** @description Nominal diameter, m. */
+            diameter_m: components["schemas"]["Length"];
+            /** @description Length, m. */
+            length_m: components["schemas"]["Length"];
+            /**
+             * Format: double
+             * @description Joints in it.
+             */
+            joints: number;
+        };
+        /** @description Volume and stretch of a piece of main. */
+        MainStretch: {
+            /** @description Volume, m³. */
+            volume_m3: components["schemas"]["Volume"];
+            /** @description Inside diameter, m. */
+            diameter_m: components["schemas"]["Length"];
+            /** @description Wall, m. */
+            wall_m: components["schemas"]["Length"];
+            /** @description Modulus of the wall across the pipe, Pa. */
+            modulus_pa: components["schemas"]["Stress"];
+        };
+        /** @description Water that may be made up over the hold. */
+        MakeupAllowance: {
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
+            /** @description Form of the allowance. */
+            form: components["schemas"]["MakeupForm"];
+            /** @description Lengths by size. */
+            lengths: components["schemas"]["MainLength"][];
+            /** @description Nominal sizes of the closed metal-seated valves that bound the section, m. */
+            valves_m?: components["schemas"]["Length"][];
+            /**
+             * Format: int32
+             * @description Hydrants whose valve is open to the section.
+             */
+            hydrants?: number;
+        };
+        /**
+         * @description Form of a make-up allowance.
+         * @enum {string}
+         */
+        MakeupForm: "per_length" | "per_length_old" | "per_joint";
         /** @description How a file is to be read. */
         Mapping: {
             /** @description Name of the time column. */
@@ -1900,6 +2276,8 @@ export interface components {
             release: boolean;
             /** @description book readings and events */
             book: boolean;
+            /** @description correct how a record is read */
+            judge: boolean;
             /** @description practise on a copy */
             practise: boolean;
         };
@@ -2009,6 +2387,25 @@ export interface components {
             /** @description Reasons. */
             reason: components["schemas"]["Confirmed"][];
         };
+        /** @description A boundary of the hold that a person moved. */
+        MovedBoundary: {
+            /** @description Which. */
+            boundary: components["schemas"]["Boundary"];
+            /**
+             * Format: double
+             * @description Where the readings and events put it, s.
+             */
+            found_s: number;
+            /**
+             * Format: double
+             * @description Where the person put it, s.
+             */
+            moved_s: number;
+            /** @description Why. */
+            reason: string;
+            /** @description By whom. */
+            by: string;
+        };
         /** @description An event to book. */
         NewEvent: {
             /** @description What happened. */
@@ -2024,6 +2421,11 @@ export interface components {
              * @description How many places of that class were looked at.
              */
             looked?: number | null;
+            /**
+             * Format: double
+             * @description Volume measured of a repump or bleed, m³ (normal m³ of gas).
+             */
+            volume_m3?: number | null;
             /** @description Free words. */
             note?: string;
         };
@@ -2051,6 +2453,13 @@ export interface components {
             key: string;
             /** @description In words. */
             words: string;
+        };
+        /** @description Where a criterion is from. */
+        Origin: {
+            /** @description Rule of the basis that asks it. */
+            rule: string;
+            /** @description Clause and standing, as printed beside the result. */
+            source: string;
         };
         /** @description A test liquid other than water. */
         OtherLiquid: {
@@ -2087,6 +2496,29 @@ export interface components {
             reason: string;
             /** @description Where it comes from. */
             source: string;
+        };
+        /** @description A defect of the record that a person lets stand. */
+        Overruled: {
+            /** @description Its kind. */
+            kind: components["schemas"]["DefectKind"];
+            /** @description Tag of the instrument; absent for the whole row. */
+            channel?: string | null;
+            /**
+             * Format: double
+             * @description When it begins, s on the clock of the readings.
+             */
+            start_s: number;
+            /** @description Why it is let stand. */
+            reason: string;
+            /** @description By whom. */
+            by: string;
+        };
+        /** @description A limit that the code names for the greatest pressure of a test. */
+        Overshoot: {
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
+            /** @description Greatest pressure at the gauge, Pa. */
+            most_pa: components["schemas"]["GaugePressure"];
         };
         /** @description A line of the list. */
         PackLine: {
@@ -2338,6 +2770,7 @@ export interface components {
             water_temperature_c: components["schemas"]["Temperature"];
             /** @description How the pipe is held lengthwise. */
             restraint?: components["schemas"]["Restraint"];
+            exposure?: components["schemas"]["Exposure"] | null;
             /** @description Tag of the gauge that the test is read from; empty while none is chosen. */
             gauge_tag?: string;
             /** @description Height at which it is read, m. */
@@ -2371,6 +2804,9 @@ export interface components {
             required_sensitivity_m3_per_s?: number | null;
             /** @description Schedule of the raise. */
             schedule?: components["schemas"]["ScheduleName"];
+            gas_supply?: components["schemas"]["GasSupply"] | null;
+            /** @description Experienced person who stays with a gas test; empty while nobody is named. */
+            gas_in_charge?: string;
             /** @description Number of the permit to work; empty while none is given. */
             permit_number?: string;
             /** @description Who approved the alternative where no relief setting fits, and what it is; empty where none is needed. */
@@ -2398,11 +2834,48 @@ export interface components {
              */
             value: number;
         };
+        /** @description The pressure may move by so much from where the hold began. */
+        PressureBand: {
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
+            /**
+             * Format: double
+             * @description Greatest fall, Pa; absent where none is set.
+             */
+            fall_pa?: number | null;
+            /**
+             * Format: double
+             * @description Greatest rise, Pa; absent where none is set.
+             */
+            rise_pa?: number | null;
+            /**
+             * Format: double
+             * @description Both as a share of the pressure at the start.
+             */
+            share?: number | null;
+        };
         /**
          * Format: double
          * @description Difference of two pressures, Pa; may be negative.
          */
         PressureDifference: number;
+        /** @description The pressure may fall by so much within a time. */
+        PressureFall: {
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
+            /**
+             * Format: double
+             * @description Greatest fall, Pa.
+             */
+            most_pa?: number | null;
+            /**
+             * Format: double
+             * @description Greatest fall as a share of the pressure at the start.
+             */
+            most_share?: number | null;
+            /** @description Within this time, s. */
+            within_s: components["schemas"]["Span"];
+        };
         /**
          * @description Unit of a gauge's scale.
          * @enum {string}
@@ -2438,6 +2911,34 @@ export interface components {
             detail: string;
             /** @description The field to mend, where there is one. */
             field?: string | null;
+        };
+        /** @description What a planned hold promises. */
+        Promise: {
+            /**
+             * Format: double
+             * @description Hold that is planned, s.
+             */
+            hold_s: number;
+            /**
+             * Format: double
+             * @description Least loss that it will be able to show, m³/s (normal m³ of gas).
+             */
+            limit_m3_per_s: number;
+            /**
+             * Format: double
+             * @description Leak that must be ruled out, m³/s; absent where none was asked.
+             */
+            asked_m3_per_s?: number | null;
+            /** @description Hold and instrument that would show it; empty where none was asked. */
+            ways: components["schemas"]["Way"][];
+            /** @description In a sentence. */
+            sentence: string;
+        };
+        /** @description What the hold as planned will be able to show, and what would show the leak that is asked. */
+        PromiseView: {
+            promise?: components["schemas"]["Promise"] | null;
+            /** @description What is missing for one, in a sentence; empty where nothing is. */
+            missing: string;
         };
         /** @description A proposal for a system that no pressure suits. */
         Proposal: {
@@ -2531,7 +3032,7 @@ export interface components {
             /** @description Answers. */
             answers: components["schemas"]["AnswerView"][];
         };
-        /** @description One instant's readings. */
+        /** @description Readings of one instant. */
         Reading: {
             /**
              * Format: double
@@ -2548,6 +3049,13 @@ export interface components {
              * @description Thermometer reading, °C.
              */
             temperature_c?: number | null;
+            /** @description Further gauges in their order (Pa), then further thermometers (°C). */
+            also?: (number | null)[];
+            /**
+             * Format: int64
+             * @description The logger's own counter.
+             */
+            sample_no?: number | null;
         };
         /** @description A reading as stored. */
         ReadingRow: {
@@ -2606,6 +3114,11 @@ export interface components {
              * @description How many places of that class were looked at.
              */
             looked?: number | null;
+            /**
+             * Format: double
+             * @description Volume measured of a repump or bleed, m³.
+             */
+            volume_m3?: number | null;
             /** @description Free words. */
             note: string;
             /** @description Who booked it. */
@@ -2650,6 +3163,19 @@ export interface components {
             released_at?: string | null;
             /** @description Why a signed record is superseded; needed when there is one. */
             supersedes_reason?: string;
+        };
+        /** @description What is left of a reading after the fit. */
+        Residual: {
+            /**
+             * Format: double
+             * @description Time, s.
+             */
+            t_s: number;
+            /**
+             * Format: double
+             * @description Read less fitted, Pa; the mean of the readings about that time.
+             */
+            residual_pa: number;
         };
         /** @description One line of the list. */
         RestoreLine: {
@@ -2733,6 +3259,8 @@ export interface components {
             sentence: string;
             /** @description Clause, or the standing of the rule. */
             source: string;
+            /** @description What the rule says. */
+            asks: string;
         };
         /**
          * @description Kinds of events of a run.
@@ -2744,6 +3272,21 @@ export interface components {
          * @enum {string}
          */
         RunKind: "record" | "rehearsal" | "practice";
+        /** @description A stretch of a run. */
+        RunStretch: {
+            /** @description What it is. */
+            kind: components["schemas"]["StretchKind"];
+            /**
+             * Format: double
+             * @description From, s.
+             */
+            start_s: number;
+            /**
+             * Format: double
+             * @description To, s.
+             */
+            end_s: number;
+        };
         /** @description A figure of a line. */
         Said: {
             /** @description The amount. */
@@ -2770,7 +3313,7 @@ export interface components {
          * @description Schedules that ship.
          * @enum {string}
          */
-        ScheduleName: "quarters" | "three_stage" | "small_boiler";
+        ScheduleName: "quarters" | "three_stage" | "small_boiler" | "joint" | "pneumatic_fine" | "pneumatic_vessel";
         /** @description The seal over content and signatures. */
         Seal: {
             /** @description SHA-256 of each part's canonical form. */
@@ -2953,6 +3496,18 @@ export interface components {
              */
             thrust_safety: number | null;
             /**
+             * Format: int32
+             * @description Hydrants whose valve is open to a main under test.
+             * @default null
+             */
+            hydrants: number | null;
+            /**
+             * Format: double
+             * @description Change of the surroundings that is expected over the hold, K.
+             * @default null
+             */
+            swing_k: number | null;
+            /**
              * Format: double
              * @description Volume of the closed room around a gas test, m³.
              * @default null
@@ -2963,6 +3518,11 @@ export interface components {
              * @default null
              */
             start: string | null;
+        };
+        /** @description Joints of a gas test are wetted with a solution that shows a bubble. */
+        SoapFilm: {
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
         };
         /** @description Where the readings come from, before any arithmetic. */
         Sources: {
@@ -3102,6 +3662,11 @@ export interface components {
             /** @description Where the length comes from, or what to enter. */
             from: string;
         };
+        /**
+         * @description Kinds of stretches.
+         * @enum {string}
+         */
+        StretchKind: "fill" | "ramp" | "intermediate_hold" | "stabilise" | "hold" | "reduction" | "release";
         /** @description One sub-system of a split. */
         SubSystem: {
             /** @description Tags of its parts. */
@@ -3212,6 +3777,8 @@ export interface components {
             tag: string;
             /** @description Where it sits. */
             location: components["schemas"]["Location"];
+            /** @description On or in which body, by its segment's name; the largest where it is absent. */
+            body?: string | null;
             /**
              * Format: double
              * @description Readable division, K.
@@ -3224,14 +3791,9 @@ export interface components {
             error_k: number;
             /**
              * Format: double
-             * @description Time constant with which the water follows it, s; nil for one in the water.
+             * @description Standard deviation of one reading's noise, K; taken from the readings where it is absent.
              */
-            water_lag_s?: number;
-            /**
-             * Format: double
-             * @description The true time constant lies within this factor (95 %).
-             */
-            lag_factor_95?: number;
+            noise_k?: number | null;
         };
         /**
          * @description Where the thermometer sits; the same words as the judge's.
@@ -3377,6 +3939,41 @@ export interface components {
          * @description Volume, m³.
          */
         Volume: number;
+        /** @description Slow stretch of a plastic wall at constant pressure: volume · stretch · pressure · k · ln((t + t₁)/t₁), t₁ the time at pressure before the hold. */
+        WallCreep: {
+            /**
+             * Format: double
+             * @description Expected k per e-fold of time.
+             */
+            coefficient: number;
+            /**
+             * Format: double
+             * @description Its standard uncertainty.
+             */
+            sd: number;
+        };
+        /** @description Water that may be lost for a fall of pressure (EN 805), or drawn for it in the air check. */
+        WaterLoss: {
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
+            /**
+             * Format: double
+             * @description Allowance factor: 1.2 for the main test, 1.5 for the air check.
+             */
+            factor: number;
+            /** @description Pieces of main, each with its own stretch. */
+            pieces: components["schemas"]["MainStretch"][];
+        };
+        /** @description One way to show a leak. */
+        Way: {
+            /** @description With which instruments, in words. */
+            with: string;
+            /**
+             * Format: double
+             * @description Hold that shows it, s; absent where no hold of three days does.
+             */
+            hold_s?: number | null;
+        };
         /** @description What would follow from another plan, with some parts left out. */
         WhatIf: {
             /** @description The plan as it might be. */
@@ -3412,6 +4009,62 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    put_attempts_attempt_corrections_correction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: string;
+                correction: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Correction"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     put_attempts_attempt_events_event: {
         parameters: {
             query?: never;
@@ -4523,6 +5176,35 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_packs_id_promise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromiseView"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,7 +9,7 @@ type Kind = Schema["RunEventKind"];
 
 interface Props {
   attempt: string;
-  events: readonly { kind: Kind; label: string; main?: boolean; asks?: string }[];
+  events: readonly { kind: Kind; label: string; main?: boolean; asks?: string; measured?: boolean }[];
   size?: "normal" | "large";
   /** False where the moment of the tap is always meant. */
   timed?: boolean;
@@ -18,14 +18,17 @@ interface Props {
 /** One-tap events. What ends something asks first. */
 export function EventButtons({ attempt, events, size, timed = true }: Props) {
   const { book, problem, busy } = useBook(attempt);
-  const [asking, setAsking] = useState<{ kind: Kind; asks: string; label: string } | null>(null);
+  const [asking, setAsking] = useState<{ kind: Kind; asks: string; label: string; measured?: boolean } | null>(null);
+  const [litres, setLitres] = useState("");
   const [time, setTime] = useState("");
   const [unread, setUnread] = useState("");
-  const bookAt = async (kind: Kind) => {
+  const bookAt = async (kind: Kind, volume_m3?: number) => {
     const at = instant(time);
     setUnread(at ? "" : HOW_TO_WRITE);
-    if (at && (await book(kind, time.trim() ? { at } : {}))) setTime("");
+    if (at && (await book(kind, { ...(time.trim() ? { at } : {}), ...(volume_m3 ? { volume_m3 } : {}) }))) setTime("");
   };
+  const measured = Number(litres.replace(",", "."));
+  const unmeasured = litres.trim() !== "" && !(measured > 0);
   return (
     <div className="grid gap-2">
       <div className="flex flex-wrap items-end gap-3">
@@ -35,7 +38,7 @@ export function EventButtons({ attempt, events, size, timed = true }: Props) {
             kind={e.main ? "main" : "plain"}
             size={size}
             disabled={busy}
-            onClick={() => (e.asks ? setAsking({ kind: e.kind, asks: e.asks, label: e.label }) : void bookAt(e.kind))}
+            onClick={() => (e.asks ? setAsking({ kind: e.kind, asks: e.asks, label: e.label, measured: e.measured }) : void bookAt(e.kind))}
           >
             {e.label}
           </Button>
@@ -51,12 +54,21 @@ export function EventButtons({ attempt, events, size, timed = true }: Props) {
       ) : null}
       {asking ? (
         <Dialog open onOpenChange={(o) => !o && setAsking(null)} title={asking.asks}>
+          {asking.measured ? (
+            <div className="mb-4">
+              <Field label="Volume measured, L" hint="Empty where nobody measured it." error={unmeasured ? "A volume is a number above zero." : undefined}>
+                {(f) => <TextInput {...f} value={litres} onChange={(e) => setLitres(e.target.value)} inputMode="decimal" />}
+              </Field>
+            </div>
+          ) : null}
           <div className="flex gap-3">
             <Button
               kind="main"
+              disabled={unmeasured}
               onClick={async () => {
                 setAsking(null);
-                await bookAt(asking.kind);
+                setLitres("");
+                await bookAt(asking.kind, asking.measured && measured > 0 ? measured / 1e3 : undefined);
               }}
             >
               {asking.label}

@@ -33,6 +33,19 @@ interface Props {
 
 type Span = readonly [from: number, to: number];
 
+/** A defect of the record as its flag says it. */
+const DEFECT_FLAG: Record<Schema["DefectKind"], string> = {
+  gap: "gap",
+  duplicate: "twice",
+  spike: "spikes",
+  stuck: "stuck",
+  saturated: "full scale",
+  wrong_unit: "unit",
+  clock_jump: "clock",
+  repump: "pumped?",
+  bleed: "let out?",
+};
+
 /** Time as the site's clock shows it. */
 function clock(view: HoldView, seconds: number, exact = false): string {
   return new Date(Date.parse(view.released_at) + seconds * 1000).toISOString().slice(11, exact ? 19 : 16);
@@ -57,7 +70,7 @@ function moved([from, to]: Span, by: number, stretch: number, around: number, li
   return [kept, kept + width];
 }
 
-/** Pressure against time with what temperature alone would do, and temperatures beneath on the same axis. */
+/** Pressure against time with what heat and relaxation alone would do, and temperatures beneath on the same axis. */
 export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: Props) {
   const [cursor, setCursor] = useState<number | null>(null);
   const [span, setSpan] = useState<{ at: Span; whole: boolean } | null>(null);
@@ -73,7 +86,11 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
     .domain([t0, t1])
     .range([LEFT, W - RIGHT]);
   const zoomed = !whole || span !== null;
-  const seen = (hold && zoomed ? extent(pressure, Math.max(t0, hold.start_s - 1), Math.min(t1, hold.end_s + 1)) : null) ?? extent(pressure, t0, t1) ?? [0, 1e5];
+  // what stands far off and is left out does not set the scale; it leaves the picture under its flag
+  const farOff = judgement?.found.defects.some((d) => !d.overruled && ["spike", "wrong_unit", "saturated"].includes(d.kind)) ?? false;
+  const fitted = (judgement?.found.chart ?? []).filter((c) => c.t_s >= t0 && c.t_s <= t1).map((c) => c.fitted_pa);
+  const byFit: Span | null = zoomed && farOff && fitted.length > 1 ? [Math.min(...fitted), Math.max(...fitted)] : null;
+  const seen = byFit ?? (hold && zoomed ? extent(pressure, Math.max(t0, hold.start_s - 1), Math.min(t1, hold.end_s + 1)) : null) ?? extent(pressure, t0, t1) ?? [0, 1e5];
   const band = judgement?.found.chart ?? [];
   const banded = zoomed
     ? band.filter((c) => c.t_s >= t0 && c.t_s <= t1).flatMap((c) => [c.without_loss_pa + c.half_width_95_pa, c.without_loss_pa - c.half_width_95_pa])
@@ -177,6 +194,25 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
               opacity="0.45"
             />
           ) : null}
+          {(judgement?.found.defects ?? [])
+            .filter((d) => d.end_s >= t0 && d.start_s <= t1)
+            .map((d) => {
+              const from = Math.max(LEFT, x(d.start_s));
+              const to = Math.min(W - RIGHT, x(d.end_s));
+              return (
+                <g key={`${d.kind}${d.channel ?? ""}${d.start_s}${d.overruled ?? ""}`} data-defect={d.kind}>
+                  <rect x={from} y={P_TOP} width={Math.max(2, to - from)} height={P_BOTTOM - P_TOP} className="fill-limit" opacity={d.overruled ? 0.06 : 0.16} />
+                  <text
+                    x={Math.min(from + 3, W - RIGHT - 70)}
+                    y={P_BOTTOM - 5}
+                    className="fill-limit text-xs"
+                    style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 3 }}
+                  >
+                    {DEFECT_FLAG[d.kind]}
+                  </text>
+                </g>
+              );
+            })}
           {y.ticks(6).map((t) => (
             <g key={t}>
               <line x1={LEFT} x2={W - RIGHT} y1={y(t)} y2={y(t)} className="stroke-grid" />
@@ -265,12 +301,17 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
       <figcaption className="flex flex-wrap gap-x-5 text-xs text-soft">
         {band.length ? (
           <span>
-            <span aria-hidden className="mr-1 inline-block h-2.5 w-5 bg-water/25 align-middle" /> what temperature alone would do, 95 %
+            <span aria-hidden className="mr-1 inline-block h-2.5 w-5 bg-water/25 align-middle" /> what heat and relaxation alone would do, 95 %
           </span>
         ) : null}
         <span>
           <span aria-hidden className="mr-1 inline-block h-2.5 w-5 bg-wash align-middle" /> hold
         </span>
+        {judgement?.found.defects.length ? (
+          <span>
+            <span aria-hidden className="mr-1 inline-block h-2.5 w-5 bg-limit/20 align-middle" /> something is wrong with the record
+          </span>
+        ) : null}
         <span className="num text-ink" aria-live="off">
           {point
             ? `${clock(view, point.t_s, true)}  ${figure(point.value, unit, decimals)} ${SYMBOL[unit]}${pointT ? `  ${pointT.value.toFixed(2)} °C` : ""}`

@@ -15,6 +15,7 @@ export function SiteFields() {
   const set = (key: keyof Site) => (value: number | null) => draft.set({ site: { ...site, [key]: value } });
   const gas = draft.draft.basis.medium != null && draft.draft.basis.medium !== "liquid";
   const ends = pack.derived?.parts.some((p) => ["blind", "bend", "closed valve"].includes(p.kind)) ?? false;
+  const main = pack.plan.object === "water_main" || pack.plan.object === "fire_main";
   const cold = gas || (pack.derived?.lines?.some((l) => l.key === "metal") ?? false);
   return (
     <DraftForm draft={draft} save="Save the site">
@@ -36,6 +37,15 @@ export function SiteFields() {
           <Measured label="Drain, bore in mm" value={site.drain_bore_m} factor={1e-3} onChange={set("drain_bore_m")} />
         </>
       )}
+      <Measured label="Surroundings change over the hold, K" hint="What the day is expected to do." value={site.swing_k} onChange={set("swing_k")} />
+      {main ? (
+        <Measured
+          label="Hydrants open to the main"
+          hint="Each adds to what it may lose."
+          value={site.hydrants}
+          onChange={(v) => set("hydrants")(v == null ? null : Math.round(v))}
+        />
+      ) : null}
       {ends ? (
         <Measured label="Soil behind blocks bears, kPa" hint="The engineer's figure." value={site.soil_bearing_pa} factor={1e3} onChange={set("soil_bearing_pa")} />
       ) : null}

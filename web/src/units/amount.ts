@@ -21,6 +21,13 @@ export function volume(m3: number, digits = 3): string {
   return m3 < 0.1 ? roughly(m3 * 1e3, "L", digits) : roughly(m3, "m³", digits);
 }
 
+/** A leak rate: litres an hour from a tenth up, millilitres below; of gas at 0 °C and 101 325 Pa. */
+export function leakRate(m3PerS: number, gas: boolean, digits = 2): string {
+  const l = m3PerS * 3.6e6;
+  const unit = `${gas ? "normal\u00a0" : ""}${Math.abs(l) >= 0.1 ? "L/h" : "mL/h"}`;
+  return roughly(Math.abs(l) >= 0.1 ? l : l * 1e3, unit, digits);
+}
+
 export function energy(j: number): string {
   if (j >= 1e6) return roughly(j / 1e6, "MJ", 3);
   return j >= 1e3 ? roughly(j / 1e3, "kJ", 3) : roughly(j, "J", 3);
@@ -59,6 +66,10 @@ export function said(a: Amount, unit: Unit, divisionPa: number, toward: Schema["
       return a.value >= 1e3 ? roughly(a.value / 1e3, "t") : roughly(a.value, "kg");
     case "volume_flow_m3_per_s":
       return a.value * 6e4 < 200 ? roughly(a.value * 6e4, "L/min", 3) : roughly(a.value * 3600, "m³/h", 3);
+    case "leak_m3_per_s":
+      return leakRate(a.value, false);
+    case "normal_leak_m3_per_s":
+      return leakRate(a.value, true);
     case "area_m2":
       return roughly(a.value, "m²");
     case "share":
@@ -99,6 +110,10 @@ export function exactly(a: Amount, unit: Unit, divisionPa: number): string {
       return `${digits(a.value / 60, 4)}\u00a0min`;
     case "volume_flow_m3_per_s":
       return `${digits(a.value * 6e4, 4)}\u00a0L/min`;
+    case "leak_m3_per_s":
+      return leakRate(a.value, false, 4);
+    case "normal_leak_m3_per_s":
+      return leakRate(a.value, true, 4);
     case "area_m2":
       return `${digits(a.value, 4)}\u00a0m²`;
     case "share":

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { api, type Schema, sentence } from "../api/client";
 import { usePack } from "../api/pack";
 import { Dialog } from "../ui";
@@ -10,8 +10,8 @@ type Amount = Schema["Amount"];
 
 const STANDING = { not_checked: "not checked against the published edition", common_practice: "common practice", arithmetic: "arithmetic" } as const;
 
-/** A figure's *why?*: opens its derivation. */
-export function Why({ figure, label }: { figure: string; label?: string }) {
+/** What opens an answer, and the answer while it is open. */
+function Opens({ label, name, children }: { label?: string; name?: string; children: (close: () => void) => ReactNode }) {
   const [open, setOpen] = useState(false);
   return (
     <>
@@ -20,11 +20,51 @@ export function Why({ figure, label }: { figure: string; label?: string }) {
         className="border-0 bg-transparent p-0 text-sm text-water underline decoration-dotted underline-offset-2 hover:text-ink"
         onClick={() => setOpen(true)}
         aria-haspopup="dialog"
+        aria-label={name ? `why: ${name}` : undefined}
       >
         {label ?? "why?"}
       </button>
-      {open ? <WhyDialog figure={figure} onClose={() => setOpen(false)} /> : null}
+      {open ? children(() => setOpen(false)) : null}
     </>
+  );
+}
+
+/** A figure's *why?*: opens its derivation. */
+export function Why({ figure, label }: { figure: string; label?: string }) {
+  return <Opens label={label}>{(close) => <WhyDialog figure={figure} onClose={close} />}</Opens>;
+}
+
+/** The *why?* of a derivation that is at hand. */
+export function WhyOf({ derivation }: { derivation: Derivation }) {
+  return (
+    <Opens name={derivation.figure}>
+      {(close) => (
+        <Dialog open onOpenChange={(o) => !o && close()} title={`Why this ${derivation.figure}?`} wide>
+          <Body d={derivation} />
+        </Dialog>
+      )}
+    </Opens>
+  );
+}
+
+/** The *why?* of what a rule says. */
+export function WhyRule({ result }: { result: Schema["RuleResult"] }) {
+  return (
+    <Opens name={result.rule}>
+      {(close) => (
+        <Dialog open onOpenChange={(o) => !o && close()} title={`What does ${result.rule} ask?`} wide>
+          <div className="grid gap-4">
+            <p className="m-0">{result.asks}</p>
+            <p className="m-0 bg-chart p-3">{result.sentence}</p>
+            <dl className="m-0 grid grid-cols-[9rem_1fr] gap-x-4 gap-y-1 text-sm">
+              {result.margin ? <Fact term="margin" text={result.margin} /> : null}
+              <Fact term="source" text={result.source} />
+            </dl>
+            <p className="m-0 text-xs text-soft">The adopted code and a licensed or appointed person decide.</p>
+          </div>
+        </Dialog>
+      )}
+    </Opens>
   );
 }
 

@@ -33,6 +33,9 @@ pub struct NewEvent {
     /// How many places of that class were looked at.
     #[serde(default)]
     pub looked: Option<u32>,
+    /// Volume measured of a repump or bleed, m³ (normal m³ of gas).
+    #[serde(default)]
+    pub volume_m3: Option<f64>,
     /// Free words.
     #[serde(default)]
     pub note: String,
@@ -67,7 +70,16 @@ pub async fn put(
     event::insert(
         &app.db,
         &id,
-        &EventRow { id: event_id, kind: body.kind, at, place: body.place, looked: body.looked, note: body.note, person: who.sign_in },
+        &EventRow {
+            id: event_id,
+            kind: body.kind,
+            at,
+            place: body.place,
+            looked: body.looked,
+            volume_m3: body.volume_m3,
+            note: body.note,
+            person: who.sign_in,
+        },
     )
     .await?;
     Ok(StatusCode::NO_CONTENT)
@@ -101,6 +113,10 @@ fn check(body: &NewEvent) -> Result<(), Problem> {
             "looked",
             "a look at one class of places needs how many there are, from 1 to 100000; nothing else has a number",
         ));
+    }
+    let moves_water = matches!(body.kind, RunEventKind::Repump | RunEventKind::Bleed);
+    if body.volume_m3.is_some_and(|v| !(moves_water && v > 0.0 && v <= 1e4)) {
+        return Err(Problem::invalid("volume_m3", "a measured volume goes with a repump or a bleed, above zero and at most 10 000 m³"));
     }
     if body.kind == RunEventKind::Noted && body.note.trim().is_empty() {
         return Err(Problem::invalid("note", "write what happened, in a few words"));

@@ -2,6 +2,7 @@
 
 use super::attempts::of_person;
 use crate::access::Action;
+use crate::judged::judged;
 use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
@@ -9,7 +10,8 @@ use crate::store::event::EventRow;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
-use judge::case::{LeakPlace, Reading};
+use judge::case::{LeakPlace, MovedBoundary, Reading};
+use judge::segments::RunStretch;
 use pack::run::RunEventKind;
 use rules::system::derive;
 use serde::Serialize;
@@ -53,6 +55,10 @@ pub struct HoldView {
     pub coverage: Vec<Coverage>,
     /// When the finding will be settled if all goes on as it does, s from the release; absent when it is, or cannot be told.
     pub settles_s: Option<f64>,
+    /// Stretches of the run.
+    pub stretches: Vec<RunStretch>,
+    /// Boundaries of the hold that a person moved.
+    pub moved: Vec<MovedBoundary>,
     /// Last instant of the recorder.
     pub last_seq: u64,
 }
@@ -148,6 +154,16 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
     let derived = derive(&run.system()).map_err(|e| Problem::invalid(e.field(), &e))?;
     let case = run.case(&derived);
     let readings = run.readings();
+    let pressures: Vec<(f64, f64)> = readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
+    let stretches = judge::segments::stretches(&run.judged_events(), &pressures, case.as_ref().map(|c| (c.hold_start_s, c.hold_end_s)));
+    let settles_s = match &case {
+        Some(case) if !run.booked().contains(&RunEventKind::HoldEnded) => {
+            let (found, case) = (judged(&app, &run, case.clone()).await?, case.clone());
+            let settles = tokio::task::spawn_blocking(move || judge::planning::settles_at(&case, &found.found));
+            settles.await.map_err(|e| crate::problem::internal(&e))?
+        }
+        _ => None,
+    };
     let series =
         |value: fn(&Reading) -> Option<f64>| thin(readings.iter().filter_map(|r| Some(Point { t_s: r.t_s, value: value(r)? })).collect());
     Ok(Json(HoldView {
@@ -160,7 +176,9 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
         planned_pa: derived.day.as_ref().map(|d| d.planned_pa.pa()),
         hold: case.as_ref().map(|c| HoldSpan { start_s: c.hold_start_s, end_s: c.hold_end_s }),
         coverage: coverage(&run.events),
-        settles_s: case.as_ref().filter(|_| !run.booked().contains(&RunEventKind::HoldEnded)).and_then(judge::settles::settles_at),
+        settles_s,
+        stretches,
+        moved: case.map(|c| c.moved).unwrap_or_default(),
         last_seq: run.ticks.last().map_or(0, |t| t.seq),
         events: run.events.iter().map(|e| TimedEvent { t_s: run.seconds(e.at), event: e.clone() }).collect(),
     }))

@@ -2,6 +2,7 @@
 
 pub mod attempts;
 pub mod boundary;
+pub mod corrections;
 pub mod events;
 pub mod hold;
 pub mod instruments;

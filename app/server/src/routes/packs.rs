@@ -188,6 +188,35 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
     Ok((etag(view.version), Json(view)))
 }
 
+/// What the hold as planned will be able to show, and what would show the leak that is asked.
+#[derive(Debug, serde::Serialize, utoipa::ToSchema)]
+pub struct PromiseView {
+    /// The promise; absent where the plan says too little.
+    pub promise: Option<judge::planning::Promise>,
+    /// What is missing for one, in a sentence; empty where nothing is.
+    pub missing: String,
+}
+
+/// What the hold of a plan promises.
+#[utoipa::path(get, path = "/api/v1/packs/{id}/promise", tag = "packs", params(("id" = String, Path)), responses((status = 200, body = PromiseView), (status = 404, body = ProblemBody)))]
+pub async fn promise(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Json<PromiseView>, Problem> {
+    let pack = store::get(&app.db, &id).await?;
+    may_on(&who, Action::See, &pack)?;
+    let case = crate::view::planned_case(&app, &pack).await?;
+    let missing = |sentence: &str| PromiseView { promise: None, missing: sentence.to_owned() };
+    Ok(Json(match case {
+        None => missing("Choose a gauge of the store, and enter parts with diameter, wall, length and material."),
+        Some(case) if case.bodies.is_empty() => {
+            missing("Enter parts with diameter, wall, length and material: without a volume no leak rate follows.")
+        }
+        Some(case) => {
+            let promise =
+                tokio::task::spawn_blocking(move || judge::planning::promise(&case)).await.map_err(|e| crate::problem::internal(&e))?;
+            PromiseView { promise, missing: String::new() }
+        }
+    }))
+}
+
 /// Title and plan.
 #[derive(Debug, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]

@@ -22,6 +22,9 @@ pub struct EventRow {
     /// How many places of that class were looked at.
     #[serde(default)]
     pub looked: Option<u32>,
+    /// Volume measured of a repump or bleed, m³ (normal m³ of gas).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub volume_m3: Option<f64>,
     /// Free words.
     pub note: String,
     /// Who booked it.
@@ -38,14 +41,17 @@ fn place_key(place: LeakPlace) -> Result<String, Problem> {
 /// # Errors
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, Problem> {
-    let rows = sqlx::query!("SELECT id, kind, at, place, looked, note, person FROM event WHERE attempt_id = ? ORDER BY at, id", attempt)
-        .fetch_all(db)
-        .await?;
+    let rows = sqlx::query!(
+        "SELECT id, kind, at, place, looked, volume_m3, note, person FROM event WHERE attempt_id = ? ORDER BY at, id",
+        attempt
+    )
+    .fetch_all(db)
+    .await?;
     rows.into_iter()
         .map(|r| {
             let kind = RunEventKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown event"))?;
             let place = r.place.map(|p| serde_json::from_value(serde_json::Value::String(p))).transpose()?;
-            Ok(EventRow { id: r.id, kind, at: r.at, place, looked: r.looked, note: r.note, person: r.person })
+            Ok(EventRow { id: r.id, kind, at: r.at, place, looked: r.looked, volume_m3: r.volume_m3, note: r.note, person: r.person })
         })
         .collect()
 }
@@ -57,13 +63,14 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, 
 pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), Problem> {
     let place = e.place.map(place_key).transpose()?;
     let done = sqlx::query!(
-        "INSERT INTO event (id, attempt_id, kind, at, place, looked, note, person) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO event (id, attempt_id, kind, at, place, looked, volume_m3, note, person) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
         e.id,
         attempt,
         e.kind.key(),
         e.at,
         place,
         e.looked,
+        e.volume_m3,
         e.note,
         e.person
     )

@@ -2,6 +2,7 @@
 
 pub mod attempt;
 pub mod boundary;
+pub mod correction;
 pub mod event;
 pub mod instrument;
 pub mod lease;

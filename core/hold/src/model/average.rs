@@ -24,11 +24,21 @@ pub(crate) struct Mixture {
 }
 
 impl Mixture {
-    /// Of components; those that weigh less than a ten-millionth of the heaviest are left out.
+    /// Of components; the lightest that together weigh less than a hundred-thousandth are left out.
     pub(crate) fn new(components: &[Component]) -> Self {
+        let number = |c: &&Component| c.log_weight.is_finite() && c.mean.is_finite() && c.variance.is_finite();
+        let components: Vec<Component> = components.iter().filter(number).copied().collect();
         let most = components.iter().map(|c| c.log_weight).fold(f64::NEG_INFINITY, f64::max);
-        let kept: Vec<(f64, Component)> =
+        let mut kept: Vec<(f64, Component)> =
             components.iter().filter(|c| c.log_weight > most - 16.0).map(|c| ((c.log_weight - most).exp(), *c)).collect();
+        kept.sort_by(|a, b| b.0.total_cmp(&a.0));
+        let whole: f64 = kept.iter().map(|k| k.0).sum();
+        let mut rest = whole;
+        let enough = kept.iter().position(|k| {
+            rest -= k.0;
+            rest < 1e-5 * whole
+        });
+        kept.truncate(enough.map_or(kept.len(), |i| i + 1));
         let sum: f64 = kept.iter().map(|k| k.0).sum();
         Self { parts: kept.into_iter().map(|(w, c)| (w / sum, c)).collect() }
     }
@@ -60,7 +70,7 @@ impl Mixture {
         let (mut lo, mut hi) = self.parts.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), (_, c)| {
             (lo.min(scale(c) * c.mean - reach(c)), hi.max(scale(c) * c.mean + reach(c)))
         });
-        for _ in 0..60 {
+        for _ in 0..40 {
             let mid = 0.5 * (lo + hi);
             if cdf(mid) < p { lo = mid } else { hi = mid }
         }

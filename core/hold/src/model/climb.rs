@@ -1,14 +1,15 @@
 //! The search for the most probable unknowns.
 
-use super::columns::Frame;
+use super::columns::{ChannelRows, Frame};
 use super::observed::{Observed, refine};
 use super::path::Values;
 use super::prior::Unknown;
 use super::setup::Setup;
 use super::states::{State, States};
-use super::sums::{Sums, Whitened, solve, whiten};
+use super::sums::{Sums, Whitened, Whitening, solve, whiten};
 use crate::input::Hold;
-use nalgebra::{Cholesky, DVector};
+use nalgebra::{Cholesky, DMatrix, DVector};
+use std::rc::Rc;
 
 /// The search for the most probable unknowns with one state of noise and weather.
 pub(crate) struct Climb<'a> {
@@ -17,92 +18,176 @@ pub(crate) struct Climb<'a> {
     pub(crate) frame: &'a Frame<'a>,
     pub(crate) states: &'a States,
     pub(crate) state: &'a State,
+    /// Damping of the first step.
+    pub(crate) damping: f64,
 }
 
 impl Climb<'_> {
-    /// Levenberg and Marquardt's search; at the end coarse readings are matched anew about the answer.
+    /// Levenberg and Marquardt's search; at the end coarse readings are matched anew about the answer. The answer, and by how much the stand-ins
+    /// of coarse readings still moved.
+    ///
+    /// Answers of the readings to the unknowns change little from step to step: some steps are taken with the same answers, each with what is
+    /// expected solved anew, before they are worked out again.
     pub(crate) fn converge<'v>(&self, from: Values<'v>, observed: &mut [Observed], coarse: bool) -> (Values<'v>, f64) {
-        let n = from.unknowns.len();
         let sds = self.setup.sds(self.hold, from.unknowns, self.states.weathers[self.state.weather]);
         let mut here = from;
-        let mut worth = f64::INFINITY;
-        let mut damping = FIRST_DAMPING;
-        let mut base: Option<(DVector<f64>, Sums)> = None;
+        let mut damping = self.damping;
+        let (_, mut rows) = self.frame.linear(&here, &[]);
+        let mut worth = self.worth(&rows, observed, &here.x, &sds);
         for _ in 0..ROUNDS {
-            let (_, rows) = self.frame.linear(&here, &[]);
-            let whitened: Vec<Whitened> =
-                rows.iter().zip(observed.iter()).map(|(r, o)| whiten(r, o, self.states.noise(self.state, r.channel), &here.x)).collect();
-            let prior: f64 = here.x.iter().zip(sds.iter()).map(|(x, s)| if *s > 0.0 { (x / s).powi(2) } else { 0.0 }).sum();
-            let now = whitened.iter().map(|w| (&w.r - &w.j * &here.x).norm_squared()).sum::<f64>() + prior;
-            if now.is_nan() || now > worth + 1e-3 {
-                // back, and a shorter step
-                damping *= 8.0;
-                if damping > 1e6 {
+            let total = self.sums(&rows, observed, &here.x);
+            let before = worth;
+            let mut stepped = false;
+            let mut last_gain = f64::INFINITY;
+            for inner in 0..WITH_THE_SAME {
+                let gradient = self.gradient(&rows, observed, &here.x, &sds);
+                let tried = self.tried(&here, &curvature(&total, &sds, damping), &gradient, &sds);
+                let expected: Vec<DVector<f64>> = rows.iter().map(|r| r.expected.clone()).collect();
+                self.frame.expect(&tried, &mut rows);
+                let now = self.worth(&rows, observed, &tried.x, &sds);
+                if now.is_nan() || now > worth + 1e-3 {
+                    // back, and a shorter step
+                    rows.iter_mut().zip(expected).for_each(|(r, e)| r.expected = e);
+                    if inner > 0 {
+                        // the answers are too old for another step
+                        break;
+                    }
+                    damping *= 8.0;
+                    if damping > MOST_DAMPING {
+                        break;
+                    }
+                    continue;
+                }
+                last_gain = worth - now;
+                worth = now;
+                here = tried;
+                stepped = true;
+                damping /= 6.0;
+                if last_gain < ENOUGH {
                     break;
                 }
-            } else {
-                let gained = worth - now;
-                worth = now;
-                let mut total = Sums::zero(n, 0);
-                whitened.iter().for_each(|w| total.add(&w.sums()));
-                if gained < ENOUGH {
-                    if coarse {
-                        let solved = solve(&total, &sds, n);
-                        for ((r, o), w) in rows.iter().zip(observed.iter_mut()).zip(&whitened) {
-                            if o.coarse {
-                                refine(self.hold, &self.setup.blocks, r, o, w, &solved, &sds);
-                            }
-                        }
-                    }
-                    return (here, worth);
+            }
+            if damping > MOST_DAMPING || (stepped && last_gain < ENOUGH && before - worth < ENOUGH) {
+                break;
+            }
+            (_, rows) = self.frame.linear(&here, &[]);
+        }
+        let mut moved = 0.0f64;
+        if coarse {
+            let whitened = self.whitened(&rows, observed, &here.x);
+            let mut total = Sums::zero(sds.len(), 0);
+            whitened.iter().for_each(|w| total.add(&w.sums()));
+            let solved = solve(&total, &sds, sds.len());
+            for ((r, o), w) in rows.iter().zip(observed.iter_mut()).zip(&whitened) {
+                if o.coarse {
+                    moved = moved.max(refine(self.hold, &self.setup.blocks, r, o, w, &solved, &sds));
                 }
-                damping /= 6.0;
-                base = Some((here.x.clone(), total));
             }
-            let Some((from, total)) = &base else { break };
-            let mut change = step(total, from, &sds, damping);
-            for (j, u) in here.unknowns.iter().enumerate() {
-                let most = match u {
-                    Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::AirTime | Unknown::GasketTime => 0.7,
-                    Unknown::LeakStart => 0.15 * self.hold.length_s,
-                    Unknown::Stretch(_) => 0.3,
-                    _ => continue,
-                };
-                change[j] = change[j].clamp(-most, most);
+        }
+        (here, moved)
+    }
+
+    fn whitened(&self, rows: &[ChannelRows], observed: &[Observed], x: &DVector<f64>) -> Vec<Whitened> {
+        rows.iter().zip(observed).map(|(r, o)| whiten(r, o, self.states.noise(self.state, r.channel), x)).collect()
+    }
+
+    fn sums(&self, rows: &[ChannelRows], observed: &[Observed], x: &DVector<f64>) -> Sums {
+        let mut total = Sums::zero(x.len(), 0);
+        self.whitened(rows, observed, x).iter().for_each(|w| total.add(&w.sums()));
+        total
+    }
+
+    /// What is left of each channel's readings, its noise taken out.
+    fn left<'b>(
+        &'b self,
+        rows: &'b [ChannelRows],
+        observed: &'b [Observed],
+    ) -> impl Iterator<Item = (&'b ChannelRows, Rc<(Whitening, f64)>, DVector<f64>)> {
+        rows.iter().zip(observed).map(|(r, o)| {
+            let left = DVector::from_iterator(o.sites.len(), o.sites.iter().zip(r.expected.iter()).map(|(s, e)| s.value - e));
+            let by = o.whitening(self.states.noise(self.state, r.channel));
+            let left = by.0.vector(left);
+            (r, by, left)
+        })
+    }
+
+    /// Twice the negative logarithm of the probability, up to a constant.
+    fn worth(&self, rows: &[ChannelRows], observed: &[Observed], x: &DVector<f64>, sds: &DVector<f64>) -> f64 {
+        let prior: f64 = x.iter().zip(sds.iter()).map(|(x, s)| if *s > 0.0 { (x / s).powi(2) } else { 0.0 }).sum();
+        self.left(rows, observed).map(|(_, _, left)| left.norm_squared()).sum::<f64>() + prior
+    }
+
+    /// Half the slope of that, downhill, in units of each unknown's standard deviation.
+    fn gradient(&self, rows: &[ChannelRows], observed: &[Observed], x: &DVector<f64>, sds: &DVector<f64>) -> DVector<f64> {
+        let mut out = DVector::zeros(x.len());
+        for (r, by, left) in self.left(rows, observed) {
+            out += r.answers.tr_mul(&by.0.back(left));
+        }
+        for j in 0..x.len() {
+            out[j] = if sds[j] > 0.0 { out[j] * sds[j] - x[j] / sds[j] } else { 0.0 };
+        }
+        out
+    }
+
+    /// How far an unknown may go in one step; endless for those in which the model is straight.
+    fn most(&self, unknown: Unknown) -> f64 {
+        match unknown {
+            Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::AirTime | Unknown::GasketTime => 0.7,
+            Unknown::LeakStart => 0.15 * self.hold.length_s,
+            Unknown::Stretch(_) => 0.3,
+            _ => f64::INFINITY,
+        }
+    }
+
+    /// A step in which no unknown goes farther than it may; those that would stop there, and the others go as suits that.
+    fn tried<'v>(&self, here: &Values<'v>, curvature: &DMatrix<f64>, gradient: &DVector<f64>, sds: &DVector<f64>) -> Values<'v> {
+        let n = gradient.len();
+        let most = |j: usize| self.most(here.unknowns[j]) / sds[j].max(1e-300);
+        let mut change = Cholesky::new_with_substitute(curvature.clone(), 1e-9).expect("a substitute was given").solve(gradient);
+        let stopped: Vec<usize> = (0..n).filter(|j| change[*j].abs() > most(*j)).collect();
+        if !stopped.is_empty() {
+            let mut right = gradient.clone();
+            let mut rest = curvature.clone();
+            for &j in &stopped {
+                let at = change[j].clamp(-most(j), most(j));
+                right.axpy(-at, &curvature.column(j), 1.0);
+                change[j] = at;
             }
-            here.x = from + change;
+            for &j in &stopped {
+                rest.row_mut(j).fill(0.0);
+                rest.column_mut(j).fill(0.0);
+                rest[(j, j)] = 1.0;
+                right[j] = 0.0;
+            }
+            let others = Cholesky::new_with_substitute(rest, 1e-9).expect("a substitute was given").solve(&right);
+            (0..n).filter(|j| !stopped.contains(j)).for_each(|j| change[j] = others[j].clamp(-most(j), most(j)));
         }
-        if let Some((from, _)) = base {
-            here.x = from;
-        }
-        (here, worth)
+        change.component_mul_assign(sds);
+        Values { unknowns: here.unknowns, x: &here.x + change }
     }
 }
 
+/// Steps that are taken with the same answers.
+const WITH_THE_SAME: usize = 3;
 /// Most linearisations of one search.
-const ROUNDS: usize = 30;
+const ROUNDS: usize = 25;
 /// A gain of the objective (twice the log of the probability) below which the search ends.
 const ENOUGH: f64 = 0.02;
-const FIRST_DAMPING: f64 = 3.0;
+/// Damping of the first step from nothing, and from near the answer.
+pub(super) const FROM_AFAR: f64 = 1.0;
+pub(super) const FROM_NEAR: f64 = 0.01;
+/// Beyond this damping nothing moves.
+const MOST_DAMPING: f64 = 1e6;
 
-/// Step of Levenberg and Marquardt, in units of each unknown's standard deviation.
-fn step(total: &Sums, from: &DVector<f64>, sds: &DVector<f64>, damping: f64) -> DVector<f64> {
-    let n = from.len();
-    let z = DVector::from_fn(n, |i, _| if sds[i] > 0.0 { from[i] / sds[i] } else { 0.0 });
+/// Curvature in units of each unknown's standard deviation, damped as Levenberg and Marquardt have it: in proportion to what is known of each.
+fn curvature(total: &Sums, sds: &DVector<f64>, damping: f64) -> DMatrix<f64> {
+    let n = sds.len();
     let mut m = total.jj.clone();
     for j in 0..n {
         for i in 0..n {
             m[(i, j)] *= sds[i] * sds[j];
         }
-        m[(j, j)] += 1.0;
+        m[(j, j)] = (m[(j, j)] + 1.0) * (1.0 + damping);
     }
-    let right = DVector::from_fn(n, |i, _| sds[i] * total.jr[i]) - &m * &z;
-    for j in 0..n {
-        m[(j, j)] += damping;
-    }
-    let mut change = Cholesky::new_with_substitute(m, 1e-9).expect("a substitute was given").solve(&right);
-    for i in 0..n {
-        change[i] *= sds[i];
-    }
-    change
+    m
 }

@@ -2,8 +2,8 @@
 
 use super::blocks::Block;
 use super::content::Content;
-use super::grid::Grid;
-use super::path::{self, Path, Values};
+use super::grid::{Grid, GridPoint};
+use super::path::{self, Path, Values, Weighed};
 use super::prior::{Surroundings, Unknown};
 use super::shapes;
 use super::thermal;
@@ -68,7 +68,8 @@ impl Frame<'_> {
 
     /// The linear model of every channel about `values`.
     pub(crate) fn linear(&self, values: &Values<'_>, candidates: &[Candidate]) -> (Path, Vec<ChannelRows>) {
-        let path = path::solve(self.hold, self.grid, self.surroundings, self.content, values, (self.start_pa, self.leak_from));
+        let path =
+            path::solve(self.hold, self.grid, self.surroundings, self.content, values, (self.start_pa, self.leak_from), Weighed::Yes);
         let (answers, shared) = self.shared_answers(&path, values);
         let of_candidates = self.candidate_answers(&path, candidates);
         let mut rows = Vec::new();
@@ -88,6 +89,69 @@ impl Frame<'_> {
         (path, rows)
     }
 
+    /// Answer of a gauge to what is its own.
+    fn gauge_column(&self, g: usize, unknown: Unknown, at: &[usize], path: &Path) -> Option<Vec<f64>> {
+        let drift = |k: usize, kind| {
+            let u = self.grid.times[k] / self.hold.length_s;
+            if kind == 0 { u } else { 2.0 * u * (1.0 - u) }
+        };
+        match unknown {
+            Unknown::GaugeOffset(i) if i == g => Some(vec![1.0; at.len()]),
+            Unknown::GaugeSpan(i) if i == g => Some(at.iter().map(|k| path.p[*k] - path.p[0]).collect()),
+            Unknown::GaugeTemperature(i) if i == g => self.gauge_air.map(|air| at.iter().map(|k| air[*k]).collect()),
+            Unknown::GaugeDrift(i, kind) if i == g => Some(at.iter().map(|k| drift(*k, kind)).collect()),
+            _ => None,
+        }
+    }
+
+    /// What a gauge shows on a path, Pa.
+    fn gauge_expected(&self, g: usize, at: &[usize], path: &Path, values: &Values<'_>) -> DVector<f64> {
+        let head = if super::path_is_water(self.hold) { 998.0 * G * self.hold.gauges[g].elevation_m } else { 0.0 };
+        let mut expected = DVector::from_iterator(at.len(), at.iter().map(|k| path.p[*k] - self.hold.atmosphere_pa - head));
+        for (j, unknown) in values.unknowns.iter().enumerate() {
+            if let Some(column) = self.gauge_column(g, *unknown, at, path) {
+                expected.iter_mut().zip(column).for_each(|(e, v)| *e += v * values.x[j]);
+            }
+        }
+        expected
+    }
+
+    /// What a thermometer shows on a path, °C.
+    fn thermometer_expected(&self, t: usize, at: &[usize], path: &Path, values: &Values<'_>) -> DVector<f64> {
+        let offset = values.of(Unknown::ThermometerOffset(t));
+        let series: Vec<f64> = match self.hold.thermometers[t].place {
+            Place::Skin(i) => at.iter().map(|k| path.heat[i].skin[*k]).collect(),
+            Place::Fluid(i) => at.iter().map(|k| path.heat[i].fluid[*k]).collect(),
+            Place::Ambient => {
+                let first = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_)));
+                let moved = first.map(|f| &self.surroundings.ambient * values.x.rows(f, self.surroundings.count()));
+                let air = |point: &GridPoint| {
+                    self.surroundings.ambient_centre + moved.as_ref().map_or(0.0, |m| self.grid.value(point, m.as_slice()))
+                };
+                let mut of_time = vec![f64::NAN; self.grid.times.len()];
+                for point in &self.grid.merged {
+                    if let Some(k) = point.time {
+                        of_time[k] = air(point);
+                    }
+                }
+                at.iter().map(|k| of_time[*k]).collect()
+            }
+        };
+        DVector::from_iterator(at.len(), series.into_iter().map(|v| v + offset))
+    }
+
+    /// The same rows at other values: what is expected is solved anew, the answers stay.
+    pub(crate) fn expect(&self, values: &Values<'_>, rows: &mut [ChannelRows]) {
+        let path = path::solve(self.hold, self.grid, self.surroundings, self.content, values, (self.start_pa, self.leak_from), Weighed::No);
+        let gauges = self.hold.gauges.len();
+        for r in rows {
+            r.expected = match r.channel.checked_sub(gauges) {
+                None => self.gauge_expected(r.channel, &r.at, &path, values),
+                Some(t) => self.thermometer_expected(t, &r.at, &path, values),
+            };
+        }
+    }
+
     fn gauge_rows(
         &self,
         g: usize,
@@ -98,32 +162,12 @@ impl Frame<'_> {
         candidates: &DMatrix<f64>,
     ) -> ChannelRows {
         let mut own = answers.select_rows(at.iter());
-        let gauge = &self.hold.gauges[g];
-        let mut expected = DVector::from_iterator(at.len(), at.iter().map(|k| path.p[*k] - self.hold.atmosphere_pa));
-        let head = if super::path_is_water(self.hold) { 998.0 * G * gauge.elevation_m } else { 0.0 };
-        expected.add_scalar_mut(-head);
         for (j, unknown) in values.unknowns.iter().enumerate() {
-            let column: Option<Vec<f64>> = match *unknown {
-                Unknown::GaugeOffset(i) if i == g => Some(vec![1.0; at.len()]),
-                Unknown::GaugeSpan(i) if i == g => Some(at.iter().map(|k| path.p[*k] - path.p[0]).collect()),
-                Unknown::GaugeTemperature(i) if i == g => self.gauge_air.map(|air| at.iter().map(|k| air[*k]).collect()),
-                Unknown::GaugeDrift(i, kind) if i == g => Some(
-                    at.iter()
-                        .map(|k| {
-                            let u = self.grid.times[*k] / self.hold.length_s;
-                            if kind == 0 { u } else { 2.0 * u * (1.0 - u) }
-                        })
-                        .collect(),
-                ),
-                _ => None,
-            };
-            if let Some(column) = column {
-                for (row, v) in column.into_iter().enumerate() {
-                    expected[row] += v * values.x[j];
-                    own[(row, j)] = v;
-                }
+            if let Some(column) = self.gauge_column(g, *unknown, &at, path) {
+                own.column_mut(j).copy_from_slice(&column);
             }
         }
+        let expected = self.gauge_expected(g, &at, path, values);
         ChannelRows { channel: g, blocks, candidates: candidates.select_rows(at.iter()), at, expected, answers: own }
     }
 
@@ -138,14 +182,11 @@ impl Frame<'_> {
     ) -> ChannelRows {
         let thermometer = &self.hold.thermometers[t];
         let n = values.unknowns.len();
-        let (mut expected, mut answers) = (DVector::zeros(at.len()), DMatrix::zeros(at.len(), n));
+        let mut answers = DMatrix::zeros(at.len(), n);
+        let expected = self.thermometer_expected(t, &at, path, values);
         match thermometer.place {
             Place::Skin(i) | Place::Fluid(i) => {
                 let skin = matches!(thermometer.place, Place::Skin(_));
-                let series = if skin { &path.heat[i].skin } else { &path.heat[i].fluid };
-                for (row, k) in at.iter().enumerate() {
-                    expected[row] = series[*k];
-                }
                 for (columns, skin_answer, fluid_answer) in &shared[i].parts {
                     let m = if skin { skin_answer } else { fluid_answer };
                     for (c, j) in columns.clone().enumerate() {
@@ -160,12 +201,9 @@ impl Frame<'_> {
                 let basis = &self.surroundings.ambient;
                 for point in self.grid.merged.iter().filter(|p| p.time.is_some()) {
                     let Some(row) = at.iter().position(|k| Some(*k) == point.time) else { continue };
-                    expected[row] = self.surroundings.ambient_centre;
                     if let Some(first) = first {
                         for s in 0..self.surroundings.count() {
-                            let v = self.grid.value(point, basis.column(s).as_slice());
-                            answers[(row, first + s)] = v;
-                            expected[row] += v * values.x[first + s];
+                            answers[(row, first + s)] = self.grid.value(point, basis.column(s).as_slice());
                         }
                     }
                 }
@@ -173,7 +211,6 @@ impl Frame<'_> {
         }
         for (j, unknown) in values.unknowns.iter().enumerate() {
             if *unknown == Unknown::ThermometerOffset(t) {
-                expected.add_scalar_mut(values.x[j]);
                 answers.column_mut(j).fill(1.0);
             }
         }
@@ -222,7 +259,7 @@ impl Frame<'_> {
                 answers.column_mut(j).copy_from_slice(&column);
             }
         }
-        let heat = self.heat_answers(path, values);
+        let heat = self.heat_answers(values);
         for (i, body) in heat.iter().enumerate() {
             for (columns, skin, fluid) in &body.parts {
                 let of_heat = path.of_heat(i, skin, fluid);
@@ -235,14 +272,15 @@ impl Frame<'_> {
         (answers, heat)
     }
 
-    fn heat_answers(&self, path: &Path, values: &Values<'_>) -> Vec<HeatAnswers> {
+    fn heat_answers(&self, values: &Values<'_>) -> Vec<HeatAnswers> {
         let position = |u: Unknown| values.unknowns.iter().position(|v| *v == u);
         let first_shape = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_)));
         let filled = self.hold.fill_temperature_c + values.of(Unknown::Filling);
         (0..self.hold.bodies.len())
             .map(|i| {
                 let mut parts = Vec::new();
-                let r = &path.responses[i];
+                let (skin, fluid) = path::lags(self.hold, values, i);
+                let r = thermal::responses(self.grid, skin, fluid);
                 if let Some(first) = first_shape {
                     let basis = &self.surroundings.bodies[i];
                     parts.push((first..first + self.surroundings.count(), &r.skin * basis, &r.fluid * basis));
@@ -252,7 +290,6 @@ impl Frame<'_> {
                     parts.push((j..j + 1, column(&r.skin_of_filling), column(&r.fluid_of_filling)));
                 }
                 let drive = path::drive(self.surroundings, values, i);
-                let (skin, fluid) = path::lags(self.hold, values, i);
                 const H: f64 = 0.05;
                 for (unknown, of_skin) in [(Unknown::SkinLag(i), true), (Unknown::FluidLag(i), false)] {
                     if let Some(j) = position(unknown) {

@@ -1,6 +1,6 @@
 //! Mass that a stretched, warmed cavity holds, per volume of the whole, and its slopes.
 
-use super::density::DensityBox;
+use super::density::{DensityBox, DensityLine};
 use crate::input::Hold;
 
 /// A system ready to be weighed.
@@ -99,18 +99,63 @@ impl Content {
         m
     }
 
+    /// The cavity at one instant, to be weighed at many pressures.
+    fn cavity(&self, now: Instant<'_>, start: Instant<'_>) -> Cavity {
+        let each = |i: usize| CavityOf {
+            density: self.density.along(now.fluid[i]),
+            share: self.share[i],
+            stretch: self.stretch[i],
+            open: 1.0 + self.growth[i] * (now.skin[i] - start.skin[i]) + now.grown,
+            air: self.air * (1.0 - now.dissolved) * self.atmosphere * (now.fluid[i] + 273.15) / self.trapped_k,
+        };
+        Cavity { bodies: (0..self.share.len()).map(each).collect(), start: start.p }
+    }
+
     /// Pressure at which the cavity holds `mass`, from a guess (Newton).
     pub(crate) fn pressure(&self, mass: f64, now: Instant<'_>, start: Instant<'_>) -> f64 {
+        let cavity = self.cavity(now, start);
         let mut p = now.p;
         for _ in 0..12 {
-            let m = self.mass(Instant { p, ..now }, start);
-            let change = (mass - m.value) / m.per_pa;
+            let (value, per_pa) = cavity.mass(p);
+            let change = (mass - value) / per_pa;
             // never more than half way to nothing at once
             p = (p + change).max(0.5 * p);
-            if change.abs() < 1e-3 {
+            if change.abs() < CLOSE_PA {
                 break;
             }
         }
         p
+    }
+}
+
+/// A step of Newton's method below this leaves less than a hundredth of a pascal, for it squares.
+const CLOSE_PA: f64 = 10.0;
+
+/// What does not change with pressure at one instant.
+struct Cavity {
+    bodies: Vec<CavityOf>,
+    start: f64,
+}
+
+struct CavityOf {
+    density: DensityLine,
+    share: f64,
+    stretch: f64,
+    open: f64,
+    air: f64,
+}
+
+impl Cavity {
+    /// Mass over the whole volume and its slope with pressure.
+    fn mass(&self, p: f64) -> (f64, f64) {
+        let (mut value, mut per_pa) = (0.0, 0.0);
+        for b in &self.bodies {
+            let (rho, rho_per_pa) = b.density.at(p);
+            let air = b.air / p;
+            let cavity = b.open + b.stretch * (p - self.start) - air;
+            value += b.share * cavity * rho;
+            per_pa += b.share * (cavity * rho_per_pa + (b.stretch + air / p) * rho);
+        }
+        (value, per_pa)
     }
 }

@@ -61,6 +61,29 @@ fn polynomials(x: f64) -> ([f64; N], [f64; N]) {
     (t, d)
 }
 
+/// Density at one temperature over the pressures of a box.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct DensityLine {
+    mid: f64,
+    half: f64,
+    coefficients: [f64; N],
+}
+
+impl DensityLine {
+    /// ρ, kg/m³, and ∂ρ/∂p.
+    pub(crate) fn at(&self, p_pa: f64) -> (f64, f64) {
+        let y = (p_pa - self.mid) / self.half;
+        let yc = y.clamp(-1.0, 1.0);
+        let (t, d) = polynomials(yc);
+        let (mut value, mut slope) = (0.0, 0.0);
+        for (c, (t, d)) in self.coefficients.iter().zip(t.iter().zip(&d)) {
+            value += c * t;
+            slope += c * d;
+        }
+        (value + slope * (y - yc), slope / self.half)
+    }
+}
+
 impl DensityBox {
     /// Over a box of temperature (°C) and pressure (Pa absolute), cut to where the fluid is a liquid or a gas.
     pub(crate) fn new(fluid: Fluid, t_c: (f64, f64), p_pa: (f64, f64)) -> Result<Self, String> {
@@ -92,6 +115,21 @@ impl DensityBox {
             }
         }
         Ok(Self { mid, half, coefficients })
+    }
+
+    /// Density at one temperature, for many pressures.
+    pub(crate) fn along(&self, t_c: f64) -> DensityLine {
+        let x = (t_c - self.mid.0) / self.half.0;
+        let xc = x.clamp(-1.0, 1.0);
+        let (tx, dx) = polynomials(xc);
+        let mut coefficients = [0.0; N];
+        for i in 0..N {
+            let share = tx[i] + dx[i] * (x - xc);
+            for (c, of) in coefficients.iter_mut().zip(&self.coefficients[i]) {
+                *c += share * of;
+            }
+        }
+        DensityLine { mid: self.mid.1, half: self.half.1, coefficients }
     }
 
     /// Density at a point; beyond the box its edge value with its slope carried on.

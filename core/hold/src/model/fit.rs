@@ -2,14 +2,16 @@
 
 use super::average::{Component, Mixture, evidence};
 use super::blocks;
-use super::climb::Climb;
+use super::climb::{Climb, FROM_AFAR, FROM_NEAR};
 use super::columns::{Candidate, ChannelRows, Frame};
 use super::observed::{Observed, is_coarse, observe};
 use super::path::{Path, Values};
-use super::prior::{Causes, Unknown};
+use super::prior::{self, Causes, Unknown};
 use super::search::{Search, Start};
 use super::setup::Setup;
 use super::states::{State, States};
+use super::story::{Story, Told};
+use super::sums::solve;
 use crate::input::{Fluid, Hold, Record};
 use nalgebra::DVector;
 
@@ -25,8 +27,10 @@ const LATE_PRIOR: f64 = 0.08;
 pub(crate) const AIR_PRIOR: f64 = 0.25;
 pub(crate) const GASKET_PRIOR: f64 = 0.12;
 
+/// Stand-ins of coarse readings that move by less than this many standard deviations stand.
+const STANDS: f64 = 0.03;
 /// Variances are widened by this for what no candidate covers: measured on made holds.
-const WIDENED: f64 = 1.15;
+const WIDENED: f64 = 1.25;
 /// A hold with its usable readings.
 #[derive(Debug, Clone)]
 pub struct Problem<'a> {
@@ -63,6 +67,8 @@ pub struct Fitted {
     pub unknowns: Vec<(Unknown, f64, f64)>,
     /// Weight of each set of causes.
     pub causes: Vec<(Causes, f64)>,
+    /// What the most probable path says in pressures.
+    pub story: Story,
 }
 
 /// One set of causes, fitted.
@@ -106,7 +112,7 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
         }
         let prior = (if with_air { p_air } else { 1.0 - p_air }) * (if with_gaskets { p_gaskets } else { 1.0 - p_gaskets });
         let causes = Causes { air: with_air, gaskets: with_gaskets, leak_from: None };
-        classes.push(fitter.class(causes, prior.ln(), classes.first()));
+        classes.push(fitter.class(causes, prior.ln(), classes.first(), None));
     }
     fitter.add_late(&mut classes);
     let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
@@ -136,6 +142,7 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
     let frame = setup.frame(hold, top.causes.leak_from.unwrap_or(0.0));
     let (path, rows) = frame.linear(&Values { unknowns: &top.unknowns, x: top.x.clone() }, &[]);
     Ok(Fitted {
+        story: fitter.story(top, &path, &rows, widen),
         heat: path.heat.iter().map(|h| [h.skin[0], h.skin[h.skin.len() - 1], h.fluid[0], h.fluid[h.fluid.len() - 1]]).collect(),
         mean: mixture.mean(),
         sd: mixture.sd(),
@@ -172,15 +179,25 @@ pub(super) struct Fitter<'a> {
 }
 
 impl<'a> Fitter<'a> {
-    /// Fits one set of causes, from where another was found.
-    fn class(&self, causes: Causes, log_prior: f64, from: Option<&Class>) -> Class {
+    /// Fits one set of causes, from where another was found, or from there with another leak.
+    fn class(&self, causes: Causes, log_prior: f64, from: Option<&Class>, leak: Option<f64>) -> Class {
         let unknowns = self.setup.unknowns(self.hold, causes);
         let frame = self.setup.frame(self.hold, causes.leak_from.unwrap_or(0.0));
         let mut x = DVector::zeros(unknowns.len());
         if let Some(from) = from {
             for (j, u) in unknowns.iter().enumerate() {
-                x[j] = from.unknowns.iter().position(|v| v == u).map_or(0.0, |i| from.x[i]);
+                // a cause that was not there begins with little of itself: with all that is expected of it the path would be far off
+                let new = match u {
+                    Unknown::AirShare => -0.9 * prior::AIR_SHARE.0,
+                    Unknown::GasketShare => -0.9 * prior::GASKET_SHARE.0,
+                    _ => 0.0,
+                };
+                x[j] = from.unknowns.iter().position(|v| v == u).map_or(new, |i| from.x[i]);
             }
+        }
+        if let (Some(leak), Some(last)) = (leak, x.len().checked_sub(1)) {
+            // the leak is the last unknown
+            x[last] = leak;
         }
         let mut state = from.map_or_else(|| self.states.first(), |f| f.best.clone());
         let mut values = Values { unknowns: &unknowns, x };
@@ -200,25 +217,22 @@ impl<'a> Fitter<'a> {
             best: state.clone(),
             likely: Vec::new(),
         };
-        // where another cause was found may be a hollow of its own: begin from nothing too
-        if from.is_some() && causes.leak_from.is_none() {
-            let climb = Climb { setup: self.setup, hold: self.hold, frame: &frame, states: self.states, state: &state };
-            let there = climb.converge(values, &mut observed.clone(), false);
-            let nothing = Values { unknowns: &unknowns, x: DVector::zeros(unknowns.len()) };
-            let anew = climb.converge(nothing, &mut observed.clone(), false);
-            values = if anew.1 < there.1 { anew.0 } else { there.0 };
-        }
         // noise and unknowns in turn: the readings say how much noise there is once the unknowns fit
         for round in 0..if from.is_some() { 2 } else { 4 } {
-            let climb = Climb { setup: self.setup, hold: self.hold, frame: &frame, states: self.states, state: &state };
-            for _ in 0..if !coarse {
+            for i in 0..if !coarse {
                 1
             } else if round == 0 && from.is_none() {
                 5
             } else {
                 3
             } {
-                values = climb.converge(values, &mut observed, coarse).0;
+                let afar = round == 0 && i == 0 && from.is_none();
+                let damping = if afar { FROM_AFAR } else { FROM_NEAR };
+                let (found, moved) = self.climb(&frame, &state, damping).converge(values, &mut observed, coarse);
+                values = found;
+                if moved < STANDS {
+                    break;
+                }
             }
             class.x.copy_from(&values.x);
             class.observed.clone_from(&observed);
@@ -239,6 +253,10 @@ impl<'a> Fitter<'a> {
         class
     }
 
+    fn climb<'b>(&'b self, frame: &'b Frame<'b>, state: &'b State, damping: f64) -> Climb<'b> {
+        Climb { setup: self.setup, hold: self.hold, frame, states: self.states, state, damping }
+    }
+
     /// The class again, from where it was found but with little noise.
     fn quiet(&self, class: &Class, frame: &Frame<'_>, coarse: bool) -> Class {
         let mut quiet = Class {
@@ -253,10 +271,14 @@ impl<'a> Fitter<'a> {
         };
         for round in 0..3 {
             let state = quiet.best.clone();
-            let climb = Climb { setup: self.setup, hold: self.hold, frame, states: self.states, state: &state };
+            let climb = self.climb(frame, &state, FROM_NEAR);
             let mut values = Values { unknowns: &class.unknowns, x: quiet.x.clone() };
             for _ in 0..if coarse { 3 } else { 1 } {
-                values = climb.converge(values, &mut quiet.observed, coarse).0;
+                let (found, moved) = climb.converge(values, &mut quiet.observed, coarse);
+                values = found;
+                if moved < STANDS {
+                    break;
+                }
             }
             quiet.x.copy_from(&values.x);
             self.average(&mut quiet, frame, None);
@@ -265,6 +287,29 @@ impl<'a> Fitter<'a> {
             }
         }
         quiet
+    }
+
+    /// What the heaviest class says in pressures.
+    fn story(&self, top: &Class, path: &Path, rows: &[ChannelRows], widen: f64) -> Story {
+        let gauge = &rows[0];
+        let (Some(first), Some(last)) = (gauge.at.first(), gauge.at.len().checked_sub(1)) else { return Story::default() };
+        let n = top.unknowns.len();
+        let sds = self.setup.sds(self.hold, &top.unknowns, self.states.weathers[top.best.weather]);
+        let solved = solve(&self.search(top, rows, &top.x, &[]).total_of(&top.best), &sds, n);
+        let answers = |row: usize| gauge.answers.row(row).iter().copied().collect();
+        Told {
+            setup: self.setup,
+            hold: self.hold,
+            values: Values { unknowns: &top.unknowns, x: top.x.clone() },
+            path,
+            leak_from: top.causes.leak_from.unwrap_or(0.0),
+            answers: (answers(last), answers(0)),
+            shown: gauge.expected[0] - path.p[*first],
+            solved: &solved,
+            sds: &sds,
+            widen,
+        }
+        .story()
     }
 
     /// Mean square of the standardised residuals of the heaviest class.
@@ -343,8 +388,13 @@ impl<'a> Fitter<'a> {
             Some(states) => search.among(states),
         };
         class.components = components;
-        class.best = seen[0].0.clone();
-        class.likely = seen.iter().take_while(|s| s.1 > seen[0].1 - 2.5).take(3).map(|s| s.0.clone()).collect();
+        // a state whose weight is no number tells nothing; without any, the one that was begun with stays
+        let best = seen.first().filter(|s| s.1.is_finite());
+        class.best = best.map_or_else(|| class.best.clone(), |s| s.0.clone());
+        class.likely = match best {
+            Some(best) => seen.iter().take_while(|s| s.1 > best.1 - 2.5).take(3).map(|s| s.0.clone()).collect(),
+            None => vec![class.best.clone()],
+        };
     }
 
     /// Rate of an orifice at the end over its mean.
@@ -371,7 +421,7 @@ impl<'a> Fitter<'a> {
             let Some(top) = late.iter().max_by(|a, b| a.log_weight.total_cmp(&b.log_weight)) else { continue };
             let from = LATE[top.start - 1] * self.hold.length_s;
             let causes = Causes { leak_from: Some(from), ..class.causes };
-            let fitted = self.class(causes, class.log_prior, Some(class));
+            let fitted = self.class(causes, class.log_prior, Some(class), Some(top.mean));
             class.components.retain(|c| c.start == 0);
             added.push(fitted);
         }

@@ -109,9 +109,9 @@ impl Coarse<'_> {
         let mut moments = (0.0, 0.0);
         let (mut step, mut log_probability) = (0.0, 0.0);
         // once over the whole range, once more where it matters
-        for _ in 0..2 {
-            step = (to - from) / (POINTS - 1) as f64;
-            let points: Vec<(f64, f64)> = (0..POINTS).map(|i| from + i as f64 * step).map(|x| (x, log_density(x))).collect();
+        for count in POINTS {
+            step = (to - from) / (count - 1) as f64;
+            let points: Vec<(f64, f64)> = (0..count).map(|i| from + i as f64 * step).map(|x| (x, log_density(x))).collect();
             let most = points.iter().map(|p| p.1).fold(f64::NEG_INFINITY, f64::max);
             let weights: Vec<(f64, f64)> = points.iter().map(|(x, l)| (*x, (l - most).exp())).collect();
             let sum: f64 = weights.iter().map(|w| w.1).sum();
@@ -124,12 +124,23 @@ impl Coarse<'_> {
             (from, to) = ((first - step).max(from), (last + step).min(to));
         }
         let (mean, variance) = (moments.0, moments.1.max(step * step / 12.0));
-        // a flat likelihood says nothing more than the cavity
-        let precision = (1.0 / variance - 1.0 / cavity.variance).max(1e-6 / (self.division * self.division));
+        let precision = 1.0 / variance - 1.0 / cavity.variance;
+        let least = LEAST_PRECISION / (self.division * self.division);
+        if precision < least {
+            // a flat likelihood says nothing more than the cavity
+            return (Site { value: mean, variance: 1.0 / least }, log_probability);
+        }
+        // no block tells more than its readings would without rounding; one that seems to stands against all else
+        let most = self.cell.count / (self.sd * self.sd);
+        if precision > most {
+            return (Site { value: mean, variance: 1.0 / most }, log_probability);
+        }
         let value = (mean / variance - cavity.mean / cavity.variance) / precision;
         (Site { value, variance: 1.0 / precision }, log_probability)
     }
 }
 
-/// Points of one quadrature.
-const POINTS: usize = 61;
+/// Least precision of a stand-in, over that of its division.
+const LEAST_PRECISION: f64 = 1e-6;
+/// Points of the two quadratures.
+const POINTS: [usize; 2] = [25, 41];

@@ -81,12 +81,11 @@ fn expected(hold: &Hold, setup: &Setup, rows: &super::columns::ChannelRows) -> O
     let block = |i: usize| &setup.blocks[rows.blocks[i]];
     let variance = |i: usize| (sd * sd + division * division / 12.0) / block(i).cells[rows.channel].count;
     let count = rows.blocks.len();
-    Observed {
-        sites: (0..count).map(|i| Site { value: rows.expected[i], variance: variance(i) }).collect(),
-        averaged: (0..count)
+    Observed::new(
+        (0..count).map(|i| Site { value: rows.expected[i], variance: variance(i) }).collect(),
+        (0..count)
             .map(|i| Averaged { t: block(i).t, length: block(i).length, count: block(i).cells[rows.channel].count, white: 0.0 })
             .collect(),
-        correction: 0.0,
-        coarse: false,
-    }
+        false,
+    )
 }

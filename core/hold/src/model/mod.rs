@@ -21,12 +21,14 @@ mod setup;
 mod shapes;
 mod spread;
 mod states;
+mod story;
 mod sums;
 mod thermal;
 
 pub use fit::{Fitted, Problem, fit};
 pub use limits::planned_detection_limit;
 pub use prior::{Causes, Unknown};
+pub use story::{Moment, Share, Shares, Story};
 
 use crate::input::{Fluid, Hold};
 

@@ -3,10 +3,12 @@
 use super::blocks::{Block, Cell};
 use super::columns::ChannelRows;
 use super::interval::{Cavity, Coarse, Site};
-use super::noise::Averaged;
-use super::sums::{Solved, Whitened};
+use super::noise::{Averaged, Correlated};
+use super::sums::{Solved, Whitened, Whitening};
 use crate::input::Hold;
-use nalgebra::{DMatrix, DVector};
+use nalgebra::DVector;
+use std::cell::RefCell;
+use std::rc::Rc;
 
 /// A channel's readings as numbers with a variance.
 #[derive(Debug, Clone)]
@@ -19,6 +21,27 @@ pub(crate) struct Observed {
     pub(crate) correction: f64,
     /// True when readings count as intervals.
     pub(crate) coarse: bool,
+    whitenings: RefCell<Vec<Kept>>,
+}
+
+/// A whitening with the noise that it is for.
+type Kept = (Option<Correlated>, Rc<(Whitening, f64)>);
+
+impl Observed {
+    /// Of readings as numbers.
+    pub(crate) fn new(sites: Vec<Site>, averaged: Vec<Averaged>, coarse: bool) -> Self {
+        Self { sites, averaged, correction: 0.0, coarse, whitenings: RefCell::default() }
+    }
+
+    /// What takes this noise out; made once for readings that stay as they are.
+    pub(crate) fn whitening(&self, noise: Option<Correlated>) -> Rc<(Whitening, f64)> {
+        if let Some((_, kept)) = self.whitenings.borrow().iter().find(|k| k.0 == noise) {
+            return Rc::clone(kept);
+        }
+        let made = Rc::new(Whitening::new(self, noise));
+        self.whitenings.borrow_mut().push((noise, Rc::clone(&made)));
+        made
+    }
 }
 
 /// True when a channel's readings count as intervals.
@@ -49,10 +72,10 @@ pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows) -> Obse
         };
         sites.push(site);
     }
-    Observed { sites, averaged, correction: 0.0, coarse }
+    Observed::new(sites, averaged, coarse)
 }
 
-/// Moves the stand-ins of a coarse channel to match its intervals.
+/// Moves the stand-ins of a coarse channel to match its intervals; by how much at most, in standard deviations of what all else says.
 pub(crate) fn refine(
     hold: &Hold,
     blocks: &[Block],
@@ -61,21 +84,12 @@ pub(crate) fn refine(
     whitened: &Whitened,
     solved: &Solved,
     sds: &DVector<f64>,
-) {
+) -> f64 {
     let (division, sd) = hold.noise_of(rows.channel);
     let m = observed.sites.len();
     let observed_t: Vec<f64> = observed.averaged.iter().map(|a| a.t).collect();
     // Q = L⁻ᵀ(I − J̃ Σ J̃ᵀ)L⁻¹ with Σ the posterior from all readings
-    let mut z = DMatrix::identity(m, m);
-    match &whitened.lower {
-        Some(lower) => lower.l_dirty().solve_lower_triangular_mut(&mut z),
-        None => {
-            for (i, s) in observed.sites.iter().enumerate() {
-                z[(i, i)] = 1.0 / s.variance.sqrt();
-            }
-            true
-        }
-    };
+    let z = whitened.by.0.dense();
     let mut scaled = whitened.j.clone();
     for j in 0..scaled.ncols() {
         scaled.column_mut(j).scale_mut(sds[j]);
@@ -90,7 +104,7 @@ pub(crate) fn refine(
         let dt = observed_t[b] - observed_t[a];
         if dt > 0.0 { (rows.expected[b] - rows.expected[a]) / dt } else { 0.0 }
     };
-    let mut correction = 0.0;
+    let (mut correction, mut moved) = (0.0, 0.0f64);
     for i in 0..m {
         let q = z.column(i).norm_squared() - u.column(i).norm_squared();
         if q <= 0.0 {
@@ -110,8 +124,13 @@ pub(crate) fn refine(
         let p = 0.5 * (p_old + p_new);
         let v = 0.5 * (p_old * site.value + p_new * new.value) / p;
         observed.sites[i] = Site { value: v, variance: 1.0 / p };
+        // what the stand-in says of the value together with all else, before and after
+        let said = |value: f64, p: f64| (cavity.mean / cavity_variance + value * p) / (1.0 / cavity_variance + p);
+        moved = moved.max((said(v, p) - said(site.value, p_old)).abs() / cavity_variance.sqrt());
         let together = cavity_variance + site.variance;
         correction += log_probability + 0.5 * (std::f64::consts::TAU * together).ln() + 0.5 * (cavity.mean - site.value).powi(2) / together;
     }
     observed.correction = correction;
+    observed.whitenings.get_mut().clear();
+    moved
 }

@@ -4,7 +4,7 @@ use super::content::{Content, Instant, Mass};
 use super::grid::Grid;
 use super::prior::{self, Surroundings, Unknown};
 use super::shapes;
-use super::thermal::{self, Responses, SkinFluid};
+use super::thermal::{self, SkinFluid};
 use crate::input::Hold;
 use nalgebra::{DMatrix, DVector};
 
@@ -28,13 +28,11 @@ impl Values<'_> {
 pub(crate) struct Path {
     /// Skin and fluid of each body.
     pub(crate) heat: Vec<SkinFluid>,
-    /// Responses of each body to its surroundings.
-    pub(crate) responses: Vec<Responses>,
     /// Pressure, Pa absolute.
     pub(crate) p: Vec<f64>,
     /// Volume lost and let out, m³.
     pub(crate) lost: Vec<f64>,
-    /// Mass and slopes at each time.
+    /// Mass and slopes at each time; empty unless they were asked for.
     pub(crate) mass: Vec<Mass>,
     /// Mass and slopes at the start.
     pub(crate) start: Mass,
@@ -101,6 +99,15 @@ pub(crate) fn lags(hold: &Hold, values: &Values<'_>, body: usize) -> (f64, f64) 
     )
 }
 
+/// Whether mass and its slopes are wanted at each time.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Weighed {
+    /// they are
+    Yes,
+    /// pressures are enough
+    No,
+}
+
 /// Solves the hold for one set of unknowns.
 pub(crate) fn solve(
     hold: &Hold,
@@ -109,20 +116,13 @@ pub(crate) fn solve(
     content: &Content,
     values: &Values<'_>,
     (start_pa, leak_from): (f64, f64),
+    weighed: Weighed,
 ) -> Path {
     let filled = hold.fill_temperature_c + values.of(Unknown::Filling);
-    let bodies = 0..hold.bodies.len();
-    let heat: Vec<SkinFluid> = bodies
-        .clone()
+    let heat: Vec<SkinFluid> = (0..hold.bodies.len())
         .map(|i| {
             let (skin, fluid) = lags(hold, values, i);
             thermal::path(grid, &drive(surroundings, values, i), filled, skin, fluid)
-        })
-        .collect();
-    let responses = bodies
-        .map(|i| {
-            let (skin, fluid) = lags(hold, values, i);
-            thermal::responses(grid, skin, fluid)
         })
         .collect();
     let mut content = content.clone();
@@ -145,7 +145,7 @@ pub(crate) fn solve(
     let grown: Vec<f64> = (0..times.len()).map(|k| expected[k] + creep_now * per_sd[k] + relaxing.gaskets[k]).collect();
     let leak_from = (leak_from + values.of(Unknown::LeakStart)).clamp(0.0, 0.97 * hold.length_s);
     let steps: Vec<Vec<f64>> = hold.steps.iter().map(|s| shapes::ramp(times, s.start_s, s.end_s)).collect();
-    // the leak's shape needs the pressures, these the leak: twice round is enough, the shape is nearly straight
+    // the leak's shape needs the pressures, these the leak: twice round is enough, and once where the pressure hardly moves
     let mut p = vec![p0; times.len()];
     let (mut lost, mut leak) = (vec![0.0; times.len()], Vec::new());
     for _ in 0..2 {
@@ -161,15 +161,25 @@ pub(crate) fn solve(
             let now = Instant { p: guess, fluid: &fluid, skin: &skin, grown: grown[k], dissolved: relaxing.dissolved[k] };
             p[k] = content.pressure(target, now, start);
         }
+        let (least, most) = p.iter().fold((f64::INFINITY, 0.0f64), |(lo, hi), p| (lo.min(*p), hi.max(*p)));
+        if most - least < STRAIGHT * (least - hold.atmosphere_pa).max(1.0) {
+            break;
+        }
     }
-    let mass = (0..times.len())
-        .map(|k| {
-            let (fluid, skin) = at(k);
-            content.mass(Instant { p: p[k], fluid: &fluid, skin: &skin, grown: grown[k], dissolved: relaxing.dissolved[k] }, start)
-        })
-        .collect();
-    Path { heat, responses, p, lost, mass, start: first, leak, creep: (per_sd, expected), relaxed: relaxing, lost_density }
+    let mass = match weighed {
+        Weighed::No => Vec::new(),
+        Weighed::Yes => (0..times.len())
+            .map(|k| {
+                let (fluid, skin) = at(k);
+                content.mass(Instant { p: p[k], fluid: &fluid, skin: &skin, grown: grown[k], dissolved: relaxing.dissolved[k] }, start)
+            })
+            .collect(),
+    };
+    Path { heat, p, lost, mass, start: first, leak, creep: (per_sd, expected), relaxed: relaxing, lost_density }
 }
+
+/// A pressure that moves by less than this share of itself loses evenly.
+const STRAIGHT: f64 = 1e-3;
 
 /// Relative growth of the cavity by creep: per standard deviation of its coefficient, and as expected.
 fn creep(hold: &Hold, times: &[f64], p0: f64) -> (Vec<f64>, Vec<f64>) {

@@ -153,7 +153,7 @@ impl Search<'_> {
                 return *e;
             }
             let components = self.components_with(state, cache, &thermometers);
-            let found = evidence(&components);
+            let found = weight_of(&components);
             all.extend(components);
             seen.push((state.clone(), found));
             found
@@ -183,7 +183,7 @@ impl Search<'_> {
         let (mut all, mut seen) = (Vec::new(), Vec::new());
         for state in states {
             let components = self.components_with(state, &mut cache, &thermometers);
-            seen.push((state.clone(), evidence(&components)));
+            seen.push((state.clone(), weight_of(&components)));
             all.extend(components);
         }
         seen.sort_by(|a, b| b.1.total_cmp(&a.1));
@@ -206,4 +206,10 @@ impl Search<'_> {
         let rows: usize = self.rows.iter().map(|r| r.at.len()).sum();
         (total.rr - solved.w.norm_squared()) / rows as f64
     }
+}
+
+/// Logarithm of a state's weight; nothing where it is no number, as where noise was taken out of readings that it cannot explain.
+fn weight_of(components: &[Component]) -> f64 {
+    let weight = evidence(components);
+    if weight.is_nan() { f64::NEG_INFINITY } else { weight }
 }

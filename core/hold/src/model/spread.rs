@@ -1,7 +1,7 @@
 //! The average over lags and times of relaxation, which act on the pressure in a bent way.
 
 use super::fit::{Class, Fitter};
-use super::path::{self, Values};
+use super::path::{self, Values, Weighed};
 use super::prior::Unknown;
 use super::search::Search;
 use super::sums::solve;
@@ -68,7 +68,7 @@ impl Fitter<'_> {
             x[i] += by;
             let values = Values { unknowns: &class.unknowns, x };
             let from = (self.setup.start_pa, class.causes.leak_from.unwrap_or(0.0));
-            path::solve(self.hold, &self.setup.grid, &self.setup.surroundings, &self.setup.content, &values, from).p[end]
+            path::solve(self.hold, &self.setup.grid, &self.setup.surroundings, &self.setup.content, &values, from, Weighed::No).p[end]
         };
         let mut bent: Vec<(usize, f64)> = Vec::new();
         for (i, u) in class.unknowns.iter().enumerate() {

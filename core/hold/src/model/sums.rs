@@ -4,6 +4,7 @@ use super::columns::ChannelRows;
 use super::noise::{Averaged, Correlated, covariance};
 use super::observed::Observed;
 use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
+use std::rc::Rc;
 
 /// Sums of one channel for one state of its noise.
 #[derive(Debug, Clone)]
@@ -42,13 +43,100 @@ impl Sums {
     }
 }
 
+/// What takes the noise out of a channel's readings.
+#[derive(Debug)]
+pub(crate) enum Whitening {
+    /// each reading by itself: one over its standard deviation
+    Apart(DVector<f64>),
+    /// correlated: the inverse of the covariance's Cholesky factor
+    Together(DMatrix<f64>),
+}
+
+impl Whitening {
+    /// For readings as they stand, with the logarithm of the covariance's determinant.
+    pub(crate) fn new(observed: &Observed, noise: Option<Correlated>) -> (Self, f64) {
+        let Some(noise) = noise else {
+            let log_det = observed.sites.iter().map(|s| s.variance.ln()).sum();
+            let sites = observed.sites.iter().map(|s| 1.0 / s.variance.sqrt());
+            return (Self::Apart(DVector::from_iterator(observed.sites.len(), sites)), log_det);
+        };
+        let blocks: Vec<Averaged> =
+            observed.averaged.iter().zip(&observed.sites).map(|(a, s)| Averaged { white: s.variance, ..*a }).collect();
+        let covariance = covariance(&blocks, noise);
+        let lower = Cholesky::new(covariance.clone()).unwrap_or_else(|| {
+            // averaging over unequal blocks can leave a hair of indefiniteness
+            let mut c = covariance;
+            for i in 0..c.nrows() {
+                c[(i, i)] *= 1.01;
+            }
+            Cholesky::new_with_substitute(c, 1e-9).expect("a substitute was given")
+        });
+        let l = lower.l_dirty();
+        let log_det = 2.0 * (0..l.nrows()).map(|i| l[(i, i)].ln()).sum::<f64>();
+        (Self::Together(inverse_of_lower(l)), log_det)
+    }
+
+    fn matrix(&self, m: &DMatrix<f64>) -> DMatrix<f64> {
+        match self {
+            Self::Together(inverse) => inverse * m,
+            Self::Apart(scale) => {
+                let mut out = m.clone();
+                for mut column in out.column_iter_mut() {
+                    column.component_mul_assign(scale);
+                }
+                out
+            }
+        }
+    }
+
+    /// The transpose of it, times a vector.
+    pub(crate) fn back(&self, v: DVector<f64>) -> DVector<f64> {
+        match self {
+            Self::Together(inverse) => inverse.tr_mul(&v),
+            Self::Apart(scale) => v.component_mul(scale),
+        }
+    }
+
+    pub(crate) fn vector(&self, v: DVector<f64>) -> DVector<f64> {
+        match self {
+            Self::Together(inverse) => inverse * v,
+            Self::Apart(scale) => v.component_mul(scale),
+        }
+    }
+
+    /// As a matrix.
+    pub(crate) fn dense(&self) -> DMatrix<f64> {
+        match self {
+            Self::Together(inverse) => inverse.clone(),
+            Self::Apart(scale) => DMatrix::from_diagonal(scale),
+        }
+    }
+}
+
+/// Inverse of a lower triangle, column by column; what stands above its diagonal is not read.
+fn inverse_of_lower(l: &DMatrix<f64>) -> DMatrix<f64> {
+    let n = l.nrows();
+    let mut out = DMatrix::zeros(n, n);
+    for j in 0..n {
+        let mut column = out.column_mut(j);
+        column[j] = 1.0;
+        for k in j..n {
+            let x = column[k] / l[(k, k)];
+            column[k] = x;
+            if x != 0.0 && k + 1 < n {
+                column.rows_range_mut(k + 1..).axpy(-x, &l.column(k).rows_range(k + 1..), 1.0);
+            }
+        }
+    }
+    out
+}
+
 /// A channel with its noise taken out.
 pub(crate) struct Whitened {
-    pub(crate) lower: Option<Cholesky<f64, Dyn>>,
+    pub(crate) by: Rc<(Whitening, f64)>,
     pub(crate) j: DMatrix<f64>,
     pub(crate) c: DMatrix<f64>,
     pub(crate) r: DVector<f64>,
-    log_det: f64,
 }
 
 impl Whitened {
@@ -62,7 +150,7 @@ impl Whitened {
             jr: &jt * &self.r,
             cr: self.c.transpose() * &self.r,
             rr: self.r.norm_squared(),
-            log_det: self.log_det,
+            log_det: self.by.1,
         }
     }
 }
@@ -70,40 +158,9 @@ impl Whitened {
 /// Readings less what the linear model would say with every unknown nil.
 pub(crate) fn whiten(rows: &ChannelRows, observed: &Observed, noise: Option<Correlated>, x: &DVector<f64>) -> Whitened {
     let value = DVector::from_iterator(observed.sites.len(), observed.sites.iter().map(|s| s.value));
-    let mut r = value - &rows.expected + &rows.answers * x;
-    let (mut j, mut c) = (rows.answers.clone(), rows.candidates.clone());
-    match noise {
-        Some(noise) => {
-            let blocks: Vec<Averaged> =
-                observed.averaged.iter().zip(&observed.sites).map(|(a, s)| Averaged { white: s.variance, ..*a }).collect();
-            let covariance = covariance(&blocks, noise);
-            let lower = Cholesky::new(covariance.clone()).unwrap_or_else(|| {
-                // averaging over unequal blocks can leave a hair of indefiniteness
-                let mut c = covariance;
-                for i in 0..c.nrows() {
-                    c[(i, i)] *= 1.01;
-                }
-                Cholesky::new_with_substitute(c, 1e-9).expect("a substitute was given")
-            });
-            let l = lower.l_dirty();
-            l.solve_lower_triangular_mut(&mut j);
-            l.solve_lower_triangular_mut(&mut c);
-            l.solve_lower_triangular_mut(&mut r);
-            let log_det = 2.0 * (0..l.nrows()).map(|i| l[(i, i)].ln()).sum::<f64>();
-            Whitened { lower: Some(lower), j, c, r, log_det }
-        }
-        None => {
-            let mut log_det = 0.0;
-            for (i, s) in observed.sites.iter().enumerate() {
-                let w = 1.0 / s.variance.sqrt();
-                j.row_mut(i).scale_mut(w);
-                c.row_mut(i).scale_mut(w);
-                r[i] *= w;
-                log_det += s.variance.ln();
-            }
-            Whitened { lower: None, j, c, r, log_det }
-        }
-    }
+    let r = value - &rows.expected + &rows.answers * x;
+    let by = observed.whitening(noise);
+    Whitened { j: by.0.matrix(&rows.answers), c: by.0.matrix(&rows.candidates), r: by.0.vector(r), by }
 }
 
 /// The solution.

@@ -1,7 +1,11 @@
 //! A defect of a record.
 
+use serde::{Deserialize, Serialize};
+
 /// Kinds of defects.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[schema(as = DefectKind)]
 pub enum Kind {
     /// rows are missing
     Gap,

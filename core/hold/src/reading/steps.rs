@@ -15,13 +15,11 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
     let sees = |g: usize| hold.gauges[g].resolution_pa + 5.0 * hold.gauges[g].white_sd_pa;
     let Some(finest) = (0..hold.gauges.len()).min_by(|a, b| sees(*a).total_cmp(&sees(*b))) else { return Vec::new() };
     let gauge = &hold.gauges[finest];
-    let rows: Vec<usize> = (0..record.time_s.len()).filter(|i| !record.channels[finest][*i].is_nan()).collect();
-    if rows.len() < 24 {
+    let Pieces { t, x, rows, each } = pieces(record, finest);
+    let n = x.len();
+    if n < 24 {
         return Vec::new();
     }
-    let t: Vec<f64> = rows.iter().map(|i| record.time_s[*i]).collect();
-    let x: Vec<f64> = rows.iter().map(|i| record.channels[finest][*i]).collect();
-    let n = x.len();
     let mut step: Vec<f64> = (1..n).map(|i| t[i] - t[i - 1]).collect();
     let middle = step.len() / 2;
     let interval = *step.select_nth_unstable_by(middle, f64::total_cmp).1;
@@ -43,7 +41,7 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
     };
     let scores: Vec<f64> = (0..n - wide).map(score).collect();
     let usual = 1.4826 * middle_absolute(scores.iter().copied());
-    let noise = (gauge.white_sd_pa.powi(2) + gauge.resolution_pa.powi(2) / 12.0).sqrt();
+    let noise = ((gauge.white_sd_pa.powi(2) + gauge.resolution_pa.powi(2) / 12.0) / each).sqrt();
     let far = (6.0 * usual).max(5.0 * noise).max(0.0025 * hold.pressure_pa).max(1.6 * gauge.resolution_pa);
     let mut taken = vec![false; n];
     let mut out: Vec<(Defect, Step)> = Vec::new();
@@ -68,16 +66,53 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
             || !whole
             || !beyond_heat
             || booked
-            || !others_agree(hold, record, finest, (rows[from], rows[to]), scores[i])
+            || !others_agree(hold, record, finest, (rows[from].1, rows[to].0), scores[i])
             || out.len() > 4
         {
             continue;
         }
         let kind = if scores[i] > 0.0 { Kind::Repump } else { Kind::Bleed };
-        let defect = Defect::of_rows(kind, finest, vec![rows[from], rows[to]]);
+        let defect = Defect::of_rows(kind, finest, vec![rows[from].1, rows[to].0]);
         out.push((defect, Step { start_s: t[from] + 0.01 * interval, end_s: t[to] - 0.01 * interval, volume: None }));
     }
     out
+}
+
+/// Readings taken together over this long, s, where they come quicker.
+const PIECE: f64 = 5.0;
+
+/// Readings of a channel, taken together where they come quicker than a step is long.
+struct Pieces {
+    t: Vec<f64>,
+    x: Vec<f64>,
+    /// First and last row of each.
+    rows: Vec<(usize, usize)>,
+    /// Readings in one, in the mean.
+    each: f64,
+}
+
+fn pieces(record: &Record, channel: usize) -> Pieces {
+    let (mut t, mut x, mut rows): (Vec<f64>, Vec<f64>, Vec<(usize, usize)>) = (Vec::new(), Vec::new(), Vec::new());
+    let (mut from, mut count, mut read) = (f64::NEG_INFINITY, 0.0, 0.0);
+    for (i, (at, value)) in record.time_s.iter().zip(&record.channels[channel]).enumerate().filter(|(_, (_, v))| !v.is_nan()) {
+        read += 1.0;
+        match (t.last_mut(), x.last_mut(), rows.last_mut()) {
+            (Some(t), Some(x), Some(rows)) if at - from < PIECE => {
+                count += 1.0;
+                *t += (at - *t) / count;
+                *x += (value - *x) / count;
+                rows.1 = i;
+            }
+            _ => {
+                (from, count) = (*at, 1.0);
+                t.push(*at);
+                x.push(*value);
+                rows.push((i, i));
+            }
+        }
+    }
+    let each = (read / (t.len().max(1) as f64)).max(1.0);
+    Pieces { t, x, rows, each }
 }
 
 /// A straight line through points.

@@ -3,13 +3,16 @@
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Finding, Found};
+use crate::found::Leak;
+use crate::planning::would_settle;
 use crate::words::{flow, flow_range};
+use rules::accept::Criterion;
 use rules::rule::{Rule, Standing};
 
 /// Leak rate.
 pub const RULE: Rule = Rule {
     id: "HOLD-LEAK",
-    sentence: "Where no loss is allowed: fail on a leak shown, pass when tight to the sensitivity that was asked for.",
+    sentence: "Where no loss is allowed: fail on a leak shown, pass when tight to the sensitivity that was asked for. Where a fall is allowed, the loss that it stands for (fall · volume · compliance over the time): fail when the loss is shown to be above it, pass when it is shown to be below.",
     clause: "",
     edition: "",
     standing: Standing::CommonPractice,
@@ -19,14 +22,18 @@ pub const RULE: Rule = Rule {
 
 pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
     let new = |result, margin, sentence| RuleResult::new(&RULE, result, margin, sentence);
+    let flow = |v| flow(v, case.is_gas());
     let Some(leak) = found.leak.filter(|_| found.finding != Finding::NotShown) else {
         return new(Verdict::NotShown, String::new(), found.reasons.join(" "));
     };
+    if let Some(allowed) = allowed_by_fall(case) {
+        return held(case, &leak, allowed);
+    }
     if found.finding == Finding::LeakShown {
         return new(
             Verdict::Fail,
             String::new(),
-            format!("A leak of {} is shown; this basis allows none.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s)),
+            format!("A leak of {} is shown; this basis allows none.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case.is_gas())),
         );
     }
     let upper = leak.upper_999_m3_per_s;
@@ -39,14 +46,57 @@ pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
         Some(asked) if upper <= asked.m3_per_s() => {
             new(Verdict::Pass, flow(asked.m3_per_s() - upper), format!("Tight to {}; {} asked.", flow(upper), flow(asked.m3_per_s())))
         }
-        Some(asked) => new(
-            Verdict::NotShown,
-            format!("−{}", flow(upper - asked.m3_per_s())),
-            format!(
-                "No leak shown, but only tight to {} where {} is asked: hold longer, or use a finer gauge or thermometer.",
-                flow(upper),
-                flow(asked.m3_per_s())
-            ),
-        ),
+        Some(asked) => {
+            let settle = would_settle(case).unwrap_or_else(|| "Hold longer, or use a finer gauge or thermometer.".to_owned());
+            new(
+                Verdict::NotShown,
+                format!("−{}", flow(upper - asked.m3_per_s())),
+                format!("No leak shown, but only tight to {} where {} is asked. {settle}", flow(upper), flow(asked.m3_per_s())),
+            )
+        }
+    }
+}
+
+/// Loss that the fall allowed by the basis stands for, m³/s: fall · V·c over the time; none where no fall is allowed.
+fn allowed_by_fall(case: &HoldCase) -> Option<f64> {
+    let start = case.expected_pa.pa();
+    let length = case.hold_end_s - case.hold_start_s;
+    let rate = |fall: Option<f64>, share: Option<f64>, time: f64| fall.or(share.map(|s| s * start)).map(|f| f / time);
+    let per_second = case
+        .acceptance
+        .criteria
+        .iter()
+        .filter_map(|c| match c {
+            Criterion::PressureBand(b) => rate(b.fall_pa.map(|p| p.pa()), b.share, length.max(case.acceptance.hold_floor_s)),
+            Criterion::PressureFall(f) => rate(f.most_pa.map(|p| p.pa()), f.most_share, f.within_s.s()),
+            _ => None,
+        })
+        .reduce(f64::min)?;
+    Some(per_second * case.volume_per_pa()?)
+}
+
+fn held(case: &HoldCase, leak: &Leak, allowed: f64) -> RuleResult {
+    let new = |result, margin: f64, sentence| RuleResult::new(&RULE, result, flow(margin, case.is_gas()), sentence);
+    let between = flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case.is_gas());
+    let most = flow(allowed, case.is_gas());
+    let upper = leak.upper_999_m3_per_s;
+    if leak.lo_m3_per_s > allowed {
+        new(
+            Verdict::Fail,
+            allowed - leak.lo_m3_per_s,
+            format!("A loss of {between} is shown, more than the {most} that the fall allowed stands for."),
+        )
+    } else if upper <= allowed {
+        new(
+            Verdict::Pass,
+            allowed - upper,
+            format!("Loses at most {} of the {most} that the fall allowed stands for.", flow(upper, case.is_gas())),
+        )
+    } else {
+        let sentence = format!(
+            "A loss of {between}, at most {}, where the fall allowed stands for {most}: neither is shown. Hold longer, or with finer instruments.",
+            flow(upper, case.is_gas())
+        );
+        new(Verdict::NotShown, allowed - upper, sentence)
     }
 }

@@ -2,13 +2,15 @@
 
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
+use crate::finding::{Found, usable};
 use crate::words::pressure;
+use rules::accept::Criterion;
 use rules::rule::{Rule, Standing};
 
 /// Least pressure.
 pub const RULE: Rule = Rule {
     id: "HOLD-LEAST",
-    sentence: "No reading of the hold is below the lower bound at the gauge.",
+    sentence: "No reading of the hold is below the lower bound at the gauge; where the basis has a band or allows a fall, below it by more than that.",
     clause: "",
     edition: "",
     standing: Standing::Arithmetic,
@@ -16,18 +18,32 @@ pub const RULE: Rule = Rule {
     test: "pressure_outside_its_bounds_fails_strength",
 };
 
-/// Readings of the hold, Pa.
+/// Readings of the hold as they were recorded, Pa.
 pub(super) fn readings(case: &HoldCase) -> impl Iterator<Item = f64> + '_ {
     case.readings.iter().filter(|r| r.t_s >= case.hold_start_s && r.t_s <= case.hold_end_s).filter_map(|r| r.pressure_pa.map(|p| p.pa()))
 }
 
-pub(super) fn check(case: &HoldCase) -> RuleResult {
-    let least = readings(case).fold(f64::INFINITY, f64::min);
-    let bound = case.acceptance.lower_pa.pa();
+/// Fall that the basis allows from the test pressure, Pa; nil where it allows none.
+fn allowed_fall(case: &HoldCase) -> f64 {
+    let start = case.expected_pa.pa();
+    let of = |c: &Criterion| match c {
+        Criterion::PressureBand(b) => b.fall_pa.map(|p| p.pa()).or(b.share.map(|s| s * start)),
+        Criterion::PressureFall(f) => f.most_pa.map(|p| p.pa()).or(f.most_share.map(|s| s * start)),
+        _ => None,
+    };
+    case.acceptance.criteria.iter().filter_map(of).fold(0.0, f64::max)
+}
+
+pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
+    let least = usable(case, found).into_iter().map(|r| r.1.pa()).fold(f64::INFINITY, f64::min);
+    let lower = case.acceptance.lower_pa.pa();
+    let fall = allowed_fall(case);
+    let bound = lower - fall;
     let (unit, res) = (case.gauge.unit, case.gauge.division_pa.pa().min(1e3));
     let show = |p| pressure(p, res, unit);
     // a bound is said to the safe side
     let asked = show(quantity::format::round_up(bound, res));
+    let less = if fall > 0.0 { format!(": {} less the {} that the basis lets it fall", show(lower), show(fall)) } else { String::new() };
     if !least.is_finite() {
         return RuleResult::new(&RULE, Verdict::NotShown, String::new(), "No pressure was read in the hold.".to_owned());
     }
@@ -35,8 +51,8 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
     let result = if least >= bound * (1.0 - 1e-6) { Verdict::Pass } else { Verdict::Fail };
     let margin = format!("{}\u{a0}{}", show(least - bound), unit.symbol());
     let sentence = match result {
-        Verdict::Pass => format!("Never below {}\u{a0}{}; {asked} asked.", show(least), unit.symbol()),
-        _ => format!("Fell to {}\u{a0}{}, below the {asked} that the governing part must see.", show(least), unit.symbol()),
+        Verdict::Pass => format!("Never below {}\u{a0}{}; {asked} asked{less}.", show(least), unit.symbol()),
+        _ => format!("Fell to {}\u{a0}{}, below the {asked} that the governing part must see{less}.", show(least), unit.symbol()),
     };
     RuleResult::new(&RULE, result, margin, sentence)
 }

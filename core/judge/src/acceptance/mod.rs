@@ -1,15 +1,26 @@
 //! The verdict: the rules of the basis, one a file.
 
+mod contraction;
 mod examination_done;
+mod gauges_agree;
 mod greatest_pressure;
 mod hold_time;
 mod instruments;
+mod joint_dry;
 mod leak_rate;
 mod leak_seen;
 mod least_pressure;
+pub mod makeup_allowance;
+mod overshoot;
+mod pressure_band;
+mod pressure_fall;
+mod shown;
+mod soap_film;
+pub mod water_loss;
 
 use crate::case::HoldCase;
 use crate::finding::Found;
+use rules::accept::{Criterion, Origin};
 use rules::rule::Rule;
 use serde::{Deserialize, Serialize};
 
@@ -22,6 +33,16 @@ pub const RULES: &[&Rule] = &[
     &examination_done::RULE,
     &leak_seen::RULE,
     &leak_rate::RULE,
+    &gauges_agree::RULE,
+    &pressure_band::RULE,
+    &pressure_fall::RULE,
+    &makeup_allowance::RULE,
+    &water_loss::RULE,
+    &water_loss::AIR_RULE,
+    &contraction::RULE,
+    &overshoot::RULE,
+    &joint_dry::RULE,
+    &soap_film::RULE,
 ];
 
 /// Result of a rule, or of a claim.
@@ -78,13 +99,29 @@ pub struct RuleResult {
     pub sentence: String,
     /// Clause, or the standing of the rule.
     pub source: String,
+    /// What the rule says.
+    pub asks: String,
 }
 
 impl RuleResult {
     fn new(rule: &Rule, result: Verdict, margin: String, sentence: String) -> Self {
         let source =
             if rule.clause.is_empty() { rule.standing.words().to_owned() } else { format!("{}, {}", rule.clause, rule.standing.words()) };
-        Self { rule: rule.id.to_owned(), result, margin, sentence, source }
+        Self { rule: rule.id.to_owned(), result, margin, sentence, source, asks: rule.sentence.to_owned() }
+    }
+}
+
+impl RuleResult {
+    /// Of a rule that a basis asks with its own clause.
+    fn of_basis(rule: &Rule, origin: &Origin, result: Verdict, margin: String, sentence: String) -> Self {
+        Self {
+            rule: rule.id.to_owned(),
+            result,
+            margin,
+            sentence,
+            source: format!("{}: {}", origin.rule, origin.source),
+            asks: rule.sentence.to_owned(),
+        }
     }
 }
 
@@ -103,22 +140,61 @@ pub struct ClaimVerdict {
     pub rules: Vec<RuleResult>,
 }
 
+/// Which claim a criterion speaks to; both where it says nothing.
+const fn speaks_to(criterion: &Criterion) -> Option<ClaimLine> {
+    match criterion {
+        Criterion::Overshoot(_) => Some(ClaimLine::Strength),
+        Criterion::MakeupAllowance(_)
+        | Criterion::WaterLoss(_)
+        | Criterion::PressureFall(_)
+        | Criterion::Contraction(_)
+        | Criterion::JointDry(_)
+        | Criterion::SoapFilm(_) => Some(ClaimLine::Tightness),
+        Criterion::PressureBand(_) | Criterion::AirCheck(_) => None,
+    }
+}
+
+fn held(case: &HoldCase, found: &Found, criterion: &Criterion) -> RuleResult {
+    match criterion {
+        Criterion::PressureBand(c) => pressure_band::check(case, found, c),
+        Criterion::PressureFall(c) => pressure_fall::check(case, found, c),
+        Criterion::MakeupAllowance(c) => makeup_allowance::check(case, found, c),
+        Criterion::WaterLoss(c) => water_loss::check(case, found, c),
+        Criterion::AirCheck(c) => water_loss::check_air(case, found, c),
+        Criterion::Contraction(c) => contraction::check(case, c),
+        Criterion::Overshoot(c) => overshoot::check(case, c),
+        Criterion::JointDry(c) => joint_dry::check(case, c),
+        Criterion::SoapFilm(c) => soap_film::check(case, c),
+    }
+}
+
+/// True where the basis judges the loss by a rule of its own.
+fn judges_loss(case: &HoldCase) -> bool {
+    let own = |c: &Criterion| matches!(c, Criterion::MakeupAllowance(_) | Criterion::WaterLoss(_) | Criterion::Contraction(_));
+    case.acceptance.criteria.iter().any(own)
+}
+
 /// Verdicts on strength and tightness; one that is not claimed is printed as an observation.
 pub fn verdicts(case: &HoldCase, found: &Found) -> Vec<ClaimVerdict> {
-    let common = [
+    let mut common = vec![
         hold_time::check(case),
-        least_pressure::check(case),
+        least_pressure::check(case, found),
         greatest_pressure::check(case),
         instruments::check(case),
         examination_done::check(case),
     ];
+    common.extend(gauges_agree::check(case));
+    let criteria: Vec<(Option<ClaimLine>, RuleResult)> =
+        case.acceptance.criteria.iter().map(|c| (speaks_to(c), held(case, found, c))).collect();
+    let leak = (!judges_loss(case)).then(|| leak_rate::check(case, found));
     let claim = case.acceptance.claim;
     [(ClaimLine::Strength, claim.strength()), (ClaimLine::Tightness, claim.tightness())]
         .map(|(line, claimed)| {
-            let mut rules = common.to_vec();
+            let mut rules = common.clone();
+            rules.extend(criteria.iter().filter(|c| c.0.is_none_or(|to| to == line)).map(|c| c.1.clone()));
             rules.push(leak_seen::check(case, line));
             if line == ClaimLine::Tightness {
-                rules.push(leak_rate::check(case, found));
+                rules.extend(leak.clone());
             }
             let verdict = Verdict::all(rules.iter().map(|r| r.result));
             let sentence = sentence(line, claimed, verdict, &rules);

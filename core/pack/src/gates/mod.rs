@@ -2,9 +2,9 @@
 
 mod boundary;
 mod follows;
+mod gas;
 mod history;
 mod instruments;
-mod medium;
 mod method;
 mod people;
 mod permit;
@@ -22,7 +22,7 @@ use serde::{Deserialize, Serialize};
 
 /// Rules of the gates.
 pub const RULES: &[&Rule] = &[
-    &medium::RULE,
+    &gas::RULE,
     &method::RULE,
     &history::RULE,
     &follows::RULE,
@@ -86,7 +86,7 @@ impl GateResult {
 
 /// Every gate, in the order of the work.
 pub fn all(facts: &Facts) -> Vec<GateResult> {
-    let mut results: Vec<GateResult> = medium::check(facts).into_iter().collect();
+    let mut results: Vec<GateResult> = gas::check(facts).into_iter().collect();
     results.extend(method::check(facts));
     results.extend(history::check(facts));
     results.push(window::check(facts));

@@ -1,6 +1,7 @@
 //! One basis as its data file has it.
 
 use super::bound::{Base, Bound, Constant};
+use crate::accept::{AirCheckAsked, ContractionAsked, FallAsked, MakeupAsked, WaterLossAsked};
 use crate::rule::{Cited, Standing};
 use quantity::Span;
 use serde::{Deserialize, Serialize};
@@ -353,6 +354,16 @@ pub struct Entry {
     pub gas_only: Option<String>,
     /// Band of the hold.
     pub band: Option<Band>,
+    /// Greatest fall within a time.
+    pub fall: Option<FallAsked>,
+    /// Make-up allowance of a main.
+    pub makeup: Option<MakeupAsked>,
+    /// Air check before the main test.
+    pub air_check: Option<AirCheckAsked>,
+    /// Water lost for the fall.
+    pub water_loss: Option<WaterLossAsked>,
+    /// Contraction of a viscoelastic main.
+    pub contraction: Option<ContractionAsked>,
     /// Hold; absent where no rule is known.
     pub hold: Option<Hold>,
     /// Look; absent where no rule is known.

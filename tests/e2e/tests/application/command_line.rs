@@ -110,12 +110,12 @@ fn what_cannot_be_computed_is_one_sentence_and_two() -> Result<()> {
     })?;
     let (_b, zero) = changed("system.example.json", |v| v["basis"]["design_pressure_pa"] = 0.0.into())?;
     let (_c, wall) = changed("system.example.json", |v| v["parts"][0]["wall_m"] = (-0.007).into())?;
-    let (_d, backwards) = changed("hold-case.example.json", |v| v["readings"][3]["t_s"] = (-1e6).into())?;
+    let (_d, lag) = changed("hold-case.example.json", |v| v["bodies"][0]["skin_lag_s"] = 0.0.into())?;
     for (command, file, says) in [
         ("derive", no_height, "elevation_m"),
         ("derive", zero, "design_pressure_pa"),
         ("derive", wall, "wall"),
-        ("judge", backwards, "time order"),
+        ("judge", lag, "bodies.skin_lag_s must be above zero"),
         ("derive", PathBuf::from("/nowhere/at/all.json"), "cannot be read"),
         ("judge", PathBuf::from(example("system.example.json")), "is not a hold case"),
     ] {

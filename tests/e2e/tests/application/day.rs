@@ -120,7 +120,7 @@ async fn a_leak_needs_its_place_and_the_place_decides_the_verdict() -> Result<()
 }
 
 #[tokio::test]
-async fn a_repump_starts_the_hold_again() -> Result<()> {
+async fn a_repump_starts_the_clock_again_within_the_hold() -> Result<()> {
     let day = Day::start().await?;
     day.book(5, "filled", None).await?;
     day.book(40, "pump_off", None).await?;
@@ -134,8 +134,10 @@ async fn a_repump_starts_the_hold_again() -> Result<()> {
     assert_eq!(day.book(60, "repump", None).await?.0, StatusCode::NO_CONTENT);
     day.book(75, "hold_ended", None).await?;
     let view = day.view().await?;
-    assert!((start(&view) - 60.0).abs() < 0.01);
-    // fifteen minutes are left of the half hour that the plan asks for, and the look was before
+    // readings on both sides of the repump count, but fifteen minutes are left of the half hour that the plan asks for
+    assert!((start(&view) - 40.0).abs() < 0.01);
+    let clock = view["judgement"]["verdicts"][0]["rules"].as_array().into_iter().flatten().find(|r| r["rule"] == "HOLD-TIME").cloned();
+    assert!(clock.is_some_and(|r| r["result"] == "not_shown" && r["sentence"].as_str().is_some_and(|s| s.contains("go on for 15"))));
     assert_ne!(view["judgement"]["verdict"], "pass", "{}", view["judgement"]);
     // once the pressure is released nobody pumps
     day.book(76, "released", None).await?;

@@ -119,10 +119,10 @@ async fn day(browser: &Browser, site: &mut Site, pack: &str) -> Result<()> {
     browser.press_in_dialog("Every joint in the claim was looked at").await?;
     browser.see("Every joint in the claim is booked as looked at.").await?;
 
-    // the hold lasts a quarter of an hour of the day's clock, three quarters of a minute of ours
+    // the clock runs for the hold of the plan since the repump, on the day's clock; then nothing is left of it
     let patience = Instant::now() + Duration::from_secs(90);
-    while !browser.text().await?.contains("in 15 min") && !browser.text().await?.contains("in 16 min") {
-        anyhow::ensure!(Instant::now() < patience, "the hold does not get to a quarter of an hour: {}", browser.text().await?);
+    while browser.text().await?.lines().any(|l| l.trim_end().ends_with(" left")) {
+        anyhow::ensure!(Instant::now() < patience, "the hold's clock does not run out: {}", browser.text().await?);
         tokio::time::sleep(Duration::from_millis(250)).await;
     }
     browser.press("End the hold").await?;

@@ -9,6 +9,7 @@ import { HoldChart } from "../../pictures/hold-chart";
 import { decode, extended } from "../../pictures/series";
 import { Follows } from "../../follows";
 import { Button, Heading, Lead, LinkButton, Note, Page, Rows, Section, useKey } from "../../ui";
+import { leakRate } from "../../units/amount";
 import { decimalsFor, figure, SYMBOL, useUnit } from "../../units/pressure";
 
 export function Hold() {
@@ -79,8 +80,8 @@ export function Hold() {
               attempt={attempt.id}
               events={[
                 { kind: "look_done", label: "Every joint looked at" },
-                { kind: "repump", label: "Repumped", asks: "Repumped? The hold's clock starts again." },
-                { kind: "bleed", label: "Bled", asks: "Was water let out? The hold's clock starts again." },
+                { kind: "repump", label: "Repumped", asks: "Repumped? The hold's clock starts again.", measured: true },
+                { kind: "bleed", label: "Bled", asks: "Was water let out? The hold's clock starts again.", measured: true },
                 { kind: "hold_ended", label: "End the hold", asks: "End the hold? Readings after this do not count for it." },
               ]}
             />
@@ -108,12 +109,21 @@ function Now({ live, attempt, view }: { live: LiveView | null; attempt: Attempt;
   const at = (s: number) => new Date(Date.parse(attempt.released_at) + s * 1000).toISOString().slice(11, 16);
   const minutes = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, "0")}`;
   const left = live?.countdown?.left_s;
+  const gas = usePack().plan.basis.medium !== "liquid";
   return (
     <p className="m-0 flex flex-wrap gap-x-6 gap-y-1 text-base" data-now>
       <strong className="text-water">{live?.instruction ?? attempt.instruction}</strong>
       {left != null && left > 0 ? (
         <span>
           <strong className="num">{minutes(left)}</strong> left
+        </span>
+      ) : null}
+      {attempt.judgement?.found.leak ? (
+        <span data-limit>
+          can show <strong className="num">{leakRate(attempt.judgement.found.leak.detection_limit_m3_per_s, gas)}</strong> so far
+          {attempt.judgement.found.planned_limit_m3_per_s != null ? (
+            <span className="text-soft">, planned {leakRate(attempt.judgement.found.planned_limit_m3_per_s, gas)}</span>
+          ) : null}
         </span>
       ) : null}
       {view?.settles_s != null ? (

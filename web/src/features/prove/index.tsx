@@ -10,6 +10,7 @@ import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, Text
 import { type Unit, useUnit } from "../../units/pressure";
 
 import { MethodFields } from "./method-fields";
+import { HoldPromise } from "./promise";
 
 const CLAIMS = [
   ["both", "Strength and tightness", "most codes want both from one test"],
@@ -23,6 +24,30 @@ const WHY = [
   ["due", "due by date"],
   ["unknown_history", "history not known"],
   ["restart", "restart after standing"],
+] as const;
+
+const EXPOSURES = [
+  ["", "what is usual for the object"],
+  ["bare_outdoor", "bare, outdoors"],
+  ["insulated", "insulated"],
+  ["indoor", "indoors"],
+  ["buried", "in the ground"],
+] as const;
+const RAISES = [
+  ["quarters", "quarters: 25, 50, 75, 100 %"],
+  ["three_stage", "three stages: 40, 70, 100 %"],
+  ["small_boiler", "small boiler: half, working pressure, test"],
+  ["joint", "joint: one step"],
+] as const;
+const GAS_RAISES = [
+  ["pneumatic_fine", "fine: first stop, 25, 35, 50, then 10 % each"],
+  ["pneumatic_vessel", "vessel code: first stop, 50, then 10 % each"],
+] as const;
+const SUPPLIES = [
+  ["", "not said yet"],
+  ["regulated", "cylinders, regulator with its own relief valve"],
+  ["regulated_compressor", "compressor through a regulator"],
+  ["open_line", "open workshop line"],
 ] as const;
 
 const number = (what: string) =>
@@ -40,6 +65,10 @@ const Form = z.object({
   hold: number("The hold"),
   water: number("The water's temperature"),
   cooling: number("The cooling"),
+  exposure: z.enum(["", "bare_outdoor", "insulated", "indoor", "buried"]),
+  schedule: z.enum(["quarters", "three_stage", "small_boiler", "joint", "pneumatic_fine", "pneumatic_vessel"]),
+  gas_supply: z.enum(["", "regulated", "regulated_compressor", "open_line"]),
+  gas_in_charge: z.string(),
   sensitivity: z.string().refine((t) => t.trim() === "" || Number(t.replace(",", ".")) > 0, "A leak to rule out is above zero; leave it empty where none is asked."),
 });
 type Values = z.infer<typeof Form>;
@@ -56,6 +85,10 @@ function valuesOf(plan: Plan, title: string, unit: Unit, hold: number): Values {
     hold: String(hold / 60),
     water: String(plan.water_temperature_c),
     cooling: String(plan.settings?.expected_cooling_k ?? 0.1),
+    exposure: plan.exposure ?? "",
+    schedule: plan.schedule ?? "quarters",
+    gas_supply: plan.gas_supply ?? "",
+    gas_in_charge: plan.gas_in_charge ?? "",
     sensitivity: plan.required_sensitivity_m3_per_s ? String(Number((plan.required_sensitivity_m3_per_s * 3.6e6).toPrecision(6))) : "",
   };
 }
@@ -73,6 +106,10 @@ function planOf(f: Values, before: Plan, unit: Unit, bases: readonly BasisInfo[]
     basis: basisOf(f.basis, unit, info, beneath),
     hold_s: read(f.hold) * 60,
     water_temperature_c: read(f.water),
+    exposure: f.exposure || null,
+    schedule: f.schedule,
+    gas_supply: f.gas_supply || null,
+    gas_in_charge: f.gas_in_charge,
     settings: { ...before.settings, expected_cooling_k: read(f.cooling) } as Schema["Settings"],
     required_sensitivity_m3_per_s: f.sensitivity.trim() ? read(f.sensitivity) / 3.6e6 : null,
   };
@@ -114,6 +151,13 @@ export function Prove() {
   const bases = library.data?.bases ?? [];
   const info = bases.find((b) => b.id === form.watch("basis.id"));
   const floor = form.watch("basis.medium") === "liquid" ? info?.hold_floor_s : info?.hold_floor_gas_s;
+  const gas = form.watch("basis.medium") !== "liquid";
+  const schedule = form.watch("schedule");
+  const raiseOf = (name: string) => name.startsWith("pneumatic");
+  useEffect(() => {
+    // gas is raised by a schedule for gas, liquid by one for liquid
+    if (raiseOf(schedule) !== gas) form.setValue("schedule", gas ? "pneumatic_fine" : "quarters", { shouldDirty: isDirty });
+  });
   const fixed = !pack.may.plan || Boolean(pack.locked);
   const why = api.useQuery("get", "/api/v1/packs/{id}/why/{figure}", { params: { path: { id: pack.id, figure: "required" } } }, { enabled: Boolean(pack.derived) });
   const adopt = (next: typeof pack, keepDirtyValues: boolean) => {
@@ -197,7 +241,10 @@ export function Prove() {
               >
                 {(ids) => <TextInput {...ids} {...form.register("hold")} inputMode="decimal" />}
               </Field>
-              <Field label="Water at the test, °C" error={errors.water?.message ?? (problem?.field === "water_temperature_c" ? problem.text : undefined)}>
+              <Field
+                label={gas ? "Gas at the test, °C" : "Water at the test, °C"}
+                error={errors.water?.message ?? (problem?.field === "water_temperature_c" ? problem.text : undefined)}
+              >
                 {(ids) => <TextInput {...ids} {...form.register("water")} inputMode="decimal" />}
               </Field>
               <Field
@@ -207,6 +254,22 @@ export function Prove() {
               >
                 {(ids) => <TextInput {...ids} {...form.register("cooling")} inputMode="decimal" />}
               </Field>
+              <Field label="What surrounds it" hint="Decides how fast heat gets in, and what can be told from a leak.">
+                {(ids) => <Select {...ids} {...form.register("exposure")} options={EXPOSURES} />}
+              </Field>
+              <Field label="Raise" hint={gas ? "Gas stops first at the lesser of half the test pressure and 1.7 bar." : "Stops on the way up, with a look at each."}>
+                {(ids) => <Select {...ids} {...form.register("schedule")} options={gas ? GAS_RAISES : RAISES} />}
+              </Field>
+              {gas ? (
+                <>
+                  <Field label="Where the gas comes from" hint="An open workshop line is refused.">
+                    {(ids) => <Select {...ids} {...form.register("gas_supply")} options={SUPPLIES} />}
+                  </Field>
+                  <Field label="Who stays with the gas test" hint="An experienced person, by name or role.">
+                    {(ids) => <TextInput {...ids} {...form.register("gas_in_charge")} />}
+                  </Field>
+                </>
+              ) : null}
               <Field label="Leak to rule out, L/h" hint="Empty where none is asked; then no figure is claimed." error={errors.sensitivity?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("sensitivity")} inputMode="decimal" />}
               </Field>
@@ -235,6 +298,7 @@ export function Prove() {
           </div>
         ) : null}
       </form>
+      <HoldPromise />
       <MethodFields />
       {pack.derived?.gas ? (
         <Section title="What gas stores, and where nobody stands">

@@ -1,12 +1,7 @@
-//! Two figures of the core, each beside a plain reference that stands here, whose result is asserted equal first.
+//! Windows of the core beside a plain reference that stands here, whose result is asserted equal first.
 #![allow(clippy::disallowed_methods, reason = "a bench measures time")]
 
-use judge::HoldCase;
-use judge::case::{Acceptance, Claim, HoldGauge, Location, Reading, Thermometer};
-use physics::elastic::{Elastic, Restraint};
-use physics::system::{Segment, ShutIn};
-use physics::water;
-use quantity::{Density, GaugePressure, Length, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Temperature, Volume};
+use quantity::{Density, GaugePressure, Length, PressureUnit};
 use rules::basis::Basis;
 use rules::gauge::Gauge;
 use rules::part::{Part, PartKind};
@@ -140,103 +135,7 @@ fn bench_plant() {
     println!("{:<44} {:>9.2} ms and {:.2} ms", "", ours.as_secs_f64() * 1e3, all.as_secs_f64() * 1e3);
 }
 
-fn segment() -> Segment {
-    Segment {
-        name: "run".into(),
-        outside_diameter_m: Length::from_mm(168.3),
-        wall_m: Length::from_mm(7.11),
-        volume_m3: Volume::from_m3(2.24),
-        elastic: Elastic { youngs_modulus_pa: quantity::Stress::from_pa(2.03e11), poisson_ratio: 0.3, linear_expansion_per_k: 1.17e-5 },
-        restraint: Restraint::Free,
-    }
-}
-
-/// One hour at one reading a second: cools by 0.1 K, leaks, and the gauge flickers with a correlation.
-fn hold() -> HoldCase {
-    let mut flicker = 0.0;
-    let readings = (0..3600u32)
-        .map(|i| {
-            let t = f64::from(i);
-            flicker = 0.6 * flicker + f64::from(i * 2_654_435 % 1009) - 504.0;
-            let cooled = 0.1 * t / 3600.0;
-            Reading {
-                t_s: t,
-                pressure_pa: Some(GaugePressure::from_pa(2.6e6 - 2.1e5 * cooled - 2.0 * t + 0.5 * flicker)),
-                temperature_c: Some(Temperature::from_c(15.0 - cooled)),
-            }
-        })
-        .collect();
-    HoldCase {
-        title: "bench".into(),
-        segments: vec![segment()],
-        air_fraction: 0.0,
-        air_fraction_unc_95: 0.001,
-        volume_unc_95_rel: 0.05,
-        wall_unc_95_rel: 0.1,
-        atmosphere_pa: STANDARD_ATMOSPHERE,
-        gauge: HoldGauge {
-            tag: "PG-1".into(),
-            division_pa: PressureDifference::from_pa(1e3),
-            full_scale_pa: GaugePressure::from_bar(40.0),
-            error_of_scale: 0.0025,
-            unit: PressureUnit::Bar,
-        },
-        thermometer: Some(Thermometer {
-            tag: "TT-1".into(),
-            location: Location::Water,
-            division_k: 0.01,
-            error_k: 0.1,
-            water_lag_s: 0.0,
-            lag_factor_95: 2.5,
-        }),
-        readings,
-        hold_start_s: 0.0,
-        hold_end_s: 3600.0,
-        events: Vec::new(),
-        acceptance: Acceptance {
-            claim: Claim::Tightness,
-            lower_pa: GaugePressure::from_pa(0.0),
-            upper_pa: GaugePressure::from_bar(100.0),
-            hold_floor_s: 600.0,
-            required_sensitivity_m3_per_s: None,
-            instrument_objections: Vec::new(),
-        },
-    }
-}
-
-/// The mean leak with IAPWS-95 evaluated at every reading, no table; the same line. It does nothing else: no interval of
-/// volume, wall, air or thermometer, no chart, no verdict.
-fn leak_without_table(case: &HoldCase) -> f64 {
-    let system = ShutIn { segments: case.segments.clone(), air_fraction: 0.0, atmosphere: case.atmosphere_pa };
-    let (stretch, heat, volume) = (system.wall_compliance_per_pa(), system.wall_expansion_per_k(), system.volume().m3());
-    let first = &case.readings[0];
-    let (t0, p0) = (first.temperature_c.expect("read").c(), first.pressure_pa.expect("read").absolute(case.atmosphere_pa).pa());
-    let mass = |r: &Reading| {
-        let (t, p) = (r.temperature_c.expect("read"), r.pressure_pa.expect("read").absolute(case.atmosphere_pa));
-        let rho = water::state(t, p).expect("liquid").density.kg_m3();
-        (rho, rho * (1.0 + stretch * (p.pa() - p0) + heat * (t.c() - t0)))
-    };
-    let (rho0, m0) = mass(first);
-    let lost: Vec<f64> = case.readings.iter().map(|r| volume * (m0 - mass(r).1) / rho0).collect();
-    let times: Vec<f64> = case.readings.iter().map(|r| r.t_s).collect();
-    stats::line::with_correlated_noise(&times, &lost).expect("a line").slope
-}
-
-fn bench_judge() {
-    let case = hold();
-    let ours = judge::judge(&case).found.leak.expect("a leak").mean_m3_per_s;
-    let reference = leak_without_table(&case);
-    assert!((ours / reference - 1.0).abs() < 1e-3, "the judge says {ours}, its reference {reference}");
-    report(
-        "whole judgement of 3,600 readings",
-        best(|| judge::judge(black_box(&case))),
-        best(|| leak_without_table(black_box(&case))),
-        "the mean leak alone with IAPWS-95 at every reading",
-    );
-}
-
 fn main() {
     bench_window();
     bench_plant();
-    bench_judge();
 }

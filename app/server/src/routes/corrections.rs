@@ -1,0 +1,40 @@
+//! What a person changes in how a record is read: a defect let stand, a boundary of the hold moved. The record keeps both, and why.
+
+use super::attempts::of_person;
+use super::{Body, text, uuid};
+use crate::access::Action;
+use crate::problem::{Problem, ProblemBody};
+use crate::state::App;
+use crate::store::correction::{self, Correction};
+use crate::store::signature;
+use crate::who::Who;
+use axum::extract::{Path, State};
+use axum::http::StatusCode;
+
+/// Adds a correction; the same id again changes nothing. Refused once the record is signed.
+#[utoipa::path(put, path = "/api/v1/attempts/{attempt}/corrections/{correction}", tag = "run", params(("attempt" = String, Path), ("correction" = String, Path)), request_body = Correction,
+    responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn put(
+    State(app): State<App>,
+    who: Who,
+    Path((id, correction_id)): Path<(String, String)>,
+    Body(body): Body<Correction>,
+) -> Result<StatusCode, Problem> {
+    of_person(&app, &who, &id, Action::Judge).await?;
+    uuid(&correction_id)?;
+    text("reason", body.reason(), 500, "the reason")?;
+    let finite = match &body {
+        Correction::Overrule { start_s, .. } => start_s.is_finite(),
+        Correction::Move { found_s, moved_s, .. } => found_s.is_finite() && moved_s.is_finite(),
+    };
+    if !finite {
+        return Err(Problem::invalid("moved_s", "a time must be a number of seconds"));
+    }
+    if signature::content(&app.db, &id).await?.is_some() {
+        return Err(Problem::Conflict(
+            "The record is signed: what it rests on is not changed any more. Start a new attempt that supersedes it.".to_owned(),
+        ));
+    }
+    correction::insert(&app.db, &id, &correction_id, &body, &who.sign_in).await?;
+    Ok(StatusCode::NO_CONTENT)
+}

@@ -1,0 +1,115 @@
+//! MAKEUP: the water that a main may lose.
+
+use super::{RuleResult, Verdict};
+use crate::case::{EventKind, HoldCase};
+use crate::finding::{Finding, Found, usable};
+use crate::words::{flow, flow_range};
+use rules::accept::{MakeupAllowance, MakeupForm};
+use rules::rule::{Rule, Standing};
+
+/// Allowance.
+pub const RULE: Rule = Rule {
+    id: "MAKEUP",
+    sentence: "A main passes when the loss is shown to be below its make-up allowance, and fails when the loss is shown to be above it: S·D·√P/148 000 gal/h (ft, in, psi) summed over sizes, older editions /133 200 or N·D·√P/7400; a closed metal-seated valve adds 0.0078 gal/h per inch, a hydrant 5 fl oz a minute.",
+    clause: "",
+    edition: "",
+    standing: Standing::NotChecked,
+    file: file!(),
+    test: "make_up_allowances_of_the_published_tables",
+};
+
+const GALLON_M3: f64 = 3.785_411_784e-3;
+const FOOT_M: f64 = 0.3048;
+const INCH_M: f64 = 0.0254;
+const PSI_PA: f64 = 6_894.757_293_168;
+/// gal/h per inch of size of a closed metal-seated valve (C600, from memory).
+const VALVE_GAL_H_PER_INCH: f64 = 0.0078;
+/// Five fluid ounces a minute for a hydrant (NFPA 24, from memory), gal/h: 128 to the gallon.
+const HYDRANT_GAL_H: f64 = 5.0 * 60.0 / 128.0;
+
+/// Allowance at a mean pressure, m³/s.
+///
+/// L = Σ S·D·√P/148 000 US gal/h (ft, in, psi); in SI L/h with m, mm, kPa: /794 797. Older: /133 200 (SI 715 318); N·D·√P/7400 for joints.
+pub fn allowance_m3_per_s(allowance: &MakeupAllowance, mean_pa: f64) -> f64 {
+    let root = (mean_pa.max(0.0) / PSI_PA).sqrt();
+    let of = |l: &rules::accept::MainLength| {
+        let (s, d) = (l.length_m.m() / FOOT_M, l.diameter_m.m() / INCH_M);
+        match allowance.form {
+            MakeupForm::PerLength => s * d * root / 148_000.0,
+            MakeupForm::PerLengthOld => s * d * root / 133_200.0,
+            MakeupForm::PerJoint => l.joints * d * root / 7_400.0,
+        }
+    };
+    let pipes: f64 = allowance.lengths.iter().map(of).sum();
+    let valves: f64 = allowance.valves_m.iter().map(|v| VALVE_GAL_H_PER_INCH * v.m() / INCH_M).sum();
+    (pipes + valves + f64::from(allowance.hydrants) * HYDRANT_GAL_H) * GALLON_M3 / 3600.0
+}
+
+/// Mean pressure of the hold, Pa.
+fn mean_pressure(case: &HoldCase, found: &Found) -> Option<f64> {
+    let read = usable(case, found);
+    let (first, last) = (read.first()?.0, read.last()?.0);
+    if last <= first {
+        return Some(read[0].1.pa());
+    }
+    let area: f64 = read.windows(2).map(|w| 0.5 * (w[0].1.pa() + w[1].1.pa()) * (w[1].0 - w[0].0)).sum();
+    Some(area / (last - first))
+}
+
+/// Volume measured while the pressure was brought back, over the hold, m³/s; none unless every repump was measured.
+fn measured(case: &HoldCase) -> Option<f64> {
+    let repumps: Vec<Option<f64>> = case
+        .events
+        .iter()
+        .filter(|e| e.kind == EventKind::Repump && e.t_s > case.hold_start_s && e.t_s <= case.hold_end_s)
+        .map(|e| e.volume_m3)
+        .collect();
+    let all: Option<f64> = repumps.iter().copied().sum();
+    all.filter(|_| !repumps.is_empty()).map(|v| v / (case.hold_end_s - case.hold_start_s))
+}
+
+/// Mean allowance of the hold; none without readings.
+pub(crate) fn of_hold(case: &HoldCase, found: &Found, allowance: &MakeupAllowance) -> Option<f64> {
+    Some(allowance_m3_per_s(allowance, mean_pressure(case, found)?))
+}
+
+pub(super) fn check(case: &HoldCase, found: &Found, allowance: &MakeupAllowance) -> RuleResult {
+    let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &allowance.origin, result, margin, sentence);
+    let flow = |v| flow(v, case.is_gas());
+    let Some(allowed) = of_hold(case, found, allowance) else {
+        return new(Verdict::NotShown, String::new(), "No pressure was read in the hold, so no allowance follows.".to_owned());
+    };
+    if allowance.lengths.is_empty() {
+        let ask = "No pipe of the main has bore and length, so no allowance follows: enter them.";
+        return new(Verdict::NotShown, String::new(), ask.to_owned());
+    }
+    let pumped = measured(case).map(|m| format!(" {} of make-up water was measured.", flow(m))).unwrap_or_default();
+    let Some(leak) = found.leak.filter(|_| found.finding != Finding::NotShown) else {
+        return new(Verdict::NotShown, String::new(), format!("{} allowed. {}{pumped}", flow(allowed), found.reasons.join(" ")));
+    };
+    let (lo, upper) = (leak.lo_m3_per_s, leak.upper_999_m3_per_s);
+    let between = flow_range(lo, leak.hi_m3_per_s, case.is_gas());
+    if lo > allowed {
+        return new(
+            Verdict::Fail,
+            flow(allowed - lo),
+            format!("A loss of {between}, above the {} that this main may lose.{pumped}", flow(allowed)),
+        );
+    }
+    if upper <= allowed {
+        return new(
+            Verdict::Pass,
+            flow(allowed - upper),
+            format!("Loses at most {} of the {} that this main may lose.{pumped}", flow(upper), flow(allowed)),
+        );
+    }
+    new(
+        Verdict::NotShown,
+        flow(allowed - upper),
+        format!(
+            "A loss of {between}, at most {}, where {} is allowed: neither is shown. Hold longer, or with finer instruments.{pumped}",
+            flow(upper),
+            flow(allowed)
+        ),
+    )
+}

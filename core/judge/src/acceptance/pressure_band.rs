@@ -1,0 +1,51 @@
+//! HOLD-BAND: the pressure stays within a band about where the hold began; a gain fails as a loss does.
+
+use super::shown::Shown;
+use super::{RuleResult, Verdict};
+use crate::case::HoldCase;
+use crate::finding::{Found, usable};
+use rules::accept::PressureBand;
+use rules::rule::{Rule, Standing};
+
+/// Band.
+pub const RULE: Rule = Rule {
+    id: "HOLD-BAND",
+    sentence: "The pressure stays within the band of the basis about where the hold began; where the band has an upper edge a gain fails as a loss does.",
+    clause: "",
+    edition: "",
+    standing: Standing::NotChecked,
+    file: file!(),
+    test: "five_psi_either_way",
+};
+
+pub(super) fn check(case: &HoldCase, found: &Found, band: &PressureBand) -> RuleResult {
+    let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &band.origin, result, margin, sentence);
+    let read = usable(case, found);
+    let Some(first) = read.first().map(|r| r.1.pa()) else {
+        return new(Verdict::NotShown, String::new(), "No pressure was read in the hold.".to_owned());
+    };
+    let shown = Shown::of(case);
+    let by_share = band.share.map(|s| s * first);
+    let (fall, rise) = (band.fall_pa.map(|p| p.pa()).or(by_share), band.rise_pa.map(|p| p.pa()).or(by_share));
+    let least = read.iter().map(|r| r.1.pa()).fold(f64::INFINITY, f64::min);
+    let most = read.iter().map(|r| r.1.pa()).fold(f64::NEG_INFINITY, f64::max);
+    // what lies within a millionth of the edge is on it
+    let slack = 1e-6 * first.abs();
+    let room = [fall.map(|f| f - (first - least)), rise.map(|r| r - (most - first))].into_iter().flatten().fold(f64::INFINITY, f64::min);
+    let edges = match (fall, rise) {
+        (Some(f), Some(r)) if (f - r).abs() < 1.0 => format!("±\u{a0}{}", shown.difference(f)),
+        (Some(f), Some(r)) => format!("−{} to +{}", shown.difference(f), shown.difference(r)),
+        (Some(f), None) => format!("−{}", shown.difference(f)),
+        (None, Some(r)) => format!("+{}", shown.difference(r)),
+        (None, None) => return new(Verdict::NotShown, String::new(), "The basis names a band without a figure.".to_owned()),
+    };
+    let moved = format!(
+        "From {} it fell by {} and rose by {}",
+        shown.pressure(first),
+        shown.difference(first - least),
+        shown.difference(most - first)
+    );
+    let result = if room >= -slack { Verdict::Pass } else { Verdict::Fail };
+    let end = if result == Verdict::Pass { "within" } else { "outside" };
+    new(result, shown.signed(room), format!("{moved}: {end} the band of {edges}."))
+}

@@ -1,0 +1,91 @@
+//! WATER-LOSS and AIR-CHECK: water that belongs to a fall of pressure (EN 805).
+
+use super::shown::Shown;
+use super::{RuleResult, Verdict};
+use crate::case::{Event, EventKind, HoldCase};
+use crate::finding::{Found, usable};
+use rules::accept::WaterLoss;
+use rules::rule::{Rule, Standing};
+
+/// Main test by water loss.
+pub const RULE: Rule = Rule {
+    id: "WATER-LOSS",
+    sentence: "The water that brings the pressure back is at most 1.2·V·Δp·(1/E_w + D/(e·E_R)).",
+    clause: "11.3.3.4.2",
+    edition: "EN 805:2000",
+    standing: Standing::NotChecked,
+    file: file!(),
+    test: "water_loss_of_en_805",
+};
+
+/// Air check.
+pub const AIR_RULE: Rule = Rule {
+    id: "AIR-CHECK",
+    sentence: "The water drawn while the pressure is lowered is at most 1.5·V·Δp·(1/E_w + D/(e·E_R)); more means air.",
+    clause: "A.26",
+    edition: "EN 805:2000",
+    standing: Standing::NotChecked,
+    file: file!(),
+    test: "air_check_of_en_805",
+};
+
+/// Bulk modulus of water that the standard takes, Pa.
+const WATER_MODULUS: f64 = 2.1e9;
+
+/// Greatest volume for a change of pressure, m³.
+pub fn volume_allowed(loss: &WaterLoss, change_pa: f64) -> f64 {
+    let per_pa: f64 =
+        loss.pieces.iter().map(|p| p.volume_m3.m3() * (1.0 / WATER_MODULUS + p.diameter_m.m() / (p.wall_m.m() * p.modulus_pa.pa()))).sum();
+    loss.factor * per_pa * change_pa
+}
+
+/// Pressures just before and just after an event, Pa.
+fn about(case: &HoldCase, found: &Found, event: &Event) -> Option<(f64, f64)> {
+    let read: Vec<(f64, f64)> = if event.t_s >= case.hold_start_s {
+        usable(case, found).into_iter().map(|r| (r.0, r.1.pa())).collect()
+    } else {
+        case.readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect()
+    };
+    // within ten minutes either way; the extreme nearest the event
+    let near = |from: f64, to: f64| read.iter().filter(move |r| r.0 >= from && r.0 <= to).map(|r| r.1);
+    let before = near(event.t_s - 600.0, event.t_s);
+    let after = near(event.t_s, event.t_s + 600.0);
+    let (before, after) = if event.kind == EventKind::Bleed {
+        (before.fold(f64::NAN, f64::max), after.fold(f64::NAN, f64::min))
+    } else {
+        (before.fold(f64::NAN, f64::min), after.fold(f64::NAN, f64::max))
+    };
+    (before.is_finite() && after.is_finite()).then_some((before, after))
+}
+
+fn litres(m3: f64) -> String {
+    format!("{}\u{a0}L", quantity::format::significant(m3 * 1e3, 3))
+}
+
+/// The volume of the last measured event of a kind held against what its change of pressure allows.
+fn held(case: &HoldCase, found: &Found, loss: &WaterLoss, rule: &Rule, kind: EventKind, words: (&str, &str)) -> RuleResult {
+    let new = |result, margin, sentence| RuleResult::of_basis(rule, &loss.origin, result, margin, sentence);
+    let measured = case.events.iter().rev().find_map(|e| (e.kind == kind).then_some((e, e.volume_m3?)));
+    let Some((event, volume)) = measured else {
+        return new(Verdict::NotShown, String::new(), words.1.to_owned());
+    };
+    let Some((before, after)) = about(case, found, event) else {
+        return new(Verdict::NotShown, String::new(), "No pressure was read before and after it: read the gauge at both.".to_owned());
+    };
+    let change = (before - after).abs();
+    let allowed = volume_allowed(loss, change);
+    let result = if volume <= allowed { Verdict::Pass } else { Verdict::Fail };
+    let shown = Shown::of(case);
+    let sentence = format!("{} {} for {}; {} allowed.", litres(volume), words.0, shown.difference(change), litres(allowed));
+    new(result, litres(allowed - volume), sentence)
+}
+
+pub(super) fn check(case: &HoldCase, found: &Found, loss: &WaterLoss) -> RuleResult {
+    let ask = "No water that brought the pressure back is booked with its volume: pump back to the test pressure, measure it, and book it.";
+    held(case, found, loss, &RULE, EventKind::Repump, ("brought the pressure back", ask))
+}
+
+pub(super) fn check_air(case: &HoldCase, found: &Found, loss: &WaterLoss) -> RuleResult {
+    let ask = "No water drawn for the air check is booked with its volume: lower the pressure by a measured volume, and book it.";
+    held(case, found, loss, &AIR_RULE, EventKind::Bleed, ("drawn", ask))
+}

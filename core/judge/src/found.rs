@@ -1,0 +1,119 @@
+//! What statistics say about a hold, as it is written down.
+
+use crate::defect::FoundDefect;
+use serde::{Deserialize, Serialize};
+
+/// What was found.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Finding {
+    /// the 95 % interval of the leak excludes zero
+    LeakShown,
+    /// tight to the upper limit
+    TightTo,
+    /// the record supports neither
+    NotShown,
+}
+
+/// A figure with its half-width at 95 %.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Band {
+    /// The figure.
+    pub value: f64,
+    /// Half-width at 95 %.
+    pub half_width_95: f64,
+}
+
+/// Estimate of the leak; signed, never clipped. Volumes at line conditions; of gas normal volumes (0 °C, 101 325 Pa).
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Leak {
+    /// Mean loss over the hold, m³/s.
+    pub mean_m3_per_s: f64,
+    /// Lower end of the 95 % interval, m³/s.
+    pub lo_m3_per_s: f64,
+    /// Upper end of the 95 % interval, m³/s.
+    pub hi_m3_per_s: f64,
+    /// One-sided 99.9 % upper limit, m³/s.
+    pub upper_999_m3_per_s: f64,
+    /// Least leak that this record could have shown, m³/s: 3.29 standard deviations with no leak.
+    pub detection_limit_m3_per_s: f64,
+    /// Rate at the end of the hold, m³/s.
+    pub end_m3_per_s: f64,
+    /// Lower end of its 95 % interval, m³/s.
+    pub end_lo_m3_per_s: f64,
+    /// Upper end of its 95 % interval, m³/s.
+    pub end_hi_m3_per_s: f64,
+    /// Diameter of the sharp-edged hole that would lose the mean, m; nil for a negative mean.
+    pub equivalent_hole_m: f64,
+}
+
+/// One point of the chart.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct ChartPoint {
+    /// Time, s.
+    pub t_s: f64,
+    /// What heat and relaxation alone would do, Pa gauge.
+    pub without_loss_pa: f64,
+    /// Half-width of that at 95 %, Pa.
+    pub half_width_95_pa: f64,
+    /// The most probable path, Pa gauge.
+    pub fitted_pa: f64,
+}
+
+/// What is left of a reading after the fit.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Residual {
+    /// Time, s.
+    pub t_s: f64,
+    /// Read less fitted, Pa; the mean of the readings about that time.
+    pub residual_pa: f64,
+}
+
+/// An explanation that was weighed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Explanation {
+    /// In words.
+    pub words: String,
+    /// Its weight after the readings, 0 to 1.
+    pub weight: f64,
+}
+
+/// Everything that statistics say about a hold.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Found {
+    /// The finding.
+    pub finding: Finding,
+    /// Why it is not shown, and what would settle it, in sentences; empty otherwise.
+    pub reasons: Vec<String>,
+    /// First pressure of the hold, Pa gauge.
+    pub start_pa: Option<f64>,
+    /// Last pressure of the hold, Pa gauge.
+    pub end_pa: Option<f64>,
+    /// Change of the fluid's temperature over the hold, K.
+    pub temperature_change_k: Option<f64>,
+    /// Fall that heat explains, Pa.
+    pub explained_pa: Option<Band>,
+    /// Fall that relaxation explains (creep, air going into solution, gaskets setting), Pa; absent where nothing relaxes.
+    pub relaxed_pa: Option<Band>,
+    /// Fall that is left for a leak, Pa.
+    pub left_pa: Option<Band>,
+    /// The leak.
+    pub leak: Option<Leak>,
+    /// Least loss that a hold so planned could have promised to show, m³/s.
+    pub planned_limit_m3_per_s: Option<f64>,
+    /// Standard deviation of what is left of the gauge's readings, Pa.
+    pub noise_pa: Option<f64>,
+    /// Mean square of the standardised residuals; far above 1 the model does not fit.
+    pub misfit: Option<f64>,
+    /// Explanations that were weighed, the heaviest first.
+    pub explanations: Vec<Explanation>,
+    /// What is wrong with the record, in the order of time.
+    pub defects: Vec<FoundDefect>,
+    /// Times of the main gauge's readings that were left out, s, rising; for the rules, not written down.
+    #[serde(skip)]
+    pub left_out: Vec<f64>,
+    /// The most probable path and what it would be without a leak.
+    pub chart: Vec<ChartPoint>,
+    /// Residuals of the gauge.
+    pub residuals: Vec<Residual>,
+}

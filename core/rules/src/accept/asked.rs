@@ -1,0 +1,55 @@
+//! What the data file of a basis asks of a hold.
+
+use super::MakeupForm;
+use crate::basis::bound::Constant;
+use serde::Deserialize;
+
+/// A fall within a time.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct FallAsked {
+    /// Greatest fall.
+    pub most: Option<Constant>,
+    /// As a share of the pressure at the start.
+    pub share: Option<f64>,
+    /// Minutes.
+    pub within_min: f64,
+}
+
+/// A make-up allowance.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct MakeupAsked {
+    /// Its form.
+    pub form: MakeupForm,
+    /// True where closed metal-seated valves add to it.
+    #[serde(default)]
+    pub valves: bool,
+    /// Length of one pipe, m, from which joints are counted where none are entered.
+    pub pipe_m: Option<f64>,
+}
+
+/// Water lost for a fall.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct WaterLossAsked {
+    /// Allowance factor.
+    pub factor: f64,
+}
+
+/// Water drawn in the air check.
+pub type AirCheckAsked = WaterLossAsked;
+
+/// Contraction of a viscoelastic main.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct ContractionAsked {
+    /// Least and greatest quick fall, shares.
+    pub drop_share: (f64, f64),
+    /// Minutes that it must rise or stand.
+    pub stand_min: f64,
+    /// Minutes in doubt.
+    pub doubt_min: f64,
+    /// Greatest fall in doubt.
+    pub doubt_fall: Constant,
+}

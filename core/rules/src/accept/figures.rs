@@ -1,0 +1,158 @@
+//! What a basis asks, with the figures of the system.
+
+use super::*;
+use crate::basis::Demand;
+use crate::basis::bound::{Base, Constant};
+use crate::basis::entry::{Band, BasisRule, Duty};
+use crate::part::{Part, PartKind, Seat};
+use crate::system::System;
+use quantity::Density;
+
+/// Gauge pressure of a constant as a difference.
+fn difference(c: &Constant) -> PressureDifference {
+    c.pressure - GaugePressure::from_pa(0.0)
+}
+
+fn origin(rule: &BasisRule) -> Origin {
+    let words = rule.standing.words();
+    Origin {
+        rule: rule.id.clone(),
+        source: if rule.clause.is_empty() { words.to_owned() } else { format!("{} {}, {words}", rule.edition, rule.clause) },
+    }
+}
+
+/// Pipe of a main as its allowance counts it.
+#[derive(Debug, Clone, Copy, PartialEq)]
+struct MainPiece {
+    /// Nominal diameter, m.
+    diameter: Length,
+    /// Length, m.
+    length: Length,
+}
+
+/// Length over diameter of what counts as main: pipes and bends.
+fn piece(part: &Part) -> Option<MainPiece> {
+    if !matches!(part.kind, PartKind::Pipe | PartKind::Bend) {
+        return None;
+    }
+    Some(MainPiece { diameter: nominal(part.bore()?), length: part.length_m? })
+}
+
+/// Nominal size of a bore: the nearest whole inch above 2 in, or half inch below it.
+fn nominal(bore: Length) -> Length {
+    const INCH: f64 = 0.0254;
+    let inches = bore.m() / INCH;
+    let step = if inches < 2.0 { 0.5 } else { 1.0 };
+    Length::from_m((inches / step).round().max(1.0) * step * INCH)
+}
+
+/// Everything that the basis asks of this system's hold.
+pub fn criteria(system: &System, demand: &Demand, density: Density) -> Vec<Criterion> {
+    let entry = &demand.entry;
+    let medium = if demand.gas { entry.gas.as_ref() } else { entry.liquid.as_ref() };
+    let Some(medium) = medium else { return Vec::new() };
+    let from = origin(&medium.rule);
+    let mut all = Vec::new();
+    if let Some(band) = medium.band.as_ref().or(entry.band.as_ref()) {
+        all.push(Criterion::PressureBand(band_of(band, &from)));
+    }
+    if !demand.gas {
+        liquid(system, demand, &from, &mut all);
+    }
+    if let Some(most) = &medium.most
+        && let Some(figure) = &demand.most
+    {
+        // of the test pressure at the lowest part, which sees the most
+        let at_gauge = |p: &Part| physics::head::gained(density, p.elevation_m, system.gauge.elevation_m);
+        let head = system.parts.iter().map(at_gauge).min_by(|a, b| a.pa().total_cmp(&b.pa()));
+        if let (true, Some(head)) = (most.terms.iter().any(|t| t.of == Some(Base::Test)), head) {
+            all.push(Criterion::Overshoot(Overshoot { origin: from.clone(), most_pa: figure.pressure + head }));
+        }
+    }
+    if entry.duty == Duty::Joint {
+        all.push(Criterion::JointDry(JointDry { origin: from.clone() }));
+    }
+    if demand.gas {
+        all.push(Criterion::SoapFilm(SoapFilm { origin: from }));
+    }
+    all
+}
+
+fn band_of(band: &Band, from: &Origin) -> PressureBand {
+    PressureBand {
+        origin: from.clone(),
+        fall_pa: band.minus.as_ref().map(difference),
+        rise_pa: band.plus.as_ref().map(difference),
+        share: band.share,
+    }
+}
+
+fn liquid(system: &System, demand: &Demand, from: &Origin, all: &mut Vec<Criterion>) {
+    let entry = &demand.entry;
+    if let Some(fall) = &entry.fall {
+        all.push(Criterion::PressureFall(PressureFall {
+            origin: from.clone(),
+            most_pa: fall.most.as_ref().map(difference),
+            most_share: fall.share,
+            within_s: Span::from_minutes(fall.within_min),
+        }));
+    }
+    if let Some(asked) = &entry.makeup {
+        all.push(Criterion::MakeupAllowance(makeup(system, asked, from)));
+    }
+    if let Some(asked) = &entry.air_check {
+        all.push(Criterion::AirCheck(water_loss(system, demand, asked.factor, from)));
+    }
+    if let Some(asked) = &entry.water_loss {
+        all.push(Criterion::WaterLoss(water_loss(system, demand, asked.factor, from)));
+    }
+    if let Some(asked) = &entry.contraction {
+        all.push(Criterion::Contraction(Contraction {
+            origin: from.clone(),
+            least_drop_share: asked.drop_share.0,
+            most_drop_share: asked.drop_share.1,
+            stand_s: Span::from_minutes(asked.stand_min),
+            doubt_s: Span::from_minutes(asked.doubt_min),
+            doubt_fall_pa: difference(&asked.doubt_fall),
+        }));
+    }
+}
+
+fn makeup(system: &System, asked: &MakeupAsked, from: &Origin) -> MakeupAllowance {
+    let mut lengths: Vec<MainLength> = Vec::new();
+    for p in system.parts.iter().filter_map(piece) {
+        let joints = asked.pipe_m.map_or(0.0, |one| (p.length.m() / one).ceil());
+        match lengths.iter_mut().find(|l| l.diameter_m == p.diameter) {
+            Some(l) => {
+                l.length_m = l.length_m + p.length;
+                l.joints += joints;
+            }
+            None => lengths.push(MainLength { diameter_m: p.diameter, length_m: p.length, joints }),
+        }
+    }
+    let metal = |p: &&Part| p.kind == PartKind::ClosedValve && p.seat == Some(Seat::MetalSeated);
+    let valves_m = if asked.valves {
+        system.parts.iter().filter(metal).filter_map(|p| p.bore().or(p.outside_diameter_m)).map(nominal).collect()
+    } else {
+        Vec::new()
+    };
+    MakeupAllowance { origin: from.clone(), form: asked.form, lengths, valves_m, hydrants: system.site.hydrants.unwrap_or(0) }
+}
+
+fn water_loss(system: &System, demand: &Demand, factor: f64, from: &Origin) -> WaterLoss {
+    let pieces = system
+        .parts
+        .iter()
+        .filter_map(|p| {
+            let elastic = demand.library.material(p.material.as_deref()?).ok()?.elastic;
+            let volume = p.volume();
+            (volume.m3() > 0.0).then_some(MainStretch {
+                volume_m3: volume,
+                diameter_m: p.bore()?,
+                wall_m: p.wall_m?,
+                modulus_pa: elastic.youngs_modulus_pa,
+            })
+        })
+        .collect();
+    WaterLoss { origin: from.clone(), factor, pieces }
+}

@@ -1,0 +1,194 @@
+//! What a basis asks of a hold besides its pressure and its time: bands, falls, allowances, phases. Here they are asked, with the figures of the
+//! system; the judge holds the readings against them.
+
+mod asked;
+mod figures;
+
+pub use asked::{AirCheckAsked, ContractionAsked, FallAsked, MakeupAsked, WaterLossAsked};
+pub use figures::criteria;
+
+use quantity::{GaugePressure, Length, PressureDifference, Span, Stress, Volume};
+use serde::{Deserialize, Serialize};
+
+/// Where a criterion is from.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Origin {
+    /// Rule of the basis that asks it.
+    pub rule: String,
+    /// Clause and standing, as printed beside the result.
+    pub source: String,
+}
+
+/// The pressure may move by so much from where the hold began.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PressureBand {
+    /// Where it is from.
+    pub origin: Origin,
+    /// Greatest fall, Pa; absent where none is set.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<f64>)]
+    pub fall_pa: Option<PressureDifference>,
+    /// Greatest rise, Pa; absent where none is set.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<f64>)]
+    pub rise_pa: Option<PressureDifference>,
+    /// Both as a share of the pressure at the start.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub share: Option<f64>,
+}
+
+/// The pressure may fall by so much within a time.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PressureFall {
+    /// Where it is from.
+    pub origin: Origin,
+    /// Greatest fall, Pa.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<f64>)]
+    pub most_pa: Option<PressureDifference>,
+    /// Greatest fall as a share of the pressure at the start.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub most_share: Option<f64>,
+    /// Within this time, s.
+    pub within_s: Span,
+}
+
+/// Form of a make-up allowance.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum MakeupForm {
+    /// S·D·√P/148 000 gal/h (ft, in, psi)
+    PerLength,
+    /// S·D·√P/133 200, older editions
+    PerLengthOld,
+    /// N·D·√P/7400 over N joints, older PVC editions
+    PerJoint,
+}
+
+/// A length of main of one size.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MainLength {
+    /// Nominal diameter, m.
+    pub diameter_m: Length,
+    /// Length, m.
+    pub length_m: Length,
+    /// Joints in it.
+    pub joints: f64,
+}
+
+/// Water that may be made up over the hold.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MakeupAllowance {
+    /// Where it is from.
+    pub origin: Origin,
+    /// Form of the allowance.
+    pub form: MakeupForm,
+    /// Lengths by size.
+    pub lengths: Vec<MainLength>,
+    /// Nominal sizes of the closed metal-seated valves that bound the section, m.
+    #[serde(default)]
+    pub valves_m: Vec<Length>,
+    /// Hydrants whose valve is open to the section.
+    #[serde(default)]
+    pub hydrants: u32,
+}
+
+/// Water that may be lost for a fall of pressure (EN 805), or drawn for it in the air check.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WaterLoss {
+    /// Where it is from.
+    pub origin: Origin,
+    /// Allowance factor: 1.2 for the main test, 1.5 for the air check.
+    pub factor: f64,
+    /// Pieces of main, each with its own stretch.
+    pub pieces: Vec<MainStretch>,
+}
+
+/// Volume and stretch of a piece of main.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MainStretch {
+    /// Volume, m³.
+    pub volume_m3: Volume,
+    /// Inside diameter, m.
+    pub diameter_m: Length,
+    /// Wall, m.
+    pub wall_m: Length,
+    /// Modulus of the wall across the pipe, Pa.
+    pub modulus_pa: Stress,
+}
+
+/// After a quick fall a viscoelastic main must rise or stand.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Contraction {
+    /// Where it is from.
+    pub origin: Origin,
+    /// Least quick fall, share of the pressure before it.
+    pub least_drop_share: f64,
+    /// Greatest quick fall, share of the pressure before it.
+    pub most_drop_share: f64,
+    /// How long it must rise or stand, s.
+    pub stand_s: Span,
+    /// In doubt it goes on for so long, s, …
+    pub doubt_s: Span,
+    /// … and falls by no more than this from its greatest, Pa.
+    #[schema(value_type = f64)]
+    pub doubt_fall_pa: PressureDifference,
+}
+
+/// A limit that the code names for the greatest pressure of a test.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Overshoot {
+    /// Where it is from.
+    pub origin: Origin,
+    /// Greatest pressure at the gauge, Pa.
+    pub most_pa: GaugePressure,
+}
+
+/// A joint whose primary gasket must be dry while the pressure holds.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JointDry {
+    /// Where it is from.
+    pub origin: Origin,
+}
+
+/// Joints of a gas test are wetted with a solution that shows a bubble.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SoapFilm {
+    /// Where it is from.
+    pub origin: Origin,
+}
+
+/// One thing that a basis asks of a hold.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum Criterion {
+    /// a band about the start
+    PressureBand(PressureBand),
+    /// a fall within a time
+    PressureFall(PressureFall),
+    /// make-up water
+    MakeupAllowance(MakeupAllowance),
+    /// water lost for the fall
+    WaterLoss(WaterLoss),
+    /// water drawn in the air check
+    AirCheck(WaterLoss),
+    /// contraction of a viscoelastic main
+    Contraction(Contraction),
+    /// greatest pressure by the code
+    Overshoot(Overshoot),
+    /// primary gasket dry
+    JointDry(JointDry),
+    /// soap film
+    SoapFilm(SoapFilm),
+}

@@ -1,0 +1,187 @@
+import { useState } from "react";
+import { type Attempt, http, newId, type Schema, sentence } from "../../api/client";
+import { usePack, usePackActions } from "../../api/pack";
+import { Button, Dialog, Field, Problem, Rows, Section, TextInput } from "../../ui";
+
+type Defect = Schema["FoundDefect"];
+type Correction = Schema["Correction"];
+
+export const DEFECT: Record<Schema["DefectKind"], string> = {
+  gap: "gap",
+  duplicate: "rows twice",
+  spike: "spikes",
+  stuck: "stands still",
+  saturated: "at full scale",
+  wrong_unit: "another unit",
+  clock_jump: "clock set anew",
+  repump: "pumped, not booked",
+  bleed: "let out, not booked",
+};
+
+/** What was found wrong with the record, and the hold's boundaries; a person may let a defect stand or move a boundary, with a reason. */
+export function RecordRead({ attempt, view, defects }: { attempt: Attempt; view: Schema["HoldView"] | undefined; defects: Defect[] }) {
+  const pack = usePack();
+  const [asking, setAsking] = useState<{ title: string; make: (reason: string, time: number | null) => Correction; timed?: number } | null>(null);
+  const clock = (s: number) => new Date(Date.parse(attempt.released_at) + s * 1000).toISOString().slice(11, 19);
+  const may = pack.may.judge && !attempt.frozen;
+  const hold = view?.hold;
+  const moved = view?.moved ?? [];
+  const boundary = (which: "start" | "end", at: number) => {
+    const by = moved.filter((m) => m.boundary === which).at(-1);
+    return (
+      <tr key={which} className="border-b border-hair">
+        <td className="py-1.5 pr-3 whitespace-nowrap">{which === "start" ? "hold begins" : "hold ends"}</td>
+        <td className="num pr-3">{clock(at)}</td>
+        <td className="pr-3 text-soft">{by ? `moved from ${clock(by.found_s)} by ${by.by}: ${by.reason}` : "found from readings and events"}</td>
+        <td className="text-right">
+          {may ? (
+            <Act
+              onClick={() =>
+                setAsking({
+                  title: which === "start" ? "Move the start of the hold" : "Move the end of the hold",
+                  timed: at,
+                  make: (reason, time) => ({ what: "move", boundary: which, found_s: by?.found_s ?? at, moved_s: time ?? at, reason }),
+                })
+              }
+            >
+              move
+            </Act>
+          ) : null}
+        </td>
+      </tr>
+    );
+  };
+  return (
+    <Section title="How the record was read" aside={defects.length ? `${defects.length} found` : "nothing amiss"}>
+      <Rows columns={["what", "when", "what became of it", "correct it"]}>
+        {hold ? [boundary("start", hold.start_s), boundary("end", hold.end_s)] : null}
+        {defects.map((d) => (
+          <tr key={`${d.kind}${d.channel ?? ""}${d.start_s}${d.overruled ?? ""}`} className="border-b border-hair align-top" data-defect={d.kind}>
+            <td className="py-1.5 font-semibold text-limit">
+              {DEFECT[d.kind]}
+              <span className="block text-xs font-normal text-soft">{d.channel ?? "every channel"}</span>
+            </td>
+            <td className="num py-1.5 pr-3">
+              {clock(d.start_s)}
+              {d.end_s > d.start_s ? <span className="block">to {clock(d.end_s)}</span> : null}
+            </td>
+            <td className="py-1.5 text-soft">
+              {d.overruled
+                ? `let stand: ${d.overruled}`
+                : d.kind === "gap"
+                  ? "nothing was read"
+                  : d.kind === "repump" || d.kind === "bleed"
+                    ? "fitted as a step"
+                    : d.kind === "clock_jump"
+                      ? "time goes on by the counter"
+                      : d.kind === "duplicate"
+                        ? "counted once"
+                        : `${d.readings} left out`}
+            </td>
+            <td className="py-1.5 text-right">
+              {may && !d.overruled && d.kind !== "gap" ? (
+                <Act
+                  onClick={() =>
+                    setAsking({
+                      title: `Let it stand: ${DEFECT[d.kind]}`,
+                      make: (reason) => ({ what: "overrule", kind: d.kind, channel: d.channel ?? null, start_s: d.start_s, reason }),
+                    })
+                  }
+                >
+                  let it stand
+                </Act>
+              ) : null}
+            </td>
+          </tr>
+        ))}
+      </Rows>
+      {asking ? <Ask attempt={attempt} {...asking} onClose={() => setAsking(null)} /> : null}
+    </Section>
+  );
+}
+
+function Act({ onClick, children }: { onClick: () => void; children: string }) {
+  return (
+    <button type="button" className="border-0 bg-transparent p-0 text-sm whitespace-nowrap text-water underline hover:text-ink" onClick={onClick} aria-haspopup="dialog">
+      {children}
+    </button>
+  );
+}
+
+/** Seconds from the release of a time of day as the site's clock shows it; none when it is no time. */
+function secondsOf(text: string, releasedAt: string, near: number): number | null {
+  const m = /^(\d{1,2}):(\d{2})(?::(\d{2}))?$/.exec(text.trim());
+  if (!m?.[1]) return null;
+  const zero = Date.parse(releasedAt);
+  const day = new Date(zero + near * 1000).toISOString().slice(0, 11);
+  const at = Date.parse(`${day}${m[1].padStart(2, "0")}:${m[2]}:${m[3] ?? "00"}Z`);
+  return Number.isNaN(at) ? null : (at - zero) / 1000;
+}
+
+function Ask({
+  attempt,
+  title,
+  make,
+  timed,
+  onClose,
+}: {
+  attempt: Attempt;
+  title: string;
+  make: (reason: string, time: number | null) => Correction;
+  timed?: number;
+  onClose: () => void;
+}) {
+  const { refresh } = usePackActions();
+  const [reason, setReason] = useState("");
+  const [time, setTime] = useState(timed === undefined ? "" : new Date(Date.parse(attempt.released_at) + timed * 1000).toISOString().slice(11, 19));
+  const [wrong, setWrong] = useState<{ time?: string; reason?: string; all?: string }>({});
+  const [id] = useState(newId);
+  const [busy, setBusy] = useState(false);
+  return (
+    <Dialog open onOpenChange={(o) => !o && onClose()} title={title} description="The record keeps what was found, what you make of it, and why.">
+      <form
+        className="grid gap-4"
+        onSubmit={async (e) => {
+          e.preventDefault();
+          const at = timed === undefined ? null : secondsOf(time, attempt.released_at, timed);
+          const missing = {
+            time: timed !== undefined && at === null ? "Write a time of day, for instance 10:45:00." : undefined,
+            reason: reason.trim() ? undefined : "Say why, in a few words.",
+          };
+          setWrong(missing);
+          if (missing.time || missing.reason) return;
+          setBusy(true);
+          try {
+            const { error } = await http.PUT("/api/v1/attempts/{attempt}/corrections/{correction}", {
+              params: { path: { attempt: attempt.id, correction: id } },
+              body: make(reason.trim(), at),
+            });
+            if (error) return setWrong({ all: sentence(error) });
+            await refresh();
+            onClose();
+          } catch (problem) {
+            setWrong({ all: sentence(problem) });
+          } finally {
+            setBusy(false);
+          }
+        }}
+      >
+        {timed === undefined ? null : (
+          <Field label="To (UTC)" error={wrong.time}>
+            {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} />}
+          </Field>
+        )}
+        <Field label="Why" error={wrong.reason}>
+          {(f) => <TextInput {...f} value={reason} onChange={(e) => setReason(e.target.value)} placeholder="the second gauge read the same" />}
+        </Field>
+        <Problem>{wrong.all ?? ""}</Problem>
+        <div className="flex gap-3">
+          <Button type="submit" kind="main" disabled={busy}>
+            Book it
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
