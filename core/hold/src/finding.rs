@@ -62,8 +62,8 @@ fn verdict(fitted: &Fitted, required: Option<f64>, hold: &Hold) -> Verdict {
     if fitted.lo > 0.0 {
         return Verdict::Fail;
     }
-    // a gain of fluid is a model that is wrong
-    if fitted.hi < 0.0 {
+    // a gain of fluid beyond all chance is a model that is wrong
+    if fitted.upper_999 < 0.0 {
         return Verdict::NotShown;
     }
     match required {

@@ -234,8 +234,23 @@ impl Browser {
                 "//*[(self::button or self::a) and not(@disabled) and contains(normalize-space(translate(., '\u{a0}', ' ')), {quoted})]"
             ))
             .await?;
+        Self::press_at_rest(&element).await
+    }
+
+    /// Presses an element once it stands still: one that moves while the page still fills would be missed.
+    async fn press_at_rest(element: &WebElement) -> Result<()> {
         element.scroll_into_view().await?;
-        Ok(element.click().await?)
+        let deadline = Instant::now() + Duration::from_secs(2);
+        let mut before = element.rect().await?;
+        loop {
+            tokio::time::sleep(Duration::from_millis(50)).await;
+            let now = element.rect().await?;
+            let still = (now.x - before.x).abs() < 0.5 && (now.y - before.y).abs() < 0.5;
+            if still || Instant::now() > deadline {
+                return Ok(element.click().await?);
+            }
+            before = now;
+        }
     }
 
     /// Presses the button that is called so for those who hear it.
@@ -244,8 +259,7 @@ impl Browser {
     /// When there is none.
     pub async fn press_label(&self, label: &str) -> Result<()> {
         let element = self.find(&format!("//button[@aria-label={}]", quote(label))).await?;
-        element.scroll_into_view().await?;
-        Ok(element.click().await?)
+        Self::press_at_rest(&element).await
     }
 
     /// Presses a button, again if need be, until the page no longer says something.

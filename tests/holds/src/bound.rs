@@ -186,7 +186,7 @@ fn information(s: &Setting<'_>, blocks: &Blocks, first: &[usize], columns: Vec<C
                 if i == j {
                     let h = if a.1 > 1.5 { width / tau } else { 0.0 };
                     let own = if h > 1e-6 { (2.0 / h * (1.0 - (1.0 - (-h).exp()) / h)).max(1.0 / a.1) } else { 1.0 };
-                    (g.white * g.white + g.division * g.division / 12.0) / a.1 + sd * sd * own
+                    of_mean(g.white, g.division, a.1) + sd * sd * own
                 } else {
                     sd * sd * (-(a.0 - b.0).abs() / tau).exp()
                 }
@@ -195,7 +195,7 @@ fn information(s: &Setting<'_>, blocks: &Blocks, first: &[usize], columns: Vec<C
         } else {
             let t = &s.thermometers[c - gauges];
             for (i, block) in channel.iter().enumerate() {
-                let sd = ((t.noise * t.noise + t.division * t.division / 12.0) / block.1).sqrt();
+                let sd = of_mean(t.noise, t.division, block.1).sqrt();
                 part.row_mut(i).unscale_mut(sd);
             }
         }
@@ -214,6 +214,13 @@ fn information(s: &Setting<'_>, blocks: &Blocks, first: &[usize], columns: Vec<C
     let mut e = DVector::zeros(k);
     e[0] = 1.0;
     (inverse.solve(&e)[0]).max(0.0).sqrt() * scale[0]
+}
+
+/// Variance of the mean of so many readings. Rounding averages out where the noise carries a reading over the edges of divisions; a quieter
+/// instrument shows the same division for the whole block.
+fn of_mean(noise: f64, division: f64, count: f64) -> f64 {
+    let rounding = division * division / 12.0;
+    noise * noise / count + if noise > 0.5 * division { rounding / count } else { rounding }
 }
 
 /// Slopes of the pressure at each time.

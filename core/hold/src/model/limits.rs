@@ -5,9 +5,10 @@ use super::columns::Candidate;
 use super::fit::{AIR_PRIOR, GASKET_PRIOR};
 use super::interval::Site;
 use super::noise::Averaged;
+use super::noise::variance_of_mean;
 use super::observed::Observed;
 use super::path::Values;
-use super::prior::Causes;
+use super::prior::{Causes, Unknown};
 use super::search::{Search, Start};
 use super::setup::Setup;
 use super::states::States;
@@ -25,7 +26,6 @@ const BLOCKS: usize = 48;
 pub fn planned_detection_limit(hold: &Hold) -> Result<f64, String> {
     let setup = Setup::new(hold, blocks(hold))?;
     let states = States::new(hold, &setup.surroundings);
-    let state = states.quiet(&states.first());
     let water = hold.fluid == Fluid::Water;
     let p_air = if water && hold.air_fraction > 0.0 { AIR_PRIOR } else { 0.0 };
     let p_gaskets = if water && hold.gasketed_joints > 0 { GASKET_PRIOR } else { 0.0 };
@@ -35,26 +35,35 @@ pub fn planned_detection_limit(hold: &Hold) -> Result<f64, String> {
         if weight == 0.0 {
             continue;
         }
-        let unknowns = setup.unknowns(hold, Causes { air, gaskets, leak_from: None });
-        let x = DVector::zeros(unknowns.len());
-        let frame = setup.frame(hold, 0.0);
-        let (_, rows) = frame.linear(&Values { unknowns: &unknowns, x: x.clone() }, &[Candidate::LeakFrom(0.0)]);
-        let observed: Vec<Observed> = rows.iter().map(|r| expected(hold, &setup, r)).collect();
-        let starts = [Start { leak: 0, shift: None, log_prior: 0.0, end_over_mean: 1.0, late: false }];
-        let search = Search {
-            setup: &setup,
-            hold,
-            states: &states,
-            unknowns: &unknowns,
-            rows: &rows,
-            observed: &observed,
-            x: &x,
-            starts: &starts,
-            held: &[],
-        };
-        variance += weight * search.components(std::slice::from_ref(&state))[0].variance;
+        let causes = Causes { air, gaskets, leak_from: None };
+        let logs = COURSES.map(|course| of_course(hold, &setup, &states, causes, course).ln());
+        variance += weight * (logs.iter().sum::<f64>() / logs.len() as f64).exp();
     }
     Ok(3.29 * variance.sqrt())
+}
+
+/// Courses of the surroundings that a plan is made for: their mean and their daily wave in standard deviations from what is expected. With none
+/// of it, lags would not matter.
+const COURSES: [(f64, f64); 4] = [(-1.0, 0.7), (-0.4, -0.7), (0.4, 0.7), (1.0, -0.7)];
+
+/// Variance of the leak with none, when the surroundings take a course.
+fn of_course(hold: &Hold, setup: &Setup, states: &States, causes: Causes, (mean, wave): (f64, f64)) -> f64 {
+    let state = states.quiet(&states.first());
+    let unknowns = setup.unknowns(hold, causes);
+    let sds = setup.sds(hold, &unknowns, states.weathers[state.weather]);
+    let mut x = DVector::zeros(unknowns.len());
+    for (j, unknown) in unknowns.iter().enumerate() {
+        if let Unknown::Surroundings(shape) = unknown {
+            x[j] = sds[j] * setup.surroundings.course(*shape, mean, wave);
+        }
+    }
+    let frame = setup.frame(hold, 0.0);
+    let (_, rows) = frame.linear(&Values { unknowns: &unknowns, x: x.clone() }, &[Candidate::LeakFrom(0.0)]);
+    let observed: Vec<Observed> = rows.iter().map(|r| expected(hold, setup, r)).collect();
+    let starts = [Start { leak: 0, shift: None, log_prior: 0.0, end_over_mean: 1.0, late: false }];
+    let search =
+        Search { setup, hold, states, unknowns: &unknowns, rows: &rows, observed: &observed, x: &x, starts: &starts, held: &[] };
+    search.components(std::slice::from_ref(&state))[0].variance
 }
 
 /// Blocks as the plan's interval will fill them.
@@ -79,7 +88,7 @@ fn blocks(hold: &Hold) -> Vec<Block> {
 fn expected(hold: &Hold, setup: &Setup, rows: &super::columns::ChannelRows) -> Observed {
     let (division, sd) = hold.noise_of(rows.channel);
     let block = |i: usize| &setup.blocks[rows.blocks[i]];
-    let variance = |i: usize| (sd * sd + division * division / 12.0) / block(i).cells[rows.channel].count;
+    let variance = |i: usize| variance_of_mean(sd, division, block(i).cells[rows.channel].count);
     let count = rows.blocks.len();
     Observed::new(
         (0..count).map(|i| Site { value: rows.expected[i], variance: variance(i) }).collect(),

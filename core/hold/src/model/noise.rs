@@ -24,6 +24,17 @@ pub(crate) struct Averaged {
     pub(crate) white: f64,
 }
 
+/// True for an instrument whose noise does not carry a reading over the edges of a division: rounding does not average out.
+pub(crate) fn is_quiet(sd: f64, division: f64) -> bool {
+    division > 2.5 * sd
+}
+
+/// Variance of the mean of so many readings that stand for one value, wherever that lies within a division.
+pub(crate) fn variance_of_mean(sd: f64, division: f64, count: f64) -> f64 {
+    let rounding = division * division / 12.0;
+    sd * sd / count + if is_quiet(sd, division) { rounding } else { rounding / count }
+}
+
 /// Covariance of block means: white noise on the diagonal, an Ornstein–Uhlenbeck process averaged over each block.
 pub(crate) fn covariance(blocks: &[Averaged], noise: Correlated) -> DMatrix<f64> {
     let (tau, var) = (noise.tau, noise.sd * noise.sd);

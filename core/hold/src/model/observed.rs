@@ -3,7 +3,7 @@
 use super::blocks::{Block, Cell};
 use super::columns::ChannelRows;
 use super::interval::{Cavity, Coarse, Site};
-use super::noise::{Averaged, Correlated};
+use super::noise::{Averaged, Correlated, is_quiet, variance_of_mean};
 use super::sums::{Solved, Whitened, Whitening};
 use crate::input::Hold;
 use nalgebra::DVector;
@@ -44,10 +44,21 @@ impl Observed {
     }
 }
 
+impl Observed {
+    /// The same number of readings, wherever they happened to cross from one division to the next.
+    pub(crate) fn forget_crossings(&mut self, hold: &Hold, channel: usize) {
+        let (division, sd) = hold.noise_of(channel);
+        for (site, block) in self.sites.iter_mut().zip(&self.averaged) {
+            site.variance = variance_of_mean(sd, division, block.count);
+        }
+        self.whitenings.get_mut().clear();
+    }
+}
+
 /// True when a channel's readings count as intervals.
 pub(crate) fn is_coarse(hold: &Hold, blocks: &[Block], channel: usize) -> bool {
     let (division, sd) = hold.noise_of(channel);
-    division > 2.5 * sd && blocks.iter().map(|b| &b.cells[channel]).all(|c| c.count < 0.5 || !c.runs.is_empty())
+    is_quiet(sd, division) && blocks.iter().map(|b| &b.cells[channel]).all(|c| c.count < 0.5 || !c.runs.is_empty())
 }
 
 /// Readings of a channel as numbers.

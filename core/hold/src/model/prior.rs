@@ -85,6 +85,9 @@ pub(crate) struct Surroundings {
     /// Centre of the air, °C.
     pub(crate) ambient_centre: f64,
     scales: Vec<Scale>,
+    /// Shapes that are the mean of the surroundings, and those that are their daily wave.
+    means: Vec<usize>,
+    waves: Vec<usize>,
 }
 
 /// Time over which the fluctuation of air temperature forgets, s (common practice: one to two hours).
@@ -156,15 +159,18 @@ impl Surroundings {
         let some_buried = hold.bodies.iter().any(|b| !in_air(b.exposure));
         // each shape: who feels it (body index or the air), values at the nodes, scale
         let mut shapes: Vec<Shape> = Vec::new();
+        let (mut means, mut waves) = (Vec::new(), Vec::new());
         let shape = |bodies: Vec<bool>, air: bool, values: Vec<f64>, scale: Scale| Shape { bodies, air, values, scale };
         let air_bodies: Vec<bool> = hold.bodies.iter().map(|b| in_air(b.exposure)).collect();
         let only = |i: usize| (0..hold.bodies.len()).map(|j| i == j).collect::<Vec<_>>();
         let constant = vec![1.0; n];
         if some_air {
             let base_sd = if hold.surroundings_c.is_some() { 4.0 } else { 8.0 };
+            means.push(shapes.len());
             shapes.push(shape(air_bodies.clone(), true, constant.clone(), Scale::Fixed(base_sd)));
             let daily = if hold.outdoors() { 3.5 } else { 1.0 };
             for shift in [0.0, 0.25] {
+                waves.push(shapes.len());
                 let wave = nodes.iter().map(|t| (std::f64::consts::TAU * (t / DAY + shift)).sin()).collect();
                 shapes.push(shape(air_bodies.clone(), true, wave, Scale::Fixed(daily / std::f64::consts::SQRT_2)));
             }
@@ -190,6 +196,7 @@ impl Surroundings {
         }
         if some_buried {
             let buried: Vec<bool> = air_bodies.iter().map(|a| !a).collect();
+            means.push(shapes.len());
             shapes.push(shape(buried, false, constant.clone(), Scale::Fixed(4.0)));
             for (i, _) in hold.bodies.iter().enumerate().filter(|(_, b)| !in_air(b.exposure)) {
                 shapes.push(shape(only(i), false, constant.clone(), Scale::Fixed(0.35)));
@@ -215,6 +222,19 @@ impl Surroundings {
             centre: hold.bodies.iter().map(|b| if in_air(b.exposure) { air_centre } else { hold.fill_temperature_c }).collect(),
             ambient_centre: air_centre,
             scales: shapes.iter().map(|s| s.scale).collect(),
+            means,
+            waves,
+        }
+    }
+
+    /// How much of a shape there is, in standard deviations, when the mean and the daily wave of the surroundings are off by so many.
+    pub(crate) fn course(&self, shape: usize, mean: f64, wave: f64) -> f64 {
+        if self.means.contains(&shape) {
+            mean
+        } else if self.waves.contains(&shape) {
+            wave
+        } else {
+            0.0
         }
     }
 

@@ -30,7 +30,7 @@ pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec
     while i + 1 < x.len() {
         let d = off(i);
         let apart = (x[i + 1] - x[i - 1]).abs();
-        if d.abs() > far && apart < 0.5 * d.abs() && single(&x, i, far) {
+        if d.abs() > far && apart < 0.5 * d.abs() && single(&x, i, far) && !corner(&x, i, d) {
             spikes.push(rows[i]);
             i += 2;
             continue;
@@ -40,6 +40,12 @@ pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec
     if !spikes.is_empty() {
         found.push(Defect::of_rows(Kind::Spike, channel, spikes));
     }
+}
+
+/// True when the reading lies on the line that comes to it or on the one that leaves it: the channel turned there, as when a cloud comes.
+fn corner(x: &[f64], i: usize, d: f64) -> bool {
+    let from = |a: Option<usize>, b: usize| a.and_then(|a| x.get(a)).map_or(f64::INFINITY, |a| (x[i] - (2.0 * x[b] - a)).abs());
+    from(i.checked_sub(2), i - 1).min(from(Some(i + 2), i + 1)) < 0.7 * d.abs()
 }
 
 /// True when the reading is far from both neighbours on the same side, and not the neighbour of a farther one.

@@ -2,12 +2,13 @@
 
 use super::defect::{Defect, Kind};
 use super::spikes::middle_absolute;
+use super::stuck::STROKE;
 use crate::input::{Hold, Record, Step};
 
-/// A pump stroke or a bleed takes up to about this long, s (common practice).
-const LONG: f64 = 45.0;
-/// Readings on each side that a step is measured against.
-const SIDE: usize = 8;
+/// Readings on each side that a step is measured against: more where noise hides it, fewer where heat bends the pressure.
+const SIDES: [usize; 2] = [8, 4];
+/// Fewer are taken where steps between neighbours come out this much smaller.
+const CALMER: f64 = 0.6;
 
 /// Steps with what the fit is to make of them: a free volume between the last reading before and the first after.
 pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
@@ -23,24 +24,29 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
     let mut step: Vec<f64> = (1..n).map(|i| t[i] - t[i - 1]).collect();
     let middle = step.len() / 2;
     let interval = *step.select_nth_unstable_by(middle, f64::total_cmp).1;
-    let wide = ((LONG / interval).ceil() as usize).max(1);
+    let wide = ((STROKE / interval).ceil() as usize).max(1);
     // jump across each window, both sides carried on by their own lines
-    let lines = |i: usize| -> Option<(Line, Line)> {
+    let lines = |i: usize, side: usize| -> Option<(Line, Line)> {
         // the reading at either edge may be half way already
         let (a, b) = (i, i + wide + 1);
         if a < 3 || b + 3 > n {
             return None;
         }
-        let before = a.saturating_sub(SIDE)..a;
-        let after = b..(b + SIDE).min(n);
+        let before = a.saturating_sub(side)..a;
+        let after = b..(b + side).min(n);
         Some((Line::through(&t[before.clone()], &x[before]), Line::through(&t[after.clone()], &x[after])))
     };
-    let score = |i: usize| -> f64 {
+    let score = |i: usize, side: usize| -> f64 {
         let mid = 0.5 * (t[i] + t[i + wide]);
-        lines(i).map_or(0.0, |(before, after)| after.at(mid) - before.at(mid))
+        lines(i, side).map_or(0.0, |(before, after)| after.at(mid) - before.at(mid))
     };
-    let scores: Vec<f64> = (0..n - wide).map(score).collect();
-    let usual = 1.4826 * middle_absolute(scores.iter().copied());
+    let of_side = |side: usize| {
+        let scores: Vec<f64> = (0..n - wide).map(|i| score(i, side)).collect();
+        let usual = 1.4826 * middle_absolute(scores.iter().copied());
+        (side, scores, usual)
+    };
+    let [many, few] = SIDES.map(of_side);
+    let (side, scores, usual) = if few.2 < CALMER * many.2 { few } else { many };
     let noise = ((gauge.white_sd_pa.powi(2) + gauge.resolution_pa.powi(2) / 12.0) / each).sqrt();
     let far = (6.0 * usual).max(5.0 * noise).max(0.0025 * hold.pressure_pa).max(1.6 * gauge.resolution_pa);
     let mut taken = vec![false; n];
@@ -48,9 +54,9 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
     loop {
         let best = (0..scores.len()).filter(|i| !taken[*i]).max_by(|a, b| scores[*a].abs().total_cmp(&scores[*b].abs()));
         let Some(i) = best.filter(|i| scores[*i].abs() > far) else { break };
-        let reach = SIDE + wide;
+        let reach = side + wide;
         taken[i.saturating_sub(reach)..(i + reach + 1).min(n)].fill(true);
-        let Some((before, after)) = lines(i) else { continue };
+        let Some((before, after)) = lines(i, side) else { continue };
         let slope = 0.5 * (before.slope + after.slope);
         let flat: Vec<f64> = t.iter().zip(&x).map(|(t, x)| x - slope * t).collect();
         let (from, to) = edges(&flat, i, wide, scores[i]);
@@ -60,7 +66,7 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
         let rate = |line: &Line| (line.slope - slope).abs() * long + line.off;
         let beyond_heat = scores[i].abs() > 4.0 * rate(&before).max(rate(&after));
         // a gap hides what happened in it, and heat may do it too
-        let whole = long <= LONG + 2.5 * interval;
+        let whole = long <= STROKE + 2.5 * interval;
         let booked = hold.steps.iter().any(|s| t[from] < s.end_s + interval + 60.0 && t[to] > s.start_s - interval - 60.0);
         if !sharp
             || !whole

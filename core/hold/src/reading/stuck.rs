@@ -26,6 +26,9 @@ const LUCK: f64 = 1e-5;
 /// Runs shorter than this say nothing.
 const SHORT: usize = 6;
 
+/// A pump stroke or a bleed takes up to about this long, s (common practice).
+pub(super) const STROKE: f64 = 45.0;
+
 /// Stretches over which a gauge is stuck or stands at its full scale.
 pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec<Defect>) {
     let gauge = &hold.gauges[channel];
@@ -72,7 +75,9 @@ fn goes_on(time: &[f64], rows: &[usize], x: &[f64], r: &Run, released: f64) -> b
     let rate = |a: usize, b: usize| (x[b] - x[a]) / (time[rows[b]] - time[rows[a]]).max(1e-9);
     let stuck_for = time[rows[r.to]] - time[rows[r.from]];
     let pause = time[rows[next]] - time[rows[r.to]];
-    let after = rate(next, (next + len.max(4)).min(x.len() - 1));
+    // a pump stroke is over within its time: what goes on after that is the pressure
+    let past = (next..x.len() - 1).find(|i| time[rows[*i]] - time[rows[next]] >= STROKE).unwrap_or(next);
+    let after = rate(past, (past + len.max(4)).min(x.len() - 1));
     let before = if r.from > 0 { rate(r.from.saturating_sub(len.max(4)), r.from) } else { 0.0 };
     let along = |v: f64| if v * (x[next] - x[r.to]) > 0.0 { v.abs() } else { 0.0 };
     pause < 3.0 * stuck_for / (len - 1) as f64 && along(after).max(along(before)) * stuck_for > 0.3 * released

@@ -1,5 +1,5 @@
 //! Measures the judge on fresh holds: `measure [COUNT [SEED]]` makes COUNT holds (2,000) from SEED (the date's day number) and prints the
-//! table of what is asked of the judge, by family; DUMP=1 prints each miss.
+//! table of what is asked of the judge, by family; DUMP=1 prints each miss, DUMP=csv a sheet with a row for each hold.
 
 use holds::defects::{Defect as Truth, Kind as TrueKind};
 use holds::family::Family;
@@ -47,8 +47,10 @@ fn main() {
     let mut rows = rows.into_inner().unwrap_or_else(std::sync::PoisonError::into_inner);
     rows.sort_by_key(|r| r.number);
     println!("{count} holds, seed {seed}");
-    if std::env::var("DUMP").is_ok() {
-        dump(&rows);
+    match std::env::var("DUMP").as_deref() {
+        Ok("csv") => sheet(&rows),
+        Ok(_) => dump(&rows),
+        Err(_) => {}
     }
     table(&rows);
     defects(&rows);
@@ -175,6 +177,39 @@ fn defects(rows: &[Row]) {
         let without: Vec<&Row> = rows.iter().filter(|r| !r.made.defects.iter().any(|d| d.kind == kind)).collect();
         let false_alarms = share(without.iter().map(|r| r.found.iter().any(|f| f.kind.word() == word(kind))));
         println!("{:12} {:5} {found:>8} {false_alarms:>14}", word(kind), with.len());
+    }
+}
+
+/// One row a hold, for a closer look with a program for tables.
+fn sheet(rows: &[Row]) {
+    println!("number,family,multiple,leak,mean,lo,hi,limit,planned,bound,true_limit,true_planned,required,misfit,verdict,ms,by_hand,division,white,rate,length,thermometers,defects");
+    for r in rows {
+        let (gauge, defects) = (&r.made.case["gauges"][0], r.made.defects.iter().map(|d| word(d.kind)).collect::<Vec<_>>().join("+"));
+        println!(
+            "{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{:.1},{},{},{},{},{},{},{defects}",
+            r.number,
+            r.family,
+            r.made.multiple,
+            r.made.leak,
+            r.leak,
+            r.lo,
+            r.hi,
+            r.limit,
+            r.planned,
+            r.made.bound,
+            r.made.detection_limit,
+            r.made.planned_detection_limit,
+            r.made.required,
+            r.misfit,
+            r.verdict.word(),
+            r.ms,
+            r.made.by_hand,
+            gauge["resolution_bar"],
+            gauge["repeatability_sd_bar"],
+            r.made.case["logging"]["interval_s"],
+            r.made.case["hold_length_s"],
+            r.made.case["thermometers"].as_array().map_or(0, Vec::len),
+        );
     }
 }
 

@@ -44,6 +44,13 @@ export function Raise() {
         <p className="m-0 -mt-2 text-base text-soft" data-barrier>
           {view?.barrier ?? "Stand clear while the pressure rises."}
         </p>
+        {off ? (
+          <div>
+            <LinkButton to={`/tests/${pack.id}/hold`} kind="main">
+              Go to the hold
+            </LinkButton>
+          </div>
+        ) : null}
         <Needle view={view} attempt={attempt} unit={unit} d={d} off={off} />
         {view?.warnings.map((w) => (
           <Note key={w} kind="stop" live>
@@ -66,13 +73,6 @@ export function Raise() {
           </div>
           <Steps reached={view?.reached ?? 0} attempt={attempt} unit={unit} d={d} />
         </div>
-        {off ? (
-          <div>
-            <LinkButton to={`/tests/${pack.id}/hold`} kind="main">
-              Go to the hold
-            </LinkButton>
-          </div>
-        ) : null}
         {pack.may.book && attempt.events.some((e) => e.kind === "filled") ? <Typed recorded={Boolean(view?.recorded)} attempt={attempt.id} /> : null}
       </div>
       {pack.may.book && !off ? (
