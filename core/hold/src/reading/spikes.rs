@@ -13,19 +13,39 @@ pub(super) fn middle_absolute(values: impl Iterator<Item = f64>) -> f64 {
     *all.select_nth_unstable_by(middle, f64::total_cmp).1
 }
 
-/// Spikes of a channel, together as one defect from the first to the last.
+/// Spikes of a channel, together as one defect from the first to the last. Looked for again without those found, for spikes hide one another.
 pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec<Defect>) {
+    let mut rows: Vec<usize> = (0..record.time_s.len()).filter(|i| !record.channels[channel][*i].is_nan()).collect();
+    let mut spikes = Vec::new();
+    for _ in 0..PASSES {
+        let seen = once(hold, record, channel, &rows);
+        if seen.is_empty() {
+            break;
+        }
+        rows.retain(|r| !seen.contains(r));
+        spikes.extend(seen);
+    }
+    if !spikes.is_empty() {
+        spikes.sort_unstable();
+        found.push(Defect::of_rows(Kind::Spike, channel, spikes));
+    }
+}
+
+/// How often a channel is gone through.
+const PASSES: usize = 3;
+
+/// Spikes among some rows.
+fn once(hold: &Hold, record: &Record, channel: usize, rows: &[usize]) -> Vec<usize> {
     let (division, noise) = hold.noise_of(channel);
-    let rows: Vec<usize> = (0..record.time_s.len()).filter(|i| !record.channels[channel][*i].is_nan()).collect();
+    let mut spikes = Vec::new();
     if rows.len() < 8 {
-        return;
+        return spikes;
     }
     let x: Vec<f64> = rows.iter().map(|i| record.channels[channel][*i]).collect();
     let off = |i: usize| x[i] - 0.5 * (x[i - 1] + x[i + 1]);
     let usual = 1.4826 * middle_absolute((1..x.len() - 1).map(off));
     let floor = (1.5 * (noise * noise + division * division / 12.0)).sqrt();
     let far = 7.0 * usual.max(floor) + division;
-    let mut spikes = Vec::new();
     let mut i = 1;
     while i + 1 < x.len() {
         let d = off(i);
@@ -37,15 +57,18 @@ pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec
         }
         i += 1;
     }
-    if !spikes.is_empty() {
-        found.push(Defect::of_rows(Kind::Spike, channel, spikes));
-    }
+    spikes
 }
 
-/// True when the reading lies on the line that comes to it or on the one that leaves it: the channel turned there, as when a cloud comes.
+/// True when the reading goes on as the channel comes to it, or as it leaves it, over three readings: the channel turned there, as when a
+/// cloud comes.
 fn corner(x: &[f64], i: usize, d: f64) -> bool {
-    let from = |a: Option<usize>, b: usize| a.and_then(|a| x.get(a)).map_or(f64::INFINITY, |a| (x[i] - (2.0 * x[b] - a)).abs());
-    from(i.checked_sub(2), i - 1).min(from(Some(i + 2), i + 1)) < 0.7 * d.abs()
+    let along = |at: [Option<usize>; 3]| {
+        let [Some(a), Some(b), Some(c)] = at.map(|k| k.and_then(|k| x.get(k))) else { return false };
+        let steps = [x[i] - a, a - b, b - c];
+        (steps[0] - steps[1]).abs() < 0.7 * d.abs() && steps.windows(2).all(|s| (0.4..2.5).contains(&(s[0] / s[1])))
+    };
+    along([1, 2, 3].map(|k| i.checked_sub(k))) || along([1, 2, 3].map(|k| Some(i + k)))
 }
 
 /// True when the reading is far from both neighbours on the same side, and not the neighbour of a farther one.

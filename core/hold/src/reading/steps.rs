@@ -66,10 +66,11 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
         let rate = |line: &Line| (line.slope - slope).abs() * long + line.off;
         let beyond_heat = scores[i].abs() > 4.0 * rate(&before).max(rate(&after));
         // a gap hides what happened in it, and heat may do it too
-        let whole = long <= STROKE + 2.5 * interval;
+        let whole = long <= STROKE + 2.1 * interval;
         let booked = hold.steps.iter().any(|s| t[from] < s.end_s + interval + 60.0 && t[to] > s.start_s - interval - 60.0);
         if !sharp
             || !whole
+            || goes_on(&t, &flat, (from, to)) > 0.35 * scores[i].abs()
             || !beyond_heat
             || booked
             || !others_agree(hold, record, finest, (rows[from].1, rows[to].0), scores[i])
@@ -165,6 +166,14 @@ fn edges(x: &[f64], i: usize, wide: usize, jump: f64) -> (usize, usize) {
         to -= 1;
     }
     (from, to)
+}
+
+/// How far the pressure goes, at most, in as long before and after a change: a stroke is over, heat goes on.
+fn goes_on(t: &[f64], x: &[f64], (from, to): (usize, usize)) -> f64 {
+    let long = t[to] - t[from];
+    let before = t.partition_point(|u| *u < t[from] - long);
+    let after = t.partition_point(|u| *u <= t[to] + long).saturating_sub(1).max(to);
+    (x[from] - x[before]).abs().max((x[after] - x[to]).abs())
 }
 
 /// Every other gauge that was read at both ends moved alike.
