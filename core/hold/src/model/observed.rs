@@ -111,7 +111,10 @@ pub(crate) fn refine(
     let q_r = z.transpose() * &left;
     let read: Vec<&Block> = rows.blocks.iter().map(|b| &blocks[*b]).collect();
     let slope = |i: usize| {
+        // a stroke between two blocks is no slope of either
+        let stroke = |a: usize, b: usize| hold.steps.iter().any(|s| s.start_s < observed_t[b] && s.end_s > observed_t[a]);
         let (a, b) = (i.saturating_sub(1), (i + 1).min(m - 1));
+        let (a, b) = (if stroke(a, i) { i } else { a }, if stroke(i, b) { i } else { b });
         let dt = observed_t[b] - observed_t[a];
         if dt > 0.0 { (rows.expected[b] - rows.expected[a]) / dt } else { 0.0 }
     };

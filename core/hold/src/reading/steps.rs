@@ -48,7 +48,13 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
     let [many, few] = SIDES.map(of_side);
     let (side, scores, usual) = if few.2 < CALMER * many.2 { few } else { many };
     let noise = ((gauge.white_sd_pa.powi(2) + gauge.resolution_pa.powi(2) / 12.0) / each).sqrt();
-    let far = (6.0 * usual).max(5.0 * noise).max(0.0025 * hold.pressure_pa).max(1.6 * gauge.resolution_pa);
+    // rounding alone moves the lines of a quiet gauge by less than a division
+    let rounded = if gauge.resolution_pa > 2.5 * gauge.white_sd_pa {
+        6.0 * (usual - 0.5 * gauge.resolution_pa).max(0.0) + 2.2 * gauge.resolution_pa
+    } else {
+        f64::INFINITY
+    };
+    let far = (6.0 * usual).min(rounded).max(5.0 * noise).max(0.0025 * hold.pressure_pa).max(1.6 * gauge.resolution_pa);
     let mut taken = vec![false; n];
     let mut out: Vec<(Defect, Step)> = Vec::new();
     loop {
@@ -59,7 +65,7 @@ pub(super) fn find(hold: &Hold, record: &Record) -> Vec<(Defect, Step)> {
         let Some((before, after)) = lines(i, side) else { continue };
         let slope = 0.5 * (before.slope + after.slope);
         let flat: Vec<f64> = t.iter().zip(&x).map(|(t, x)| x - slope * t).collect();
-        let (from, to) = edges(&flat, i, wide, scores[i]);
+        let (from, to) = edges(&flat, i, wide, (scores[i], (6.0 * noise).max(1.2 * gauge.resolution_pa)));
         let long = t[to] - t[from];
         let sharp = (flat[to] - flat[from]).abs() > 0.6 * scores[i].abs();
         // heat moves the pressure too, but before and after alike
@@ -150,9 +156,10 @@ impl Line {
 }
 
 /// First and last reading of the change within a window.
-fn edges(x: &[f64], i: usize, wide: usize, jump: f64) -> (usize, usize) {
+fn edges(x: &[f64], i: usize, wide: usize, (jump, noise): (f64, f64)) -> (usize, usize) {
     let (mut from, mut to) = (i, (i + wide).min(x.len() - 1));
-    let moves = |a: usize, b: usize| (x[b] - x[a]) * jump.signum() > 0.1 * jump.abs();
+    let least = (0.1 * jump.abs()).min(noise.max(0.01 * jump.abs()));
+    let moves = |a: usize, b: usize| (x[b] - x[a]) * jump.signum() > least;
     while from > 0 && moves(from - 1, from) {
         from -= 1;
     }

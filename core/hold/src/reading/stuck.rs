@@ -61,8 +61,9 @@ pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec
             && released > 2.6 * gauge.resolution_pa
             && released > 5.0 * gauge.white_sd_pa
             && released > 2.2 * usual
-            && goes_on(&record.time_s, &rows, &x, r, released);
-        if improbable || sprang || against_trend(gauge, &x, r) || against_others(hold, record, channel, &rows[r.from..=r.to]) {
+            && goes_on(&record.time_s, &rows, &x, r, released)
+            && !others_spring(hold, record, channel, (rows[r.to], rows[r.to + 1]), released);
+        if improbable || sprang || against_trend(gauge, (&record.time_s, &rows, &x), r) || against_others(hold, record, channel, &rows[r.from..=r.to]) {
             found.push(Defect::of_rows(Kind::Stuck, channel, rows_of()));
         }
     }
@@ -75,12 +76,25 @@ fn goes_on(time: &[f64], rows: &[usize], x: &[f64], r: &Run, released: f64) -> b
     let rate = |a: usize, b: usize| (x[b] - x[a]) / (time[rows[b]] - time[rows[a]]).max(1e-9);
     let stuck_for = time[rows[r.to]] - time[rows[r.from]];
     let pause = time[rows[next]] - time[rows[r.to]];
-    // a pump stroke is over within its time: what goes on after that is the pressure
-    let past = (next..x.len() - 1).find(|i| time[rows[*i]] - time[rows[next]] >= STROKE).unwrap_or(next);
+    let past = past_stroke(time, rows, next);
     let after = rate(past, (past + len.max(4)).min(x.len() - 1));
     let before = if r.from > 0 { rate(r.from.saturating_sub(len.max(4)), r.from) } else { 0.0 };
     let along = |v: f64| if v * (x[next] - x[r.to]) > 0.0 { v.abs() } else { 0.0 };
-    pause < 3.0 * stuck_for / (len - 1) as f64 && along(after).max(along(before)) * stuck_for > 0.3 * released
+    let (before, after) = (along(before) * stuck_for, along(after) * stuck_for);
+    pause < 3.0 * stuck_for / (len - 1) as f64 && before.max(after) > 0.3 * released && after > 0.12 * released
+}
+
+/// The reading after which a stroke that began at this one is over: what goes on after that is the pressure.
+fn past_stroke(time: &[f64], rows: &[usize], from: usize) -> usize {
+    (from..rows.len() - 1).find(|i| time[rows[*i]] - time[rows[from]] >= STROKE).unwrap_or(from)
+}
+
+/// Another gauge springs at the same reading: the pressure did.
+fn others_spring(hold: &Hold, record: &Record, channel: usize, (last, next): (usize, usize), released: f64) -> bool {
+    (0..hold.gauges.len()).filter(|g| *g != channel).any(|g| {
+        let (a, b) = (record.channels[g][last], record.channels[g][next]);
+        ((b - a).abs() - released).abs() < 0.3 * released + hold.gauges[g].resolution_pa
+    })
 }
 
 /// Chance that a reading repeats the one before at a steady pressure, at most: the noise stays within one division.
@@ -90,14 +104,18 @@ fn repeats(gauge: &Gauge) -> f64 {
 }
 
 /// The pressure falls (or rises) before and after, by divisions that the run does not show.
-fn against_trend(gauge: &Gauge, x: &[f64], r: &Run) -> bool {
+fn against_trend(gauge: &Gauge, (time, rows, x): (&[f64], &[usize], &[f64]), r: &Run) -> bool {
     let len = r.to - r.from + 1;
     let side = (len / 2).max(5);
-    if r.from < side || r.to + side >= x.len() {
+    if r.from < side || r.to + 1 >= x.len() {
+        return false;
+    }
+    let past = past_stroke(time, rows, r.to + 1);
+    if past + side >= x.len() + 1 {
         return false;
     }
     let before = (x[r.from] - x[r.from - side]) / side as f64;
-    let after = (x[r.to + side] - x[r.to + 1]) / side as f64;
+    let after = (x[past + side - 1] - x[past]) / side as f64;
     let least = before.abs().min(after.abs());
     before * after > 0.0 && least * len as f64 > 3.2 * gauge.resolution_pa + 8.0 * gauge.white_sd_pa
 }
