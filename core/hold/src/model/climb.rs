@@ -41,7 +41,7 @@ impl Climb<'_> {
             let mut last_gain = f64::INFINITY;
             for inner in 0..WITH_THE_SAME {
                 let gradient = self.gradient(&rows, observed, &here.x, &sds);
-                let tried = self.tried(&here, &curvature(&total, &sds, damping), &gradient, &sds);
+                let tried = self.tried(&here, &curvature(&total, &sds, here.unknowns, damping), &gradient, &sds);
                 let expected: Vec<DVector<f64>> = rows.iter().map(|r| r.expected.clone()).collect();
                 self.frame.expect(&tried, &mut rows);
                 let now = self.worth(&rows, observed, &tried.x, &sds);
@@ -129,9 +129,11 @@ impl Climb<'_> {
         out
     }
 
-    /// How far an unknown may go in one step; endless for those in which the model is straight.
-    fn most(&self, unknown: Unknown) -> f64 {
+    /// How far an unknown may go in one step from where it is; endless for those in which the model is straight.
+    fn most(&self, unknown: Unknown, at: f64) -> f64 {
         match unknown {
+            // less than none would be none, and from there no reading would lead back
+            Unknown::Air => 0.4 * (self.hold.air_fraction + at).max(1e-3 * (self.hold.air_fraction + self.hold.air_fraction_unc_95)),
             Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::AirTime | Unknown::GasketTime => 0.7,
             Unknown::LeakStart => 0.15 * self.hold.length_s,
             Unknown::Stretch(_) => 0.3,
@@ -142,7 +144,7 @@ impl Climb<'_> {
     /// A step in which no unknown goes farther than it may; those that would stop there, and the others go as suits that.
     fn tried<'v>(&self, here: &Values<'v>, curvature: &DMatrix<f64>, gradient: &DVector<f64>, sds: &DVector<f64>) -> Values<'v> {
         let n = gradient.len();
-        let most = |j: usize| self.most(here.unknowns[j]) / sds[j].max(1e-300);
+        let most = |j: usize| self.most(here.unknowns[j], here.x[j]) / sds[j].max(1e-300);
         let mut change = Cholesky::new_with_substitute(curvature.clone(), 1e-9).expect("a substitute was given").solve(gradient);
         let stopped: Vec<usize> = (0..n).filter(|j| change[*j].abs() > most(*j)).collect();
         if !stopped.is_empty() {
@@ -174,20 +176,22 @@ const ROUNDS: usize = 25;
 /// A gain of the objective (twice the log of the probability) below which the search ends.
 const ENOUGH: f64 = 0.02;
 /// Damping of the first step from nothing, and from near the answer.
-pub(super) const FROM_AFAR: f64 = 1.0;
+pub(super) const FROM_AFAR: f64 = 30.0;
 pub(super) const FROM_NEAR: f64 = 0.01;
 /// Beyond this damping nothing moves.
 const MOST_DAMPING: f64 = 1e6;
 
 /// Curvature in units of each unknown's standard deviation, damped as Levenberg and Marquardt have it: in proportion to what is known of each.
-fn curvature(total: &Sums, sds: &DVector<f64>, damping: f64) -> DMatrix<f64> {
+/// What acts in a straight way and is not known at all beforehand is not damped: a leak is a leak before lags are strained to make up for it.
+fn curvature(total: &Sums, sds: &DVector<f64>, unknowns: &[Unknown], damping: f64) -> DMatrix<f64> {
     let n = sds.len();
     let mut m = total.jj.clone();
     for j in 0..n {
         for i in 0..n {
             m[(i, j)] *= sds[i] * sds[j];
         }
-        m[(j, j)] = (m[(j, j)] + 1.0) * (1.0 + damping);
+        let free = matches!(unknowns[j], Unknown::StartPressure | Unknown::Leak | Unknown::Step(_));
+        m[(j, j)] = (m[(j, j)] + 1.0) * if free { 1.0 } else { 1.0 + damping };
     }
     m
 }
