@@ -72,19 +72,24 @@ impl Climb<'_> {
             }
             (_, rows) = self.frame.linear(&here, &[]);
         }
-        let mut moved = 0.0f64;
-        if coarse {
+        let mut first = 0.0f64;
+        for pass in 0..if coarse { MATCHED_WITH_THE_SAME } else { 0 } {
             let whitened = self.whitened(&rows, observed, &here.x);
             let mut total = Sums::zero(sds.len(), 0);
             whitened.iter().for_each(|w| total.add(&w.sums()));
             let solved = solve(&total, &sds, sds.len());
-            for ((r, o), w) in rows.iter().zip(observed.iter_mut()).zip(&whitened) {
-                if o.coarse {
-                    moved = moved.max(refine(self.hold, &self.setup.blocks, r, o, w, &solved, &sds));
-                }
+            let mut moved = 0.0f64;
+            for ((r, o), w) in rows.iter().zip(observed.iter_mut()).zip(&whitened).filter(|((_, o), _)| o.coarse) {
+                moved = moved.max(refine(self.hold, &self.setup.blocks, r, o, w, &solved, &sds));
+            }
+            if pass == 0 {
+                first = moved;
+            }
+            if moved < STANDS {
+                break;
             }
         }
-        (here, moved)
+        (here, first)
     }
 
     fn whitened(&self, rows: &[ChannelRows], observed: &[Observed], x: &DVector<f64>) -> Vec<Whitened> {
@@ -171,6 +176,10 @@ impl Climb<'_> {
 
 /// Steps that are taken with the same answers.
 const WITH_THE_SAME: usize = 3;
+/// Times that coarse readings are matched with the same answers.
+const MATCHED_WITH_THE_SAME: usize = 4;
+/// Stand-ins of coarse readings that move by less than this many standard deviations stand.
+pub(super) const STANDS: f64 = 0.01;
 /// Most linearisations of one search.
 const ROUNDS: usize = 25;
 /// A gain of the objective (twice the log of the probability) below which the search ends.

@@ -2,7 +2,7 @@
 
 use super::average::{Component, Mixture, evidence};
 use super::blocks;
-use super::climb::{Climb, FROM_AFAR, FROM_NEAR};
+use super::climb::{Climb, FROM_AFAR, FROM_NEAR, STANDS};
 use super::columns::{Candidate, ChannelRows, Frame};
 use super::observed::{Observed, is_coarse, observe};
 use super::path::{Path, Values};
@@ -27,8 +27,6 @@ const LATE_PRIOR: f64 = 0.08;
 pub(crate) const AIR_PRIOR: f64 = 0.25;
 pub(crate) const GASKET_PRIOR: f64 = 0.12;
 
-/// Stand-ins of coarse readings that move by less than this many standard deviations stand.
-const STANDS: f64 = 0.03;
 /// Variances are widened by this for what no candidate covers: measured on made holds.
 const WIDENED: f64 = 1.25;
 /// A hold with its usable readings.
