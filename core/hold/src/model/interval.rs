@@ -37,34 +37,60 @@ pub(crate) struct Coarse<'a> {
     pub(crate) slope: f64,
 }
 
-const SQRT_2: f64 = std::f64::consts::SQRT_2;
+/// Logarithm of the standard normal distribution function, from a table: cubic between points, whose slopes are exact.
+struct LogNormal {
+    points: Vec<(f64, f64)>,
+}
+
+/// The table's range and the points in one.
+const TABLE: (f64, f64) = (-30.0, 8.5);
+const IN_ONE: f64 = 64.0;
+
+impl LogNormal {
+    fn new() -> Self {
+        let count = ((TABLE.1 - TABLE.0) * IN_ONE) as usize + 2;
+        let at = |i: usize| {
+            let x = TABLE.0 + i as f64 / IN_ONE;
+            let log = if x < -25.0 {
+                // the first terms of the tail
+                let y = 1.0 / (x * x);
+                -0.5 * x * x - (-x * std::f64::consts::TAU.sqrt()).ln() + (-y * (1.0 - 2.5 * y)).ln_1p()
+            } else {
+                (0.5 * statrs::function::erf::erfc(-x * std::f64::consts::FRAC_1_SQRT_2)).ln()
+            };
+            let density = -0.5 * x * x - 0.5 * std::f64::consts::TAU.ln();
+            (log, (density - log).exp() / IN_ONE)
+        };
+        Self { points: (0..count).map(at).collect() }
+    }
+
+    fn at(&self, x: f64) -> f64 {
+        if x >= TABLE.1 {
+            return 0.0;
+        }
+        if x <= TABLE.0 {
+            return -0.5 * x * x - (-x * std::f64::consts::TAU.sqrt()).ln();
+        }
+        let place = (x - TABLE.0) * IN_ONE;
+        let i = place as usize;
+        let u = place - i as f64;
+        let ((a, da), (b, db)) = (self.points[i], self.points[i + 1]);
+        let v = 1.0 - u;
+        a * v * v * (1.0 + 2.0 * u) + da * u * v * v + b * u * u * (3.0 - 2.0 * u) - db * u * u * v
+    }
+}
 
 /// Logarithm of the standard normal distribution function's difference between two points, a < b.
 fn log_between(a: f64, b: f64) -> f64 {
-    use statrs::function::erf::erfc;
+    static TABLE: std::sync::OnceLock<LogNormal> = std::sync::OnceLock::new();
     if a < -6.5 && b > 6.5 {
         // well inside
         return 0.0;
     }
-    if a > 12.0 || b < -12.0 {
-        let d = if a > 0.0 { a } else { -b };
-        return -0.5 * d * d - (d * (std::f64::consts::TAU).sqrt()).ln();
-    }
-    // both on one side: the tail that is small is the one that keeps its digits
-    let value = if a > 0.0 {
-        0.5 * (erfc(a / SQRT_2) - erfc(b / SQRT_2))
-    } else if b < 0.0 {
-        0.5 * (erfc(-b / SQRT_2) - erfc(-a / SQRT_2))
-    } else {
-        1.0 - 0.5 * erfc(b / SQRT_2) - 0.5 * erfc(-a / SQRT_2)
-    };
-    if value > 1e-290 {
-        value.ln()
-    } else {
-        // far out: leading term of the tail
-        let d = if a > 0.0 { a } else { -b };
-        -0.5 * d * d - (d * (std::f64::consts::TAU).sqrt()).ln()
-    }
+    let table = TABLE.get_or_init(LogNormal::new);
+    // on the side where the tail is small, which is the one that keeps its digits
+    let (low, high) = if a + b > 0.0 { (table.at(-b), table.at(-a)) } else { (table.at(a), table.at(b)) };
+    high + (-(low - high).exp()).ln_1p()
 }
 
 impl Coarse<'_> {
@@ -78,10 +104,12 @@ impl Coarse<'_> {
         self.cell
             .runs
             .iter()
-            .map(|r| match r.count {
-                n if n < 1.5 => one(r.value, r.from),
-                n => {
-                    one(r.value, r.from) + one(r.value, r.to) + (n - 2.0) * if n > 2.5 { one(r.value, 0.5 * (r.from + r.to)) } else { 0.0 }
+            .map(|r| {
+                let middle = 0.5 * (r.from + r.to);
+                let moves = self.slope.abs() * (r.to - r.from) > 0.05 * self.sd;
+                match r.count {
+                    n if n < 1.5 || !moves => n * one(r.value, middle),
+                    n => one(r.value, r.from) + one(r.value, r.to) + (n - 2.0) * if n > 2.5 { one(r.value, middle) } else { 0.0 },
                 }
             })
             .sum()

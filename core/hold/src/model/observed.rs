@@ -22,7 +22,31 @@ pub(crate) struct Observed {
     /// True when readings count as intervals.
     pub(crate) coarse: bool,
     whitenings: RefCell<Vec<Kept>>,
+    /// What each stand-in was matched with last, and the match.
+    matched: Vec<Option<Match>>,
 }
+
+/// A block's cavity and slope with the stand-in and the probability that they led to.
+#[derive(Debug, Clone, Copy)]
+struct Match {
+    cavity: Cavity,
+    slope: f64,
+    site: Site,
+    log_probability: f64,
+}
+
+impl Match {
+    /// True when another cavity and slope would lead to nearly the same.
+    fn stands(&self, cavity: Cavity, slope: f64, length: f64) -> bool {
+        let sd = cavity.variance.sqrt();
+        (self.cavity.mean - cavity.mean).abs() < NEARLY * sd
+            && (self.cavity.variance / cavity.variance - 1.0).abs() < NEARLY
+            && (self.slope - slope).abs() * length < NEARLY * sd
+    }
+}
+
+/// A cavity that moved by less than this share of its standard deviation is matched as it was.
+const NEARLY: f64 = 0.004;
 
 /// A whitening with the noise that it is for.
 type Kept = (Option<Correlated>, Rc<(Whitening, f64)>);
@@ -30,7 +54,8 @@ type Kept = (Option<Correlated>, Rc<(Whitening, f64)>);
 impl Observed {
     /// Of readings as numbers.
     pub(crate) fn new(sites: Vec<Site>, averaged: Vec<Averaged>, coarse: bool) -> Self {
-        Self { sites, averaged, correction: 0.0, coarse, whitenings: RefCell::default() }
+        let matched = vec![None; sites.len()];
+        Self { sites, averaged, correction: 0.0, coarse, whitenings: RefCell::default(), matched }
     }
 
     /// What takes this noise out; made once for readings that stay as they are.
@@ -132,7 +157,11 @@ pub(crate) fn refine(
         let cavity = Cavity { mean: site.value - q_r[i] / q, variance: cavity_variance };
         let cell = &read[i].cells[rows.channel];
         let coarse = Coarse { cell, division, sd: sd.max(0.02 * division), slope: slope(i) };
-        let (new, log_probability) = coarse.matched(cavity);
+        let known = observed.matched[i].filter(|m| m.stands(cavity, coarse.slope, observed.averaged[i].length));
+        let (new, log_probability) = known.map_or_else(|| coarse.matched(cavity), |m| (m.site, m.log_probability));
+        if known.is_none() {
+            observed.matched[i] = Some(Match { cavity, slope: coarse.slope, site: new, log_probability });
+        }
         // half way in natural parameters
         let (p_old, p_new) = (1.0 / site.variance, 1.0 / new.variance);
         let p = 0.5 * (p_old + p_new);
