@@ -13,4 +13,4 @@ pub mod weather;
 
 mod make;
 
-pub use make::{Made, make, make_read};
+pub use make::{Made, in_blocks, make, make_read};

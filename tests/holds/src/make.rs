@@ -449,7 +449,7 @@ fn csv(rows: &[Row], columns: &[String], decimals: &[usize]) -> Vec<u8> {
 }
 
 /// Usable readings of a channel in at most 50 blocks.
-fn in_blocks(times: &[f64], keep: &dyn Fn(f64) -> bool, length: f64) -> Vec<(f64, f64)> {
+pub fn in_blocks(times: &[f64], keep: &dyn Fn(f64) -> bool, length: f64) -> Vec<(f64, f64)> {
     let width = length / 50.0;
     let mut out: Vec<(f64, f64)> = Vec::new();
     let mut current = usize::MAX;

@@ -24,7 +24,7 @@ pub(crate) struct Cell {
     pub(crate) mean: f64,
     /// Least and greatest.
     pub(crate) range: (f64, f64),
-    /// Runs of equal readings; empty when there are more than a handful.
+    /// Runs of equal readings; empty when there are more than a handful over several divisions: there the mean tells all.
     pub(crate) runs: Vec<Run>,
 }
 
@@ -39,7 +39,7 @@ pub(crate) struct Block {
     pub(crate) cells: Vec<Cell>,
 }
 
-/// Of a block with more runs than this only the number of each reading is kept, where there are no more than so many different ones.
+/// Of a block with more runs than this only the number of each reading is kept, where there are no more than two different ones.
 const RUNS: usize = 10;
 
 /// Blocks of a hold: at most about `most`, none across a step. Readings within a step are left out.
@@ -136,13 +136,13 @@ fn cell(readings: &[f64], times: &[f64], middle: f64) -> Cell {
     Cell { count, mean: sum / count, range, runs }
 }
 
-/// Different readings with their number, as if all had been taken in the middle; nothing where there are too many.
+/// Two different readings with their number, as if all had been taken in the middle; nothing where the block sweeps over more.
 fn counted(readings: &[f64]) -> Vec<Run> {
     let mut out: Vec<Run> = Vec::new();
     for v in readings.iter().copied().filter(|v| !v.is_nan()) {
         if let Some(run) = out.iter_mut().find(|r| r.value == v) {
             run.count += 1.0;
-        } else if out.len() < RUNS {
+        } else if out.len() < 2 {
             out.push(Run { value: v, from: 0.0, to: 0.0, count: 1.0 });
         } else {
             return Vec::new();

@@ -27,6 +27,8 @@ const LATE_PRIOR: f64 = 0.08;
 pub(crate) const AIR_PRIOR: f64 = 0.25;
 pub(crate) const GASKET_PRIOR: f64 = 0.12;
 
+/// Standard deviations from what is expected beyond which an unknown is strained.
+const STRAINED: f64 = 3.0;
 /// Variances are widened by this for what no candidate covers: measured on made holds.
 const WIDENED: f64 = 1.25;
 /// A hold with its usable readings.
@@ -421,11 +423,24 @@ impl<'a> Fitter<'a> {
             let Some(top) = late.iter().max_by(|a, b| a.log_weight.total_cmp(&b.log_weight)) else { continue };
             let from = LATE[top.start - 1] * self.hold.length_s;
             let causes = Causes { leak_from: Some(from), ..class.causes };
-            let fitted = self.class(causes, class.log_prior, Some(class), Some(top.mean));
+            let mut fitted = self.class(causes, class.log_prior, Some(class), Some(top.mean));
+            if self.is_strained(class) {
+                // where a leak from the start had to be made up for, what it left is no place to begin
+                let anew = self.class(causes, class.log_prior, None, Some(top.mean));
+                if evidence(&anew.components) > evidence(&fitted.components) {
+                    fitted = anew;
+                }
+            }
             class.components.retain(|c| c.start == 0);
             added.push(fitted);
         }
         classes.extend(added);
+    }
+
+    /// True when some of the unknowns are farther from what is expected than they can be believed to be.
+    fn is_strained(&self, class: &Class) -> bool {
+        let sds = self.setup.sds(self.hold, &class.unknowns, self.states.weathers[class.best.weather]);
+        class.x.iter().zip(sds.iter()).any(|(x, sd)| x.abs() > STRAINED * sd)
     }
 
     /// Variance of the leak with none, under a class.

@@ -73,7 +73,7 @@ impl Observed {
     /// The same number of readings, wherever they happened to cross from one division to the next.
     pub(crate) fn forget_crossings(&mut self, hold: &Hold, channel: usize) {
         let (division, sd) = hold.noise_of(channel);
-        for (site, block) in self.sites.iter_mut().zip(&self.averaged) {
+        for ((site, block), _) in self.sites.iter_mut().zip(&self.averaged).zip(&self.matched).filter(|(_, m)| m.is_some()) {
             site.variance = variance_of_mean(sd, division, block.count);
         }
         self.whitenings.get_mut().clear();
@@ -83,7 +83,14 @@ impl Observed {
 /// True when a channel's readings count as intervals.
 pub(crate) fn is_coarse(hold: &Hold, blocks: &[Block], channel: usize) -> bool {
     let (division, sd) = hold.noise_of(channel);
-    is_quiet(sd, division) && blocks.iter().map(|b| &b.cells[channel]).all(|c| c.count < 0.5 || !c.runs.is_empty())
+    let read = || blocks.iter().map(|b| &b.cells[channel]).filter(|c| c.count > 0.5);
+    is_quiet(sd, division) && 2 * read().filter(|c| !c.runs.is_empty()).count() >= read().count()
+}
+
+/// Variance of the mean of a block that sweeps over several divisions: rounding errs alike at the ends of the sweep only.
+fn swept_variance(cell: &Cell, division: f64, sd: f64) -> f64 {
+    let divisions = 1.0 + (cell.range.1 - cell.range.0) / division;
+    sd * sd / cell.count + division * division / 12.0 / (divisions * divisions)
 }
 
 /// Readings of a channel as numbers.
@@ -96,7 +103,9 @@ pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows) -> Obse
     for b in &read {
         let cell = &b.cells[rows.channel];
         averaged.push(Averaged { t: b.t, length: b.length, count: cell.count, white: 0.0 });
-        let site = if coarse {
+        let site = if coarse && cell.runs.is_empty() {
+            Site { value: cell.mean, variance: swept_variance(cell, division, sd) }
+        } else if coarse {
             let single = |c: &Cell| (c.runs.len() == 1).then(|| c.runs[0].value);
             let alike = match single(cell) {
                 Some(v) => read.iter().filter(|b| single(&b.cells[rows.channel]) == Some(v)).count(),
@@ -144,7 +153,7 @@ pub(crate) fn refine(
         if dt > 0.0 { (rows.expected[b] - rows.expected[a]) / dt } else { 0.0 }
     };
     let (mut correction, mut moved) = (0.0, 0.0f64);
-    for i in 0..m {
+    for i in (0..m).filter(|i| !read[*i].cells[rows.channel].runs.is_empty()) {
         let q = z.column(i).norm_squared() - u.column(i).norm_squared();
         if q <= 0.0 {
             continue;
