@@ -8,9 +8,13 @@ const SEED: u64 = 41;
 
 /// A made hold without faults, by its number; its family is the number's last digit.
 fn made(number: u64) -> (holds::Made, FolderHold) {
-    let made = (0..40)
+    made_so(number, &|_| true)
+}
+
+fn made_so(number: u64, so: &dyn Fn(&holds::Made) -> bool) -> (holds::Made, FolderHold) {
+    let made = (0..80)
         .map(|again| holds::make(SEED + again, number, Family::ALL[(number % 10) as usize]))
-        .find(|m| m.defects.is_empty() && !m.by_hand)
+        .find(|m| m.defects.is_empty() && !m.by_hand && so(m))
         .unwrap();
     let case: Case = serde_json::from_value(made.case.clone()).unwrap();
     let hold = holdfolder::of(case, &made.readings).unwrap();
@@ -28,7 +32,8 @@ fn fitted(hold: &FolderHold) -> hold::model::Fitted {
 #[test]
 fn a_constant_error_of_every_reading_moves_the_leak_by_a_small_part_of_its_uncertainty() {
     for number in [0, 2, 5, 7, 9, 13] {
-        let (_, mut hold) = made(number);
+        // tight ones: of a leak, air that is said to stand at another pressure changes the size
+        let (_, mut hold) = made_so(number, &|m| m.multiple == 0.0);
         let before = fitted(&hold);
         for channel in hold.record.channels.iter_mut().take(hold.hold.gauges.len()) {
             channel.iter_mut().for_each(|p| *p += 0.3e5);

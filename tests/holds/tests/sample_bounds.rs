@@ -77,11 +77,7 @@ fn scene(case: &Value, sample: &Value, corners: &[Corner], weather: &Weather) ->
         air: number(&truth["trapped_air_fraction_at_atm"]),
         atmosphere: 1e5 * number(&case["atmospheric_pressure_bar_abs"]),
         filled_c: filled,
-        density: DensityGrid::new(
-            medium,
-            ((coldest - 2.0).max(0.12), warmest + 2.0),
-            (pressures[1] * 0.4e5, pressures[2] * 1.8e5 + 10e5),
-        ),
+        density: DensityGrid::new(medium, ((coldest - 2.0).max(0.12), warmest + 2.0), (pressures[1] * 0.4e5, pressures[2] * 1.8e5 + 10e5)),
     };
     Scene {
         medium,

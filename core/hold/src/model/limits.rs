@@ -61,8 +61,7 @@ fn of_course(hold: &Hold, setup: &Setup, states: &States, causes: Causes, (mean,
     let (_, rows) = frame.linear(&Values { unknowns: &unknowns, x: x.clone() }, &[Candidate::LeakFrom(0.0)]);
     let observed: Vec<Observed> = rows.iter().map(|r| expected(hold, setup, r)).collect();
     let starts = [Start { leak: 0, shift: None, log_prior: 0.0, end_over_mean: 1.0, late: false }];
-    let search =
-        Search { setup, hold, states, unknowns: &unknowns, rows: &rows, observed: &observed, x: &x, starts: &starts, held: &[] };
+    let search = Search { setup, hold, states, unknowns: &unknowns, rows: &rows, observed: &observed, x: &x, starts: &starts, held: &[] };
     search.components(std::slice::from_ref(&state))[0].variance
 }
 

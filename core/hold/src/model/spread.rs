@@ -81,7 +81,7 @@ impl Fitter<'_> {
             let reach = 1.5 * own.sqrt() * sds[i];
             let bend = (pressure_at(i, reach) + pressure_at(i, -reach) - 2.0 * path.p[end]).abs() / per_leak / leak_sd;
             let matters = along.max(0.5 * bend);
-            if matters > 0.15 {
+            if matters > 0.08 {
                 bent.push((i, matters));
             }
         }

@@ -63,7 +63,11 @@ pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec
             && released > 2.2 * usual
             && goes_on(&record.time_s, &rows, &x, r, released)
             && !others_spring(hold, record, channel, (rows[r.to], rows[r.to + 1]), released);
-        if improbable || sprang || against_trend(gauge, (&record.time_s, &rows, &x), r) || against_others(hold, record, channel, &rows[r.from..=r.to]) {
+        if improbable
+            || sprang
+            || against_trend(gauge, (&record.time_s, &rows, &x), r)
+            || against_others(hold, record, channel, &rows[r.from..=r.to])
+        {
             found.push(Defect::of_rows(Kind::Stuck, channel, rows_of()));
         }
     }

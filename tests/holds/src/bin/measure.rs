@@ -182,7 +182,9 @@ fn defects(rows: &[Row]) {
 
 /// One row a hold, for a closer look with a program for tables.
 fn sheet(rows: &[Row]) {
-    println!("number,family,multiple,leak,mean,lo,hi,limit,planned,bound,true_limit,true_planned,required,misfit,verdict,ms,by_hand,division,white,rate,length,thermometers,defects");
+    println!(
+        "number,family,multiple,leak,mean,lo,hi,limit,planned,bound,true_limit,true_planned,required,misfit,verdict,ms,by_hand,division,white,rate,length,thermometers,defects"
+    );
     for r in rows {
         let (gauge, defects) = (&r.made.case["gauges"][0], r.made.defects.iter().map(|d| word(d.kind)).collect::<Vec<_>>().join("+"));
         println!(
