@@ -108,5 +108,10 @@ fn of_leak(case: &HoldCase, found: &Found, l: &Leak) -> Vec<Derivation> {
         if case.gas.is_some() { "d = √(4·m/(π·C_d·p·f)), choked" } else { "d = √(4·Q/(π·C_d·√(2p/ρ)))" },
     )
     .with("C_d", "sharp-edged hole", Amount::number(physics::orifice::SHARP_EDGE), "common practice");
-    vec![mean, end, tight, limit, hole]
+    let mut all = vec![mean, end, tight, limit];
+    // no hole loses nothing
+    if l.equivalent_hole_m > 0.0 {
+        all.push(hole);
+    }
+    all
 }

@@ -14,7 +14,7 @@ fn number(v: &Value) -> f64 {
 fn list(v: &Value) -> Vec<f64> {
     v.as_array().unwrap().iter().map(number).collect()
 }
-fn each<'a>(v: &'a Value) -> impl Iterator<Item = &'a Value> + Clone {
+fn each(v: &Value) -> impl Iterator<Item = &Value> {
     v.as_array().unwrap().iter()
 }
 

@@ -114,18 +114,6 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
         let causes = Causes { air: with_air, gaskets: with_gaskets, leak_from: None };
         classes.push(fitter.class(causes, prior.ln(), classes.first(), None));
     }
-    if std::env::var("TR").is_ok() {
-        for c in &classes {
-            eprintln!("class {:?} logev {:.2} best {:?}", c.causes, evidence(&c.components), c.best);
-            for (u, v) in c.unknowns.iter().zip(c.x.iter()) {
-                if !matches!(u, Unknown::Surroundings(_)) {
-                    eprint!(" {u:?}={v:.4}");
-                }
-            }
-            let m = Mixture::new(&c.components);
-            eprintln!("\n   mean {:.5} sd {:.5}", m.mean() * 3.6e6, m.sd() * 3.6e6);
-        }
-    }
     fitter.add_late(&mut classes);
     let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
     for class in classes.iter_mut().filter(|c| evidence(&c.components) > heaviest - 5.0) {

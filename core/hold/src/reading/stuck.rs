@@ -115,7 +115,7 @@ fn against_trend(gauge: &Gauge, (time, rows, x): (&[f64], &[usize], &[f64]), r: 
         return false;
     }
     let past = past_stroke(time, rows, r.to + 1);
-    if past + side >= x.len() + 1 {
+    if past + side > x.len() {
         return false;
     }
     let before = (x[r.from] - x[r.from - side]) / side as f64;
