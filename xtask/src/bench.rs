@@ -9,6 +9,7 @@ pub fn bench(quick: bool) -> Result<()> {
     // the table of docs/judging.md on fresh holds
     let holds = if quick { "200" } else { "2000" };
     run("", "cargo", &["run", "--quiet", "--release", "--package", "holds", "--bin", "measure", "--", holds])?;
+    run("", "cargo", &["run", "--quiet", "--release", "--package", "holds", "--bin", "labelled"])?;
     run("", "cargo", &["run", "--quiet", "--release", "--package", "holds", "--bin", "speed"])?;
     packages::ensure(BROWSER)?;
     packages::build_binary()?;
