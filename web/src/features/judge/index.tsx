@@ -34,7 +34,7 @@ export function Judge() {
           <span aria-hidden>{v.mark} </span>
           {v.word.charAt(0).toUpperCase() + v.word.slice(1)}:
         </span>{" "}
-        {FINDING[j.found.finding]}.
+        {j.verdict === "pass" && j.found.finding === "leak_shown" ? "a loss is shown, no more than the rules allow" : FINDING[j.found.finding]}.
       </Heading>
       <Lead>{j.sentence}</Lead>
       {hold.data ? <HoldChart view={hold.data} judgement={j} unit={unit} divisionPa={pack.gauge.division_pa} whole={false} /> : null}
