@@ -59,15 +59,31 @@ fn verdict(fitted: &Fitted, required: Option<f64>, hold: &Hold) -> Verdict {
         // a fall cannot be told from cooling
         return Verdict::NotShown;
     }
-    if fitted.lo > 0.0 {
+    by_limits(fitted.lo, fitted.upper_999, required)
+}
+
+/// By the lower end of the interval and the one-sided upper limit.
+fn by_limits(lo: f64, upper_999: f64, required: Option<f64>) -> Verdict {
+    if lo > 0.0 {
         return Verdict::Fail;
     }
-    // a gain of fluid beyond all chance is a model that is wrong
-    if fitted.upper_999 < 0.0 {
-        return Verdict::NotShown;
-    }
     match required {
-        Some(required) if fitted.upper_999 <= required => Verdict::Pass,
+        // a gain of fluid beyond all chance is a model that is wrong
+        Some(required) if (0.0..=required).contains(&upper_999) => Verdict::Pass,
         _ => Verdict::NotShown,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{Verdict, by_limits};
+
+    #[test]
+    fn a_leak_passes_only_below_its_upper_limit_and_a_gain_beyond_chance_never() {
+        assert_eq!(by_limits(-3.0, 0.5, Some(1.0)), Verdict::Pass);
+        assert_eq!(by_limits(-3.0, 1.1, Some(1.0)), Verdict::NotShown);
+        assert_eq!(by_limits(-3.0, -0.1, Some(1.0)), Verdict::NotShown);
+        assert_eq!(by_limits(-3.0, 0.5, None), Verdict::NotShown);
+        assert_eq!(by_limits(0.1, 0.5, Some(1.0)), Verdict::Fail);
     }
 }

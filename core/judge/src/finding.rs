@@ -45,7 +45,7 @@ const COVERED: f64 = 0.8;
 /// Share of the hold between the first and the last temperature that was read in it.
 fn temperature_covers(fittable: &Fittable) -> f64 {
     let gauges = fittable.hold.gauges.len();
-    let read = |row: &usize| fittable.record.channels.iter().skip(gauges).any(|c| !c[*row].is_nan());
+    let read = |row: &usize| fittable.record.channels[gauges..].iter().any(|c| !c[*row].is_nan());
     let rows: Vec<usize> = (0..fittable.record.time_s.len()).filter(read).collect();
     match (rows.first(), rows.last()) {
         (Some(a), Some(b)) => (fittable.record.time_s[*b] - fittable.record.time_s[*a]) / fittable.hold.length_s,
@@ -135,8 +135,7 @@ pub fn find(case: &HoldCase) -> Found {
         Err(reason) => return ends(Found { defects, left_out, ..Found::not_shown(reason) }),
     };
     let told = Found { left_out, ..told(case, &fittable, &fitted, defects) };
-    if fittable.hold.thermometers.is_empty() {
-        let reason = "No temperature was recorded, so the fall cannot be told from cooling: read water or metal temperature over the hold.";
+    if let Some(reason) = without_temperature(&fittable) {
         // what little heat is known of still bounds nothing that a person could act on
         return Found {
             defects: told.defects,
@@ -145,16 +144,20 @@ pub fn find(case: &HoldCase) -> Found {
             ..ends(Found::not_shown(reason.to_owned()))
         };
     }
-    if temperature_covers(&fittable) < COVERED {
-        let reason = "Temperature was read over less than four fifths of the hold, so the fall cannot be told from cooling: read it from start to end.";
-        return Found {
-            defects: told.defects,
-            left_out: told.left_out,
-            residuals: told.residuals,
-            ..ends(Found::not_shown(reason.to_owned()))
-        };
-    }
     ends(told)
+}
+
+/// Why a fall cannot be told from cooling, where it cannot.
+fn without_temperature(fittable: &Fittable) -> Option<&'static str> {
+    if fittable.hold.thermometers.is_empty() {
+        Some("No temperature was recorded, so the fall cannot be told from cooling: read water or metal temperature over the hold.")
+    } else if temperature_covers(fittable) < COVERED {
+        Some(
+            "Temperature was read over less than four fifths of the hold, so the fall cannot be told from cooling: read it from start to end.",
+        )
+    } else {
+        None
+    }
 }
 
 /// Times of the main gauge's readings that the search left out: each by itself, for spikes lie far apart and what is between them counts.

@@ -86,6 +86,11 @@ fn judged(seed: u64, number: u64) -> Row {
     }
 }
 
+/// Kinds of the faults that were made.
+fn kinds(row: &Row) -> Vec<&'static str> {
+    row.made.defects.iter().map(|d| word(d.kind)).collect()
+}
+
 fn quantile(values: &mut [f64], q: f64) -> f64 {
     if values.is_empty() {
         return f64::NAN;
@@ -186,7 +191,7 @@ fn sheet(rows: &[Row]) {
         "number,family,multiple,leak,mean,lo,hi,limit,planned,bound,true_limit,true_planned,required,misfit,verdict,ms,by_hand,division,white,rate,length,thermometers,defects"
     );
     for r in rows {
-        let (gauge, defects) = (&r.made.case["gauges"][0], r.made.defects.iter().map(|d| word(d.kind)).collect::<Vec<_>>().join("+"));
+        let (gauge, defects) = (&r.made.case["gauges"][0], kinds(r).join("+"));
         println!(
             "{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{:.1},{},{},{},{},{},{},{defects}",
             r.number,
@@ -236,7 +241,7 @@ fn dump(rows: &[Row]) {
                 r.misfit,
                 r.verdict.word(),
                 r.made.by_hand,
-                r.made.defects.iter().map(|d| word(d.kind)).collect::<Vec<_>>()
+                kinds(r)
             );
         }
     }
