@@ -161,10 +161,30 @@ pub fn bound(s: &Setting<'_>, leak: Leak, blocks: &Blocks) -> f64 {
         }
         columns.push(Column { sd, rows });
     });
-    information(s, blocks, &first, columns)
+    let shown: Vec<Vec<f64>> = (0..blocks.len()).map(|c| at[c].iter().map(|k| value_at(s, &course, c, *k, times[*k])).collect()).collect();
+    information(s, blocks, &shown, &first, columns)
 }
 
-fn information(s: &Setting<'_>, blocks: &Blocks, first: &[usize], columns: Vec<Column>) -> f64 {
+/// What a channel would show at a time without any error.
+fn value_at(s: &Setting<'_>, course: &Course, channel: usize, k: usize, t: f64) -> f64 {
+    match channel.checked_sub(s.gauges.len()).map(|c| s.thermometers[c].spot) {
+        None => course.p[k],
+        Some(Spot::Skin(b)) => course.skin[b][k],
+        Some(Spot::Fluid(b)) => course.fluid[b][k],
+        Some(Spot::Air) => crate::weather::value(&s.scene.surroundings, &s.scene.surroundings.air, t),
+    }
+}
+
+/// Time for which the rounding of a quiet instrument errs alike, s: of a value that moves evenly the error is a saw, whose autocorrelation
+/// 1 − 6·u (u as a share of the time that it takes over one division) falls as that of an Ornstein–Uhlenbeck process with a sixth of that time.
+/// Of a value that stays within one division is known no more than of one that just crosses it.
+fn errs_alike(channel: &[(f64, f64)], shown: &[f64], division: f64) -> f64 {
+    let moved: f64 = shown.windows(2).map(|v| (v[1] - v[0]).abs()).sum();
+    let took = channel.last().map_or(0.0, |l| l.0 - channel[0].0);
+    (division * took / (6.0 * moved.max(division))).max(1e-3)
+}
+
+fn information(s: &Setting<'_>, blocks: &Blocks, shown: &[Vec<f64>], first: &[usize], columns: Vec<Column>) -> f64 {
     let total = columns[0].rows.len();
     let mut m = DMatrix::zeros(total, columns.len());
     for (j, c) in columns.iter().enumerate() {
@@ -177,28 +197,30 @@ fn information(s: &Setting<'_>, blocks: &Blocks, first: &[usize], columns: Vec<C
             continue;
         }
         let mut part = m.rows(first[c], len).clone_owned();
-        if c < gauges {
-            let g = &s.gauges[c];
-            let width = s.scene.length / len as f64;
-            let (sd, tau) = g.correlated;
-            let cov = DMatrix::from_fn(len, len, |i, j| {
-                let (a, b) = (channel[i], channel[j]);
-                if i == j {
-                    let h = if a.1 > 1.5 { width / tau } else { 0.0 };
-                    let own = if h > 1e-6 { (2.0 / h * (1.0 - (1.0 - (-h).exp()) / h)).max(1.0 / a.1) } else { 1.0 };
-                    of_mean(g.white, g.division, a.1) + sd * sd * own
-                } else {
-                    sd * sd * (-(a.0 - b.0).abs() / tau).exp()
-                }
-            });
-            Cholesky::new_with_substitute(cov, 1e-9).expect("a substitute was given").l_dirty().solve_lower_triangular_mut(&mut part);
-        } else {
-            let t = &s.thermometers[c - gauges];
-            for (i, block) in channel.iter().enumerate() {
-                let sd = of_mean(t.noise, t.division, block.1).sqrt();
-                part.row_mut(i).unscale_mut(sd);
+        let (noise, division, (sd, tau)) = match c.checked_sub(gauges).map(|t| &s.thermometers[t]) {
+            None => (s.gauges[c].white, s.gauges[c].division, s.gauges[c].correlated),
+            Some(t) => (t.noise, t.division, (0.0, 1.0)),
+        };
+        let width = s.scene.length / len as f64;
+        let rounding = division / 12f64.sqrt();
+        // rounding averages out where the noise carries a reading over the edges of divisions; a quieter instrument errs alike for a while
+        let quiet = if noise > 0.5 * division { 0.0 } else { rounding };
+        let alike = errs_alike(channel, &shown[c], division);
+        let cov = DMatrix::from_fn(len, len, |i, j| {
+            let (a, b) = (channel[i], channel[j]);
+            let within = |sd: f64, tau: f64| {
+                let h = if a.1 > 1.5 { width / tau } else { 0.0 };
+                sd * sd * if h > 1e-6 { (2.0 / h * (1.0 - (1.0 - (-h).exp()) / h)).max(1.0 / a.1) } else { 1.0 }
+            };
+            let between = |sd: f64, tau: f64| sd * sd * (-(a.0 - b.0).abs() / tau).exp();
+            if i == j {
+                let white = noise * noise + if quiet > 0.0 { 0.0 } else { rounding * rounding };
+                white / a.1 + within(sd, tau) + within(quiet, alike)
+            } else {
+                between(sd, tau) + between(quiet, alike)
             }
-        }
+        });
+        Cholesky::new_with_substitute(cov, 1e-9).expect("a substitute was given").l_dirty().solve_lower_triangular_mut(&mut part);
         m.rows_mut(first[c], len).copy_from(&part);
     }
     let k = columns.len();
@@ -214,13 +236,6 @@ fn information(s: &Setting<'_>, blocks: &Blocks, first: &[usize], columns: Vec<C
     let mut e = DVector::zeros(k);
     e[0] = 1.0;
     (inverse.solve(&e)[0]).max(0.0).sqrt() * scale[0]
-}
-
-/// Variance of the mean of so many readings. Rounding averages out where the noise carries a reading over the edges of divisions; a quieter
-/// instrument shows the same division for the whole block.
-fn of_mean(noise: f64, division: f64, count: f64) -> f64 {
-    let rounding = division * division / 12.0;
-    noise * noise / count + if noise > 0.5 * division { rounding / count } else { rounding }
 }
 
 /// Slopes of the pressure at each time.

@@ -453,7 +453,7 @@ impl<'a> Fitter<'a> {
         // where a quiet reading would cross from one division to the next is chance: the limit is that of any record by these instruments
         let mut any = class.observed.clone();
         for (o, r) in any.iter_mut().zip(&rows).filter(|(o, _)| o.coarse) {
-            o.forget_crossings(self.hold, r.channel);
+            o.forget_crossings(self.hold, r.channel, &r.expected);
         }
         let search = Search { observed: &any, ..self.search(class, &rows, &x, &starts) };
         search.components(std::slice::from_ref(&class.best))[0].variance

@@ -4,8 +4,7 @@ use super::blocks::{Block, Cell};
 use super::columns::Candidate;
 use super::fit::{AIR_PRIOR, GASKET_PRIOR};
 use super::interval::Site;
-use super::noise::Averaged;
-use super::noise::variance_of_mean;
+use super::noise::{Averaged, is_quiet, variance_of_mean};
 use super::observed::Observed;
 use super::path::Values;
 use super::prior::{Causes, Unknown};
@@ -86,14 +85,12 @@ fn blocks(hold: &Hold) -> Vec<Block> {
 
 fn expected(hold: &Hold, setup: &Setup, rows: &super::columns::ChannelRows) -> Observed {
     let (division, sd) = hold.noise_of(rows.channel);
-    let block = |i: usize| &setup.blocks[rows.blocks[i]];
-    let variance = |i: usize| variance_of_mean(sd, division, block(i).cells[rows.channel].count);
-    let count = rows.blocks.len();
-    Observed::new(
-        (0..count).map(|i| Site { value: rows.expected[i], variance: variance(i) }).collect(),
-        (0..count)
-            .map(|i| Averaged { t: block(i).t, length: block(i).length, count: block(i).cells[rows.channel].count, white: 0.0 })
-            .collect(),
-        false,
-    )
+    let cells = || rows.blocks.iter().map(|b| &setup.blocks[*b]).map(|b| (b, b.cells[rows.channel].count));
+    let sites = cells().zip(rows.expected.iter()).map(|((_, n), e)| Site { value: *e, variance: variance_of_mean(sd, division, n) });
+    let averaged = cells().map(|(b, count)| Averaged { t: b.t, length: b.length, count, white: 0.0 });
+    let mut out = Observed::new(sites.collect(), averaged.collect(), false);
+    if is_quiet(sd, division) {
+        out.forget_crossings(hold, rows.channel, &rows.expected);
+    }
+    out
 }

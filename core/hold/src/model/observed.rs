@@ -3,7 +3,7 @@
 use super::blocks::{Block, Cell};
 use super::columns::ChannelRows;
 use super::interval::{Cavity, Coarse, Site};
-use super::noise::{Averaged, Correlated, is_quiet, variance_of_mean};
+use super::noise::{Averaged, Correlated, is_quiet, rounding, variance_of_mean};
 use super::sums::{Solved, Whitened, Whitening};
 use crate::input::Hold;
 use nalgebra::DVector;
@@ -21,6 +21,8 @@ pub(crate) struct Observed {
     pub(crate) correction: f64,
     /// True when readings count as intervals.
     pub(crate) coarse: bool,
+    /// Rounding that errs alike from block to block, where it is not in the stand-ins.
+    rounding: Option<Correlated>,
     whitenings: RefCell<Vec<Kept>>,
     /// What each stand-in was matched with last, and the match.
     matched: Vec<Option<Match>>,
@@ -55,7 +57,7 @@ impl Observed {
     /// Of readings as numbers.
     pub(crate) fn new(sites: Vec<Site>, averaged: Vec<Averaged>, coarse: bool) -> Self {
         let matched = vec![None; sites.len()];
-        Self { sites, averaged, correction: 0.0, coarse, whitenings: RefCell::default(), matched }
+        Self { sites, averaged, correction: 0.0, coarse, rounding: None, whitenings: RefCell::default(), matched }
     }
 
     /// What takes this noise out; made once for readings that stay as they are.
@@ -70,13 +72,20 @@ impl Observed {
 }
 
 impl Observed {
-    /// The same number of readings, wherever they happened to cross from one division to the next.
-    pub(crate) fn forget_crossings(&mut self, hold: &Hold, channel: usize) {
+    /// The same number of readings of these values, wherever they happened to cross from one division to the next.
+    pub(crate) fn forget_crossings(&mut self, hold: &Hold, channel: usize, values: &DVector<f64>) {
         let (division, sd) = hold.noise_of(channel);
-        for ((site, block), _) in self.sites.iter_mut().zip(&self.averaged).zip(&self.matched).filter(|(_, m)| m.is_some()) {
-            site.variance = variance_of_mean(sd, division, block.count);
+        for (site, block) in self.sites.iter_mut().zip(&self.averaged) {
+            site.variance = sd * sd / block.count;
         }
+        let times: Vec<f64> = self.averaged.iter().map(|a| a.t).collect();
+        self.rounding = Some(rounding(division, &times, values.as_slice()));
         self.whitenings.get_mut().clear();
+    }
+
+    /// What errs alike from block to block: this noise, and rounding.
+    pub(crate) fn alike(&self, noise: Option<Correlated>) -> impl Iterator<Item = Correlated> {
+        noise.into_iter().chain(self.rounding)
     }
 }
 
@@ -113,7 +122,7 @@ pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows) -> Obse
             };
             Coarse { cell, division, sd: sd.max(0.02 * division), slope: 0.0 }.first(alike as f64)
         } else {
-            Site { value: cell.mean, variance: (sd * sd + division * division / 12.0) / cell.count }
+            Site { value: cell.mean, variance: variance_of_mean(sd, division, cell.count) }
         };
         sites.push(site);
     }

@@ -55,14 +55,14 @@ pub(crate) enum Whitening {
 impl Whitening {
     /// For readings as they stand, with the logarithm of the covariance's determinant.
     pub(crate) fn new(observed: &Observed, noise: Option<Correlated>) -> (Self, f64) {
-        let Some(noise) = noise else {
+        if observed.alike(noise).next().is_none() {
             let log_det = observed.sites.iter().map(|s| s.variance.ln()).sum();
             let sites = observed.sites.iter().map(|s| 1.0 / s.variance.sqrt());
             return (Self::Apart(DVector::from_iterator(observed.sites.len(), sites)), log_det);
-        };
+        }
         let blocks: Vec<Averaged> =
             observed.averaged.iter().zip(&observed.sites).map(|(a, s)| Averaged { white: s.variance, ..*a }).collect();
-        let covariance = covariance(&blocks, noise);
+        let covariance = covariance(&blocks, observed.alike(noise));
         let lower = Cholesky::new(covariance.clone()).unwrap_or_else(|| {
             // averaging over unequal blocks can leave a hair of indefiniteness
             let mut c = covariance;
