@@ -6,7 +6,8 @@ use super::path::Values;
 use super::prior::Unknown;
 use super::setup::Setup;
 use super::states::{State, States};
-use super::sums::{Sums, Whitened, Whitening, solve, whiten};
+use super::sums::{Sums, Whitened, solve, whiten};
+use super::whitening::Whitening;
 use crate::input::Hold;
 use nalgebra::{Cholesky, DMatrix, DVector};
 use std::rc::Rc;
@@ -20,21 +21,36 @@ pub(crate) struct Climb<'a> {
     pub(crate) state: &'a State,
     /// Damping of the first step.
     pub(crate) damping: f64,
+    /// Whether it goes on where the readings are explained hopelessly.
+    pub(crate) patient: bool,
+}
+
+/// Where a search ended.
+pub(crate) struct Climbed<'v> {
+    /// The answer.
+    pub(crate) values: Values<'v>,
+    /// By how much the stand-ins of coarse readings still moved.
+    pub(crate) moved: f64,
+    /// Twice the negative logarithm of the probability over the number of readings, before they moved.
+    pub(crate) misfit: f64,
 }
 
 impl Climb<'_> {
-    /// Levenberg and Marquardt's search; at the end coarse readings are matched anew about the answer. The answer, and by how much the stand-ins
-    /// of coarse readings still moved.
+    /// Levenberg and Marquardt's search; at the end coarse readings are matched anew about the answer.
     ///
     /// Answers of the readings to the unknowns change little from step to step: some steps are taken with the same answers, each with what is
     /// expected solved anew, before they are worked out again.
-    pub(crate) fn converge<'v>(&self, from: Values<'v>, observed: &mut [Observed], coarse: bool) -> (Values<'v>, f64) {
+    pub(crate) fn converge<'v>(&self, from: Values<'v>, observed: &mut [Observed], coarse: bool) -> Climbed<'v> {
         let sds = self.setup.sds(self.hold, from.unknowns, self.states.weathers[self.state.weather]);
         let mut here = from;
         let mut damping = self.damping;
         let (_, mut rows) = self.frame.linear(&here, &[]);
         let mut worth = self.worth(&rows, observed, &here.x, &sds);
-        for _ in 0..ROUNDS {
+        let readings = observed.iter().map(|o| o.sites.len()).sum::<usize>() as f64;
+        for round in 0..ROUNDS {
+            if !self.patient && round >= HOPELESS.0 && worth > HOPELESS.1 * readings {
+                break;
+            }
             let total = self.sums(&rows, observed, &here.x);
             let before = worth;
             let mut stepped = false;
@@ -67,7 +83,8 @@ impl Climb<'_> {
                     break;
                 }
             }
-            if damping > MOST_DAMPING || (stepped && last_gain < ENOUGH && before - worth < ENOUGH) {
+            let enough = ENOUGH.max(POOR_ENOUGH * (worth - readings));
+            if damping > MOST_DAMPING || (stepped && last_gain < enough && before - worth < enough) {
                 break;
             }
             (_, rows) = self.frame.linear(&here, &[]);
@@ -89,7 +106,7 @@ impl Climb<'_> {
                 break;
             }
         }
-        (here, first)
+        Climbed { values: here, moved: first, misfit: worth / readings }
     }
 
     fn whitened(&self, rows: &[ChannelRows], observed: &[Observed], x: &DVector<f64>) -> Vec<Whitened> {
@@ -109,9 +126,9 @@ impl Climb<'_> {
         observed: &'b [Observed],
     ) -> impl Iterator<Item = (&'b ChannelRows, Rc<(Whitening, f64)>, DVector<f64>)> {
         rows.iter().zip(observed).map(|(r, o)| {
-            let left = DVector::from_iterator(o.sites.len(), o.sites.iter().zip(r.expected.iter()).map(|(s, e)| s.value - e));
+            let left: Vec<f64> = o.sites.iter().zip(r.expected.iter()).map(|(s, e)| s.value - e).collect();
             let by = o.whitening(self.states.noise(self.state, r.channel));
-            let left = by.0.vector(left);
+            let left = DVector::from_vec(by.0.vector(left));
             (r, by, left)
         })
     }
@@ -125,8 +142,9 @@ impl Climb<'_> {
     /// Half the slope of that, downhill, in units of each unknown's standard deviation.
     fn gradient(&self, rows: &[ChannelRows], observed: &[Observed], x: &DVector<f64>, sds: &DVector<f64>) -> DVector<f64> {
         let mut out = DVector::zeros(x.len());
-        for (r, by, left) in self.left(rows, observed) {
-            out += r.answers.tr_mul(&by.0.back(left));
+        for (r, by, mut left) in self.left(rows, observed) {
+            by.0.back(left.as_mut_slice());
+            out.gemv_tr(1.0, &r.answers, &left, 1.0);
         }
         for j in 0..x.len() {
             out[j] = if sds[j] > 0.0 { out[j] * sds[j] - x[j] / sds[j] } else { 0.0 };
@@ -182,8 +200,12 @@ const MATCHED_WITH_THE_SAME: usize = 4;
 pub(super) const STANDS: f64 = 0.01;
 /// Most linearisations of one search.
 const ROUNDS: usize = 25;
+/// Linearisations after which such a mean square of what is left is hopeless.
+const HOPELESS: (usize, f64) = (10, 25.0);
 /// A gain of the objective (twice the log of the probability) below which the search ends.
 const ENOUGH: f64 = 0.02;
+/// The same where the readings are explained poorly, as a share of what is left unexplained.
+const POOR_ENOUGH: f64 = 3e-3;
 /// Damping of the first step from nothing, and from near the answer.
 pub(super) const FROM_AFAR: f64 = 30.0;
 pub(super) const FROM_NEAR: f64 = 0.01;
@@ -194,7 +216,7 @@ const MOST_DAMPING: f64 = 1e6;
 /// What acts in a straight way and is not known at all beforehand is not damped: a leak is a leak before lags are strained to make up for it.
 fn curvature(total: &Sums, sds: &DVector<f64>, unknowns: &[Unknown], damping: f64) -> DMatrix<f64> {
     let n = sds.len();
-    let mut m = total.jj.clone();
+    let mut m = total.of_unknowns(n).clone_owned();
     for j in 0..n {
         for i in 0..n {
             m[(i, j)] *= sds[i] * sds[j];

@@ -2,11 +2,11 @@
 
 use super::blocks::Block;
 use super::content::Content;
-use super::grid::{Grid, GridPoint};
+use super::grid::Grid;
 use super::path::{self, Path, Values, Weighed};
 use super::prior::{Surroundings, Unknown};
 use super::shapes;
-use super::thermal;
+use super::thermal::{self, Responses};
 use crate::input::{Hold, Place};
 use nalgebra::{DMatrix, DVector};
 
@@ -123,18 +123,10 @@ impl Frame<'_> {
             Place::Skin(i) => at.iter().map(|k| path.heat[i].skin[*k]).collect(),
             Place::Fluid(i) => at.iter().map(|k| path.heat[i].fluid[*k]).collect(),
             Place::Ambient => {
-                let first = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_)));
-                let moved = first.map(|f| &self.surroundings.ambient * values.x.rows(f, self.surroundings.count()));
-                let air = |point: &GridPoint| {
-                    self.surroundings.ambient_centre + moved.as_ref().map_or(0.0, |m| self.grid.value(point, m.as_slice()))
-                };
-                let mut of_time = vec![f64::NAN; self.grid.times.len()];
-                for point in &self.grid.merged {
-                    if let Some(k) = point.time {
-                        of_time[k] = air(point);
-                    }
-                }
-                at.iter().map(|k| of_time[*k]).collect()
+                let amounts = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_)));
+                let amounts = amounts.map(|first| values.x.rows(first, self.surroundings.count()));
+                let moved = |k: usize| amounts.map_or(0.0, |x| self.surroundings.ambient.row(k).transpose().dot(&x));
+                at.iter().map(|k| self.surroundings.ambient_centre + moved(*k)).collect()
             }
         };
         DVector::from_iterator(at.len(), series.into_iter().map(|v| v + offset))
@@ -187,25 +179,19 @@ impl Frame<'_> {
         match thermometer.place {
             Place::Skin(i) | Place::Fluid(i) => {
                 let skin = matches!(thermometer.place, Place::Skin(_));
-                for (columns, skin_answer, fluid_answer) in &shared[i].parts {
-                    let m = if skin { skin_answer } else { fluid_answer };
-                    for (c, j) in columns.clone().enumerate() {
+                for (columns, response) in &shared[i].parts {
+                    let m = if skin { &response.skin } else { &response.fluid };
+                    for (c, j) in columns.iter().enumerate() {
                         for (row, k) in at.iter().enumerate() {
-                            answers[(row, j)] = m[(*k, c)];
+                            answers[(row, *j)] = m[(c, *k)];
                         }
                     }
                 }
             }
             Place::Ambient => {
-                let first = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_)));
-                let basis = &self.surroundings.ambient;
-                for point in self.grid.merged.iter().filter(|p| p.time.is_some()) {
-                    let Some(row) = at.iter().position(|k| Some(*k) == point.time) else { continue };
-                    if let Some(first) = first {
-                        for s in 0..self.surroundings.count() {
-                            answers[(row, first + s)] = self.grid.value(point, basis.column(s).as_slice());
-                        }
-                    }
+                if let Some(first) = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_))) {
+                    let of_shapes = self.surroundings.ambient.select_rows(at.iter());
+                    answers.columns_mut(first, of_shapes.ncols()).copy_from(&of_shapes);
                 }
             }
         }
@@ -261,11 +247,13 @@ impl Frame<'_> {
         }
         let heat = self.heat_answers(values);
         for (i, body) in heat.iter().enumerate() {
-            for (columns, skin, fluid) in &body.parts {
-                let of_heat = path.of_heat(i, skin, fluid);
-                for (c, j) in columns.clone().enumerate() {
-                    let mut column = answers.column_mut(j);
-                    column += of_heat.column(c);
+            let of_heat = path.of_heat(i);
+            for (columns, r) in &body.parts {
+                for (c, j) in columns.iter().enumerate() {
+                    let start = (r.skin[(c, 0)], r.fluid[(c, 0)]);
+                    for k in 0..m {
+                        answers[(k, *j)] += of_heat.at(k, (r.skin[(c, k)], r.fluid[(c, k)]), start);
+                    }
                 }
             }
         }
@@ -278,17 +266,12 @@ impl Frame<'_> {
         let filled = self.hold.fill_temperature_c + values.of(Unknown::Filling);
         (0..self.hold.bodies.len())
             .map(|i| {
-                let mut parts = Vec::new();
                 let (skin, fluid) = path::lags(self.hold, values, i);
-                let r = thermal::responses(self.grid, skin, fluid);
-                if let Some(first) = first_shape {
-                    let basis = &self.surroundings.bodies[i];
-                    parts.push((first..first + self.surroundings.count(), &r.skin * basis, &r.fluid * basis));
-                }
-                let column = |v: &[f64]| DMatrix::from_column_slice(v.len(), 1, v);
-                if let Some(j) = position(Unknown::Filling) {
-                    parts.push((j..j + 1, column(&r.skin_of_filling), column(&r.fluid_of_filling)));
-                }
+                let felt = &self.surroundings.bodies[i];
+                // the last row of the responses is that to the filling
+                let mut columns: Vec<usize> = felt.shapes.iter().map(|s| first_shape.unwrap_or(0) + s).collect();
+                columns.extend(position(Unknown::Filling));
+                let mut parts = vec![(columns, thermal::responses(self.grid, &felt.at_points, skin, fluid))];
                 let drive = path::drive(self.surroundings, values, i);
                 const H: f64 = 0.05;
                 for (unknown, of_skin) in [(Unknown::SkinLag(i), true), (Unknown::FluidLag(i), false)] {
@@ -299,8 +282,8 @@ impl Frame<'_> {
                             thermal::path(self.grid, &drive, filled, s, w)
                         };
                         let (up, down) = (at(1.0), at(-1.0));
-                        let slope = |a: &[f64], b: &[f64]| -> Vec<f64> { a.iter().zip(b).map(|(a, b)| (a - b) / (2.0 * H)).collect() };
-                        parts.push((j..j + 1, column(&slope(&up.skin, &down.skin)), column(&slope(&up.fluid, &down.fluid))));
+                        let slope = |a: &[f64], b: &[f64]| DMatrix::from_iterator(1, a.len(), a.iter().zip(b).map(|(a, b)| (a - b) / (2.0 * H)));
+                        parts.push((vec![j], Responses { skin: slope(&up.skin, &down.skin), fluid: slope(&up.fluid, &down.fluid) }));
                     }
                 }
                 HeatAnswers { parts }
@@ -327,7 +310,7 @@ impl Frame<'_> {
     }
 }
 
-/// Answers of one body's skin and fluid: for each range of unknowns, skin and fluid.
+/// Answers of one body's skin and fluid: for each set of unknowns, a row of the responses for each of them.
 struct HeatAnswers {
-    parts: Vec<(std::ops::Range<usize>, DMatrix<f64>, DMatrix<f64>)>,
+    parts: Vec<(Vec<usize>, Responses)>,
 }

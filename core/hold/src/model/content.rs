@@ -2,6 +2,7 @@
 
 use super::density::{DensityBox, DensityLine};
 use crate::input::Hold;
+use smallvec::{SmallVec, smallvec};
 
 /// A system ready to be weighed.
 #[derive(Debug, Clone)]
@@ -37,6 +38,9 @@ pub(crate) struct Instant<'a> {
     pub(crate) dissolved: f64,
 }
 
+/// A number for each body; a system seldom has more than four.
+pub(crate) type OfBodies = SmallVec<[f64; 4]>;
+
 /// Mass per volume with its slopes.
 #[derive(Debug, Clone, Default)]
 pub(crate) struct Mass {
@@ -45,11 +49,11 @@ pub(crate) struct Mass {
     /// Per pressure, kg/(m³·Pa).
     pub(crate) per_pa: f64,
     /// Per kelvin of each body's fluid.
-    pub(crate) per_fluid_k: Vec<f64>,
+    pub(crate) per_fluid_k: OfBodies,
     /// Per kelvin of each body's skin.
-    pub(crate) per_skin_k: Vec<f64>,
+    pub(crate) per_skin_k: OfBodies,
     /// Per unit of each body's relative stretch.
-    pub(crate) per_stretch: Vec<f64>,
+    pub(crate) per_stretch: OfBodies,
     /// Per unit of the air fraction.
     pub(crate) per_air: f64,
     /// Per unit of the share of the air that has gone into solution.
@@ -78,7 +82,7 @@ impl Content {
     /// m = Σ share·[1 + c·(p − p₀) + α·(S − S₀) + grown − a·(1 − dissolved)·p_atm/p·T/T_trapped]·ρ(p, T)
     pub(crate) fn mass(&self, now: Instant<'_>, start: Instant<'_>) -> Mass {
         let n = self.share.len();
-        let mut m = Mass { per_fluid_k: vec![0.0; n], per_skin_k: vec![0.0; n], per_stretch: vec![0.0; n], ..Mass::default() };
+        let mut m = Mass { per_fluid_k: smallvec![0.0; n], per_skin_k: smallvec![0.0; n], per_stretch: smallvec![0.0; n], ..Mass::default() };
         for i in 0..n {
             let rho = self.density.at(now.fluid[i], now.p);
             let t = now.fluid[i] + 273.15;
@@ -99,24 +103,19 @@ impl Content {
         m
     }
 
-    /// The cavity at one instant, to be weighed at many pressures.
-    fn cavity(&self, now: Instant<'_>, start: Instant<'_>) -> Cavity {
-        let each = |i: usize| CavityOf {
+    /// Pressure at which the cavity holds `mass`, from a guess (Newton). `bodies` is room to work in.
+    pub(crate) fn pressure(&self, mass: f64, now: Instant<'_>, start: Instant<'_>, bodies: &mut Vec<CavityOf>) -> f64 {
+        bodies.clear();
+        bodies.extend((0..self.share.len()).map(|i| CavityOf {
             density: self.density.along(now.fluid[i]),
             share: self.share[i],
             stretch: self.stretch[i],
             open: 1.0 + self.growth[i] * (now.skin[i] - start.skin[i]) + now.grown,
             air: self.air * (1.0 - now.dissolved) * self.atmosphere * (now.fluid[i] + 273.15) / self.trapped_k,
-        };
-        Cavity { bodies: (0..self.share.len()).map(each).collect(), start: start.p }
-    }
-
-    /// Pressure at which the cavity holds `mass`, from a guess (Newton).
-    pub(crate) fn pressure(&self, mass: f64, now: Instant<'_>, start: Instant<'_>) -> f64 {
-        let cavity = self.cavity(now, start);
+        }));
         let mut p = now.p;
         for _ in 0..12 {
-            let (value, per_pa) = cavity.mass(p);
+            let (value, per_pa) = weigh(bodies, p, start.p);
             let change = (mass - value) / per_pa;
             // never more than half way to nothing at once
             p = (p + change).max(0.5 * p);
@@ -131,13 +130,8 @@ impl Content {
 /// A step of Newton's method below this leaves less than a hundredth of a pascal, for it squares.
 const CLOSE_PA: f64 = 10.0;
 
-/// What does not change with pressure at one instant.
-struct Cavity {
-    bodies: Vec<CavityOf>,
-    start: f64,
-}
-
-struct CavityOf {
+/// What does not change with pressure at one instant, of one body.
+pub(crate) struct CavityOf {
     density: DensityLine,
     share: f64,
     stretch: f64,
@@ -145,17 +139,15 @@ struct CavityOf {
     air: f64,
 }
 
-impl Cavity {
-    /// Mass over the whole volume and its slope with pressure.
-    fn mass(&self, p: f64) -> (f64, f64) {
-        let (mut value, mut per_pa) = (0.0, 0.0);
-        for b in &self.bodies {
-            let (rho, rho_per_pa) = b.density.at(p);
-            let air = b.air / p;
-            let cavity = b.open + b.stretch * (p - self.start) - air;
-            value += b.share * cavity * rho;
-            per_pa += b.share * (cavity * rho_per_pa + (b.stretch + air / p) * rho);
-        }
-        (value, per_pa)
+/// Mass over the whole volume and its slope with pressure.
+fn weigh(bodies: &[CavityOf], p: f64, start: f64) -> (f64, f64) {
+    let (mut value, mut per_pa) = (0.0, 0.0);
+    for b in bodies {
+        let (rho, rho_per_pa) = b.density.at(p);
+        let air = b.air / p;
+        let cavity = b.open + b.stretch * (p - start) - air;
+        value += b.share * cavity * rho;
+        per_pa += b.share * (cavity * rho_per_pa + (b.stretch + air / p) * rho);
     }
+    (value, per_pa)
 }

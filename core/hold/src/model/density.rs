@@ -4,14 +4,17 @@ use crate::input::Fluid;
 use physics::water;
 use quantity::{AbsolutePressure, Temperature};
 
+/// Nodes in each direction; the rows of coefficients have one more, nil, so that they fill a register.
 const N: usize = 7;
+const M: usize = 8;
 
 /// Density ρ(T, p) with its first derivatives, kg/m³, K, Pa. Within 1e-9 of the equation of state over 30 K × 100 bar.
 #[derive(Debug, Clone)]
 pub(crate) struct DensityBox {
     mid: (f64, f64),
     half: (f64, f64),
-    coefficients: [[f64; N]; N],
+    /// Of powers: of the temperature (rows) and of the pressure, both from −1 to 1 over the box.
+    coefficients: [[f64; M]; N],
 }
 
 /// Density and its slopes.
@@ -48,17 +51,39 @@ fn node(i: usize) -> f64 {
     (std::f64::consts::PI * (i as f64 + 0.5) / N as f64).cos()
 }
 
-/// Chebyshev polynomials and their derivatives at `x`.
-fn polynomials(x: f64) -> ([f64; N], [f64; N]) {
-    let (mut t, mut d) = ([0.0; N], [0.0; N]);
+/// Chebyshev polynomials at `x`.
+fn polynomials(x: f64) -> [f64; N] {
+    let mut t = [0.0; N];
     t[0] = 1.0;
     t[1] = x;
-    d[1] = 1.0;
     for k in 2..N {
         t[k] = 2.0 * x * t[k - 1] - t[k - 2];
-        d[k] = 2.0 * t[k - 1] + 2.0 * x * d[k - 1] - d[k - 2];
     }
-    (t, d)
+    t
+}
+
+/// Coefficients of the powers of `x` in each Chebyshev polynomial.
+fn powers() -> [[f64; N]; N] {
+    let mut of = [[0.0; N]; N];
+    of[0][0] = 1.0;
+    of[1][1] = 1.0;
+    for k in 2..N {
+        for i in 0..N {
+            of[k][i] = if i > 0 { 2.0 * of[k - 1][i - 1] } else { 0.0 } - of[k - 2][i];
+        }
+    }
+    of
+}
+
+/// A series of powers with its slope, carried on straight beyond −1 and 1.
+fn series(coefficients: &[f64; M], y: f64) -> (f64, f64) {
+    let yc = y.clamp(-1.0, 1.0);
+    let (mut value, mut slope) = (coefficients[N - 1], 0.0);
+    for c in coefficients[..N - 1].iter().rev() {
+        slope = slope * yc + value;
+        value = value * yc + c;
+    }
+    (value + slope * (y - yc), slope)
 }
 
 /// Density at one temperature over the pressures of a box.
@@ -66,21 +91,14 @@ fn polynomials(x: f64) -> ([f64; N], [f64; N]) {
 pub(crate) struct DensityLine {
     mid: f64,
     half: f64,
-    coefficients: [f64; N],
+    coefficients: [f64; M],
 }
 
 impl DensityLine {
     /// ρ, kg/m³, and ∂ρ/∂p.
     pub(crate) fn at(&self, p_pa: f64) -> (f64, f64) {
-        let y = (p_pa - self.mid) / self.half;
-        let yc = y.clamp(-1.0, 1.0);
-        let (t, d) = polynomials(yc);
-        let (mut value, mut slope) = (0.0, 0.0);
-        for (c, (t, d)) in self.coefficients.iter().zip(t.iter().zip(&d)) {
-            value += c * t;
-            slope += c * d;
-        }
-        (value + slope * (y - yc), slope / self.half)
+        let (value, slope) = series(&self.coefficients, (p_pa - self.mid) / self.half);
+        (value, slope / self.half)
     }
 }
 
@@ -100,10 +118,11 @@ impl DensityBox {
                 *value = state(fluid, mid.0 + half.0 * node(i), mid.1 + half.1 * node(j))?;
             }
         }
-        let basis: Vec<[f64; N]> = (0..N).map(|i| polynomials(node(i)).0).collect();
-        let mut coefficients = [[0.0; N]; N];
-        for (a, row) in coefficients.iter_mut().enumerate() {
-            for (b, c) in row.iter_mut().enumerate() {
+        let basis: Vec<[f64; N]> = (0..N).map(|i| polynomials(node(i))).collect();
+        let powers = powers();
+        let mut coefficients = [[0.0; M]; N];
+        for (a, in_t) in powers.iter().enumerate() {
+            for (b, in_p) in powers.iter().enumerate() {
                 let mut sum = 0.0;
                 for i in 0..N {
                     for j in 0..N {
@@ -111,45 +130,41 @@ impl DensityBox {
                     }
                 }
                 let norm = |k: usize| if k == 0 { 1.0 } else { 2.0 } / N as f64;
-                *c = sum * norm(a) * norm(b);
+                for (row, t) in coefficients.iter_mut().zip(in_t) {
+                    for (c, p) in row.iter_mut().zip(in_p) {
+                        *c += sum * norm(a) * norm(b) * t * p;
+                    }
+                }
             }
         }
         Ok(Self { mid, half, coefficients })
     }
 
-    /// Density at one temperature, for many pressures.
-    pub(crate) fn along(&self, t_c: f64) -> DensityLine {
+    /// Series of the pressure at one temperature and its slope with the temperature, both carried on straight beyond the box.
+    fn rows(&self, t_c: f64) -> ([f64; M], [f64; M]) {
         let x = (t_c - self.mid.0) / self.half.0;
         let xc = x.clamp(-1.0, 1.0);
-        let (tx, dx) = polynomials(xc);
-        let mut coefficients = [0.0; N];
-        for i in 0..N {
-            let share = tx[i] + dx[i] * (x - xc);
-            for (c, of) in coefficients.iter_mut().zip(&self.coefficients[i]) {
-                *c += share * of;
+        let (mut value, mut slope) = (self.coefficients[N - 1], [0.0; M]);
+        for row in self.coefficients[..N - 1].iter().rev() {
+            for ((v, s), c) in value.iter_mut().zip(slope.iter_mut()).zip(row) {
+                *s = *s * xc + *v;
+                *v = *v * xc + c;
             }
         }
-        DensityLine { mid: self.mid.1, half: self.half.1, coefficients }
+        value.iter_mut().zip(&slope).for_each(|(v, s)| *v += s * (x - xc));
+        (value, slope)
+    }
+
+    /// Density at one temperature, for many pressures.
+    pub(crate) fn along(&self, t_c: f64) -> DensityLine {
+        DensityLine { mid: self.mid.1, half: self.half.1, coefficients: self.rows(t_c).0 }
     }
 
     /// Density at a point; beyond the box its edge value with its slope carried on.
     pub(crate) fn at(&self, t_c: f64, p_pa: f64) -> Density {
-        let (x, y) = ((t_c - self.mid.0) / self.half.0, (p_pa - self.mid.1) / self.half.1);
-        let (xc, yc) = (x.clamp(-1.0, 1.0), y.clamp(-1.0, 1.0));
-        let ((tx, dx), (ty, dy)) = (polynomials(xc), polynomials(yc));
-        let (mut value, mut per_x, mut per_y) = (0.0, 0.0, 0.0);
-        for i in 0..N {
-            let row = &self.coefficients[i];
-            let (mut along, mut slope) = (0.0, 0.0);
-            for j in 0..N {
-                along += row[j] * ty[j];
-                slope += row[j] * dy[j];
-            }
-            value += tx[i] * along;
-            per_x += dx[i] * along;
-            per_y += tx[i] * slope;
-        }
-        value += per_x * (x - xc) + per_y * (y - yc);
-        Density { value, per_k: per_x / self.half.0, per_pa: per_y / self.half.1 }
+        let (row, slope) = self.rows(t_c);
+        let y = (p_pa - self.mid.1) / self.half.1;
+        let (value, per_y) = series(&row, y);
+        Density { value, per_k: series(&slope, y).0 / self.half.0, per_pa: per_y / self.half.1 }
     }
 }

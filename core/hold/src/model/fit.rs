@@ -27,6 +27,21 @@ const LATE_PRIOR: f64 = 0.08;
 pub(crate) const AIR_PRIOR: f64 = 0.25;
 pub(crate) const GASKET_PRIOR: f64 = 0.12;
 
+/// A class that weighs less beside the heaviest is left as its most probable unknowns have it.
+const LIGHT: f64 = 0.007;
+
+/// Two relaxations at once that are expected to weigh less beside the heaviest are not tried.
+const UNLIKELY: f64 = 3e-4;
+
+/// A start of the leak that weighs less within its class is left out of the average over bent unknowns.
+const LIGHT_START: f64 = 1e-3;
+
+/// A search whose evidence (its logarithm) is so far behind another's is given up.
+const FAR_BEHIND: f64 = 60.0;
+
+/// A mean square of what is left beyond which readings are explained poorly.
+const POOR: f64 = 4.0;
+
 /// Standard deviations from what is expected beyond which an unknown is strained.
 const STRAINED: f64 = 3.0;
 /// Variances are widened by this for what no candidate covers: measured on made holds.
@@ -82,6 +97,8 @@ pub(super) struct Class {
     pub(super) best: State,
     /// States that carry weight, the best first.
     pub(super) likely: Vec<State>,
+    /// It explains the readings poorly, and was perhaps left before it explained them as well as it can.
+    poor: bool,
 }
 
 /// Fits a hold.
@@ -102,22 +119,13 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
     let coarse: Vec<bool> = (0..hold.gauges.len()).map(|g| is_coarse(hold, &setup.blocks, g)).collect();
     let states = States::new(hold, &setup.surroundings).with_coarse(&coarse);
     let fitter = Fitter { hold, setup: &setup, states: &states };
-    let mut classes: Vec<Class> = Vec::new();
-    let water = hold.fluid == Fluid::Water;
-    let (air, gaskets) = (water && hold.air_fraction > 0.0, water && hold.gasketed_joints > 0);
-    let (p_air, p_gaskets) = (if air { AIR_PRIOR } else { 0.0 }, if gaskets { GASKET_PRIOR } else { 0.0 });
-    for (with_air, with_gaskets) in [(false, false), (true, false), (false, true), (true, true)] {
-        if (with_air && !air) || (with_gaskets && !gaskets) {
-            continue;
-        }
-        let prior = (if with_air { p_air } else { 1.0 - p_air }) * (if with_gaskets { p_gaskets } else { 1.0 - p_gaskets });
-        let causes = Causes { air: with_air, gaskets: with_gaskets, leak_from: None };
-        classes.push(fitter.class(causes, prior.ln(), classes.first(), None));
-    }
-    fitter.add_late(&mut classes);
+    let mut classes = fitter.classes();
     let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
-    for class in classes.iter_mut().filter(|c| evidence(&c.components) > heaviest - 5.0) {
-        fitter.spread(class);
+    for class in &mut classes {
+        let weight = (evidence(&class.components) - heaviest).exp();
+        if weight > LIGHT {
+            fitter.spread(class, weight);
+        }
     }
     let misfit = fitter.misfit(&classes);
     // what the model leaves out, and what it misses visibly
@@ -179,8 +187,60 @@ pub(super) struct Fitter<'a> {
 }
 
 impl<'a> Fitter<'a> {
-    /// Fits one set of causes, from where another was found, or from there with another leak.
-    fn class(&self, causes: Causes, log_prior: f64, from: Option<&Class>, leak: Option<f64>) -> Class {
+    /// Every set of causes that may be at work, fitted.
+    fn classes(&self) -> Vec<Class> {
+        let hold = self.hold;
+        let water = hold.fluid == Fluid::Water;
+        let (air, gaskets) = (water && hold.air_fraction > 0.0, water && hold.gasketed_joints > 0);
+        let (p_air, p_gaskets) = (if air { AIR_PRIOR } else { 0.0 }, if gaskets { GASKET_PRIOR } else { 0.0 });
+        let (mut classes, mut late): (Vec<Class>, Vec<Class>) = (Vec::new(), Vec::new());
+        for (with_air, with_gaskets) in [(false, false), (true, false), (false, true), (true, true)] {
+            if (with_air && !air) || (with_gaskets && !gaskets) {
+                continue;
+            }
+            let weigh = if late.is_empty() { &classes } else { &late };
+            if let (true, true, [neither, with_one, with_other]) = (with_air, with_gaskets, weigh.as_slice()) {
+                // both at once weigh about as much as one weighs for the other
+                let [neither, one, other] = [neither, with_one, with_other].map(|c| evidence(&c.components));
+                if one + other - neither < one.max(other).max(neither) + UNLIKELY.ln() {
+                    continue;
+                }
+            }
+            let prior = (if with_air { p_air } else { 1.0 - p_air }) * (if with_gaskets { p_gaskets } else { 1.0 - p_gaskets });
+            let causes = Causes { air: with_air, gaskets: with_gaskets, leak_from: None };
+            let fit_from = |leak_from: Option<f64>, from: Option<&Class>| self.class(Causes { leak_from, ..causes }, prior.ln(), from, None, false);
+            let mut class = fit_from(None, late.first().or(classes.first()));
+            if let Some(first) = late.first() {
+                late.push(fit_from(first.causes.leak_from, Some(first)));
+            } else if classes.is_empty() && class.poor {
+                // a leak that starts within the hold, and from there once more none that does
+                late.extend(self.late_of(&class).map(|(causes, leak)| self.class(causes, class.log_prior, None, Some(leak), false)));
+                late.retain(|l| !l.poor);
+                let again = late.first().map(|l| fit_from(None, Some(l)));
+                class = again.filter(|a| evidence(&a.components) > evidence(&class.components)).unwrap_or(class);
+            }
+            classes.push(class);
+        }
+        if late.is_empty() {
+            self.add_late(&mut classes);
+        } else {
+            classes.iter_mut().for_each(|c| c.components.retain(|c| c.start == 0));
+            classes.extend(late);
+        }
+        self.be_patient(&mut classes);
+        classes
+    }
+
+    /// The most likely start of a leak within the hold, as the class has it, with its mean loss.
+    fn late_of(&self, class: &Class) -> Option<(Causes, f64)> {
+        let late = class.components.iter().filter(|c| c.start > 0);
+        let top = late.max_by(|a, b| a.log_weight.total_cmp(&b.log_weight))?;
+        Some((Causes { leak_from: Some(LATE[top.start - 1] * self.hold.length_s), ..class.causes }, top.mean))
+    }
+
+    /// Fits one set of causes, from where another was found, or from there with another leak. Without patience, readings that are explained poorly
+    /// are left so.
+    fn class(&self, causes: Causes, log_prior: f64, from: Option<&Class>, leak: Option<f64>, patient: bool) -> Class {
         let unknowns = self.setup.unknowns(self.hold, causes);
         let frame = self.setup.frame(self.hold, causes.leak_from.unwrap_or(0.0));
         let mut x = DVector::zeros(unknowns.len());
@@ -216,6 +276,7 @@ impl<'a> Fitter<'a> {
             components: Vec::new(),
             best: state.clone(),
             likely: Vec::new(),
+            poor: false,
         };
         // noise and unknowns in turn: the readings say how much noise there is once the unknowns fit
         for round in 0..if from.is_some() { 2 } else { 4 } {
@@ -228,9 +289,10 @@ impl<'a> Fitter<'a> {
             } {
                 let afar = round == 0 && i == 0 && from.is_none();
                 let damping = if afar { FROM_AFAR } else { FROM_NEAR };
-                let (found, moved) = self.climb(&frame, &state, damping).converge(values, &mut observed, coarse);
-                values = found;
-                if moved < STANDS {
+                let found = self.climb(&frame, &state, damping, patient).converge(values, &mut observed, coarse);
+                values = found.values;
+                class.poor = found.misfit > POOR;
+                if found.moved < STANDS || (class.poor && !patient) {
                     break;
                 }
             }
@@ -238,12 +300,12 @@ impl<'a> Fitter<'a> {
             class.observed.clone_from(&observed);
             class.best = state.clone();
             self.average(&mut class, &frame, from.map(|f| f.likely.as_slice()));
-            if class.best.noise == state.noise {
+            if class.best.noise == state.noise || (class.poor && !patient) {
                 break;
             }
             state = class.best.clone();
         }
-        if from.is_none() && self.states.is_loud(&class.best) {
+        if from.is_none() && !class.poor && self.states.is_loud(&class.best) {
             // so much noise may stand for unknowns that were not found: the same from little noise, and the better of the two
             let quiet = self.quiet(&class, &frame, coarse);
             if evidence(&quiet.components) > evidence(&class.components) {
@@ -253,8 +315,8 @@ impl<'a> Fitter<'a> {
         class
     }
 
-    fn climb<'b>(&'b self, frame: &'b Frame<'b>, state: &'b State, damping: f64) -> Climb<'b> {
-        Climb { setup: self.setup, hold: self.hold, frame, states: self.states, state, damping }
+    fn climb<'b>(&'b self, frame: &'b Frame<'b>, state: &'b State, damping: f64, patient: bool) -> Climb<'b> {
+        Climb { setup: self.setup, hold: self.hold, frame, states: self.states, state, damping, patient }
     }
 
     /// The class again, from where it was found but with little noise.
@@ -268,21 +330,23 @@ impl<'a> Fitter<'a> {
             components: Vec::new(),
             best: self.states.quiet(&class.best),
             likely: Vec::new(),
+            poor: false,
         };
         for round in 0..3 {
             let state = quiet.best.clone();
-            let climb = self.climb(frame, &state, FROM_NEAR);
+            let climb = self.climb(frame, &state, FROM_NEAR, false);
             let mut values = Values { unknowns: &class.unknowns, x: quiet.x.clone() };
             for _ in 0..if coarse { 3 } else { 1 } {
-                let (found, moved) = climb.converge(values, &mut quiet.observed, coarse);
-                values = found;
-                if moved < STANDS {
+                let found = climb.converge(values, &mut quiet.observed, coarse);
+                values = found.values;
+                if found.moved < STANDS {
                     break;
                 }
             }
             quiet.x.copy_from(&values.x);
             self.average(&mut quiet, frame, None);
-            if round > 0 && quiet.best.noise == state.noise {
+            let behind = evidence(&class.components) - evidence(&quiet.components);
+            if (round > 0 && quiet.best.noise == state.noise) || behind > FAR_BEHIND {
                 break;
             }
         }
@@ -377,6 +441,27 @@ impl<'a> Fitter<'a> {
         starts
     }
 
+    /// Starts of the leak that carry weight in a class, with their candidates.
+    pub(super) fn weighty(&self, class: &Class, path: &Path) -> (Vec<Candidate>, Vec<Start>) {
+        let (all, starts) = (self.candidates(class), self.starts(class, path));
+        let whole = evidence(&class.components);
+        let (mut candidates, mut kept) = (Vec::new(), Vec::new());
+        for (i, start) in starts.into_iter().enumerate() {
+            let own: Vec<Component> = class.components.iter().filter(|c| c.start == i).copied().collect();
+            if own.is_empty() || evidence(&own) < whole + LIGHT_START.ln() {
+                continue;
+            }
+            candidates.push(all[start.leak]);
+            let leak = candidates.len() - 1;
+            let shift = start.shift.map(|(j, sd)| {
+                candidates.push(all[j]);
+                (candidates.len() - 1, sd)
+            });
+            kept.push(Start { leak, shift, ..start });
+        }
+        (candidates, kept)
+    }
+
     /// Averages a class over noise, weather and the start of the leak.
     fn average(&self, class: &mut Class, frame: &Frame<'_>, near: Option<&[State]>) {
         let values = Values { unknowns: &class.unknowns, x: class.x.clone() };
@@ -411,28 +496,45 @@ impl<'a> Fitter<'a> {
     fn add_late(&self, classes: &mut Vec<Class>) {
         let all: Vec<Component> = classes.iter().flat_map(|c| c.components.iter().copied()).collect();
         let whole = evidence(&all);
-        let mut added = Vec::new();
-        for class in classes.iter_mut() {
+        let mut order: Vec<usize> = (0..classes.len()).collect();
+        order.sort_by(|a, b| evidence(&classes[*b].components).total_cmp(&evidence(&classes[*a].components)));
+        let mut added: Vec<Class> = Vec::new();
+        for i in order {
+            let class = &classes[i];
             let late: Vec<Component> = class.components.iter().filter(|c| c.start > 0).copied().collect();
             let own = evidence(&class.components);
             if late.is_empty() || evidence(&late) - own < 0.15f64.ln() || own - whole < -40.0 {
                 continue;
             }
-            let Some(top) = late.iter().max_by(|a, b| a.log_weight.total_cmp(&b.log_weight)) else { continue };
-            let from = LATE[top.start - 1] * self.hold.length_s;
-            let causes = Causes { leak_from: Some(from), ..class.causes };
-            let mut fitted = self.class(causes, class.log_prior, Some(class), Some(top.mean));
-            if self.is_strained(class) {
-                // where a leak from the start had to be made up for, what it left is no place to begin
-                let anew = self.class(causes, class.log_prior, None, Some(top.mean));
-                if evidence(&anew.components) > evidence(&fitted.components) {
-                    fitted = anew;
+            let Some((causes, leak)) = self.late_of(class) else { continue };
+            let fitted = match added.first() {
+                // near where the heaviest was found
+                Some(first) => {
+                    self.class(Causes { leak_from: first.causes.leak_from, ..class.causes }, class.log_prior, Some(first), None, false)
                 }
-            }
-            class.components.retain(|c| c.start == 0);
+                None => {
+                    let fit_from = |from| self.class(causes, class.log_prior, from, Some(leak), false);
+                    let near = fit_from(Some(class));
+                    // where a leak from the start had to be made up for, what it left is no place to begin
+                    let anew = self.is_strained(class).then(|| fit_from(None));
+                    anew.filter(|a| evidence(&a.components) > evidence(&near.components)).unwrap_or(near)
+                }
+            };
+            classes[i].components.retain(|c| c.start == 0);
             added.push(fitted);
         }
         classes.extend(added);
+    }
+
+    /// Where nothing explains the readings, the heaviest is fitted again with patience.
+    fn be_patient(&self, classes: &mut [Class]) {
+        let Some(top) = classes.iter_mut().max_by(|a, b| evidence(&a.components).total_cmp(&evidence(&b.components))) else { return };
+        if top.poor {
+            let again = self.class(top.causes, top.log_prior, top.causes.leak_from.and(Some(&*top)), None, true);
+            if evidence(&again.components) > evidence(&top.components) {
+                *top = again;
+            }
+        }
     }
 
     /// True when some of the unknowns are farther from what is expected than they can be believed to be.

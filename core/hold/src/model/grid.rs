@@ -69,6 +69,12 @@ impl Grid {
         Self { nodes, times: all, merged }
     }
 
+    /// Time from the point before to this one, s; none for the first and for one at the same time.
+    pub(crate) fn step_to(&self, point: usize) -> Option<f64> {
+        let h = self.merged[point].t - self.merged[point.checked_sub(1)?].t;
+        (h > 0.0).then_some(h)
+    }
+
     /// Value at a grid point of a series given at the nodes.
     pub(crate) fn value(&self, at: &GridPoint, of: &[f64]) -> f64 {
         if at.share == 0.0 { of[at.node] } else { of[at.node] + at.share * (of[at.node + 1] - of[at.node]) }

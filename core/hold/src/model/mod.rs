@@ -24,6 +24,7 @@ mod states;
 mod story;
 mod sums;
 mod thermal;
+mod whitening;
 
 pub use fit::{Fitted, Problem, fit};
 pub use limits::planned_detection_limit;

@@ -1,7 +1,5 @@
 //! Noise of a gauge: white, rounded, and correlated with itself.
 
-use nalgebra::{DMatrix, DVector};
-
 /// Correlated noise of a gauge.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(crate) struct Correlated {
@@ -43,29 +41,46 @@ pub(crate) fn rounding(division: f64, times: &[f64], values: &[f64]) -> Correlat
     Correlated { sd: division / 12f64.sqrt(), tau: (division * took / (6.0 * moved.max(division))).max(1.0) }
 }
 
-/// Covariance of block means: white noise on the diagonal, and for each correlated noise an Ornstein–Uhlenbeck process averaged over each block.
-pub(crate) fn covariance(blocks: &[Averaged], noises: impl Iterator<Item = Correlated>) -> DMatrix<f64> {
-    let mut c = DMatrix::from_diagonal(&DVector::from_iterator(blocks.len(), blocks.iter().map(|b| b.white)));
-    noises.for_each(|noise| add_process(&mut c, blocks, noise));
-    c
+impl Averaged {
+    /// When it starts, s.
+    pub(crate) fn start(&self) -> f64 {
+        self.t - 0.5 * self.length
+    }
+
+    /// When it ends, s.
+    pub(crate) fn end(&self) -> f64 {
+        self.t + 0.5 * self.length
+    }
 }
 
-fn add_process(c: &mut DMatrix<f64>, blocks: &[Averaged], noise: Correlated) {
-    let (tau, var) = (noise.tau, noise.sd * noise.sd);
-    // averaging over a block: sinh(h/2τ)/(h/2τ), kept together with the distance so that nothing overflows
-    let spread = |h: f64| h / (2.0 * tau);
-    for (i, a) in blocks.iter().enumerate() {
-        let h = a.length / tau;
+impl Correlated {
+    /// Variance of a block's mean.
+    pub(crate) fn within(&self, block: &Averaged) -> f64 {
+        let h = block.length / self.tau;
         let own = if h > 1e-6 { 2.0 / h * (1.0 - (1.0 - (-h).exp()) / h) } else { 1.0 };
-        c[(i, i)] += var * own.max(1.0 / a.count).min(1.0);
-        for (j, b) in blocks.iter().enumerate().take(i) {
-            let distance = (a.t - b.t).abs() / tau;
-            let (x, y) = (spread(a.length), spread(b.length));
-            let shape = |v: f64| if v > 1e-3 { (1.0 - (-2.0 * v).exp()) / (2.0 * v) } else { 1.0 - v };
-            // sinh(v)/v = e^v·shape(v)
-            let value = var * shape(x) * shape(y) * (x + y - distance).min(0.0).exp();
-            c[(i, j)] += value;
-            c[(j, i)] += value;
+        self.sd * self.sd * own.max(1.0 / block.count).min(1.0)
+    }
+
+    /// Share of a block's mean in the noise at the block's nearer end: (1 − e^(−h/τ))/(h/τ).
+    pub(crate) fn shape(&self, block: &Averaged) -> f64 {
+        let h = block.length / self.tau;
+        if h > 2e-3 { (1.0 - (-h).exp()) / h } else { 1.0 - 0.5 * h }
+    }
+}
+
+/// Covariance of block means: white noise on the diagonal, and for each correlated noise an Ornstein–Uhlenbeck process averaged over each block.
+#[cfg(test)]
+pub(crate) fn covariance(blocks: &[Averaged], noises: impl Iterator<Item = Correlated>) -> nalgebra::DMatrix<f64> {
+    let mut c = nalgebra::DMatrix::from_diagonal(&nalgebra::DVector::from_iterator(blocks.len(), blocks.iter().map(|b| b.white)));
+    for noise in noises {
+        for (i, a) in blocks.iter().enumerate() {
+            c[(i, i)] += noise.within(a);
+            for (j, b) in blocks.iter().enumerate().take(i) {
+                let decay = (-(a.start() - b.end()) / noise.tau).min(0.0).exp();
+                c[(i, j)] += noise.sd * noise.sd * noise.shape(a) * noise.shape(b) * decay;
+                c[(j, i)] = c[(i, j)];
+            }
         }
     }
+    c
 }

@@ -4,7 +4,8 @@ use super::blocks::{Block, Cell};
 use super::columns::ChannelRows;
 use super::interval::{Cavity, Coarse, Site};
 use super::noise::{Averaged, Correlated, is_quiet, rounding, variance_of_mean};
-use super::sums::{Solved, Whitened, Whitening};
+use super::sums::{Solved, Whitened};
+use super::whitening::Whitening;
 use crate::input::Hold;
 use nalgebra::DVector;
 use std::cell::RefCell;
@@ -142,16 +143,18 @@ pub(crate) fn refine(
     let (division, sd) = hold.noise_of(rows.channel);
     let m = observed.sites.len();
     let observed_t: Vec<f64> = observed.averaged.iter().map(|a| a.t).collect();
-    // Q = L⁻ᵀ(I − J̃ Σ J̃ᵀ)L⁻¹ with Σ the posterior from all readings
-    let z = whitened.by.0.dense();
-    let mut scaled = whitened.j.clone();
-    for j in 0..scaled.ncols() {
-        scaled.column_mut(j).scale_mut(sds[j]);
+    // Q = R⁻¹ − R⁻¹J Σ JᵀR⁻¹ with Σ the posterior from all readings
+    let z = &whitened.by.0;
+    let mut inverse_of = whitened.answers().clone_owned();
+    z.back(inverse_of.as_mut_slice());
+    for j in 0..inverse_of.ncols() {
+        inverse_of.column_mut(j).scale_mut(sds[j]);
     }
-    let mut u = scaled.transpose() * &z;
+    let mut u = inverse_of.transpose();
     solved.lower.l_dirty().solve_lower_triangular_mut(&mut u);
-    let left = &whitened.r - &whitened.j * &solved.x;
-    let q_r = z.transpose() * &left;
+    let mut q_r = whitened.readings() - whitened.answers() * &solved.x;
+    z.back(q_r.as_mut_slice());
+    let precisions = z.precisions();
     let read: Vec<&Block> = rows.blocks.iter().map(|b| &blocks[*b]).collect();
     let slope = |i: usize| {
         // a stroke between two blocks is no slope of either
@@ -163,7 +166,7 @@ pub(crate) fn refine(
     };
     let (mut correction, mut moved) = (0.0, 0.0f64);
     for i in (0..m).filter(|i| !read[*i].cells[rows.channel].runs.is_empty()) {
-        let q = z.column(i).norm_squared() - u.column(i).norm_squared();
+        let q = precisions[i] - u.column(i).norm_squared();
         if q <= 0.0 {
             continue;
         }

@@ -1,12 +1,12 @@
 //! The state of the system over the hold for one set of unknowns, and how it answers to each of them.
 
-use super::content::{Content, Instant, Mass};
+use super::content::{Content, Instant, Mass, OfBodies};
 use super::grid::Grid;
 use super::prior::{self, Surroundings, Unknown};
 use super::shapes;
 use super::thermal::{self, SkinFluid};
 use crate::input::Hold;
-use nalgebra::{DMatrix, DVector};
+use nalgebra::DVector;
 
 /// Values of the unknowns, in the order of the list.
 #[derive(Debug, Clone)]
@@ -78,16 +78,10 @@ fn relaxed(values: &Values<'_>, times: &[f64]) -> Relaxed {
     out
 }
 
-/// Drive of one body at the nodes.
+/// Drive of one body at every point of the merged grid.
 pub(crate) fn drive(surroundings: &Surroundings, values: &Values<'_>, body: usize) -> Vec<f64> {
-    let basis = &surroundings.bodies[body];
-    let first = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_)));
-    let mut out = vec![surroundings.centre[body]; basis.nrows()];
-    if let Some(first) = first {
-        let moved = basis * values.x.rows(first, surroundings.count());
-        out.iter_mut().zip(moved.iter()).for_each(|(o, m)| *o += m);
-    }
-    out
+    let first = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_))).unwrap_or(0);
+    surroundings.bodies[body].drive(&values.x.as_slice()[first..])
 }
 
 /// Lags of a body, s.
@@ -97,6 +91,20 @@ pub(crate) fn lags(hold: &Hold, values: &Values<'_>, body: usize) -> (f64, f64) 
         (b.skin_lag_s * values.of(Unknown::SkinLag(body)).clamp(-3.0, 3.0).exp()).max(1.0),
         (b.fluid_lag_s * values.of(Unknown::FluidLag(body)).clamp(-3.0, 3.0).exp()).max(1.0),
     )
+}
+
+/// What the pressure does at each time with a change of a body's temperature, Pa/K.
+pub(crate) struct OfHeat {
+    start: Vec<f64>,
+    fluid: Vec<f64>,
+    skin: Vec<f64>,
+}
+
+impl OfHeat {
+    /// For a change of skin and fluid at time `k`, and at the start.
+    pub(crate) fn at(&self, k: usize, (skin, fluid): (f64, f64), (skin0, fluid0): (f64, f64)) -> f64 {
+        self.start[k] * fluid0 - self.fluid[k] * fluid - self.skin[k] * (skin - skin0)
+    }
 }
 
 /// Whether mass and its slopes are wanted at each time.
@@ -133,7 +141,7 @@ pub(crate) fn solve(
     let times = &grid.times;
     let p0 = start_pa + values.of(Unknown::StartPressure);
     let (per_sd, expected) = creep(hold, times, p0);
-    let at = |k: usize| -> (Vec<f64>, Vec<f64>) { (heat.iter().map(|h| h.fluid[k]).collect(), heat.iter().map(|h| h.skin[k]).collect()) };
+    let at = |k: usize| -> (OfBodies, OfBodies) { (heat.iter().map(|h| h.fluid[k]).collect(), heat.iter().map(|h| h.skin[k]).collect()) };
     let (fluid0, skin0) = at(0);
     let start = Instant { p: p0, fluid: &fluid0, skin: &skin0, grown: 0.0, dissolved: 0.0 };
     let first = content.mass(start, start);
@@ -148,7 +156,8 @@ pub(crate) fn solve(
     // the leak's shape needs the pressures, these the leak: twice round is enough, and once where the pressure hardly moves
     let mut p = vec![p0; times.len()];
     let (mut lost, mut leak) = (vec![0.0; times.len()], Vec::new());
-    for _ in 0..2 {
+    let mut room = Vec::new();
+    for round in 0..2 {
         leak = shapes::loss(hold, times, &p, leak_from);
         for k in 0..times.len() {
             lost[k] = leak_rate * hold.length_s * leak[k];
@@ -156,10 +165,16 @@ pub(crate) fn solve(
                 lost[k] += (step.volume.map_or(0.0, |v| v.0) + values.of(Unknown::Step(s))) * steps[s][k];
             }
             let (fluid, skin) = at(k);
-            let guess = if k == 0 { p0 } else { p[k - 1] };
+            let guess = match k {
+                _ if round > 0 => p[k],
+                0 => p0,
+                1 => p[0],
+                // as it went on
+                _ => p[k - 1] + (p[k - 1] - p[k - 2]) * ((times[k] - times[k - 1]) / (times[k - 1] - times[k - 2])).min(2.0),
+            };
             let target = first.value - lost_density * lost[k] / volume;
             let now = Instant { p: guess, fluid: &fluid, skin: &skin, grown: grown[k], dissolved: relaxing.dissolved[k] };
-            p[k] = content.pressure(target, now, start);
+            p[k] = content.pressure(target, now, start, &mut room);
         }
         let (least, most) = p.iter().fold((f64::INFINITY, 0.0f64), |(lo, hi), p| (lo.min(*p), hi.max(*p)));
         if most - least < STRAIGHT * (least - hold.atmosphere_pa).max(1.0) {
@@ -210,19 +225,14 @@ impl Path {
         (0..self.p.len()).map(|k| -self.mass[k].per_dissolved * share[k] / self.mass[k].per_pa).collect()
     }
 
-    /// Pressure for changes of skin and fluid of each body, a column per cause.
-    pub(crate) fn of_heat(&self, body: usize, skin: &DMatrix<f64>, fluid: &DMatrix<f64>) -> DMatrix<f64> {
-        let mut out = DMatrix::zeros(skin.nrows(), skin.ncols());
-        for j in 0..skin.ncols() {
-            let (f0, s0) = (fluid[(0, j)], skin[(0, j)]);
-            for k in 0..skin.nrows() {
-                let m = &self.mass[k];
-                out[(k, j)] =
-                    (self.start.per_fluid_k[body] * f0 - m.per_fluid_k[body] * fluid[(k, j)] - m.per_skin_k[body] * (skin[(k, j)] - s0))
-                        / m.per_pa;
-            }
+    /// Pressure for a change of skin and fluid of a body at a time and at the start, Pa: what each is to be multiplied by.
+    pub(crate) fn of_heat(&self, body: usize) -> OfHeat {
+        let over = |of: &dyn Fn(&Mass) -> f64| self.mass.iter().map(|m| of(m) / m.per_pa).collect();
+        OfHeat {
+            start: over(&|_| self.start.per_fluid_k[body]),
+            fluid: over(&|m| m.per_fluid_k[body]),
+            skin: over(&|m| m.per_skin_k[body]),
         }
-        out
     }
 
     /// Pressure for a change of the pressure at the start: the stretch is counted from there and cancels.

@@ -2,7 +2,7 @@
 
 use super::grid::Grid;
 use crate::input::{Exposure, Hold};
-use nalgebra::DMatrix;
+use nalgebra::{DMatrix, DVector};
 
 /// What an unknown is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -76,18 +76,35 @@ enum Scale {
 /// Shapes of the surroundings at the nodes.
 #[derive(Debug, Clone)]
 pub(crate) struct Surroundings {
-    /// For each body: nodes × shapes.
-    pub(crate) bodies: Vec<DMatrix<f64>>,
-    /// For a thermometer in the air.
+    /// For each body.
+    pub(crate) bodies: Vec<Felt>,
+    /// For a thermometer in the air: times of comparison × shapes.
     pub(crate) ambient: DMatrix<f64>,
-    /// Centre at the nodes, for each body, °C.
-    pub(crate) centre: Vec<f64>,
     /// Centre of the air, °C.
     pub(crate) ambient_centre: f64,
     scales: Vec<Scale>,
     /// Shapes that are the mean of the surroundings, and those that are their daily wave.
     means: Vec<usize>,
     waves: Vec<usize>,
+}
+
+/// Shapes as one body feels them.
+#[derive(Debug, Clone)]
+pub(crate) struct Felt {
+    /// Which shapes.
+    pub(crate) shapes: Vec<usize>,
+    /// Each of them (rows) at every point of the merged grid.
+    pub(crate) at_points: DMatrix<f64>,
+    /// Centre, °C.
+    centre: f64,
+}
+
+impl Felt {
+    /// What drives the body at every point of the merged grid, °C. `amounts` are of all shapes.
+    pub(crate) fn drive(&self, amounts: &[f64]) -> Vec<f64> {
+        let own = DVector::from_iterator(self.shapes.len(), self.shapes.iter().map(|s| amounts[*s]));
+        self.at_points.column_iter().map(|c| self.centre + c.dot(&own)).collect()
+    }
 }
 
 /// Time over which the fluctuation of air temperature forgets, s (common practice: one to two hours).
@@ -208,18 +225,24 @@ impl Surroundings {
                 }
             }
         }
-        let matrix = |feels: &dyn Fn(&Shape) -> bool| {
-            let mut m = DMatrix::zeros(n, shapes.len());
-            for (j, shape) in shapes.iter().enumerate().filter(|(_, s)| feels(s)) {
-                m.column_mut(j).copy_from_slice(&shape.values);
-            }
-            m
-        };
         let air_centre = hold.surroundings_c.unwrap_or(hold.fill_temperature_c);
+        let felt = |(i, body): (usize, &crate::input::Body)| {
+            let own: Vec<usize> = (0..shapes.len()).filter(|s| shapes[*s].bodies[i]).collect();
+            Felt {
+                at_points: DMatrix::from_fn(own.len(), grid.merged.len(), |s, p| grid.value(&grid.merged[p], &shapes[own[s]].values)),
+                shapes: own,
+                centre: if in_air(body.exposure) { air_centre } else { hold.fill_temperature_c },
+            }
+        };
+        let mut ambient = DMatrix::zeros(grid.times.len(), shapes.len());
+        for (k, point) in grid.merged.iter().filter_map(|p| p.time.map(|k| (k, p))) {
+            for (j, shape) in shapes.iter().enumerate().filter(|(_, s)| s.air) {
+                ambient[(k, j)] = grid.value(point, &shape.values);
+            }
+        }
         Self {
-            bodies: (0..hold.bodies.len()).map(|i| matrix(&|s| s.bodies[i])).collect(),
-            ambient: matrix(&|s| s.air),
-            centre: hold.bodies.iter().map(|b| if in_air(b.exposure) { air_centre } else { hold.fill_temperature_c }).collect(),
+            bodies: hold.bodies.iter().enumerate().map(felt).collect(),
+            ambient,
             ambient_centre: air_centre,
             scales: shapes.iter().map(|s| s.scale).collect(),
             means,

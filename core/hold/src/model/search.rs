@@ -94,14 +94,14 @@ impl Search<'_> {
         let l = solved.lower.l_dirty();
         let log_det_m = 2.0 * (0..n).map(|i| l[(i, i)].ln()).sum::<f64>();
         let intervals: f64 = self.observed.iter().map(|o| o.correction).sum();
-        let base = self.states.log_prior(state) + intervals - 0.5 * (total.rr - solved.w.norm_squared() + log_det_m + total.log_det);
-        let mut u = total.jc.rows(0, n).clone_owned();
+        let base = self.states.log_prior(state) + intervals - 0.5 * (total.readings() - solved.w.norm_squared() + log_det_m + total.log_det);
+        let mut u = total.of_both(n).clone_owned();
         for i in 0..n {
             u.row_mut(i).scale_mut(sds[i]);
         }
         l.solve_lower_triangular_mut(&mut u);
-        let g = &total.cc - u.transpose() * &u;
-        let b = &total.cr - u.transpose() * &solved.w;
+        let g = total.of_candidates() - u.transpose() * &u;
+        let b = total.readings_and_candidates() - u.transpose() * &solved.w;
         let signed = |c: Component, s: &Start| Component { log_weight: c.log_weight + if s.late { log_positive(&c) } else { 0.0 }, ..c };
         self.starts.iter().enumerate().map(|(i, s)| signed(self.component(i, s, &g, &b, base), s)).collect()
     }
@@ -204,7 +204,7 @@ impl Search<'_> {
         let n = self.unknowns.len();
         let solved = solve(&total, &self.setup.sds(self.hold, self.unknowns, self.states.weathers[state.weather]), n);
         let rows: usize = self.rows.iter().map(|r| r.at.len()).sum();
-        (total.rr - solved.w.norm_squared()) / rows as f64
+        (total.readings() - solved.w.norm_squared()) / rows as f64
     }
 }
 

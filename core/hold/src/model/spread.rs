@@ -1,11 +1,14 @@
 //! The average over lags and times of relaxation, which act on the pressure in a bent way.
 
+use super::average::Component;
+use super::columns::{Candidate, Frame};
 use super::fit::{Class, Fitter};
 use super::path::{self, Values, Weighed};
 use super::prior::Unknown;
-use super::search::Search;
+use super::search::{Search, Start};
+use super::states::State;
 use super::sums::solve;
-use nalgebra::{Cholesky, DMatrix, DVector};
+use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
 use statrs::distribution::{ContinuousCDF, Normal};
 
 /// Lags and times that the average is taken over point by point, at most.
@@ -16,11 +19,14 @@ const WIDER: f64 = 1.4;
 /// Width of each point's neighbourhood for one to four of them, in standard deviations.
 const KERNEL: [f64; 4] = [0.3, 0.4, 0.5, 0.6];
 
+/// Beside the heaviest class: below the second of these weights half as many points are enough, below the third a third.
+const LIGHT: [f64; 3] = [1.0, 0.1, 0.02];
+
 /// Points of a standard normal distribution in `d` dimensions: the middle, and pairs opposite to one another from an additive recurrence
-/// on the unit cube.
-fn points(d: usize) -> Vec<Vec<f64>> {
+/// on the unit cube; fewer for what weighs little beside the heaviest.
+fn points(d: usize, weight: f64) -> Vec<Vec<f64>> {
     let normal = Normal::standard();
-    let pairs = [6, 10, 14, 18][d - 1];
+    let pairs = [6, 10, 14, 18][d - 1] / LIGHT.iter().filter(|light| weight < **light).count().max(1) as u32;
     // roots of x^(d+1) = x + 1
     let root: f64 = [1.618_033_988_749_895, 1.324_717_957_244_746, 1.220_744_084_605_759_5, 1.167_303_978_261_418_7][d - 1];
     let mut out = vec![vec![0.0; d]];
@@ -42,13 +48,94 @@ fn points(d: usize) -> Vec<Vec<f64>> {
     out
 }
 
+/// A class about its most probable lags and times.
+struct Around<'a> {
+    fitter: &'a Fitter<'a>,
+    class: &'a Class,
+    frame: Frame<'a>,
+    candidates: Vec<Candidate>,
+    starts: Vec<Start>,
+    /// Lags and times that the average is taken over.
+    held: Vec<usize>,
+    /// Their columns of the covariance, in units of the standard deviations before the readings, and the factor of their own.
+    columns: Vec<DVector<f64>>,
+    lower: Cholesky<f64, Dyn>,
+    sds: DVector<f64>,
+    /// Variance of the leak that goes through them.
+    through: f64,
+}
+
+/// What is found at one point.
+struct Found {
+    /// For each state of noise and weather that was asked for, the leak for each start.
+    of_states: Vec<Vec<Component>>,
+    /// Logarithm of the probability of the lags and times before the readings.
+    prior: f64,
+}
+
+impl Around<'_> {
+    /// Everything else solved anew at a point, in standard deviations along the factor's columns.
+    fn at(&self, u: &DVector<f64>, states: &[State]) -> Found {
+        let gain = self.lower.solve(&(self.lower.l() * u));
+        let mut x = self.class.x.clone();
+        for j in 0..x.len() {
+            let moved: f64 = self.columns.iter().zip(gain.iter()).map(|(c, g)| c[j] * g).sum();
+            x[j] += moved * self.sds[j];
+        }
+        let (_, rows) = self.frame.linear(&Values { unknowns: &self.class.unknowns, x: x.clone() }, &self.candidates);
+        let mut prior = 0.0;
+        for i in &self.held {
+            prior -= 0.5 * (x[*i] / self.sds[*i]).powi(2);
+            x[*i] = 0.0;
+        }
+        let search = Search { held: &self.held, ..self.fitter.search(self.class, &rows, &x, &self.starts) };
+        Found { of_states: states.iter().map(|s| search.components(std::slice::from_ref(s))).collect(), prior }
+    }
+
+    /// The average over points.
+    fn average(&self, weight: f64) -> Vec<Component> {
+        let middle = self.at(&DVector::zeros(self.held.len()), &self.class.likely);
+        let d = self.held.len();
+        let points = points(d, weight);
+        let log_scale = d as f64 * WIDER.ln() + (0..d).map(|i| self.lower.l_dirty()[(i, i)].ln()).sum::<f64>();
+        // each point stands for its neighbourhood: what the leak changes within it
+        let near = KERNEL[d - 1].powi(2) * self.through;
+        let mut components = Vec::new();
+        for u in &points {
+            let u = DVector::from_column_slice(u);
+            let log_q = -0.5 * u.norm_squared() - log_scale;
+            let found = self.at(&(u * WIDER), &self.class.likely[..1]);
+            // what the other likely states of noise and weather say besides the first, they say at the middle
+            for other in &middle.of_states {
+                for ((c, first), other) in found.of_states[0].iter().zip(&middle.of_states[0]).zip(other) {
+                    components.push(Component {
+                        mean: c.mean + other.mean - first.mean,
+                        variance: c.variance * other.variance / first.variance + near,
+                        log_weight: c.log_weight + other.log_weight - first.log_weight + found.prior - log_q - (points.len() as f64).ln(),
+                        ..*c
+                    });
+                }
+            }
+        }
+        components
+    }
+}
+
 impl Fitter<'_> {
     /// What the leak's interval rests on is not straight in the lags and in the times of relaxation: the average over them is taken over
-    /// points about the most probable ones, each with everything else solved anew, weighted by importance.
-    pub(super) fn spread(&self, class: &mut Class) {
+    /// points about the most probable ones, each with everything else solved anew, weighted by importance. `weight` is the class's over that of the heaviest.
+    pub(super) fn spread(&self, class: &mut Class, weight: f64) {
+        let components = self.around(class).map(|around| around.average(weight));
+        if let Some(components) = components.filter(|c| c.iter().all(|c| c.log_weight.is_finite() && c.mean.is_finite())) {
+            class.components = components;
+        }
+    }
+
+    /// None when no lag or time matters.
+    fn around<'b>(&'b self, class: &'b Class) -> Option<Around<'b>> {
         let frame = self.setup.frame(self.hold, class.causes.leak_from.unwrap_or(0.0));
         let (path, rows) = frame.linear(&Values { unknowns: &class.unknowns, x: class.x.clone() }, &[]);
-        let (candidates, starts) = (self.candidates(class), self.starts(class, &path));
+        let (candidates, starts) = self.weighty(class, &path);
         let n = class.unknowns.len();
         let sds = self.setup.sds(self.hold, &class.unknowns, self.states.weathers[class.best.weather]);
         let total = self.search(class, &rows, &class.x, &[]).total_of(&class.best);
@@ -89,45 +176,13 @@ impl Fitter<'_> {
         bent.truncate(MOST_BENT);
         let held: Vec<usize> = bent.iter().map(|b| b.0).collect();
         if held.is_empty() {
-            return;
+            return None;
         }
         let d = held.len();
         let columns: Vec<DVector<f64>> = held.iter().map(|i| column(*i)).collect();
-        let covariance = DMatrix::from_fn(d, d, |a, b| columns[b][held[a]]);
-        let Some(lower) = Cholesky::new(covariance) else { return };
-        let points = points(d);
-        // each point stands for its neighbourhood: what the leak changes within it
+        let lower = Cholesky::new(DMatrix::from_fn(d, d, |a, b| columns[b][held[a]]))?;
         let to_leak = DVector::from_fn(d, |a, _| columns[a][n - 1] * sds[n - 1]);
         let through = to_leak.dot(&lower.solve(&to_leak));
-        let log_scale = d as f64 * WIDER.ln() + (0..d).map(|i| lower.l_dirty()[(i, i)].ln()).sum::<f64>();
-        let mut components = Vec::new();
-        for u in &points {
-            let u = DVector::from_column_slice(u);
-            let shift = lower.l() * &u * WIDER;
-            let gain = lower.solve(&shift);
-            let mut x = class.x.clone();
-            for j in 0..n {
-                let moved: f64 = (0..d).map(|a| columns[a][j] * gain[a]).sum();
-                x[j] += moved * sds[j];
-            }
-            let values = Values { unknowns: &class.unknowns, x: x.clone() };
-            let (_, rows) = frame.linear(&values, &candidates);
-            let mut prior = 0.0;
-            let mut masked = x.clone();
-            for i in &held {
-                prior -= 0.5 * (x[*i] / sds[*i]).powi(2);
-                masked[*i] = 0.0;
-            }
-            let search = Search { held: &held, ..self.search(class, &rows, &masked, &starts) };
-            let log_q = -0.5 * u.norm_squared() - log_scale;
-            for mut c in search.components(&class.likely) {
-                c.variance += KERNEL[d - 1].powi(2) * through;
-                c.log_weight += prior - log_q - (points.len() as f64).ln();
-                components.push(c);
-            }
-        }
-        if components.iter().all(|c| c.log_weight.is_finite() && c.mean.is_finite()) {
-            class.components = components;
-        }
+        Some(Around { fitter: self, class, frame, candidates, starts, held, columns, lower, sds, through })
     }
 }

@@ -1,166 +1,107 @@
-//! Noise taken out of readings, sums of squares, and their solution.
+//! Sums of squares, and their solution.
 
 use super::columns::ChannelRows;
-use super::noise::{Averaged, Correlated, covariance};
+use super::noise::Correlated;
 use super::observed::Observed;
-use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
+use super::whitening::Whitening;
+use nalgebra::{Cholesky, DMatrix, DMatrixView, DVector, DVectorView, Dyn, U1};
 use std::rc::Rc;
 
-/// Sums of one channel for one state of its noise.
+/// Products of one channel's columns with one another for one state of its noise: answers to the unknowns, to the candidates, and the readings.
 #[derive(Debug, Clone)]
 pub(crate) struct Sums {
-    pub(crate) jj: DMatrix<f64>,
-    pub(crate) jc: DMatrix<f64>,
-    pub(crate) cc: DMatrix<f64>,
-    pub(crate) jr: DVector<f64>,
-    pub(crate) cr: DVector<f64>,
-    pub(crate) rr: f64,
+    all: DMatrix<f64>,
+    unknowns: usize,
+    /// Logarithm of the determinant of the noise's covariance.
     pub(crate) log_det: f64,
 }
 
 impl Sums {
-    /// Of nothing.
-    pub(crate) fn zero(n: usize, k: usize) -> Self {
-        Self {
-            jj: DMatrix::zeros(n, n),
-            jc: DMatrix::zeros(n, k),
-            cc: DMatrix::zeros(k, k),
-            jr: DVector::zeros(n),
-            cr: DVector::zeros(k),
-            rr: 0.0,
-            log_det: 0.0,
-        }
+    /// Of nothing, for so many unknowns and candidates.
+    pub(crate) fn zero(unknowns: usize, candidates: usize) -> Self {
+        let n = unknowns + candidates + 1;
+        Self { all: DMatrix::zeros(n, n), unknowns, log_det: 0.0 }
     }
+
     /// Adds another channel's.
     pub(crate) fn add(&mut self, other: &Self) {
-        self.jj += &other.jj;
-        self.jc += &other.jc;
-        self.cc += &other.cc;
-        self.jr += &other.jr;
-        self.cr += &other.cr;
-        self.rr += other.rr;
+        self.all += &other.all;
         self.log_det += other.log_det;
     }
-}
 
-/// What takes the noise out of a channel's readings.
-#[derive(Debug)]
-pub(crate) enum Whitening {
-    /// each reading by itself: one over its standard deviation
-    Apart(DVector<f64>),
-    /// correlated: the inverse of the covariance's Cholesky factor
-    Together(DMatrix<f64>),
-}
-
-impl Whitening {
-    /// For readings as they stand, with the logarithm of the covariance's determinant.
-    pub(crate) fn new(observed: &Observed, noise: Option<Correlated>) -> (Self, f64) {
-        if observed.alike(noise).next().is_none() {
-            let log_det = observed.sites.iter().map(|s| s.variance.ln()).sum();
-            let sites = observed.sites.iter().map(|s| 1.0 / s.variance.sqrt());
-            return (Self::Apart(DVector::from_iterator(observed.sites.len(), sites)), log_det);
-        }
-        let blocks: Vec<Averaged> =
-            observed.averaged.iter().zip(&observed.sites).map(|(a, s)| Averaged { white: s.variance, ..*a }).collect();
-        let covariance = covariance(&blocks, observed.alike(noise));
-        let lower = Cholesky::new(covariance.clone()).unwrap_or_else(|| {
-            // averaging over unequal blocks can leave a hair of indefiniteness
-            let mut c = covariance;
-            for i in 0..c.nrows() {
-                c[(i, i)] *= 1.01;
-            }
-            Cholesky::new_with_substitute(c, 1e-9).expect("a substitute was given")
-        });
-        let l = lower.l_dirty();
-        let log_det = 2.0 * (0..l.nrows()).map(|i| l[(i, i)].ln()).sum::<f64>();
-        (Self::Together(inverse_of_lower(l)), log_det)
+    fn candidates(&self) -> usize {
+        self.all.nrows() - self.unknowns - 1
     }
 
-    fn matrix(&self, m: &DMatrix<f64>) -> DMatrix<f64> {
-        match self {
-            Self::Together(inverse) => inverse * m,
-            Self::Apart(scale) => {
-                let mut out = m.clone();
-                for mut column in out.column_iter_mut() {
-                    column.component_mul_assign(scale);
-                }
-                out
-            }
-        }
+    /// Of the first `n` unknowns with one another.
+    pub(crate) fn of_unknowns(&self, n: usize) -> DMatrixView<'_, f64, U1, Dyn> {
+        self.all.view((0, 0), (n, n))
     }
 
-    /// The transpose of it, times a vector.
-    pub(crate) fn back(&self, v: DVector<f64>) -> DVector<f64> {
-        match self {
-            Self::Together(inverse) => inverse.tr_mul(&v),
-            Self::Apart(scale) => v.component_mul(scale),
-        }
+    /// Of the first `n` unknowns with the candidates.
+    pub(crate) fn of_both(&self, n: usize) -> DMatrixView<'_, f64, U1, Dyn> {
+        self.all.view((0, self.unknowns), (n, self.candidates()))
     }
 
-    pub(crate) fn vector(&self, v: DVector<f64>) -> DVector<f64> {
-        match self {
-            Self::Together(inverse) => inverse * v,
-            Self::Apart(scale) => v.component_mul(scale),
-        }
+    /// Of the candidates with one another.
+    pub(crate) fn of_candidates(&self) -> DMatrixView<'_, f64, U1, Dyn> {
+        self.all.view((self.unknowns, self.unknowns), (self.candidates(), self.candidates()))
     }
 
-    /// As a matrix.
-    pub(crate) fn dense(&self) -> DMatrix<f64> {
-        match self {
-            Self::Together(inverse) => inverse.clone(),
-            Self::Apart(scale) => DMatrix::from_diagonal(scale),
-        }
+    /// Of the readings with the unknowns, with the candidates, and with themselves.
+    fn of_readings(&self) -> DVectorView<'_, f64> {
+        self.all.column(self.all.ncols() - 1)
     }
-}
 
-/// Inverse of a lower triangle, column by column; what stands above its diagonal is not read.
-fn inverse_of_lower(l: &DMatrix<f64>) -> DMatrix<f64> {
-    let n = l.nrows();
-    let mut out = DMatrix::zeros(n, n);
-    for j in 0..n {
-        let mut column = out.column_mut(j);
-        column[j] = 1.0;
-        for k in j..n {
-            let x = column[k] / l[(k, k)];
-            column[k] = x;
-            if x != 0.0 && k + 1 < n {
-                column.rows_range_mut(k + 1..).axpy(-x, &l.column(k).rows_range(k + 1..), 1.0);
-            }
-        }
+    /// Of the readings with the candidates.
+    pub(crate) fn readings_and_candidates(&self) -> DVector<f64> {
+        self.of_readings().rows(self.unknowns, self.candidates()).clone_owned()
     }
-    out
+
+    /// Of the readings with themselves.
+    pub(crate) fn readings(&self) -> f64 {
+        self.all[(self.all.nrows() - 1, self.all.ncols() - 1)]
+    }
 }
 
 /// A channel with its noise taken out.
 pub(crate) struct Whitened {
     pub(crate) by: Rc<(Whitening, f64)>,
-    pub(crate) j: DMatrix<f64>,
-    pub(crate) c: DMatrix<f64>,
-    pub(crate) r: DVector<f64>,
+    /// Answers to the unknowns, to the candidates, and the readings.
+    all: DMatrix<f64>,
+    unknowns: usize,
 }
 
 impl Whitened {
     /// Its sums.
     pub(crate) fn sums(&self) -> Sums {
-        let jt = self.j.transpose();
-        Sums {
-            jj: &jt * &self.j,
-            jc: &jt * &self.c,
-            cc: self.c.transpose() * &self.c,
-            jr: &jt * &self.r,
-            cr: self.c.transpose() * &self.r,
-            rr: self.r.norm_squared(),
-            log_det: self.by.1,
-        }
+        Sums { all: self.all.transpose() * &self.all, unknowns: self.unknowns, log_det: self.by.1 }
+    }
+
+    /// Answers to the unknowns.
+    pub(crate) fn answers(&self) -> DMatrixView<'_, f64, U1, Dyn> {
+        self.all.columns(0, self.unknowns)
+    }
+
+    /// The readings.
+    pub(crate) fn readings(&self) -> DVectorView<'_, f64> {
+        self.all.column(self.all.ncols() - 1)
     }
 }
 
 /// Readings less what the linear model would say with every unknown nil.
 pub(crate) fn whiten(rows: &ChannelRows, observed: &Observed, noise: Option<Correlated>, x: &DVector<f64>) -> Whitened {
-    let value = DVector::from_iterator(observed.sites.len(), observed.sites.iter().map(|s| s.value));
-    let r = value - &rows.expected + &rows.answers * x;
+    let (unknowns, candidates) = (rows.answers.ncols(), rows.candidates.ncols());
+    let mut all = DMatrix::zeros(rows.answers.nrows(), unknowns + candidates + 1);
+    all.columns_mut(0, unknowns).copy_from(&rows.answers);
+    all.columns_mut(unknowns, candidates).copy_from(&rows.candidates);
+    let mut last = all.column_mut(unknowns + candidates);
+    last.gemv(1.0, &rows.answers, x, 0.0);
+    for ((r, site), expected) in last.iter_mut().zip(&observed.sites).zip(rows.expected.iter()) {
+        *r += site.value - expected;
+    }
     let by = observed.whitening(noise);
-    Whitened { j: by.0.matrix(&rows.answers), c: by.0.matrix(&rows.candidates), r: by.0.vector(r), by }
+    Whitened { all: by.0.matrix(all), unknowns, by }
 }
 
 /// The solution.
@@ -172,7 +113,7 @@ pub(crate) struct Solved {
 
 /// Solves for the first `n` unknowns.
 pub(crate) fn solve(total: &Sums, sds: &DVector<f64>, n: usize) -> Solved {
-    let mut m = total.jj.view((0, 0), (n, n)).clone_owned();
+    let mut m = total.of_unknowns(n).clone_owned();
     for j in 0..n {
         for i in 0..n {
             m[(i, j)] *= sds[i] * sds[j];
@@ -180,7 +121,7 @@ pub(crate) fn solve(total: &Sums, sds: &DVector<f64>, n: usize) -> Solved {
         m[(j, j)] += 1.0;
     }
     let lower = Cholesky::new_with_substitute(m, 1e-9).expect("a substitute was given");
-    let mut w = DVector::from_iterator(n, (0..n).map(|i| sds[i] * total.jr[i]));
+    let mut w = total.of_readings().rows(0, n).component_mul(&sds.rows(0, n));
     lower.l_dirty().solve_lower_triangular_mut(&mut w);
     let mut x = w.clone();
     lower.l_dirty().tr_solve_lower_triangular_mut(&mut x);

@@ -38,19 +38,17 @@ pub(crate) struct SkinFluid {
     pub(crate) fluid: Vec<f64>,
 }
 
-/// Path of skin and fluid under surroundings given at the nodes, from one temperature at the filling.
+/// Path of skin and fluid under surroundings given at every point of the merged grid, from one temperature at the filling.
 pub(crate) fn path(grid: &Grid, drive: &[f64], filled: f64, skin_lag: f64, fluid_lag: f64) -> SkinFluid {
     let mut out = SkinFluid { skin: vec![0.0; grid.times.len()], fluid: vec![0.0; grid.times.len()] };
-    let (mut s, mut w, mut before) = (filled, filled, (grid.merged[0].t, drive[0]));
-    for point in &grid.merged {
-        let e = grid.value(point, drive);
-        if point.t > before.0 {
-            let r = step(point.t - before.0, skin_lag, fluid_lag);
-            let next = r.skin[0] * s + r.skin[1] * before.1 + r.skin[2] * e;
-            w = r.fluid[0] * s + r.fluid[1] * w + r.fluid[2] * before.1 + r.fluid[3] * e;
-            s = next;
+    let (mut s, mut w) = (filled, filled);
+    for (i, point) in grid.merged.iter().enumerate() {
+        if let Some(h) = grid.step_to(i) {
+            let r = step(h, skin_lag, fluid_lag);
+            let (before, here) = (drive[i - 1], drive[i]);
+            w = r.fluid[0] * s + r.fluid[1] * w + r.fluid[2] * before + r.fluid[3] * here;
+            s = r.skin[0] * s + r.skin[1] * before + r.skin[2] * here;
         }
-        before = (point.t, e);
         if let Some(k) = point.time {
             out.skin[k] = s;
             out.fluid[k] = w;
@@ -59,55 +57,39 @@ pub(crate) fn path(grid: &Grid, drive: &[f64], filled: f64, skin_lag: f64, fluid
     out
 }
 
-/// How skin and fluid at the times of comparison follow the surroundings at each node (columns).
+/// How skin and fluid follow: a row for each shape that drives them and a last one for the temperature at the filling, a column for each time of
+/// comparison.
 #[derive(Debug, Clone)]
 pub(crate) struct Responses {
     /// Of the skin.
     pub(crate) skin: DMatrix<f64>,
     /// Of the fluid.
     pub(crate) fluid: DMatrix<f64>,
-    /// Of the skin to the temperature at the filling.
-    pub(crate) skin_of_filling: Vec<f64>,
-    /// Of the fluid to the temperature at the filling.
-    pub(crate) fluid_of_filling: Vec<f64>,
 }
 
-/// The responses of a body.
-pub(crate) fn responses(grid: &Grid, skin_lag: f64, fluid_lag: f64) -> Responses {
-    let (n, m) = (grid.nodes.len(), grid.times.len());
-    // one row per time, transposed at the end: rows are contiguous while they are carried along
+/// The responses of a body to shapes (rows) given at every point of the merged grid.
+pub(crate) fn responses(grid: &Grid, shapes: &DMatrix<f64>, skin_lag: f64, fluid_lag: f64) -> Responses {
+    let (n, m) = (shapes.nrows(), grid.times.len());
     let (mut skin, mut fluid) = (DMatrix::zeros(n + 1, m), DMatrix::zeros(n + 1, m));
     let (mut s, mut w) = (vec![0.0; n + 1], vec![0.0; n + 1]);
     s[n] = 1.0;
     w[n] = 1.0;
-    let mut before = grid.merged[0];
-    for point in &grid.merged {
-        if point.t > before.t {
-            let r = step(point.t - before.t, skin_lag, fluid_lag);
-            for (w, s) in w.iter_mut().zip(s.iter_mut()) {
-                *w = r.fluid[0] * *s + r.fluid[1] * *w;
-                *s *= r.skin[0];
-            }
-            for (at, skin, fluid) in [(&before, r.skin[1], r.fluid[2]), (point, r.skin[2], r.fluid[3])] {
-                s[at.node] += (1.0 - at.share) * skin;
-                w[at.node] += (1.0 - at.share) * fluid;
-                if at.share > 0.0 {
-                    s[at.node + 1] += at.share * skin;
-                    w[at.node + 1] += at.share * fluid;
-                }
+    let all = shapes.as_slice();
+    for (i, point) in grid.merged.iter().enumerate() {
+        if let Some(h) = grid.step_to(i) {
+            let r = step(h, skin_lag, fluid_lag);
+            w[n] = r.fluid[0] * s[n] + r.fluid[1] * w[n];
+            s[n] *= r.skin[0];
+            let (before, here) = (&all[(i - 1) * n..i * n], &all[i * n..(i + 1) * n]);
+            for (((w, s), a), b) in w.iter_mut().zip(s.iter_mut()).zip(before).zip(here) {
+                *w = r.fluid[0] * *s + r.fluid[1] * *w + r.fluid[2] * a + r.fluid[3] * b;
+                *s = r.skin[0] * *s + r.skin[1] * a + r.skin[2] * b;
             }
         }
-        before = *point;
         if let Some(k) = point.time {
             skin.column_mut(k).copy_from_slice(&s);
             fluid.column_mut(k).copy_from_slice(&w);
         }
     }
-    let of_filling = |m: &DMatrix<f64>| m.row(n).iter().copied().collect();
-    Responses {
-        skin_of_filling: of_filling(&skin),
-        fluid_of_filling: of_filling(&fluid),
-        skin: skin.rows(0, n).transpose(),
-        fluid: fluid.rows(0, n).transpose(),
-    }
+    Responses { skin, fluid }
 }
