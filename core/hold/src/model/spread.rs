@@ -1,6 +1,6 @@
 //! The average over lags and times of relaxation, which act on the pressure in a bent way.
 
-use super::average::Component;
+use super::average::{Component, evidence};
 use super::columns::{Candidate, Frame};
 use super::fit::{Class, Fitter};
 use super::path::{self, Values, Weighed};
@@ -48,6 +48,12 @@ fn points(d: usize, weight: f64) -> Vec<Vec<f64>> {
     out
 }
 
+/// Where fewer points than this share of all carry the weight, the average is taken again about where the weight lies, so many times at most;
+/// and what the spread of the points is widened by there, as a share of the first.
+const FEW: f64 = 0.25;
+const PASSES: usize = 3;
+const SMOOTHED: f64 = 0.25;
+
 /// A class about its most probable lags and times.
 struct Around<'a> {
     fitter: &'a Fitter<'a>,
@@ -65,18 +71,41 @@ struct Around<'a> {
     through: f64,
 }
 
+/// A normal distribution that points are taken from, in standard deviations along the factor's columns from the most probable lags and times.
+struct Proposal {
+    middle: DVector<f64>,
+    spread: Cholesky<f64, Dyn>,
+}
+
+impl Proposal {
+    fn log_density(&self, u: &DVector<f64>) -> f64 {
+        let l = self.spread.l_dirty();
+        let mut z = u - &self.middle;
+        l.solve_lower_triangular_mut(&mut z);
+        -0.5 * z.norm_squared() - (0..z.len()).map(|i| l[(i, i)].ln()).sum::<f64>()
+    }
+}
+
 /// What is found at one point.
 struct Found {
+    u: DVector<f64>,
     /// For each state of noise and weather that was asked for, the leak for each start.
     of_states: Vec<Vec<Component>>,
     /// Logarithm of the probability of the lags and times before the readings.
     prior: f64,
 }
 
+impl Found {
+    /// Logarithm of the probability of the point.
+    fn log_weight(&self) -> f64 {
+        evidence(&self.of_states[0]) + self.prior
+    }
+}
+
 impl Around<'_> {
-    /// Everything else solved anew at a point, in standard deviations along the factor's columns.
-    fn at(&self, u: &DVector<f64>, states: &[State]) -> Found {
-        let gain = self.lower.solve(&(self.lower.l() * u));
+    /// Everything else solved anew at a point.
+    fn at(&self, u: DVector<f64>, states: &[State]) -> Found {
+        let gain = self.lower.solve(&(self.lower.l() * &u));
         let mut x = self.class.x.clone();
         for j in 0..x.len() {
             let moved: f64 = self.columns.iter().zip(gain.iter()).map(|(c, g)| c[j] * g).sum();
@@ -89,29 +118,42 @@ impl Around<'_> {
             x[*i] = 0.0;
         }
         let search = Search { held: &self.held, ..self.fitter.search(self.class, &rows, &x, &self.starts) };
-        Found { of_states: states.iter().map(|s| search.components(std::slice::from_ref(s))).collect(), prior }
+        Found { u, of_states: states.iter().map(|s| search.components(std::slice::from_ref(s))).collect(), prior }
     }
 
     /// The average over points.
     fn average(&self, weight: f64) -> Vec<Component> {
-        let middle = self.at(&DVector::zeros(self.held.len()), &self.class.likely);
         let d = self.held.len();
         let points = points(d, weight);
-        let log_scale = d as f64 * WIDER.ln() + (0..d).map(|i| self.lower.l_dirty()[(i, i)].ln()).sum::<f64>();
+        let middle = self.at(DVector::zeros(d), &self.class.likely);
+        let wide = Cholesky::new(DMatrix::identity(d, d) * WIDER * WIDER);
+        let mut proposals: Vec<Proposal> = wide.map(|spread| Proposal { middle: DVector::zeros(d), spread }).into_iter().collect();
+        let mut found: Vec<Found> = Vec::new();
+        loop {
+            let Some(last) = proposals.last() else { return Vec::new() };
+            let factor = last.spread.l();
+            let new = points.iter().map(|p| self.at(&last.middle + &factor * DVector::from_column_slice(p), &self.class.likely[..1]));
+            found.extend(new.collect::<Vec<_>>());
+            let weights = normalised(&found, &proposals);
+            let carry = 1.0 / weights.iter().map(|w| w * w).sum::<f64>();
+            if carry >= FEW * points.len() as f64 || !carry.is_finite() || proposals.len() >= PASSES {
+                break;
+            }
+            proposals.extend(about_the_weight(&found, &weights));
+        }
         // each point stands for its neighbourhood: what the leak changes within it
         let near = KERNEL[d - 1].powi(2) * self.through;
         let mut components = Vec::new();
-        for u in &points {
-            let u = DVector::from_column_slice(u);
-            let log_q = -0.5 * u.norm_squared() - log_scale;
-            let found = self.at(&(u * WIDER), &self.class.likely[..1]);
+        for f in &found {
+            let log_q = log_mixed(&proposals, &f.u) + (found.len() as f64).ln();
+            let log_scale: f64 = (0..d).map(|i| self.lower.l_dirty()[(i, i)].ln()).sum();
             // what the other likely states of noise and weather say besides the first, they say at the middle
             for other in &middle.of_states {
-                for ((c, first), other) in found.of_states[0].iter().zip(&middle.of_states[0]).zip(other) {
+                for ((c, first), other) in f.of_states[0].iter().zip(&middle.of_states[0]).zip(other) {
                     components.push(Component {
                         mean: c.mean + other.mean - first.mean,
                         variance: c.variance * other.variance / first.variance + near,
-                        log_weight: c.log_weight + other.log_weight - first.log_weight + found.prior - log_q - (points.len() as f64).ln(),
+                        log_weight: c.log_weight + other.log_weight - first.log_weight + f.prior - log_q + log_scale,
                         ..*c
                     });
                 }
@@ -119,6 +161,34 @@ impl Around<'_> {
         }
         components
     }
+}
+
+/// Logarithm of the mean density of some proposals at a point.
+fn log_mixed(proposals: &[Proposal], u: &DVector<f64>) -> f64 {
+    let logs: Vec<f64> = proposals.iter().map(|p| p.log_density(u)).collect();
+    let most = logs.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+    most + (logs.iter().map(|l| (l - most).exp()).sum::<f64>() / logs.len() as f64).ln()
+}
+
+/// Weights of points, summing to one.
+fn normalised(found: &[Found], proposals: &[Proposal]) -> Vec<f64> {
+    let logs: Vec<f64> = found.iter().map(|f| f.log_weight() - log_mixed(proposals, &f.u)).collect();
+    let most = logs.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+    let weights: Vec<f64> = logs.iter().map(|l| (l - most).exp()).collect();
+    let sum: f64 = weights.iter().sum();
+    weights.into_iter().map(|w| w / sum).collect()
+}
+
+/// A proposal with the mean and the covariance of weighted points, somewhat wider.
+fn about_the_weight(found: &[Found], weights: &[f64]) -> Option<Proposal> {
+    let d = found.first()?.u.len();
+    let middle = found.iter().zip(weights).fold(DVector::zeros(d), |sum, (f, w)| sum + &f.u * *w);
+    let mut covariance = DMatrix::identity(d, d) * SMOOTHED;
+    for (f, w) in found.iter().zip(weights) {
+        let off = &f.u - &middle;
+        covariance += &off * off.transpose() * *w * WIDER;
+    }
+    Some(Proposal { middle, spread: Cholesky::new(covariance)? })
 }
 
 impl Fitter<'_> {
