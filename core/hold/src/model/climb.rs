@@ -9,7 +9,7 @@ use super::states::{State, States};
 use super::sums::{Sums, Whitened, solve, whiten};
 use super::whitening::Whitening;
 use crate::input::Hold;
-use nalgebra::{Cholesky, DMatrix, DVector};
+use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
 use std::rc::Rc;
 
 /// The search for the most probable unknowns with one state of noise and weather.
@@ -57,8 +57,17 @@ impl Climb<'_> {
             let mut last_gain = f64::INFINITY;
             for inner in 0..WITH_THE_SAME {
                 let gradient = self.gradient(&rows, observed, &here.x, &sds);
-                let tried = self.tried(&here, &curvature(&total, &sds, here.unknowns, damping), &gradient, &sds);
                 let expected: Vec<DVector<f64>> = rows.iter().map(|r| r.expected.clone()).collect();
+                let curvature = curvature(&total, &sds, here.unknowns, damping);
+                let mut tried = self.tried(&here, &curvature, &gradient, &sds);
+                if let (0, Some(step)) = (inner, &tried.straight)
+                    && let Some(bend) = self.bend(&here, &mut rows, observed, step, &sds)
+                {
+                    tried.values.x += bend.component_mul(&sds);
+                }
+                let tried = tried.values;
+                let step = (&tried.x - &here.x).zip_map(&sds, |step, sd| if sd > 0.0 { step / sd } else { 0.0 });
+                let promised = 2.0 * gradient.dot(&step) - step.dot(&(&curvature * &step));
                 self.frame.expect(&tried, &mut rows);
                 let now = self.worth(&rows, observed, &tried.x, &sds);
                 if now.is_nan() || now > worth + 1e-3 {
@@ -78,7 +87,11 @@ impl Climb<'_> {
                 worth = now;
                 here = tried;
                 stepped = true;
-                damping /= 6.0;
+                damping *= match last_gain / promised.max(f64::MIN_POSITIVE) {
+                    kept if kept > 0.7 => 1.0 / 6.0,
+                    kept if kept > 0.25 => 1.0,
+                    _ => 2.0,
+                };
                 if last_gain < ENOUGH {
                     break;
                 }
@@ -165,12 +178,16 @@ impl Climb<'_> {
     }
 
     /// A step in which no unknown goes farther than it may; those that would stop there, and the others go as suits that.
-    fn tried<'v>(&self, here: &Values<'v>, curvature: &DMatrix<f64>, gradient: &DVector<f64>, sds: &DVector<f64>) -> Values<'v> {
+    fn tried<'v>(&self, here: &Values<'v>, curvature: &DMatrix<f64>, gradient: &DVector<f64>, sds: &DVector<f64>) -> Tried<'v> {
         let n = gradient.len();
         let most = |j: usize| self.most(here.unknowns[j], here.x[j]) / sds[j].max(1e-300);
-        let mut change = Cholesky::new_with_substitute(curvature.clone(), 1e-9).expect("a substitute was given").solve(gradient);
+        let factor = Cholesky::new_with_substitute(curvature.clone(), 1e-9).expect("a substitute was given");
+        let mut change = factor.solve(gradient);
         let stopped: Vec<usize> = (0..n).filter(|j| change[*j].abs() > most(*j)).collect();
-        if !stopped.is_empty() {
+        let mut straight = None;
+        if stopped.is_empty() {
+            straight = Some(Step { change: change.clone(), factor });
+        } else {
             let mut right = gradient.clone();
             let mut rest = curvature.clone();
             for &j in &stopped {
@@ -188,10 +205,47 @@ impl Climb<'_> {
             (0..n).filter(|j| !stopped.contains(j)).for_each(|j| change[j] = others[j].clamp(-most(j), most(j)));
         }
         change.component_mul_assign(sds);
-        Values { unknowns: here.unknowns, x: &here.x + change }
+        Tried { values: Values { unknowns: here.unknowns, x: &here.x + change }, straight }
+    }
+
+    /// What a step lacks for the bend of the model along it (Transtrum and Sethna's geodesic acceleration), in units of the standard deviations;
+    /// none where it is more than a part of the step.
+    fn bend(&self, here: &Values<'_>, rows: &mut [ChannelRows], observed: &[Observed], step: &Step, sds: &DVector<f64>) -> Option<DVector<f64>> {
+        let along = step.change.component_mul(sds);
+        let ahead = Values { unknowns: here.unknowns, x: &here.x + &along * AHEAD };
+        let before: Vec<DVector<f64>> = rows.iter().map(|r| r.expected.clone()).collect();
+        self.frame.expect(&ahead, rows);
+        let mut right = DVector::zeros(sds.len());
+        for ((r, o), before) in rows.iter_mut().zip(observed).zip(before) {
+            let mut second = (&r.expected - &before - &r.answers * &along * AHEAD) * (-1.0 / (AHEAD * AHEAD));
+            let by = o.whitening(self.states.noise(self.state, r.channel));
+            second.copy_from_slice(&by.0.vector(second.as_slice().to_vec()));
+            by.0.back(second.as_mut_slice());
+            right.gemv_tr(1.0, &r.answers, &second, 1.0);
+            r.expected = before;
+        }
+        right.component_mul_assign(sds);
+        let bend = step.factor.solve(&right);
+        (bend.norm() <= MOST_BEND * step.change.norm()).then_some(bend)
     }
 }
 
+/// A step that is tried.
+struct Tried<'v> {
+    values: Values<'v>,
+    /// The step by itself where no unknown was stopped.
+    straight: Option<Step>,
+}
+
+/// A step in units of the standard deviations, with the factor of the curvature that it was found with.
+struct Step {
+    change: DVector<f64>,
+    factor: Cholesky<f64, Dyn>,
+}
+
+/// How far along a step its bend is looked at, and the most of it beside the step.
+const AHEAD: f64 = 0.1;
+const MOST_BEND: f64 = 0.4;
 /// Steps that are taken with the same answers.
 const WITH_THE_SAME: usize = 3;
 /// Times that coarse readings are matched with the same answers.
@@ -203,7 +257,7 @@ const ROUNDS: usize = 25;
 /// Linearisations after which such a mean square of what is left is hopeless.
 const HOPELESS: (usize, f64) = (10, 25.0);
 /// A gain of the objective (twice the log of the probability) below which the search ends.
-const ENOUGH: f64 = 0.02;
+const ENOUGH: f64 = 0.1;
 /// The same where the readings are explained poorly, as a share of what is left unexplained.
 const POOR_ENOUGH: f64 = 3e-3;
 /// Damping of the first step from nothing, and from near the answer.

@@ -39,6 +39,9 @@ const LIGHT_START: f64 = 1e-3;
 /// A search whose evidence (its logarithm) is so far behind another's is given up.
 const FAR_BEHIND: f64 = 60.0;
 
+/// A search whose evidence is so much better than another's needs no comparison with a third.
+const BETTER: f64 = 5.0;
+
 /// A mean square of what is left beyond which readings are explained poorly.
 const POOR: f64 = 4.0;
 
@@ -514,10 +517,15 @@ impl<'a> Fitter<'a> {
                 }
                 None => {
                     let fit_from = |from| self.class(causes, class.log_prior, from, Some(leak), false);
-                    let near = fit_from(Some(class));
                     // where a leak from the start had to be made up for, what it left is no place to begin
-                    let anew = self.is_strained(class).then(|| fit_from(None));
-                    anew.filter(|a| evidence(&a.components) > evidence(&near.components)).unwrap_or(near)
+                    let anew = self.is_strained(class).then(|| fit_from(None)).filter(|a| !a.poor);
+                    match anew {
+                        Some(anew) if evidence(&anew.components) > evidence(&class.components) + BETTER => anew,
+                        anew => {
+                            let near = fit_from(Some(class));
+                            anew.filter(|a| evidence(&a.components) > evidence(&near.components)).unwrap_or(near)
+                        }
+                    }
                 }
             };
             classes[i].components.retain(|c| c.start == 0);
