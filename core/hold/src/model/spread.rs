@@ -26,7 +26,7 @@ const LIGHT: [f64; 3] = [1.0, 0.1, 0.02];
 /// on the unit cube; fewer for what weighs little beside the heaviest.
 fn points(d: usize, weight: f64) -> Vec<Vec<f64>> {
     let normal = Normal::standard();
-    let pairs = [6, 10, 14, 18][d - 1] / LIGHT.iter().filter(|light| weight < **light).count().max(1) as u32;
+    let pairs = [5, 7, 10, 12][d - 1] / LIGHT.iter().filter(|light| weight < **light).count().max(1) as u32;
     // roots of x^(d+1) = x + 1
     let root: f64 = [1.618_033_988_749_895, 1.324_717_957_244_746, 1.220_744_084_605_759_5, 1.167_303_978_261_418_7][d - 1];
     let mut out = vec![vec![0.0; d]];
@@ -136,7 +136,7 @@ impl Around<'_> {
             found.extend(new.collect::<Vec<_>>());
             let weights = normalised(&found, &proposals);
             let carry = 1.0 / weights.iter().map(|w| w * w).sum::<f64>();
-            if carry >= FEW * points.len() as f64 || !carry.is_finite() || proposals.len() >= PASSES {
+            if carry >= FEW * points.len() as f64 || !carry.is_finite() || proposals.len() >= if weight < LIGHT[1] { 1 } else { PASSES } {
                 break;
             }
             proposals.extend(about_the_weight(&found, &weights));
