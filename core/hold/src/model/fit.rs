@@ -267,7 +267,7 @@ impl<'a> Fitter<'a> {
         let (_, rows) = frame.linear(&values, &[]);
         let mut observed = match from {
             Some(f) => f.observed.clone(),
-            None => rows.iter().map(|r| observe(self.hold, &self.setup.blocks, r)).collect(),
+            None => rows.iter().map(|r| observe(self.hold, &self.setup.blocks, r, self.setup.between_nodes(self.hold))).collect(),
         };
         let coarse = observed.iter().any(|o| o.coarse);
         let mut class = Class {

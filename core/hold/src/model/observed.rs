@@ -6,7 +6,7 @@ use super::interval::{Cavity, Coarse, Site};
 use super::noise::{Averaged, Correlated, is_quiet, rounding, variance_of_mean};
 use super::sums::{Solved, Whitened};
 use super::whitening::Whitening;
-use crate::input::Hold;
+use crate::input::{Hold, Place};
 use nalgebra::DVector;
 use std::cell::RefCell;
 use std::rc::Rc;
@@ -103,11 +103,13 @@ fn swept_variance(cell: &Cell, division: f64, sd: f64) -> f64 {
     sd * sd / cell.count + division * division / 12.0 / (divisions * divisions)
 }
 
-/// Readings of a channel as numbers.
-pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows) -> Observed {
+/// Readings of a channel as numbers; `between_nodes` is the variance of the air about its straight pieces.
+pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows, between_nodes: f64) -> Observed {
     let (division, sd) = hold.noise_of(rows.channel);
     let read: Vec<&Block> = rows.blocks.iter().map(|b| &blocks[*b]).collect();
     let coarse = is_coarse(hold, blocks, rows.channel);
+    let in_air = rows.channel.checked_sub(hold.gauges.len()).is_some_and(|t| hold.thermometers[t].place == Place::Ambient);
+    let finer = if in_air && !coarse { between_nodes } else { 0.0 };
     let mut averaged = Vec::new();
     let mut sites = Vec::new();
     for b in &read {
@@ -125,7 +127,7 @@ pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows) -> Obse
         } else {
             Site { value: cell.mean, variance: variance_of_mean(sd, division, cell.count) }
         };
-        sites.push(site);
+        sites.push(Site { variance: site.variance + finer, ..site });
     }
     Observed::new(sites, averaged, coarse)
 }

@@ -108,7 +108,12 @@ impl Felt {
 }
 
 /// Time over which the fluctuation of air temperature forgets, s (common practice: one to two hours).
-const AIR_TAU: f64 = 4000.0;
+pub(crate) const AIR_TAU: f64 = 4000.0;
+/// Usual fluctuation of the air, K (common practice).
+pub(crate) fn usual_fluctuation(hold: &Hold) -> f64 {
+    if hold.outdoors() { 0.3 } else { 0.15 }
+}
+
 /// Time over which sun and cloud change, s (common practice: some twenty minutes).
 const SUN_TAU: f64 = 1500.0;
 const DAY: f64 = 86_400.0;

@@ -72,6 +72,12 @@ impl Setup {
         }
     }
 
+    /// Variance of the air about the straight pieces between nodes, K²: that of a bridge of its fluctuation, in the mean.
+    pub(crate) fn between_nodes(&self, hold: &Hold) -> f64 {
+        let step = self.grid.nodes.windows(2).last().map_or(0.0, |n| n[1] - n[0]);
+        prior::usual_fluctuation(hold).powi(2) * step / (3.0 * prior::AIR_TAU)
+    }
+
     /// What is unknown for these causes.
     pub(crate) fn unknowns(&self, hold: &Hold, causes: Causes) -> Vec<Unknown> {
         prior::unknowns(hold, &self.surroundings, self.gauge_air.is_some(), causes)
