@@ -3,8 +3,8 @@
 use crate::judging::Run;
 use crate::problem::{Problem, internal};
 use crate::state::App;
-use judge::HoldCase;
 use judge::judgement::Judgement;
+use judge::{HoldCase, Memory};
 use pack::run::RunEventKind;
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex};
@@ -24,22 +24,34 @@ const TICKS: usize = 5;
 /// Attempts whose judgement is kept.
 const MOST: usize = 200;
 
+/// A running hold is judged so many times from where its answer was found before, then once from nothing.
+const FROM_MEMORY: u32 = 9;
+
+/// A judgement that was made.
+#[derive(Debug, Clone)]
+struct Made {
+    rests: Rests,
+    judgement: Arc<Judgement>,
+    /// Where its answer was found, and how many times since the search began from nothing.
+    memory: Option<Arc<Memory>>,
+    times: u32,
+}
+
 /// Judgements by attempt.
 #[derive(Debug, Default)]
-pub struct Kept(Mutex<HashMap<String, (Rests, Arc<Judgement>)>>);
+pub struct Kept(Mutex<HashMap<String, Made>>);
 
 impl Kept {
-    fn get(&self, attempt: &str, rests: Rests) -> Option<Arc<Judgement>> {
-        let kept = self.0.lock().ok()?;
-        kept.get(attempt).filter(|k| k.0 == rests).map(|k| Arc::clone(&k.1))
+    fn last(&self, attempt: &str) -> Option<Made> {
+        self.0.lock().ok()?.get(attempt).cloned()
     }
 
-    fn put(&self, attempt: &str, rests: Rests, judgement: &Arc<Judgement>) {
+    fn put(&self, attempt: &str, made: Made) {
         if let Ok(mut kept) = self.0.lock() {
             if kept.len() >= MOST {
                 kept.clear();
             }
-            kept.insert(attempt.to_owned(), (rests, Arc::clone(judgement)));
+            kept.insert(attempt.to_owned(), made);
         }
     }
 }
@@ -57,11 +69,17 @@ pub async fn judged(app: &App, run: &Run, case: HoldCase) -> Result<Arc<Judgemen
         ticks: if running { run.ticks.len() / TICKS } else { run.ticks.len() },
         corrections: run.corrections.len(),
     };
-    if let Some(kept) = app.judgements.get(&run.attempt.id, rests) {
-        return Ok(kept);
+    let last = app.judgements.last(&run.attempt.id);
+    if let Some(kept) = last.as_ref().filter(|k| k.rests == rests) {
+        return Ok(Arc::clone(&kept.judgement));
     }
-    let made = tokio::task::spawn_blocking(move || judge::judge(&case)).await.map_err(|e| internal(&e))?;
-    let made = Arc::new(made);
-    app.judgements.put(&run.attempt.id, rests, &made);
-    Ok(made)
+    // what is sealed is always searched from nothing
+    let from = last.filter(|l| running && l.times < FROM_MEMORY).and_then(|l| l.memory.map(|m| (m, l.times + 1)));
+    let times = from.as_ref().map_or(0, |f| f.1);
+    let judge = move || judge::judge_from(&case, from.as_ref().map(|f| f.0.as_ref()));
+    let (judgement, memory) = tokio::task::spawn_blocking(judge).await.map_err(|e| internal(&e))?;
+    let judgement = Arc::new(judgement);
+    let memory = memory.filter(|_| running).map(Arc::new);
+    app.judgements.put(&run.attempt.id, Made { rests, judgement: Arc::clone(&judgement), memory, times });
+    Ok(judgement)
 }

@@ -1,7 +1,7 @@
 //! Reading, fit and finding of a hold in one.
 
 use crate::input::{Hold, Record};
-use crate::model::{Fitted, Problem, fit};
+use crate::model::{Fitted, Memory, Problem, fit, fit_again};
 use crate::reading::{Defect, ReadRecord, read_but};
 
 /// What the finding comes to, held against the leak that the test must be able to rule out.
@@ -44,9 +44,15 @@ pub fn judge(hold: &Hold, raw: &Record, required: Option<f64>) -> Judged {
 
 /// Judges a hold with some defects overruled.
 pub fn judge_but(hold: &Hold, raw: &Record, required: Option<f64>, overruled: &[Defect]) -> Judged {
+    judge_from(hold, raw, required, overruled, None)
+}
+
+/// Judges a hold, from where the answer was found for the same hold with fewer readings.
+pub fn judge_from(hold: &Hold, raw: &Record, required: Option<f64>, overruled: &[Defect], memory: Option<&Memory>) -> Judged {
     let read = read_but(hold, raw, overruled);
     let with_steps = Hold { steps: read.steps.clone(), ..hold.clone() };
-    let fitted = fit(&Problem { hold: &with_steps, record: &read.record });
+    let problem = Problem { hold: &with_steps, record: &read.record };
+    let fitted = memory.map_or_else(|| fit(&problem), |m| fit_again(&problem, m));
     let verdict = match &fitted {
         Err(_) => Verdict::NotShown,
         Ok(f) => verdict(f, required, hold),
@@ -59,31 +65,34 @@ fn verdict(fitted: &Fitted, required: Option<f64>, hold: &Hold) -> Verdict {
         // a fall cannot be told from cooling
         return Verdict::NotShown;
     }
-    by_limits(fitted.lo, fitted.upper_999, required)
-}
-
-/// By the lower end of the interval and the one-sided upper limit.
-fn by_limits(lo: f64, upper_999: f64, required: Option<f64>) -> Verdict {
-    if lo > 0.0 {
+    if fitted.lo > 0.0 {
         return Verdict::Fail;
     }
     match required {
-        // a gain of fluid beyond all chance is a model that is wrong
-        Some(required) if (0.0..=required).contains(&upper_999) => Verdict::Pass,
+        Some(required) if rules_out(fitted.upper_999, fitted.detection_limit, required) => Verdict::Pass,
         _ => Verdict::NotShown,
     }
 }
 
+/// A record that happens to look so much better than its instruments usually do is not trusted to rule a leak out.
+const LUCKY: f64 = 1.5;
+
+/// True when a loss is ruled out: by the one-sided 99.9 % upper limit, which must not lie below nil (a gain of fluid beyond all chance is a model
+/// that is wrong), of a record whose detection limit is not far above that loss.
+pub fn rules_out(upper_999: f64, detection_limit: f64, loss: f64) -> bool {
+    (0.0..=loss).contains(&upper_999) && detection_limit <= LUCKY * loss
+}
+
 #[cfg(test)]
 mod tests {
-    use super::{Verdict, by_limits};
+    use super::rules_out;
 
     #[test]
-    fn a_leak_passes_only_below_its_upper_limit_and_a_gain_beyond_chance_never() {
-        assert_eq!(by_limits(-3.0, 0.5, Some(1.0)), Verdict::Pass);
-        assert_eq!(by_limits(-3.0, 1.1, Some(1.0)), Verdict::NotShown);
-        assert_eq!(by_limits(-3.0, -0.1, Some(1.0)), Verdict::NotShown);
-        assert_eq!(by_limits(-3.0, 0.5, None), Verdict::NotShown);
-        assert_eq!(by_limits(0.1, 0.5, Some(1.0)), Verdict::Fail);
+    fn a_leak_is_ruled_out_only_below_its_upper_limit_and_a_gain_beyond_chance_or_a_lucky_record_rules_out_none() {
+        assert!(rules_out(0.5, 0.9, 1.0));
+        assert!(!rules_out(1.1, 0.9, 1.0));
+        assert!(!rules_out(-0.1, 0.9, 1.0));
+        assert!(rules_out(0.5, 1.4, 1.0));
+        assert!(!rules_out(0.5, 1.6, 1.0));
     }
 }

@@ -6,7 +6,7 @@ use crate::found::{Band, ChartPoint, Explanation, Leak, Residual};
 use crate::planning;
 use crate::to_hold::{Fittable, fittable};
 use crate::words::flow;
-use hold::model::{Causes, Fitted};
+use hold::model::{Causes, Fitted, Memory};
 use quantity::{AbsolutePressure, GaugePressure, Temperature, VolumeFlow};
 use rules::rule::{Rule, Standing};
 
@@ -112,39 +112,45 @@ impl Found {
 
 /// The finding for a case.
 pub fn find(case: &HoldCase) -> Found {
+    find_from(case, None).0
+}
+
+/// The finding for a case, from where the answer was found for the same hold with fewer readings; and where it was found now.
+pub fn find_from(case: &HoldCase, memory: Option<&Memory>) -> (Found, Option<Memory>) {
+    let nothing = |found| (found, None);
     let inside = case.readings.iter().filter(|r| r.t_s >= case.hold_start_s && r.t_s <= case.hold_end_s);
     let pressures: Vec<f64> = inside.filter_map(|r| r.pressure_pa).map(|p| p.pa()).collect();
     let ends = |found: Found| Found { start_pa: pressures.first().copied(), end_pa: pressures.last().copied(), ..found };
     if case.bodies.is_empty() {
-        return ends(Found::not_shown(
+        return nothing(ends(Found::not_shown(
             "No part of the system has volume, diameter, wall and material (or it is filled with another liquid than water), so a fall of pressure cannot be turned into a volume: enter them.".to_owned(),
-        ));
-    }
-    if pressures.len() < LEAST_READINGS {
-        return ends(Found::not_shown(format!(
-            "The hold has {} pressure readings, the judgement needs {LEAST_READINGS}: read more often or longer.",
-            pressures.len()
         )));
     }
+    if pressures.len() < LEAST_READINGS {
+        return nothing(ends(Found::not_shown(format!(
+            "The hold has {} pressure readings, the judgement needs {LEAST_READINGS}: read more often or longer.",
+            pressures.len()
+        ))));
+    }
     let fittable = fittable(case);
-    let judged = hold::finding::judge_but(&fittable.hold, &fittable.record, None, &fittable.overruled);
+    let judged = hold::finding::judge_from(&fittable.hold, &fittable.record, None, &fittable.overruled, memory);
     let defects = defects(case, &fittable, &judged.read.defects);
     let left_out = left_out(case, &judged.read);
     let fitted = match judged.fitted {
         Ok(fitted) => fitted,
-        Err(reason) => return ends(Found { defects, left_out, ..Found::not_shown(reason) }),
+        Err(reason) => return nothing(ends(Found { defects, left_out, ..Found::not_shown(reason) })),
     };
     let told = Found { left_out, ..told(case, &fittable, &fitted, defects) };
     if let Some(reason) = without_temperature(&fittable) {
         // what little heat is known of still bounds nothing that a person could act on
-        return Found {
+        return nothing(Found {
             defects: told.defects,
             left_out: told.left_out,
             residuals: told.residuals,
             ..ends(Found::not_shown(reason.to_owned()))
-        };
+        });
     }
-    ends(told)
+    (ends(told), Some(fitted.memory))
 }
 
 /// Why a fall cannot be told from cooling, where it cannot.

@@ -47,6 +47,18 @@ pub struct Leak {
     pub equivalent_hole_m: f64,
 }
 
+impl Leak {
+    /// True when a loss is ruled out.
+    pub fn rules_out(&self, loss_m3_per_s: f64) -> bool {
+        hold::finding::rules_out(self.upper_999_m3_per_s, self.detection_limit_m3_per_s, loss_m3_per_s)
+    }
+
+    /// True when only luck would rule a loss out: the interval is far narrower than such records allow.
+    pub fn is_lucky(&self, loss_m3_per_s: f64) -> bool {
+        (0.0..=loss_m3_per_s).contains(&self.upper_999_m3_per_s) && !self.rules_out(loss_m3_per_s)
+    }
+}
+
 /// One point of the chart.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct ChartPoint {

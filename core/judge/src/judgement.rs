@@ -2,7 +2,8 @@
 
 use crate::acceptance::{ClaimVerdict, Verdict, verdicts};
 use crate::case::HoldCase;
-use crate::finding::{Finding, Found, find};
+use crate::finding::{Finding, Found, find_from};
+use hold::model::Memory;
 use crate::words::{flow, flow_range, pressure};
 use quantity::format::span;
 use rules::derivation::Derivation;
@@ -30,7 +31,12 @@ pub const RULES_VERSION: &str = env!("CARGO_PKG_VERSION");
 
 /// Judges a hold.
 pub fn judge(case: &HoldCase) -> Judgement {
-    let found = find(case);
+    judge_from(case, None).0
+}
+
+/// Judges a hold that goes on, from where the answer was found with fewer readings; and where it was found now.
+pub fn judge_from(case: &HoldCase, memory: Option<&Memory>) -> (Judgement, Option<Memory>) {
+    let (found, memory) = find_from(case, memory);
     let verdicts = verdicts(case, &found);
     let claimed = verdicts.iter().filter(|v| v.claimed).map(|v| v.verdict);
     let verdict = claimed.fold(Verdict::Pass, |sum, v| match (sum, v) {
@@ -38,14 +44,15 @@ pub fn judge(case: &HoldCase) -> Judgement {
         (Verdict::NotShown, _) | (_, Verdict::NotShown) => Verdict::NotShown,
         _ => Verdict::Pass,
     });
-    Judgement {
+    let judgement = Judgement {
         sentence: sentence(case, &found),
         derivations: crate::why::why(case, &found),
         found,
         verdicts,
         verdict,
         rules_version: RULES_VERSION.to_owned(),
-    }
+    };
+    (judgement, memory)
 }
 
 fn sentence(case: &HoldCase, found: &Found) -> String {

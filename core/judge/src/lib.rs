@@ -15,7 +15,8 @@ pub mod why;
 pub mod words;
 
 pub use case::HoldCase;
-pub use judgement::{Judgement, judge};
+pub use hold::model::Memory;
+pub use judgement::{Judgement, judge, judge_from};
 
 use rules::rule::Rule;
 

@@ -10,7 +10,7 @@ use super::sums::{Sums, Whitened, solve, whiten};
 use super::whitening::Whitening;
 use crate::input::Hold;
 use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
-use std::rc::Rc;
+use std::sync::Arc;
 
 /// The search for the most probable unknowns with one state of noise and weather.
 pub(crate) struct Climb<'a> {
@@ -137,7 +137,7 @@ impl Climb<'_> {
         &'b self,
         rows: &'b [ChannelRows],
         observed: &'b [Observed],
-    ) -> impl Iterator<Item = (&'b ChannelRows, Rc<(Whitening, f64)>, DVector<f64>)> {
+    ) -> impl Iterator<Item = (&'b ChannelRows, Arc<(Whitening, f64)>, DVector<f64>)> {
         rows.iter().zip(observed).map(|(r, o)| {
             let left: Vec<f64> = o.sites.iter().zip(r.expected.iter()).map(|(s, e)| s.value - e).collect();
             let by = o.whitening(self.states.noise(self.state, r.channel));

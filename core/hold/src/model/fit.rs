@@ -45,6 +45,10 @@ const BETTER: f64 = 5.0;
 /// A mean square of what is left beyond which readings are explained poorly.
 const POOR: f64 = 4.0;
 
+/// Causes that weigh less are not remembered, and from memory the average is taken as for a class of this weight.
+const REMEMBERED: f64 = 0.01;
+const HURRIED: f64 = 0.09;
+
 /// Standard deviations from what is expected beyond which an unknown is strained.
 const STRAINED: f64 = 3.0;
 /// Variances are widened by this for what no candidate covers: measured on made holds.
@@ -87,9 +91,16 @@ pub struct Fitted {
     pub causes: Vec<(Causes, f64)>,
     /// What the most probable path says in pressures.
     pub story: Story,
+    /// Where the answer was found, for the same hold with more readings.
+    pub memory: Memory,
 }
 
+/// Where an answer was found.
+#[derive(Debug, Clone)]
+pub struct Memory(Vec<Class>);
+
 /// One set of causes, fitted.
+#[derive(Debug, Clone)]
 pub(super) struct Class {
     pub(super) causes: Causes,
     log_prior: f64,
@@ -102,6 +113,8 @@ pub(super) struct Class {
     pub(super) likely: Vec<State>,
     /// It explains the readings poorly, and was perhaps left before it explained them as well as it can.
     poor: bool,
+    /// It is of a record with fewer readings.
+    remembered: bool,
 }
 
 /// Fits a hold.
@@ -109,6 +122,19 @@ pub(super) struct Class {
 /// # Errors
 /// In a sentence, when the readings leave the fluid's range or there are too few.
 pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
+    fit_from(problem, None)
+}
+
+/// Fits a hold that was fitted before with fewer readings: only the causes that had weight, each from where it was found. What a search from
+/// nothing would find besides is not looked for, so now and then a running hold wants that.
+///
+/// # Errors
+/// As [`fit`].
+pub fn fit_again(problem: &Problem<'_>, memory: &Memory) -> Result<Fitted, String> {
+    fit_from(problem, Some(memory))
+}
+
+fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, String> {
     let hold = problem.hold;
     let blocks = blocks::gather(problem.record, hold.length_s, &hold.steps, BLOCKS);
     let read = blocks.iter().filter(|b| b.cells.iter().take(hold.gauges.len()).any(|c| c.count > 0.0)).count();
@@ -122,12 +148,13 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
     let coarse: Vec<bool> = (0..hold.gauges.len()).map(|g| is_coarse(hold, &setup.blocks, g)).collect();
     let states = States::new(hold, &setup.surroundings).with_coarse(&coarse);
     let fitter = Fitter { hold, setup: &setup, states: &states };
-    let mut classes = fitter.classes();
+    let mut classes = memory.and_then(|m| fitter.remembered(m)).unwrap_or_else(|| fitter.classes());
+    let points = if memory.is_some() { HURRIED } else { 1.0 };
     let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
     for class in &mut classes {
         let weight = (evidence(&class.components) - heaviest).exp();
         if weight > LIGHT {
-            fitter.spread(class, weight);
+            fitter.spread(class, weight * points);
         }
     }
     let misfit = fitter.misfit(&classes);
@@ -180,6 +207,7 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
             .map(|((unknown, sd), value)| (*unknown, *value, *sd))
             .collect(),
         causes: classes.iter().map(|c| (c.causes, weight(c) / sum)).collect(),
+        memory: Memory(classes.iter().filter(|c| weight(c) / sum > REMEMBERED).cloned().collect()),
     })
 }
 
@@ -234,6 +262,16 @@ impl<'a> Fitter<'a> {
         classes
     }
 
+    /// The causes that had weight before, each fitted from where it was; none when they are not of this hold.
+    fn remembered(&self, memory: &Memory) -> Option<Vec<Class>> {
+        let again = |was: &Class| {
+            let known = was.unknowns == self.setup.unknowns(self.hold, was.causes) && was.likely.iter().all(|s| self.states.has(s));
+            let from = Class { remembered: true, ..was.clone() };
+            known.then(|| self.class(was.causes, was.log_prior, Some(&from), None, false))
+        };
+        memory.0.iter().map(again).collect::<Option<Vec<Class>>>().filter(|c| !c.is_empty())
+    }
+
     /// The most likely start of a leak within the hold, as the class has it, with its mean loss.
     fn late_of(&self, class: &Class) -> Option<(Causes, f64)> {
         let late = class.components.iter().filter(|c| c.start > 0);
@@ -266,9 +304,12 @@ impl<'a> Fitter<'a> {
         let mut values = Values { unknowns: &unknowns, x };
         let (_, rows) = frame.linear(&values, &[]);
         let mut observed = match from {
-            Some(f) => f.observed.clone(),
-            None => rows.iter().map(|r| observe(self.hold, &self.setup.blocks, r, self.setup.between_nodes(self.hold))).collect(),
+            Some(f) if !f.remembered => f.observed.clone(),
+            _ => rows.iter().map(|r| observe(self.hold, &self.setup.blocks, r, self.setup.between_nodes(self.hold))).collect(),
         };
+        if let Some(f) = from.filter(|f| f.remembered) {
+            observed.iter_mut().zip(&f.observed).for_each(|(o, was)| o.stand_in_as(was));
+        }
         let coarse = observed.iter().any(|o| o.coarse);
         let mut class = Class {
             causes,
@@ -280,6 +321,7 @@ impl<'a> Fitter<'a> {
             best: state.clone(),
             likely: Vec::new(),
             poor: false,
+            remembered: false,
         };
         // noise and unknowns in turn: the readings say how much noise there is once the unknowns fit
         for round in 0..if from.is_some() { 2 } else { 4 } {
@@ -334,6 +376,7 @@ impl<'a> Fitter<'a> {
             best: self.states.quiet(&class.best),
             likely: Vec::new(),
             poor: false,
+            remembered: false,
         };
         for round in 0..3 {
             let state = quiet.best.clone();

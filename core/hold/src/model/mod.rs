@@ -26,7 +26,7 @@ mod sums;
 mod thermal;
 mod whitening;
 
-pub use fit::{Fitted, Problem, fit};
+pub use fit::{Fitted, Memory, Problem, fit, fit_again};
 pub use limits::planned_detection_limit;
 pub use prior::{Causes, Unknown};
 pub use story::{Moment, Share, Shares, Story};

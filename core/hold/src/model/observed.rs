@@ -9,7 +9,7 @@ use super::whitening::Whitening;
 use crate::input::{Hold, Place};
 use nalgebra::DVector;
 use std::cell::RefCell;
-use std::rc::Rc;
+use std::sync::Arc;
 
 /// A channel's readings as numbers with a variance.
 #[derive(Debug, Clone)]
@@ -52,7 +52,7 @@ impl Match {
 const NEARLY: f64 = 0.004;
 
 /// A whitening with the noise that it is for.
-type Kept = (Option<Correlated>, Rc<(Whitening, f64)>);
+type Kept = (Option<Correlated>, Arc<(Whitening, f64)>);
 
 impl Observed {
     /// Of readings as numbers.
@@ -62,12 +62,12 @@ impl Observed {
     }
 
     /// What takes this noise out; made once for readings that stay as they are.
-    pub(crate) fn whitening(&self, noise: Option<Correlated>) -> Rc<(Whitening, f64)> {
+    pub(crate) fn whitening(&self, noise: Option<Correlated>) -> Arc<(Whitening, f64)> {
         if let Some((_, kept)) = self.whitenings.borrow().iter().find(|k| k.0 == noise) {
-            return Rc::clone(kept);
+            return Arc::clone(kept);
         }
-        let made = Rc::new(Whitening::new(self, noise));
-        self.whitenings.borrow_mut().push((noise, Rc::clone(&made)));
+        let made = Arc::new(Whitening::new(self, noise));
+        self.whitenings.borrow_mut().push((noise, Arc::clone(&made)));
         made
     }
 }
@@ -82,6 +82,14 @@ impl Observed {
         let times: Vec<f64> = self.averaged.iter().map(|a| a.t).collect();
         self.rounding = Some(rounding(division, &times, values.as_slice()));
         self.whitenings.get_mut().clear();
+    }
+
+    /// Begins with the stand-ins of coarse readings as they were for a record that was little shorter.
+    pub(crate) fn stand_in_as(&mut self, was: &Self) {
+        if self.coarse && was.coarse && self.sites.len() == was.sites.len() {
+            self.sites.clone_from(&was.sites);
+            self.whitenings.get_mut().clear();
+        }
     }
 
     /// What errs alike from block to block: this noise, and rounding.

@@ -47,6 +47,13 @@ impl States {
         State { noise: vec![3 * NOISE_TAUS.len() + 1; self.noises.len()], weather: self.weathers.len() / 2 }
     }
 
+    /// True for a state of these.
+    pub(crate) fn has(&self, state: &State) -> bool {
+        state.weather < self.weathers.len()
+            && state.noise.len() == self.noises.len()
+            && state.noise.iter().zip(&self.noises).all(|(n, all)| *n < all.len())
+    }
+
     /// True when a gauge's noise is more than a good gauge has.
     pub(crate) fn is_loud(&self, state: &State) -> bool {
         state.noise.iter().any(|n| n / NOISE_TAUS.len() > 2)

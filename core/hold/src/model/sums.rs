@@ -5,7 +5,7 @@ use super::noise::Correlated;
 use super::observed::Observed;
 use super::whitening::Whitening;
 use nalgebra::{Cholesky, DMatrix, DMatrixView, DVector, DVectorView, Dyn, U1};
-use std::rc::Rc;
+use std::sync::Arc;
 
 /// Products of one channel's columns with one another for one state of its noise: answers to the unknowns, to the candidates, and the readings.
 #[derive(Debug, Clone)]
@@ -66,7 +66,7 @@ impl Sums {
 
 /// A channel with its noise taken out.
 pub(crate) struct Whitened {
-    pub(crate) by: Rc<(Whitening, f64)>,
+    pub(crate) by: Arc<(Whitening, f64)>,
     /// Answers to the unknowns, to the candidates, and the readings.
     all: DMatrix<f64>,
     unknowns: usize,

@@ -43,7 +43,10 @@ pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
             String::new(),
             format!("No leak shown; tight to {}. No figure was asked for, so none is claimed.", flow(upper)),
         ),
-        Some(asked) if upper <= asked.m3_per_s() => {
+        Some(asked) if leak.is_lucky(asked.m3_per_s()) => {
+            new(Verdict::NotShown, String::new(), super::lucky(&leak, asked.m3_per_s(), case.is_gas()))
+        }
+        Some(asked) if leak.rules_out(asked.m3_per_s()) => {
             new(Verdict::Pass, flow(asked.m3_per_s() - upper), format!("Tight to {}; {} asked.", flow(upper), flow(asked.m3_per_s())))
         }
         Some(asked) => {
@@ -86,7 +89,9 @@ fn held(case: &HoldCase, leak: &Leak, allowed: f64) -> RuleResult {
             allowed - leak.lo_m3_per_s,
             format!("A loss of {between} is shown, more than the {most} that the fall allowed stands for."),
         )
-    } else if upper <= allowed {
+    } else if leak.is_lucky(allowed) {
+        new(Verdict::NotShown, 0.0, super::lucky(leak, allowed, case.is_gas()))
+    } else if leak.rules_out(allowed) {
         new(
             Verdict::Pass,
             allowed - upper,

@@ -96,7 +96,10 @@ pub(super) fn check(case: &HoldCase, found: &Found, allowance: &MakeupAllowance)
             format!("A loss of {between}, above the {} that this main may lose.{pumped}", flow(allowed)),
         );
     }
-    if upper <= allowed {
+    if leak.is_lucky(allowed) {
+        return new(Verdict::NotShown, String::new(), format!("{}{pumped}", super::lucky(&leak, allowed, case.is_gas())));
+    }
+    if leak.rules_out(allowed) {
         return new(
             Verdict::Pass,
             flow(allowed - upper),

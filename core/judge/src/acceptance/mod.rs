@@ -20,6 +20,8 @@ pub mod water_loss;
 
 use crate::case::HoldCase;
 use crate::finding::Found;
+use crate::found::Leak;
+use crate::words::flow;
 use rules::accept::{Criterion, Origin};
 use rules::rule::Rule;
 use serde::{Deserialize, Serialize};
@@ -218,3 +220,13 @@ fn sentence(line: ClaimLine, claimed: bool, verdict: Verdict, rules: &[RuleResul
         _ => format!("{head} {}", because.join(" ")),
     }
 }
+/// Why a record that seems to rule a loss out is not trusted to.
+fn lucky(leak: &Leak, loss: f64, gas: bool) -> String {
+    format!(
+        "This record seems tight to {}, but a record by these instruments shows no less than {} as a rule, so it is not trusted to rule out {}: hold longer, or use a finer gauge or thermometer.",
+        flow(leak.upper_999_m3_per_s, gas),
+        flow(leak.detection_limit_m3_per_s, gas),
+        flow(loss, gas)
+    )
+}
+

@@ -18,6 +18,28 @@ fn time(case: &holdfolder::Case, bytes: &[u8], runs: u32) -> (f64, String) {
     (best, said)
 }
 
+/// Milliseconds to judge a hold that was judged a minute before, the least of three, and how far the answer is from that of a search from nothing.
+fn again_after_a_minute(folder: &holdfolder::FolderHold) -> (f64, String) {
+    let before = folder.record.time_s.partition_point(|t| *t < folder.hold.length_s - 60.0);
+    let mut shorter = folder.record.clone();
+    shorter.time_s.truncate(before);
+    shorter.channels.iter_mut().for_each(|c| c.truncate(before));
+    shorter.sample_no.iter_mut().for_each(|c| c.truncate(before));
+    let hold = hold::Hold { length_s: folder.hold.length_s - 60.0, ..folder.hold.clone() };
+    let memory = hold::judge(&hold, &shorter, None).fitted.expect("a fit").memory;
+    let mut best = f64::INFINITY;
+    let mut found = None;
+    for _ in 0..3 {
+        let start = Instant::now();
+        let judged = hold::finding::judge_from(&folder.hold, &folder.record, None, &[], Some(&memory));
+        best = best.min(start.elapsed().as_secs_f64() * 1e3);
+        found = judged.fitted.ok();
+    }
+    let anew = hold::judge(&folder.hold, &folder.record, None).fitted.expect("a fit");
+    let found = found.expect("a fit");
+    (best, format!("differs by {:+.2} sd, width {:.2} of", (found.mean - anew.mean) / anew.sd, (found.hi - found.lo) / (anew.hi - anew.lo)))
+}
+
 /// Greatest memory of this process so far, MB.
 fn peak_mb() -> f64 {
     let status = std::fs::read_to_string("/proc/self/status").unwrap_or_default();
@@ -36,6 +58,16 @@ fn main() {
         println!("  {:<20} {ms:>6.1} ms  {verdict}", family.name());
         all.push(ms);
     }
+    println!("a running hold judged anew after one more minute, from where the answer was, 50,000 readings:");
+    let mut again = Vec::new();
+    for family in Family::ALL {
+        let made = holds::make_read(seed, 1, family, 50_000);
+        let (ms, agrees) = again_after_a_minute(&holdfolder::of(case_of(&made), &made.readings).expect("a hold"));
+        println!("  {:<20} {ms:>6.1} ms  {agrees}", family.name());
+        again.push(ms);
+    }
+    again.sort_by(f64::total_cmp);
+    println!("  median {:.1} ms, greatest {:.1} ms", again[again.len() / 2], again[again.len() - 1]);
     all.sort_by(f64::total_cmp);
     println!("  median {:.1} ms, greatest {:.1} ms", all[all.len() / 2], all[all.len() - 1]);
     for readings in [50_000, 1_000_000] {
