@@ -5,7 +5,8 @@ use crate::input::{Hold, Record};
 
 /// Middle value of the absolute values; nil of none.
 pub(super) fn middle_absolute(values: impl Iterator<Item = f64>) -> f64 {
-    let mut all: Vec<f64> = values.map(f64::abs).filter(|v| !v.is_nan()).collect();
+    let mut all = Vec::with_capacity(values.size_hint().1.unwrap_or(0));
+    all.extend(values.map(f64::abs).filter(|v| !v.is_nan()));
     if all.is_empty() {
         return 0.0;
     }
@@ -15,7 +16,9 @@ pub(super) fn middle_absolute(values: impl Iterator<Item = f64>) -> f64 {
 
 /// Spikes of a channel, together as one defect from the first to the last. Looked for again without those found, for spikes hide one another.
 pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec<Defect>) {
-    let mut rows: Vec<usize> = (0..record.time_s.len()).filter(|i| !record.channels[channel][*i].is_nan()).collect();
+    let readings = &record.channels[channel];
+    let mut rows = Vec::with_capacity(readings.len());
+    rows.extend((0..readings.len()).filter(|i| !readings[*i].is_nan()));
     let mut spikes = Vec::new();
     for _ in 0..PASSES {
         let seen = once(hold, record, channel, &rows);
@@ -31,6 +34,8 @@ pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec
     }
 }
 
+/// Of more readings than this, some tell what is usual as well as all.
+const ENOUGH: usize = 5000;
 /// How often a channel is gone through.
 const PASSES: usize = 3;
 
@@ -41,9 +46,10 @@ fn once(hold: &Hold, record: &Record, channel: usize, rows: &[usize]) -> Vec<usi
     if rows.len() < 8 {
         return spikes;
     }
-    let x: Vec<f64> = rows.iter().map(|i| record.channels[channel][*i]).collect();
+    let channel = &record.channels[channel];
+    let x: Vec<f64> = rows.iter().map(|i| channel[*i]).collect();
     let off = |i: usize| x[i] - 0.5 * (x[i - 1] + x[i + 1]);
-    let usual = 1.4826 * middle_absolute((1..x.len() - 1).map(off));
+    let usual = 1.4826 * middle_absolute((1..x.len() - 1).step_by(x.len() / ENOUGH + 1).map(off));
     let floor = (1.5 * (noise * noise + division * division / 12.0)).sqrt();
     let far = 7.0 * usual.max(floor) + division;
     let mut i = 1;

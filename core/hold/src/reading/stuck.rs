@@ -11,7 +11,7 @@ struct Run {
 }
 
 fn runs(x: &[f64]) -> Vec<Run> {
-    let mut out: Vec<Run> = Vec::new();
+    let mut out: Vec<Run> = Vec::with_capacity(x.len());
     for i in 0..x.len() {
         match out.last_mut() {
             Some(r) if x[i] == x[r.from] => r.to = i,
@@ -41,8 +41,8 @@ pub(super) fn find(hold: &Hold, record: &Record, channel: usize, found: &mut Vec
     let repeats = repeats(gauge);
     let all = runs(&x);
     let mut springs: Vec<f64> = all.windows(2).map(|w| (x[w[1].from] - x[w[0].to]).abs()).collect();
-    springs.sort_by(f64::total_cmp);
-    let usual = springs.get(springs.len() / 2).copied().unwrap_or(gauge.resolution_pa);
+    let middle = springs.len() / 2;
+    let usual = if springs.is_empty() { gauge.resolution_pa } else { *springs.select_nth_unstable_by(middle, f64::total_cmp).1 };
     for (k, r) in all.iter().enumerate() {
         let len = r.to - r.from + 1;
         if len < SHORT {
