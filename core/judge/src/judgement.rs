@@ -3,8 +3,8 @@
 use crate::acceptance::{ClaimVerdict, Verdict, verdicts};
 use crate::case::HoldCase;
 use crate::finding::{Finding, Found, find_from};
-use hold::model::Memory;
 use crate::words::{flow, flow_range, pressure};
+use hold::model::Memory;
 use quantity::format::span;
 use rules::derivation::Derivation;
 use serde::{Deserialize, Serialize};

@@ -210,7 +210,14 @@ impl Climb<'_> {
 
     /// What a step lacks for the bend of the model along it (Transtrum and Sethna's geodesic acceleration), in units of the standard deviations;
     /// none where it is more than a part of the step.
-    fn bend(&self, here: &Values<'_>, rows: &mut [ChannelRows], observed: &[Observed], step: &Step, sds: &DVector<f64>) -> Option<DVector<f64>> {
+    fn bend(
+        &self,
+        here: &Values<'_>,
+        rows: &mut [ChannelRows],
+        observed: &[Observed],
+        step: &Step,
+        sds: &DVector<f64>,
+    ) -> Option<DVector<f64>> {
         let along = step.change.component_mul(sds);
         let ahead = Values { unknowns: here.unknowns, x: &here.x + &along * AHEAD };
         let before: Vec<DVector<f64>> = rows.iter().map(|r| r.expected.clone()).collect();

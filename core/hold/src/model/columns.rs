@@ -282,7 +282,8 @@ impl Frame<'_> {
                             thermal::path(self.grid, &drive, filled, s, w)
                         };
                         let (up, down) = (at(1.0), at(-1.0));
-                        let slope = |a: &[f64], b: &[f64]| DMatrix::from_iterator(1, a.len(), a.iter().zip(b).map(|(a, b)| (a - b) / (2.0 * H)));
+                        let slope =
+                            |a: &[f64], b: &[f64]| DMatrix::from_iterator(1, a.len(), a.iter().zip(b).map(|(a, b)| (a - b) / (2.0 * H)));
                         parts.push((vec![j], Responses { skin: slope(&up.skin, &down.skin), fluid: slope(&up.fluid, &down.fluid) }));
                     }
                 }

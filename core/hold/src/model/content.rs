@@ -82,7 +82,8 @@ impl Content {
     /// m = Σ share·[1 + c·(p − p₀) + α·(S − S₀) + grown − a·(1 − dissolved)·p_atm/p·T/T_trapped]·ρ(p, T)
     pub(crate) fn mass(&self, now: Instant<'_>, start: Instant<'_>) -> Mass {
         let n = self.share.len();
-        let mut m = Mass { per_fluid_k: smallvec![0.0; n], per_skin_k: smallvec![0.0; n], per_stretch: smallvec![0.0; n], ..Mass::default() };
+        let mut m =
+            Mass { per_fluid_k: smallvec![0.0; n], per_skin_k: smallvec![0.0; n], per_stretch: smallvec![0.0; n], ..Mass::default() };
         for i in 0..n {
             let rho = self.density.at(now.fluid[i], now.p);
             let t = now.fluid[i] + 273.15;

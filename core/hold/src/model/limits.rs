@@ -1,8 +1,8 @@
 //! What a test will be able to show, before it.
 
 use super::blocks::{Block, Cell};
+use super::causes::{AIR_PRIOR, GASKET_PRIOR};
 use super::columns::Candidate;
-use super::fit::{AIR_PRIOR, GASKET_PRIOR};
 use super::interval::Site;
 use super::noise::{Averaged, is_quiet, variance_of_mean};
 use super::observed::Observed;
@@ -87,7 +87,7 @@ fn expected(hold: &Hold, setup: &Setup, rows: &super::columns::ChannelRows) -> O
     let (division, sd) = hold.noise_of(rows.channel);
     let cells = || rows.blocks.iter().map(|b| &setup.blocks[*b]).map(|b| (b, b.cells[rows.channel].count));
     let sites = cells().zip(rows.expected.iter()).map(|((_, n), e)| Site { value: *e, variance: variance_of_mean(sd, division, n) });
-    let averaged = cells().map(|(b, count)| Averaged { t: b.t, length: b.length, count, white: 0.0 });
+    let averaged = cells().map(|(b, count)| Averaged { t: b.t, length: b.length, count });
     let mut out = Observed::new(sites.collect(), averaged.collect(), false);
     if is_quiet(sd, division) {
         out.forget_crossings(hold, rows.channel, &rows.expected);

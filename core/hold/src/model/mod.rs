@@ -2,6 +2,8 @@
 
 mod average;
 mod blocks;
+mod causes;
+mod class;
 mod climb;
 mod columns;
 mod content;

@@ -18,8 +18,6 @@ pub(crate) struct Averaged {
     pub(crate) length: f64,
     /// Number of readings.
     pub(crate) count: f64,
-    /// Variance of its mean from noise that forgets at once, Pa².
-    pub(crate) white: f64,
 }
 
 /// True for an instrument whose noise does not carry a reading over the edges of a division: rounding does not average out.
@@ -68,10 +66,10 @@ impl Correlated {
     }
 }
 
-/// Covariance of block means: white noise on the diagonal, and for each correlated noise an Ornstein–Uhlenbeck process averaged over each block.
+/// Covariance of block means: white noise of variance one, and for each correlated noise an Ornstein–Uhlenbeck process averaged over each block.
 #[cfg(test)]
 pub(crate) fn covariance(blocks: &[Averaged], noises: impl Iterator<Item = Correlated>) -> nalgebra::DMatrix<f64> {
-    let mut c = nalgebra::DMatrix::from_diagonal(&nalgebra::DVector::from_iterator(blocks.len(), blocks.iter().map(|b| b.white)));
+    let mut c = nalgebra::DMatrix::identity(blocks.len(), blocks.len());
     for noise in noises {
         for (i, a) in blocks.iter().enumerate() {
             c[(i, i)] += noise.within(a);

@@ -122,7 +122,7 @@ pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows, between
     let mut sites = Vec::new();
     for b in &read {
         let cell = &b.cells[rows.channel];
-        averaged.push(Averaged { t: b.t, length: b.length, count: cell.count, white: 0.0 });
+        averaged.push(Averaged { t: b.t, length: b.length, count: cell.count });
         let site = if coarse && cell.runs.is_empty() {
             Site { value: cell.mean, variance: swept_variance(cell, division, sd) }
         } else if coarse {

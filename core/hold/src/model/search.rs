@@ -94,7 +94,8 @@ impl Search<'_> {
         let l = solved.lower.l_dirty();
         let log_det_m = 2.0 * (0..n).map(|i| l[(i, i)].ln()).sum::<f64>();
         let intervals: f64 = self.observed.iter().map(|o| o.correction).sum();
-        let base = self.states.log_prior(state) + intervals - 0.5 * (total.readings() - solved.w.norm_squared() + log_det_m + total.log_det);
+        let base =
+            self.states.log_prior(state) + intervals - 0.5 * (total.readings() - solved.w.norm_squared() + log_det_m + total.log_det);
         let mut u = total.of_both(n).clone_owned();
         for i in 0..n {
             u.row_mut(i).scale_mut(sds[i]);

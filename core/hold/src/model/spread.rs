@@ -1,8 +1,9 @@
 //! The average over lags and times of relaxation, which act on the pressure in a bent way.
 
 use super::average::{Component, evidence};
+use super::class::Class;
 use super::columns::{Candidate, Frame};
-use super::fit::{Class, Fitter};
+use super::fit::Fitter;
 use super::path::{self, Values, Weighed};
 use super::prior::Unknown;
 use super::search::{Search, Start};

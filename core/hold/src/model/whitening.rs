@@ -234,7 +234,7 @@ mod tests {
             let blocks: Vec<Averaged> = lengths.iter().zip(&gaps).map(|(l, g)| {
                 let middle = t + g + 0.5 * l;
                 t += g + l;
-                Averaged { t: middle, length: *l, count: 50.0, white: 1.0 }
+                Averaged { t: middle, length: *l, count: 50.0 }
             }).collect();
             let mut noises = vec![Correlated { sd, tau }];
             if other_sd > 1.0 {

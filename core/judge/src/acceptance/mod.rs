@@ -229,4 +229,3 @@ fn lucky(leak: &Leak, loss: f64, gas: bool) -> String {
         flow(loss, gas)
     )
 }
-
