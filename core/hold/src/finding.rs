@@ -75,7 +75,7 @@ fn verdict(fitted: &Fitted, required: Option<f64>, hold: &Hold) -> Verdict {
 }
 
 /// A record that happens to look so much better than its instruments usually do is not trusted to rule a leak out.
-const LUCKY: f64 = 1.5;
+const LUCKY: f64 = 2.5;
 
 /// True when a loss is ruled out: by the one-sided 99.9 % upper limit, which must not lie below nil (a gain of fluid beyond all chance is a model
 /// that is wrong), of a record whose detection limit is not far above that loss.
@@ -92,7 +92,7 @@ mod tests {
         assert!(rules_out(0.5, 0.9, 1.0));
         assert!(!rules_out(1.1, 0.9, 1.0));
         assert!(!rules_out(-0.1, 0.9, 1.0));
-        assert!(rules_out(0.5, 1.4, 1.0));
-        assert!(!rules_out(0.5, 1.6, 1.0));
+        assert!(rules_out(0.5, 2.4, 1.0));
+        assert!(!rules_out(0.5, 2.6, 1.0));
     }
 }

@@ -22,6 +22,8 @@ const LIGHT_START: f64 = 1e-3;
 const FAR_BEHIND: f64 = 60.0;
 /// A mean square of what is left beyond which readings are explained poorly.
 const POOR: f64 = 4.0;
+/// A mean square of what a thermometer leaves beyond which weather is quicker than the nodes of the surroundings.
+const TOO_MUCH: f64 = 1.6;
 /// Standard deviations from what is expected beyond which an unknown is strained.
 const STRAINED: f64 = 3.0;
 
@@ -39,6 +41,8 @@ pub(super) struct Class {
     pub(super) likely: Vec<State>,
     /// It explains the readings poorly, and was perhaps left before it explained them as well as it can.
     pub(super) poor: bool,
+    /// More is allowed of a thermometer than its own noise.
+    pub(super) allowed: bool,
     /// It is of a record with fewer readings.
     pub(super) remembered: bool,
 }
@@ -86,23 +90,21 @@ impl Fitter<'_> {
             best: state.clone(),
             likely: Vec::new(),
             poor: false,
+            allowed: false,
             remembered: false,
         };
         // noise and unknowns in turn: the readings say how much noise there is once the unknowns fit
         for round in 0..if from.is_some() { 2 } else { 4 } {
-            for i in 0..if !coarse {
-                1
-            } else if round == 0 && from.is_none() {
-                5
-            } else {
-                3
-            } {
+            let tries = if round == 0 && from.is_none() { 5 } else { 3 };
+            for i in 0..tries {
                 let afar = round == 0 && i == 0 && from.is_none();
                 let damping = if afar { FROM_AFAR } else { FROM_NEAR };
                 let found = self.climb(&frame, &state, damping, patient).converge(values, &mut observed, coarse);
                 values = found.values;
-                class.poor = found.misfit > POOR;
-                if found.moved < STANDS || (class.poor && !patient) {
+                let allowed = from.is_none() && self.allow_for_weather(&frame, &values, &mut observed);
+                class.allowed |= allowed;
+                class.poor = found.misfit > POOR && !allowed;
+                if !allowed && (found.moved < STANDS || (class.poor && !patient)) {
                     break;
                 }
             }
@@ -141,6 +143,7 @@ impl Fitter<'_> {
             best: self.states.quiet(&class.best),
             likely: Vec::new(),
             poor: false,
+            allowed: false,
             remembered: false,
         };
         for round in 0..3 {
@@ -258,8 +261,32 @@ impl Fitter<'_> {
         path.p.last().map_or(1.0, |p| flow(*p) / mean)
     }
 
-    /// True when some of the unknowns are farther from what is expected than they can be believed to be.
+    /// Weather that is quicker than the nodes of the surroundings leaves more of a thermometer's readings than its noise: that much is allowed.
+    /// True when more had to be than before.
+    fn allow_for_weather(&self, frame: &Frame<'_>, values: &Values<'_>, observed: &mut [Observed]) -> bool {
+        let gauges = self.hold.gauges.len();
+        if !self.setup.surroundings.has_air() || observed.iter().skip(gauges).all(|o| o.coarse) {
+            return false;
+        }
+        let (_, rows) = frame.linear(values, &[]);
+        let mut more = false;
+        for (o, r) in observed.iter_mut().zip(&rows).skip(gauges).filter(|(o, _)| !o.coarse && !o.sites.is_empty()) {
+            let left = o.sites.iter().zip(r.expected.iter()).map(|(s, e)| (s.value - e).powi(2) / s.variance);
+            let mean = left.sum::<f64>() / o.sites.len() as f64;
+            if mean > TOO_MUCH {
+                o.allow(mean);
+                more = true;
+            }
+        }
+        more
+    }
+
+    /// True when some of the unknowns are farther from what is expected than they can be believed to be, or more had to be allowed of a
+    /// thermometer.
     pub(super) fn is_strained(&self, class: &Class) -> bool {
+        if class.allowed {
+            return true;
+        }
         let sds = self.setup.sds(self.hold, &class.unknowns, self.states.weathers[class.best.weather]);
         class.x.iter().zip(sds.iter()).any(|(x, sd)| x.abs() > STRAINED * sd)
     }

@@ -84,6 +84,12 @@ impl Observed {
         self.whitenings.get_mut().clear();
     }
 
+    /// So many times the variance is allowed.
+    pub(crate) fn allow(&mut self, times: f64) {
+        self.sites.iter_mut().for_each(|s| s.variance *= times);
+        self.whitenings.get_mut().clear();
+    }
+
     /// Begins with the stand-ins of coarse readings as they were for a record that was little shorter.
     pub(crate) fn stand_in_as(&mut self, was: &Self) {
         if self.coarse && was.coarse && self.sites.len() == was.sites.len() {
