@@ -33,7 +33,7 @@ struct Made {
     rests: Rests,
     judgement: Arc<Judgement>,
     /// Where its answer was found, and how many times since the search began from nothing.
-    memory: Option<Arc<Memory>>,
+    memory: Option<Memory>,
     times: u32,
 }
 
@@ -76,10 +76,10 @@ pub async fn judged(app: &App, run: &Run, case: HoldCase) -> Result<Arc<Judgemen
     // what is sealed is always searched from nothing
     let from = last.filter(|l| running && l.times < FROM_MEMORY).and_then(|l| l.memory.map(|m| (m, l.times + 1)));
     let times = from.as_ref().map_or(0, |f| f.1);
-    let judge = move || judge::judge_from(&case, from.as_ref().map(|f| f.0.as_ref()));
+    let judge = move || judge::judge_from(&case, from.as_ref().map(|f| &f.0));
     let (judgement, memory) = tokio::task::spawn_blocking(judge).await.map_err(|e| internal(&e))?;
     let judgement = Arc::new(judgement);
-    let memory = memory.filter(|_| running).map(Arc::new);
+    let memory = memory.filter(|_| running);
     app.judgements.put(&run.attempt.id, Made { rests, judgement: Arc::clone(&judgement), memory, times });
     Ok(judgement)
 }

@@ -155,3 +155,35 @@ fn too_few_readings_are_a_sentence_and_show_nothing() {
         assert!(judged.fitted.unwrap_err().contains("read more often or longer"), "{kept} readings");
     }
 }
+
+#[test]
+fn a_running_hold_judged_from_where_its_answer_was_agrees_with_a_search_from_nothing() {
+    for number in [3, 4, 8] {
+        let (_, whole) = made(number);
+        let before = whole.record.time_s.partition_point(|t| *t < 0.97 * whole.hold.length_s);
+        let mut shorter = whole.record.clone();
+        shorter.time_s.truncate(before);
+        shorter.channels.iter_mut().for_each(|c| c.truncate(before));
+        shorter.sample_no.iter_mut().for_each(|c| c.truncate(before));
+        let hold = hold::Hold { length_s: 0.97 * whole.hold.length_s, ..whole.hold.clone() };
+        let memory = hold::judge(&hold, &shorter, None).fitted.unwrap().memory;
+        let again = hold::finding::judge_from(&whole.hold, &whole.record, None, &[], Some(&memory)).fitted.unwrap();
+        let anew = hold::judge(&whole.hold, &whole.record, None).fitted.unwrap();
+        assert!((again.mean - anew.mean).abs() < 0.5 * anew.sd, "hold {number}: {} and {} with {}", again.mean, anew.mean, anew.sd);
+        let width = (again.hi - again.lo) / (anew.hi - anew.lo);
+        assert!((0.75..1.35).contains(&width), "hold {number}: {width} times as wide");
+    }
+}
+
+#[test]
+fn thermometers_that_are_read_every_second_are_not_trusted_beyond_what_the_nodes_of_the_surroundings_can_follow() {
+    for family in [Family::GasPiping, Family::PressureVessel, Family::MiniatureBoiler] {
+        let made = holds::make_read(1, 1, family, 10_000);
+        let case: holdfolder::Case = serde_json::from_value(made.case.clone()).unwrap();
+        let folder = holdfolder::of(case, &made.readings).unwrap();
+        let fitted = hold::judge(&folder.hold, &folder.record, None).fitted.unwrap();
+        assert!(fitted.misfit < 2.0, "{}: {}", family.name(), fitted.misfit);
+        let leak = made.leak / 3.6e6;
+        assert!((fitted.lo..=fitted.hi).contains(&leak), "{}: {} to {}, true {leak}", family.name(), fitted.lo, fitted.hi);
+    }
+}

@@ -67,7 +67,7 @@ impl Fitter<'_> {
             let from = Class { remembered: true, ..was.clone() };
             known.then(|| self.class(was.causes, was.log_prior, Some(&from), None, false))
         };
-        memory.0.iter().map(again).collect::<Option<Vec<Class>>>().filter(|c| !c.is_empty())
+        memory.classes().iter().map(again).collect::<Option<Vec<Class>>>().filter(|c| !c.is_empty())
     }
 
     /// The most likely start of a leak within the hold, as the class has it, with its mean loss.

@@ -14,6 +14,7 @@ use super::story::{Story, Told};
 use super::sums::solve;
 use crate::input::{Hold, Record};
 use nalgebra::DVector;
+use std::sync::{Arc, Mutex, PoisonError};
 
 /// Blocks that a hold is gathered into.
 const BLOCKS: usize = 60;
@@ -77,7 +78,18 @@ pub struct Fitted {
 
 /// Where an answer was found.
 #[derive(Debug, Clone)]
-pub struct Memory(pub(super) Vec<Class>);
+pub struct Memory(Arc<Mutex<Vec<Class>>>);
+
+impl Memory {
+    fn of(classes: Vec<Class>) -> Self {
+        Self(Arc::new(Mutex::new(classes)))
+    }
+
+    /// The causes that had weight.
+    pub(super) fn classes(&self) -> Vec<Class> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+}
 
 /// Fits a hold.
 ///
@@ -174,7 +186,7 @@ fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, St
             .map(|((unknown, sd), value)| (*unknown, *value, *sd))
             .collect(),
         causes: classes.iter().map(|c| (c.causes, weight(c) / sum)).collect(),
-        memory: Memory(classes.iter().filter(|c| weight(c) / sum > REMEMBERED).cloned().collect()),
+        memory: Memory::of(classes.iter().filter(|c| weight(c) / sum > REMEMBERED).cloned().collect()),
     })
 }
 
