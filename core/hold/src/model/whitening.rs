@@ -175,23 +175,23 @@ impl Factor {
         match self.noises.as_slice() {
             [one] => {
                 let (mut carried, mut last) = (0.0, 0.0);
-                for i in from..y.len() {
+                for (i, y) in y.iter_mut().enumerate().skip(from) {
                     if i > from {
                         carried = one.kept[i] * carried + one.passed[i] * one.gives[i - 1] * last;
                     }
-                    last = y[i] - one.takes[i] * carried;
-                    y[i] = last * self.scale[i];
+                    last = *y - one.takes[i] * carried;
+                    *y = last * self.scale[i];
                 }
             }
             noises => {
                 let mut carried = vec![0.0; noises.len()];
                 let mut last = 0.0;
-                for i in from..y.len() {
+                for (i, y) in y.iter_mut().enumerate().skip(from) {
                     for (c, noise) in carried.iter_mut().zip(noises).filter(|_| i > from) {
                         *c = noise.kept[i] * *c + noise.passed[i] * noise.gives[i - 1] * last;
                     }
-                    last = y[i] - carried.iter().zip(noises).map(|(c, noise)| c * noise.takes[i]).sum::<f64>();
-                    y[i] = last * self.scale[i];
+                    last = *y - carried.iter().zip(noises).map(|(c, noise)| c * noise.takes[i]).sum::<f64>();
+                    *y = last * self.scale[i];
                 }
             }
         }
