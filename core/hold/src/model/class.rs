@@ -101,7 +101,7 @@ impl Fitter<'_> {
                 let damping = if afar { FROM_AFAR } else { FROM_NEAR };
                 let found = self.climb(&frame, &state, damping, patient).converge(values, &mut observed, coarse);
                 values = found.values;
-                let allowed = from.is_none() && self.allow_for_weather(&frame, &values, &mut observed);
+                let allowed = from.is_none_or(|f| f.remembered) && self.allow_for_weather(&frame, &values, &mut observed);
                 class.allowed |= allowed;
                 class.poor = found.misfit > POOR && !allowed;
                 if !allowed && (found.moved < STANDS || (class.poor && !patient)) {
@@ -143,7 +143,7 @@ impl Fitter<'_> {
             best: self.states.quiet(&class.best),
             likely: Vec::new(),
             poor: false,
-            allowed: false,
+            allowed: class.allowed,
             remembered: false,
         };
         for round in 0..3 {
