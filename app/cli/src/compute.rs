@@ -1,5 +1,6 @@
 //! Commands that need no server: derive, judge, verify.
 
+use crate::say::say;
 use anyhow::{Context, Result, anyhow};
 use record::key::PublicKey;
 use record::verify::Verification;
@@ -13,7 +14,7 @@ fn read<T: DeserializeOwned>(file: &Path, what: &str) -> Result<T> {
 }
 
 fn print<T: serde::Serialize>(value: &T) -> Result<()> {
-    println!("{}", serde_json::to_string_pretty(value)?);
+    say(serde_json::to_string_pretty(value)?);
     Ok(())
 }
 
@@ -61,7 +62,7 @@ pub fn derive(path: &Path) -> Result<ExitCode> {
         };
         refused |= matches!(said, Said::Refused { .. });
         let file = file.file_name().map_or_else(String::new, |n| n.to_string_lossy().into_owned());
-        println!("{}", serde_json::to_string(&Line { file, said })?);
+        say(serde_json::to_string(&Line { file, said })?);
     }
     Ok(if refused { ExitCode::from(1) } else { ExitCode::SUCCESS })
 }
@@ -123,7 +124,7 @@ pub fn verify(file: &Path, key: Option<&str>) -> ExitCode {
     let sealed = if report::attached::is_pdf(&bytes) {
         match report::check::check(&bytes) {
             Ok((sealed, pages)) => {
-                println!("The PDF carries a sealed file. {}", pages.sentence());
+                say(format!("The PDF carries a sealed file. {}", pages.sentence()));
                 sealed
             }
             Err(e) => {
@@ -136,20 +137,20 @@ pub fn verify(file: &Path, key: Option<&str>) -> ExitCode {
     };
     match record::verify::verify(&sealed, expected.as_ref()) {
         Verification::Genuine { fingerprint, key_compared, checked } => {
-            println!("Genuine: nothing was altered since it was sealed.");
-            checked.iter().for_each(|c| println!("{c}"));
+            say("Genuine: nothing was altered since it was sealed.");
+            checked.iter().for_each(say);
             if key_compared {
-                println!("Sealed by the key that you gave, {fingerprint}.");
+                say(format!("Sealed by the key that you gave, {fingerprint}."));
             } else {
-                println!(
+                say(format!(
                     "Sealed by the key {fingerprint}: compare it with the fingerprint of the installation that should have sealed it, or give that key with --key. Anybody can seal with a key of their own."
-                );
+                ));
             }
             ExitCode::SUCCESS
         }
         Verification::Altered { parts, sentence } => {
-            println!("Not genuine. {sentence}");
-            println!("Altered: {}", parts.join(", "));
+            say(format!("Not genuine. {sentence}"));
+            say(format!("Altered: {}", parts.join(", ")));
             ExitCode::from(1)
         }
         Verification::Unreadable { sentence } => {

@@ -29,7 +29,7 @@ pub fn describe(what: &str) -> Result<()> {
             ));
         }
     };
-    println!("{}", text.trim_end());
+    crate::say::say(text.trim_end());
     Ok(())
 }
 

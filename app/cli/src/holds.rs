@@ -50,7 +50,7 @@ pub fn judge(path: &Path) -> Result<ExitCode> {
     });
     let mut lines = lines.into_inner().unwrap_or_else(std::sync::PoisonError::into_inner);
     lines.sort_by_key(|l| l.0);
-    lines.iter().for_each(|l| println!("{}", l.1));
+    lines.iter().for_each(|l| crate::say::say(&l.1));
     Ok(if lines.iter().all(|l| l.2) { ExitCode::SUCCESS } else { ExitCode::from(1) })
 }
 

@@ -5,6 +5,7 @@ mod describe;
 mod holds;
 mod print;
 mod rig;
+mod say;
 mod serve;
 
 use clap::{Parser, Subcommand};
