@@ -198,6 +198,25 @@ fn tight_only_to_what_was_asked() {
 }
 
 #[test]
+fn a_record_that_looks_far_surer_than_its_instruments_is_not_trusted_to_rule_a_leak_out() {
+    let mut case = make(&QUIET);
+    let asked = VolumeFlow::from_l_per_h(1.0);
+    case.acceptance.required_sensitivity_m3_per_s = Some(asked);
+    let mut found = judge(&case).found;
+    let mut sentence = |upper: f64, limit: f64| {
+        let leak = found.leak.as_mut().unwrap();
+        (leak.upper_999_m3_per_s, leak.detection_limit_m3_per_s) = (upper * asked.m3_per_s(), limit * asked.m3_per_s());
+        let rules = judge::acceptance::verdicts(&case, &found).remove(1).rules;
+        let of_leak = rules.into_iter().find(|r| r.rule == "HOLD-LEAK").unwrap();
+        (of_leak.result, of_leak.sentence)
+    };
+    assert_eq!(sentence(0.5, 2.4).0, Verdict::Pass);
+    let (result, said) = sentence(0.5, 2.6);
+    assert_eq!(result, Verdict::NotShown);
+    assert!(said.contains("not trusted to rule out"), "{said}");
+}
+
+#[test]
 fn too_few_readings_show_nothing() {
     let j = judge(&make(&Made { every_s: 1800.0, ..QUIET }));
     assert_eq!((j.found.finding, j.verdict), (Finding::NotShown, Verdict::NotShown));
