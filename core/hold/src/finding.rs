@@ -65,11 +65,16 @@ fn verdict(fitted: &Fitted, required: Option<f64>, hold: &Hold) -> Verdict {
         // a fall cannot be told from cooling
         return Verdict::NotShown;
     }
-    if fitted.lo > 0.0 {
+    by_limits(fitted.lo, (fitted.upper_999, fitted.detection_limit), required)
+}
+
+/// By the lower end of the interval, and by the one-sided upper limit with the detection limit.
+fn by_limits(lo: f64, (upper_999, detection_limit): (f64, f64), required: Option<f64>) -> Verdict {
+    if lo > 0.0 {
         return Verdict::Fail;
     }
     match required {
-        Some(required) if rules_out(fitted.upper_999, fitted.detection_limit, required) => Verdict::Pass,
+        Some(required) if rules_out(upper_999, detection_limit, required) => Verdict::Pass,
         _ => Verdict::NotShown,
     }
 }
@@ -85,7 +90,16 @@ pub fn rules_out(upper_999: f64, detection_limit: f64, loss: f64) -> bool {
 
 #[cfg(test)]
 mod tests {
-    use super::rules_out;
+    use super::{Verdict, by_limits, rules_out};
+
+    #[test]
+    fn a_leak_passes_only_below_its_upper_limit_and_a_gain_beyond_chance_never() {
+        assert_eq!(by_limits(-3.0, (0.5, 0.9), Some(1.0)), Verdict::Pass);
+        assert_eq!(by_limits(-3.0, (1.1, 0.9), Some(1.0)), Verdict::NotShown);
+        assert_eq!(by_limits(-3.0, (-0.1, 0.9), Some(1.0)), Verdict::NotShown);
+        assert_eq!(by_limits(-3.0, (0.5, 0.9), None), Verdict::NotShown);
+        assert_eq!(by_limits(0.1, (0.5, 0.9), Some(1.0)), Verdict::Fail);
+    }
 
     #[test]
     fn a_leak_is_ruled_out_only_below_its_upper_limit_and_a_gain_beyond_chance_or_a_lucky_record_rules_out_none() {

@@ -265,12 +265,12 @@ impl Fitter<'_> {
     /// True when more had to be than before.
     fn allow_for_weather(&self, frame: &Frame<'_>, values: &Values<'_>, observed: &mut [Observed]) -> bool {
         let gauges = self.hold.gauges.len();
-        if !self.setup.surroundings.has_air() || observed.iter().skip(gauges).all(|o| o.coarse) {
+        if !self.setup.surroundings.has_air() || observed[gauges..].iter().all(|o| o.coarse) {
             return false;
         }
         let (_, rows) = frame.linear(values, &[]);
         let mut more = false;
-        for (o, r) in observed.iter_mut().zip(&rows).skip(gauges).filter(|(o, _)| !o.coarse && !o.sites.is_empty()) {
+        for (o, r) in observed[gauges..].iter_mut().zip(&rows[gauges..]).filter(|(o, _)| !o.coarse && !o.sites.is_empty()) {
             let left = o.sites.iter().zip(r.expected.iter()).map(|(s, e)| (s.value - e).powi(2) / s.variance);
             let mean = left.sum::<f64>() / o.sites.len() as f64;
             if mean > TOO_MUCH {

@@ -122,8 +122,10 @@ fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, St
     let coarse: Vec<bool> = (0..hold.gauges.len()).map(|g| is_coarse(hold, &setup.blocks, g)).collect();
     let states = States::new(hold, &setup.surroundings).with_coarse(&coarse);
     let fitter = Fitter { hold, setup: &setup, states: &states };
-    let mut classes = memory.and_then(|m| fitter.remembered(m)).unwrap_or_else(|| fitter.classes());
-    let points = if memory.is_some() { HURRIED } else { 1.0 };
+    let (mut classes, points) = match memory.and_then(|m| fitter.remembered(m)) {
+        Some(remembered) => (remembered, HURRIED),
+        None => (fitter.classes(), 1.0),
+    };
     let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
     for class in &mut classes {
         let weight = (evidence(&class.components) - heaviest).exp();

@@ -175,7 +175,7 @@ impl Factor {
         match self.noises.as_slice() {
             [one] => {
                 let (mut carried, mut last) = (0.0, 0.0);
-                for (i, y) in y.iter_mut().enumerate().skip(from) {
+                for (i, y) in (from..).zip(&mut y[from..]) {
                     if i > from {
                         carried = one.kept[i] * carried + one.passed[i] * one.gives[i - 1] * last;
                     }
@@ -186,7 +186,7 @@ impl Factor {
             noises => {
                 let mut carried = vec![0.0; noises.len()];
                 let mut last = 0.0;
-                for (i, y) in y.iter_mut().enumerate().skip(from) {
+                for (i, y) in (from..).zip(&mut y[from..]) {
                     for (c, noise) in carried.iter_mut().zip(noises).filter(|_| i > from) {
                         *c = noise.kept[i] * *c + noise.passed[i] * noise.gives[i - 1] * last;
                     }
