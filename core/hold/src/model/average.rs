@@ -1,6 +1,6 @@
 //! The average over candidates: a mixture of normal distributions of the leak.
 
-use statrs::distribution::{ContinuousCDF, Normal};
+use statrs::distribution::{Continuous, ContinuousCDF, Normal};
 
 /// One candidate's answer.
 #[derive(Debug, Clone, Copy)]
@@ -62,19 +62,32 @@ impl Mixture {
     /// Value below which the share `p` lies, of the mean loss (or of the rate at the end).
     pub(crate) fn quantile(&self, p: f64, at_end: bool) -> f64 {
         let normal = Normal::standard();
-        let scale = |c: &Component| if at_end { c.end_over_mean } else { 1.0 };
-        let cdf = |x: f64| -> f64 {
-            self.parts.iter().map(|(w, c)| w * normal.cdf((x - scale(c) * c.mean) / (scale(c) * c.variance.sqrt()).max(1e-300))).sum()
-        };
-        let reach = |c: &Component| 9.0 * scale(c) * c.variance.sqrt();
-        let (mut lo, mut hi) = self.parts.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), (_, c)| {
-            (lo.min(scale(c) * c.mean - reach(c)), hi.max(scale(c) * c.mean + reach(c)))
+        let parts: Vec<(f64, f64, f64)> = self
+            .parts
+            .iter()
+            .map(|(w, c)| {
+                let scale = if at_end { c.end_over_mean } else { 1.0 };
+                (*w, scale * c.mean, (scale * c.variance.sqrt()).max(1e-300))
+            })
+            .collect();
+        let (mut lo, mut hi) = parts.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), (_, mean, sd)| {
+            (lo.min(mean - 9.0 * sd), hi.max(mean + 9.0 * sd))
         });
-        for _ in 0..40 {
-            let mid = 0.5 * (lo + hi);
-            if cdf(mid) < p { lo = mid } else { hi = mid }
+        let close = 1e-11 * (hi - lo);
+        // Newton's method, and the middle of what still holds the answer where that leads out of it
+        let mut x = 0.5 * (lo + hi);
+        while hi - lo > close {
+            let over = parts.iter().map(|(w, mean, sd)| w * normal.cdf((x - mean) / sd)).sum::<f64>() - p;
+            let density: f64 = parts.iter().map(|(w, mean, sd)| w * normal.pdf((x - mean) / sd) / sd).sum();
+            if over < 0.0 { lo = x } else { hi = x }
+            let newton = x - over / density;
+            let next = if newton > lo && newton < hi { newton } else { 0.5 * (lo + hi) };
+            if (next - x).abs() <= close {
+                return next;
+            }
+            x = next;
         }
-        0.5 * (lo + hi)
+        x
     }
 }
 

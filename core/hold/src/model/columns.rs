@@ -125,8 +125,8 @@ impl Frame<'_> {
             Place::Ambient => {
                 let amounts = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_)));
                 let amounts = amounts.map(|first| values.x.rows(first, self.surroundings.count()));
-                let moved = |k: usize| amounts.map_or(0.0, |x| self.surroundings.ambient.row(k).transpose().dot(&x));
-                at.iter().map(|k| self.surroundings.ambient_centre + moved(*k)).collect()
+                let moved = amounts.map(|x| &self.surroundings.ambient * x);
+                at.iter().map(|k| self.surroundings.ambient_centre + moved.as_ref().map_or(0.0, |m| m[*k])).collect()
             }
         };
         DVector::from_iterator(at.len(), series.into_iter().map(|v| v + offset))
@@ -182,9 +182,8 @@ impl Frame<'_> {
                 for (columns, response) in &shared[i].parts {
                     let m = if skin { &response.skin } else { &response.fluid };
                     for (c, j) in columns.iter().enumerate() {
-                        for (row, k) in at.iter().enumerate() {
-                            answers[(row, *j)] = m[(c, *k)];
-                        }
+                        let of_shape = m.column(c);
+                        answers.column_mut(*j).iter_mut().zip(&at).for_each(|(a, k)| *a = of_shape[*k]);
                     }
                 }
             }
@@ -245,45 +244,42 @@ impl Frame<'_> {
                 answers.column_mut(j).copy_from_slice(&column);
             }
         }
-        let heat = self.heat_answers(values);
+        let heat = self.heat_answers(path, values);
         for (i, body) in heat.iter().enumerate() {
             let of_heat = path.of_heat(i);
             for (columns, r) in &body.parts {
                 for (c, j) in columns.iter().enumerate() {
-                    let start = (r.skin[(c, 0)], r.fluid[(c, 0)]);
-                    for k in 0..m {
-                        answers[(k, *j)] += of_heat.at(k, (r.skin[(c, k)], r.fluid[(c, k)]), start);
-                    }
+                    of_heat.add_to(answers.column_mut(*j).as_mut_slice(), r.skin.column(c).as_slice(), r.fluid.column(c).as_slice());
                 }
             }
         }
         (answers, heat)
     }
 
-    fn heat_answers(&self, values: &Values<'_>) -> Vec<HeatAnswers> {
+    fn heat_answers(&self, path: &Path, values: &Values<'_>) -> Vec<HeatAnswers> {
         let position = |u: Unknown| values.unknowns.iter().position(|v| *v == u);
         let first_shape = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_)));
         let filled = self.hold.fill_temperature_c + values.of(Unknown::Filling);
         (0..self.hold.bodies.len())
             .map(|i| {
-                let (skin, fluid) = path::lags(self.hold, values, i);
+                let (skin, fluid) = &path.lags[i];
                 let felt = &self.surroundings.bodies[i];
-                // the last row of the responses is that to the filling
+                // the last column of the responses is that to the filling
                 let mut columns: Vec<usize> = felt.shapes.iter().map(|s| first_shape.unwrap_or(0) + s).collect();
                 columns.extend(position(Unknown::Filling));
-                let mut parts = vec![(columns, thermal::responses(self.grid, &felt.at_points, skin, fluid))];
-                let drive = path::drive(self.surroundings, values, i);
+                let mut parts = vec![(columns, thermal::responses(self.grid, &felt.at_points, (skin, fluid)))];
+                let drive = &path.drives[i];
                 const H: f64 = 0.05;
                 for (unknown, of_skin) in [(Unknown::SkinLag(i), true), (Unknown::FluidLag(i), false)] {
                     if let Some(j) = position(unknown) {
                         let at = |sign: f64| {
                             let factor = (sign * H).exp();
-                            let (s, w) = if of_skin { (skin * factor, fluid) } else { (skin, fluid * factor) };
-                            thermal::path(self.grid, &drive, filled, s, w)
+                            let other = if of_skin { skin } else { fluid }.times(self.grid, factor);
+                            thermal::path(self.grid, drive, filled, if of_skin { (&other, fluid) } else { (skin, &other) })
                         };
                         let (up, down) = (at(1.0), at(-1.0));
                         let slope =
-                            |a: &[f64], b: &[f64]| DMatrix::from_iterator(1, a.len(), a.iter().zip(b).map(|(a, b)| (a - b) / (2.0 * H)));
+                            |a: &[f64], b: &[f64]| DMatrix::from_iterator(a.len(), 1, a.iter().zip(b).map(|(a, b)| (a - b) / (2.0 * H)));
                         parts.push((vec![j], Responses { skin: slope(&up.skin, &down.skin), fluid: slope(&up.fluid, &down.fluid) }));
                     }
                 }
@@ -311,7 +307,7 @@ impl Frame<'_> {
     }
 }
 
-/// Answers of one body's skin and fluid: for each set of unknowns, a row of the responses for each of them.
+/// Answers of one body's skin and fluid: for each set of unknowns, a column of the responses for each of them.
 struct HeatAnswers {
     parts: Vec<(Vec<usize>, Responses)>,
 }

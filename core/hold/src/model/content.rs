@@ -104,9 +104,8 @@ impl Content {
         m
     }
 
-    /// Pressure at which the cavity holds `mass`, from a guess (Newton). `bodies` is room to work in.
-    pub(crate) fn pressure(&self, mass: f64, now: Instant<'_>, start: Instant<'_>, bodies: &mut Vec<CavityOf>) -> f64 {
-        bodies.clear();
+    /// Adds what does not change with pressure at one instant, of each body.
+    pub(crate) fn cavities(&self, now: Instant<'_>, start: Instant<'_>, bodies: &mut Vec<CavityOf>) {
         bodies.extend((0..self.share.len()).map(|i| CavityOf {
             density: self.density.along(now.fluid[i]),
             share: self.share[i],
@@ -114,18 +113,22 @@ impl Content {
             open: 1.0 + self.growth[i] * (now.skin[i] - start.skin[i]) + now.grown,
             air: self.air * (1.0 - now.dissolved) * self.atmosphere * (now.fluid[i] + 273.15) / self.trapped_k,
         }));
-        let mut p = now.p;
-        for _ in 0..12 {
-            let (value, per_pa) = weigh(bodies, p, start.p);
-            let change = (mass - value) / per_pa;
-            // never more than half way to nothing at once
-            p = (p + change).max(0.5 * p);
-            if change.abs() < CLOSE_PA {
-                break;
-            }
-        }
-        p
     }
+}
+
+/// Pressure at which bodies hold `mass`, from a guess (Newton); they stretch from the pressure at the start.
+pub(crate) fn pressure(bodies: &[CavityOf], mass: f64, guess: f64, start: f64) -> f64 {
+    let mut p = guess;
+    for _ in 0..12 {
+        let (value, per_pa) = weigh(bodies, p, start);
+        let change = (mass - value) / per_pa;
+        // never more than half way to nothing at once
+        p = (p + change).max(0.5 * p);
+        if change.abs() < CLOSE_PA {
+            break;
+        }
+    }
+    p
 }
 
 /// A step of Newton's method below this leaves less than a hundredth of a pascal, for it squares.

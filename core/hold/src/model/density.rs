@@ -157,7 +157,15 @@ impl DensityBox {
 
     /// Density at one temperature, for many pressures.
     pub(crate) fn along(&self, t_c: f64) -> DensityLine {
-        DensityLine { mid: self.mid.1, half: self.half.1, coefficients: self.rows(t_c).0 }
+        let x = (t_c - self.mid.0) / self.half.0;
+        if x.abs() > 1.0 {
+            return DensityLine { mid: self.mid.1, half: self.half.1, coefficients: self.rows(t_c).0 };
+        }
+        let mut coefficients = self.coefficients[N - 1];
+        for row in self.coefficients[..N - 1].iter().rev() {
+            coefficients.iter_mut().zip(row).for_each(|(v, c)| *v = *v * x + c);
+        }
+        DensityLine { mid: self.mid.1, half: self.half.1, coefficients }
     }
 
     /// Density at a point; beyond the box its edge value with its slope carried on.

@@ -9,6 +9,8 @@ pub(crate) struct Grid {
     pub(crate) times: Vec<f64>,
     /// The merged grid with, for each time, the node before it and the share of the next.
     pub(crate) merged: Vec<GridPoint>,
+    /// Time from the point before to each of them, s; nil for the first.
+    pub(crate) steps: Vec<f64>,
 }
 
 /// One time of the merged grid.
@@ -66,13 +68,8 @@ impl Grid {
             merged.push(GridPoint { t: all[k], node: last - 1, share, time: Some(k) });
             k += 1;
         }
-        Self { nodes, times: all, merged }
-    }
-
-    /// Time from the point before to this one, s; none for the first and for one at the same time.
-    pub(crate) fn step_to(&self, point: usize) -> Option<f64> {
-        let h = self.merged[point].t - self.merged[point.checked_sub(1)?].t;
-        (h > 0.0).then_some(h)
+        let steps = std::iter::once(0.0).chain(merged.windows(2).map(|p| p[1].t - p[0].t)).collect();
+        Self { nodes, times: all, merged, steps }
     }
 
     /// Value at a grid point of a series given at the nodes.

@@ -1,10 +1,10 @@
 //! The state of the system over the hold for one set of unknowns, and how it answers to each of them.
 
-use super::content::{Content, Instant, Mass, OfBodies};
+use super::content::{Content, Instant, Mass, pressure};
 use super::grid::Grid;
 use super::prior::{self, Surroundings, Unknown};
 use super::shapes;
-use super::thermal::{self, SkinFluid};
+use super::thermal::{self, Lag, SkinFluid};
 use crate::input::Hold;
 use nalgebra::DVector;
 
@@ -26,6 +26,10 @@ impl Values<'_> {
 /// Everything over the times of comparison.
 #[derive(Debug)]
 pub(crate) struct Path {
+    /// Lags of each body's skin and fluid.
+    pub(crate) lags: Vec<(Lag, Lag)>,
+    /// What drives each body, at every point of the merged grid.
+    pub(crate) drives: Vec<Vec<f64>>,
     /// Skin and fluid of each body.
     pub(crate) heat: Vec<SkinFluid>,
     /// Pressure, Pa absolute.
@@ -79,18 +83,16 @@ fn relaxed(values: &Values<'_>, times: &[f64]) -> Relaxed {
 }
 
 /// Drive of one body at every point of the merged grid.
-pub(crate) fn drive(surroundings: &Surroundings, values: &Values<'_>, body: usize) -> Vec<f64> {
+fn drive(surroundings: &Surroundings, values: &Values<'_>, body: usize) -> Vec<f64> {
     let first = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_))).unwrap_or(0);
     surroundings.bodies[body].drive(&values.x.as_slice()[first..])
 }
 
-/// Lags of a body, s.
-pub(crate) fn lags(hold: &Hold, values: &Values<'_>, body: usize) -> (f64, f64) {
+/// Lags of a body's skin and fluid.
+fn lags(hold: &Hold, grid: &Grid, values: &Values<'_>, body: usize) -> (Lag, Lag) {
     let b = &hold.bodies[body];
-    (
-        (b.skin_lag_s * values.of(Unknown::SkinLag(body)).clamp(-3.0, 3.0).exp()).max(1.0),
-        (b.fluid_lag_s * values.of(Unknown::FluidLag(body)).clamp(-3.0, 3.0).exp()).max(1.0),
-    )
+    let lag = |usual: f64, of: Unknown| Lag::new(grid, (usual * values.of(of).clamp(-3.0, 3.0).exp()).max(1.0));
+    (lag(b.skin_lag_s, Unknown::SkinLag(body)), lag(b.fluid_lag_s, Unknown::FluidLag(body)))
 }
 
 /// What the pressure does at each time with a change of a body's temperature, Pa/K.
@@ -101,9 +103,12 @@ pub(crate) struct OfHeat {
 }
 
 impl OfHeat {
-    /// For a change of skin and fluid at time `k`, and at the start.
-    pub(crate) fn at(&self, k: usize, (skin, fluid): (f64, f64), (skin0, fluid0): (f64, f64)) -> f64 {
-        self.start[k] * fluid0 - self.fluid[k] * fluid - self.skin[k] * (skin - skin0)
+    /// Adds what changes of skin and fluid over time do; the first of them is at the start.
+    pub(crate) fn add_to(&self, pressure: &mut [f64], skin: &[f64], fluid: &[f64]) {
+        let (Some(skin0), Some(fluid0)) = (skin.first(), fluid.first()) else { return };
+        for (((((p, start), of_fluid), of_skin), s), f) in pressure.iter_mut().zip(&self.start).zip(&self.fluid).zip(&self.skin).zip(skin).zip(fluid) {
+            *p += start * fluid0 - of_fluid * f - of_skin * (s - skin0);
+        }
     }
 }
 
@@ -127,12 +132,10 @@ pub(crate) fn solve(
     weighed: Weighed,
 ) -> Path {
     let filled = hold.fill_temperature_c + values.of(Unknown::Filling);
-    let heat: Vec<SkinFluid> = (0..hold.bodies.len())
-        .map(|i| {
-            let (skin, fluid) = lags(hold, values, i);
-            thermal::path(grid, &drive(surroundings, values, i), filled, skin, fluid)
-        })
-        .collect();
+    let lags: Vec<(Lag, Lag)> = (0..hold.bodies.len()).map(|i| lags(hold, grid, values, i)).collect();
+    let drives: Vec<Vec<f64>> = (0..hold.bodies.len()).map(|i| drive(surroundings, values, i)).collect();
+    let heat: Vec<SkinFluid> =
+        lags.iter().zip(&drives).map(|((skin, fluid), drive)| thermal::path(grid, drive, filled, (skin, fluid))).collect();
     let mut content = content.clone();
     for (i, stretch) in content.stretch.iter_mut().enumerate() {
         *stretch *= 1.0 + values.of(Unknown::Stretch(i)).max(-0.8);
@@ -141,9 +144,13 @@ pub(crate) fn solve(
     let times = &grid.times;
     let p0 = start_pa + values.of(Unknown::StartPressure);
     let (per_sd, expected) = creep(hold, times, p0);
-    let at = |k: usize| -> (OfBodies, OfBodies) { (heat.iter().map(|h| h.fluid[k]).collect(), heat.iter().map(|h| h.skin[k]).collect()) };
-    let (fluid0, skin0) = at(0);
-    let start = Instant { p: p0, fluid: &fluid0, skin: &skin0, grown: 0.0, dissolved: 0.0 };
+    let bodies = heat.len();
+    let together = |of: fn(&SkinFluid) -> &[f64]| -> Vec<f64> {
+        (0..times.len()).flat_map(|k| heat.iter().map(move |h| of(h)[k])).collect()
+    };
+    let (fluid, skin) = (together(|h| &h.fluid), together(|h| &h.skin));
+    let at = |k: usize| -> (&[f64], &[f64]) { (&fluid[k * bodies..][..bodies], &skin[k * bodies..][..bodies]) };
+    let start = Instant { p: p0, fluid: at(0).0, skin: at(0).1, grown: 0.0, dissolved: 0.0 };
     let first = content.mass(start, start);
     let lost_density = super::density::normal_density(hold.fluid).unwrap_or(first.per_growth);
     let volume = hold.volume_m3() * values.of(Unknown::Volume).exp();
@@ -156,7 +163,9 @@ pub(crate) fn solve(
     // the leak's shape needs the pressures, these the leak: twice round is enough, and once where the pressure hardly moves
     let mut p = vec![p0; times.len()];
     let (mut lost, mut leak) = (vec![0.0; times.len()], Vec::new());
-    let mut room = Vec::new();
+    let now = |k: usize, p: f64| Instant { p, fluid: at(k).0, skin: at(k).1, grown: grown[k], dissolved: relaxing.dissolved[k] };
+    let mut cavities = Vec::with_capacity(times.len() * bodies);
+    (0..times.len()).for_each(|k| content.cavities(now(k, p0), start, &mut cavities));
     for round in 0..2 {
         leak = shapes::loss(hold, times, &p, leak_from);
         for k in 0..times.len() {
@@ -164,7 +173,6 @@ pub(crate) fn solve(
             for (s, step) in hold.steps.iter().enumerate() {
                 lost[k] += (step.volume.map_or(0.0, |v| v.0) + values.of(Unknown::Step(s))) * steps[s][k];
             }
-            let (fluid, skin) = at(k);
             let guess = match k {
                 _ if round > 0 => p[k],
                 0 => p0,
@@ -173,8 +181,7 @@ pub(crate) fn solve(
                 _ => p[k - 1] + (p[k - 1] - p[k - 2]) * ((times[k] - times[k - 1]) / (times[k - 1] - times[k - 2])).min(2.0),
             };
             let target = first.value - lost_density * lost[k] / volume;
-            let now = Instant { p: guess, fluid: &fluid, skin: &skin, grown: grown[k], dissolved: relaxing.dissolved[k] };
-            p[k] = content.pressure(target, now, start, &mut room);
+            p[k] = pressure(&cavities[k * bodies..][..bodies], target, guess, p0);
         }
         let (least, most) = p.iter().fold((f64::INFINITY, 0.0f64), |(lo, hi), p| (lo.min(*p), hi.max(*p)));
         if most - least < STRAIGHT * (least - hold.atmosphere_pa).max(1.0) {
@@ -184,13 +191,10 @@ pub(crate) fn solve(
     let mass = match weighed {
         Weighed::No => Vec::new(),
         Weighed::Yes => (0..times.len())
-            .map(|k| {
-                let (fluid, skin) = at(k);
-                content.mass(Instant { p: p[k], fluid: &fluid, skin: &skin, grown: grown[k], dissolved: relaxing.dissolved[k] }, start)
-            })
+            .map(|k| content.mass(now(k, p[k]), start))
             .collect(),
     };
-    Path { heat, p, lost, mass, start: first, leak, creep: (per_sd, expected), relaxed: relaxing, lost_density }
+    Path { lags, drives, heat, p, lost, mass, start: first, leak, creep: (per_sd, expected), relaxed: relaxing, lost_density }
 }
 
 /// A pressure that moves by less than this share of itself loses evenly.

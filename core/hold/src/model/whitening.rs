@@ -7,6 +7,7 @@
 use super::noise::{Averaged, Correlated};
 use super::observed::Observed;
 use nalgebra::DMatrix;
+use smallvec::{SmallVec, smallvec};
 
 /// What takes the noise out: the inverse of the covariance's Cholesky factor.
 #[derive(Debug)]
@@ -30,12 +31,10 @@ pub(crate) struct Factor {
 struct Decaying {
     /// What a block takes of what came before.
     takes: Vec<f64>,
-    /// What it hands on of itself.
-    gives: Vec<f64>,
-    /// What is kept from the start of the block before to that of this one.
+    /// What is kept from the start of the block before to that of this one; nil at the first.
     kept: Vec<f64>,
-    /// What is kept from the end of the block before to the start of this one.
-    passed: Vec<f64>,
+    /// What the block before hands on of itself to this one; nil at the first.
+    handed: Vec<f64>,
 }
 
 impl Whitening {
@@ -52,38 +51,31 @@ impl Whitening {
         (Self::Together(factor), log_det)
     }
 
-    /// Takes the noise out of a column.
-    fn column(&self, y: &mut [f64]) {
+    /// Takes the noise out of each of some columns.
+    fn columns(&self, columns: &mut [f64]) {
         match self {
-            Self::Together(factor) => factor.forward(y, 0),
-            Self::Apart(scale) => y.iter_mut().zip(scale).for_each(|(y, s)| *y *= s),
+            Self::Together(factor) => factor.each(columns, Way::Out),
+            Self::Apart(scale) => scale_each(columns, scale),
         }
     }
 
     /// Takes the noise out of each column.
     pub(crate) fn matrix(&self, mut m: DMatrix<f64>) -> DMatrix<f64> {
-        let rows = m.nrows().max(1);
-        m.as_mut_slice().chunks_exact_mut(rows).for_each(|column| self.column(column));
+        self.columns(m.as_mut_slice());
         m
     }
 
     /// Takes the noise out of a vector.
     pub(crate) fn vector(&self, mut v: Vec<f64>) -> Vec<f64> {
-        self.column(&mut v);
+        self.columns(&mut v);
         v
     }
 
     /// The transpose of it, times each column.
     pub(crate) fn back(&self, columns: &mut [f64]) {
-        let n = match self {
-            Self::Together(factor) => factor.scale.len(),
-            Self::Apart(scale) => scale.len(),
-        };
-        for y in columns.chunks_exact_mut(n.max(1)) {
-            match self {
-                Self::Together(factor) => factor.backward(y),
-                Self::Apart(scale) => y.iter_mut().zip(scale).for_each(|(y, s)| *y *= s),
-            }
+        match self {
+            Self::Together(factor) => factor.each(columns, Way::Back),
+            Self::Apart(scale) => scale_each(columns, scale),
         }
     }
 
@@ -98,7 +90,7 @@ impl Whitening {
                     .map(|i| {
                         unit[i..].fill(0.0);
                         unit[i] = 1.0;
-                        factor.forward(&mut unit, i);
+                        factor.forward([&mut unit], i);
                         unit[i..].iter().map(|v| v * v).sum()
                     })
                     .collect()
@@ -127,32 +119,33 @@ impl Factor {
     fn of(blocks: &[Averaged], diagonal: &[f64], noises: &[Correlated]) -> Option<Self> {
         let n = blocks.len();
         let count = noises.len();
+        let shapes: Vec<Vec<f64>> = noises.iter().map(|noise| blocks.iter().map(|b| noise.shape(b)).collect()).collect();
         let mut out: Vec<Decaying> = noises
             .iter()
-            .map(|noise| {
-                let shapes: Vec<f64> = blocks.iter().map(|b| noise.shape(b)).collect();
-                let since = |from: &dyn Fn(&Averaged) -> f64| -> Vec<f64> {
-                    let decay = |b: &[Averaged]| (-(b[1].start() - from(&b[0])) / noise.tau).min(0.0).exp();
-                    std::iter::once(0.0).chain(blocks.windows(2).map(decay)).collect()
-                };
+            .zip(&shapes)
+            .map(|(noise, shapes)| {
+                let decay = |b: &[Averaged]| (-(b[1].start() - b[0].start()) / noise.tau).min(0.0).exp();
                 Decaying {
                     takes: shapes.iter().map(|s| s * noise.sd * noise.sd).collect(),
-                    gives: shapes,
-                    kept: since(&|b| b.start()),
-                    passed: since(&|b| b.end()),
+                    kept: std::iter::once(0.0).chain(blocks.windows(2).map(decay)).collect(),
+                    handed: Vec::with_capacity(n),
                 }
             })
             .collect();
-        // what the blocks so far have explained, of each noise with each
+        // what the blocks so far have explained, of each noise with each; what the last one hands on of each
         let mut explained = vec![0.0; count * count];
+        let mut gives = vec![0.0; count];
         let mut scale = Vec::with_capacity(n);
         let mut pivot = 0.0;
         for i in 0..n {
+            for ((o, noise), gives) in out.iter_mut().zip(noises).zip(&gives) {
+                let passed = if i > 0 { (-(blocks[i].start() - blocks[i - 1].end()) / noise.tau).min(0.0).exp() } else { 0.0 };
+                o.handed.push(passed * gives);
+            }
             for a in 0..count {
                 for b in 0..count {
                     let (x, y) = (&out[a], &out[b]);
-                    let new = if i > 0 { x.passed[i] * y.passed[i] * x.gives[i - 1] * y.gives[i - 1] * pivot } else { 0.0 };
-                    explained[a * count + b] = x.kept[i] * y.kept[i] * explained[a * count + b] + new;
+                    explained[a * count + b] = x.kept[i] * y.kept[i] * explained[a * count + b] + x.handed[i] * y.handed[i] * pivot;
                 }
             }
             let of = |a: usize| (0..count).map(|b| explained[a * count + b] * out[b].takes[i]).sum::<f64>();
@@ -162,57 +155,94 @@ impl Factor {
                 return None;
             }
             scale.push(1.0 / pivot.sqrt());
-            for ((o, known), noise) in out.iter_mut().zip(known).zip(noises) {
-                let within = (-blocks[i].length / noise.tau).exp();
-                o.gives[i] = (o.gives[i] - within * known) / pivot;
+            for a in 0..count {
+                let within = (-blocks[i].length / noises[a].tau).exp();
+                gives[a] = (shapes[a][i] - within * known[a]) / pivot;
             }
         }
         Some(Self { scale, noises: out })
     }
 
-    /// Solves with the factor, in place, from a row on before which all is nil.
-    fn forward(&self, y: &mut [f64], from: usize) {
-        match self.noises.as_slice() {
-            [one] => {
-                let (mut carried, mut last) = (0.0, 0.0);
-                for (i, y) in (from..).zip(&mut y[from..]) {
-                    if i > from {
-                        carried = one.kept[i] * carried + one.passed[i] * one.gives[i - 1] * last;
-                    }
-                    last = *y - one.takes[i] * carried;
-                    *y = last * self.scale[i];
+    /// Each of some columns.
+    fn each(&self, columns: &mut [f64], way: Way) {
+        let n = self.scale.len().max(1);
+        let mut groups = columns.chunks_exact_mut(AT_ONCE * n);
+        for group in &mut groups {
+            let mut group = group.chunks_exact_mut(n);
+            let group: [&mut [f64]; AT_ONCE] = std::array::from_fn(|_| group.next().unwrap_or_default());
+            match way {
+                Way::Out => self.forward(group, 0),
+                Way::Back => self.backward(group),
+            }
+        }
+        for column in groups.into_remainder().chunks_exact_mut(n) {
+            match way {
+                Way::Out => self.forward([column], 0),
+                Way::Back => self.backward([column]),
+            }
+        }
+    }
+
+    /// Solves with the factor, in place, from a row on before which all is nil; some columns at once, for each row has to wait for the one before.
+    fn forward<const K: usize>(&self, columns: [&mut [f64]; K], from: usize) {
+        let mut carried: SmallVec<[[f64; K]; 2]> = smallvec![[0.0; K]; self.noises.len()];
+        let mut last = [0.0; K];
+        for i in from..self.scale.len() {
+            let mut left: [f64; K] = std::array::from_fn(|k| columns[k][i]);
+            for (c, noise) in carried.iter_mut().zip(&self.noises) {
+                let (kept, handed, takes) = (noise.kept[i], noise.handed[i], noise.takes[i]);
+                for k in 0..K {
+                    c[k] = kept * c[k] + handed * last[k];
+                    left[k] -= takes * c[k];
                 }
             }
-            noises => {
-                let mut carried = vec![0.0; noises.len()];
-                let mut last = 0.0;
-                for (i, y) in (from..).zip(&mut y[from..]) {
-                    for (c, noise) in carried.iter_mut().zip(noises).filter(|_| i > from) {
-                        *c = noise.kept[i] * *c + noise.passed[i] * noise.gives[i - 1] * last;
-                    }
-                    last = *y - carried.iter().zip(noises).map(|(c, noise)| c * noise.takes[i]).sum::<f64>();
-                    *y = last * self.scale[i];
-                }
+            last = left;
+            for k in 0..K {
+                columns[k][i] = last[k] * self.scale[i];
             }
         }
     }
 
     /// The transpose of `forward`.
-    fn backward(&self, y: &mut [f64]) {
-        let n = y.len();
-        let mut carried = vec![0.0; self.noises.len()];
+    fn backward<const K: usize>(&self, columns: [&mut [f64]; K]) {
+        let n = self.scale.len();
+        let mut carried: SmallVec<[[f64; K]; 2]> = smallvec![[0.0; K]; self.noises.len()];
         for i in (0..n).rev() {
-            let mut x = y[i] * self.scale[i];
-            for (c, noise) in carried.iter().zip(&self.noises).filter(|_| i + 1 < n) {
-                x -= noise.gives[i] * noise.passed[i + 1] * c;
+            let mut x: [f64; K] = std::array::from_fn(|k| columns[k][i] * self.scale[i]);
+            if i + 1 < n {
+                for (c, noise) in carried.iter_mut().zip(&self.noises) {
+                    for k in 0..K {
+                        x[k] -= noise.handed[i + 1] * c[k];
+                        c[k] *= noise.kept[i + 1];
+                    }
+                }
             }
             for (c, noise) in carried.iter_mut().zip(&self.noises) {
-                let kept = if i + 1 < n { noise.kept[i + 1] * *c } else { 0.0 };
-                *c = noise.takes[i] * x + kept;
+                for k in 0..K {
+                    c[k] += noise.takes[i] * x[k];
+                }
             }
-            y[i] = x;
+            for k in 0..K {
+                columns[k][i] = x[k];
+            }
         }
     }
+}
+
+/// Which way a factor is applied.
+#[derive(Clone, Copy)]
+enum Way {
+    /// solves with it
+    Out,
+    /// solves with its transpose
+    Back,
+}
+
+/// Columns that are taken at once.
+const AT_ONCE: usize = 8;
+
+fn scale_each(columns: &mut [f64], scale: &[f64]) {
+    columns.chunks_exact_mut(scale.len().max(1)).for_each(|column| column.iter_mut().zip(scale).for_each(|(y, s)| *y *= s));
 }
 
 #[cfg(test)]
