@@ -20,39 +20,38 @@ const WIDER: f64 = 1.4;
 /// Width of each point's neighbourhood for one to four of them, in standard deviations.
 const KERNEL: [f64; 4] = [0.3, 0.4, 0.5, 0.6];
 
-/// Beside the heaviest class: below the second of these weights half as many points are enough, below the third a third.
-const LIGHT: [f64; 3] = [1.0, 0.1, 0.02];
+/// Beside the heaviest class: below the first of these weights one set of points is enough, below the second a smaller one.
+const LIGHT: [f64; 2] = [0.1, 0.02];
+/// Pairs of points in a set for one to four lags and times, and in a smaller one.
+const PAIRS: [[u32; 4]; 2] = [[3, 4, 5, 6], [2, 2, 3, 4]];
 
 /// Points of a standard normal distribution in `d` dimensions: the middle, and pairs opposite to one another from an additive recurrence
-/// on the unit cube; fewer for what weighs little beside the heaviest.
-fn points(d: usize, weight: f64) -> Vec<Vec<f64>> {
+/// on the unit cube.
+fn points(d: usize, set: u32, pairs: u32) -> Vec<DVector<f64>> {
     let normal = Normal::standard();
-    let pairs = [5, 7, 10, 12][d - 1] / LIGHT.iter().filter(|light| weight < **light).count().max(1) as u32;
     // roots of x^(d+1) = x + 1
     let root: f64 = [1.618_033_988_749_895, 1.324_717_957_244_746, 1.220_744_084_605_759_5, 1.167_303_978_261_418_7][d - 1];
-    let mut out = vec![vec![0.0; d]];
+    let mut out = vec![DVector::zeros(d)];
     for k in 0..pairs {
-        let one: Vec<f64> = (0..d)
-            .map(|a| {
-                // in one dimension, evenly over one side
-                let at = if d == 1 {
-                    0.5 + 0.5 * (f64::from(k) + 0.75) / f64::from(pairs)
-                } else {
-                    (0.5 + root.powi(-(a as i32) - 1) * f64::from(k + 1)).fract()
-                };
-                normal.inverse_cdf(at.clamp(0.004, 0.996))
-            })
-            .collect();
-        out.push(one.iter().map(|u| -u).collect());
+        let one = DVector::from_fn(d, |a, _| {
+            // in one dimension, evenly over one side
+            let at = if d == 1 {
+                0.5 + 0.5 * (f64::from(k) + 0.75) / f64::from(pairs)
+            } else {
+                (0.5 + root.powi(-(a as i32) - 1) * f64::from(set * pairs + k + 1)).fract()
+            };
+            normal.inverse_cdf(at.clamp(0.004, 0.996))
+        });
+        out.push(-&one);
         out.push(one);
     }
     out
 }
 
-/// Where fewer points than this share of all carry the weight, the average is taken again about where the weight lies, so many times at most;
+/// Until so many points carry the weight, for one to four lags and times, another set is taken about where it lies, so many sets at most;
 /// and what the spread of the points is widened by there, as a share of the first.
-const FEW: f64 = 0.25;
-const PASSES: usize = 3;
+const ENOUGH: [f64; 4] = [2.75, 3.75, 5.25, 6.25];
+const SETS: u32 = 5;
 const SMOOTHED: f64 = 0.25;
 
 /// A class about its most probable lags and times.
@@ -125,19 +124,19 @@ impl Around<'_> {
     /// The average over points.
     fn average(&self, weight: f64) -> Vec<Component> {
         let d = self.held.len();
-        let points = points(d, weight);
         let middle = self.at(DVector::zeros(d), &self.class.likely);
         let wide = Cholesky::new(DMatrix::identity(d, d) * WIDER * WIDER);
         let mut proposals: Vec<Proposal> = wide.map(|spread| Proposal { middle: DVector::zeros(d), spread }).into_iter().collect();
         let mut found: Vec<Found> = Vec::new();
-        loop {
+        let pairs = PAIRS[usize::from(weight < LIGHT[1])][d - 1];
+        for set in 0..if weight < LIGHT[0] { 1 } else { SETS } {
             let Some(last) = proposals.last() else { return Vec::new() };
             let factor = last.spread.l();
-            let new = points.iter().map(|p| self.at(&last.middle + &factor * DVector::from_column_slice(p), &self.class.likely[..1]));
+            let new = points(d, set, pairs).into_iter().map(|p| self.at(&last.middle + &factor * p, &self.class.likely[..1]));
             found.extend(new.collect::<Vec<_>>());
             let weights = normalised(&found, &proposals);
             let carry = 1.0 / weights.iter().map(|w| w * w).sum::<f64>();
-            if carry >= FEW * points.len() as f64 || !carry.is_finite() || proposals.len() >= if weight < LIGHT[1] { 1 } else { PASSES } {
+            if carry >= ENOUGH[d - 1] || !carry.is_finite() || set + 1 == SETS {
                 break;
             }
             proposals.extend(about_the_weight(&found, &weights));
