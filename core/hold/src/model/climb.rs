@@ -6,7 +6,7 @@ use super::path::Values;
 use super::prior::Unknown;
 use super::setup::Setup;
 use super::states::{State, States};
-use super::sums::{Sums, Whitened, solve, whiten};
+use super::sums::{Sums, Whitened, scaled, solve, whiten};
 use super::whitening::Whitening;
 use crate::input::Hold;
 use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
@@ -55,25 +55,29 @@ impl Climb<'_> {
             let before = worth;
             let mut stepped = false;
             let mut last_gain = f64::INFINITY;
+            let mut curved: Option<Curved> = None;
             for inner in 0..WITH_THE_SAME {
                 let gradient = self.gradient(&rows, observed, &here.x, &sds);
                 let expected: Vec<DVector<f64>> = rows.iter().map(|r| r.expected.clone()).collect();
-                let curvature = curvature(&total, &sds, here.unknowns, damping);
-                let mut tried = self.tried(&here, &curvature, &gradient, &sds);
+                if curved.as_ref().is_none_or(|c| damping != c.damping) {
+                    curved = Some(Curved::new(&total, &sds, here.unknowns, damping));
+                }
+                let Some(curved) = &curved else { break };
+                let mut tried = self.tried(&here, curved, &gradient, &sds);
                 if let (0, Some(step)) = (inner, &tried.straight)
-                    && let Some(bend) = self.bend(&here, &mut rows, observed, step, &sds)
+                    && let Some(bend) = self.bend(&here, &mut rows, observed, (step, &curved.factor), &sds)
                 {
                     tried.values.x += bend.component_mul(&sds);
                 }
                 let tried = tried.values;
                 let step = (&tried.x - &here.x).zip_map(&sds, |step, sd| if sd > 0.0 { step / sd } else { 0.0 });
-                let promised = 2.0 * gradient.dot(&step) - step.dot(&(&curvature * &step));
+                let promised = 2.0 * gradient.dot(&step) - step.dot(&(&curved.curvature * &step));
                 self.frame.expect(&tried, &mut rows);
                 let now = self.worth(&rows, observed, &tried.x, &sds);
                 if now.is_nan() || now > worth + 1e-3 {
                     // back, and a shorter step
                     rows.iter_mut().zip(expected).for_each(|(r, e)| r.expected = e);
-                    if inner > 0 {
+                    if stepped {
                         // the answers are too old for another step
                         break;
                     }
@@ -100,7 +104,9 @@ impl Climb<'_> {
             if damping > MOST_DAMPING || (stepped && last_gain < enough && before - worth < enough) {
                 break;
             }
-            (_, rows) = self.frame.linear(&here, &[]);
+            if stepped {
+                (_, rows) = self.frame.linear(&here, &[]);
+            }
         }
         let mut first = 0.0f64;
         for pass in 0..if coarse { MATCHED_WITH_THE_SAME } else { 0 } {
@@ -178,15 +184,15 @@ impl Climb<'_> {
     }
 
     /// A step in which no unknown goes farther than it may; those that would stop there, and the others go as suits that.
-    fn tried<'v>(&self, here: &Values<'v>, curvature: &DMatrix<f64>, gradient: &DVector<f64>, sds: &DVector<f64>) -> Tried<'v> {
+    fn tried<'v>(&self, here: &Values<'v>, curved: &Curved, gradient: &DVector<f64>, sds: &DVector<f64>) -> Tried<'v> {
         let n = gradient.len();
         let most = |j: usize| self.most(here.unknowns[j], here.x[j]) / sds[j].max(1e-300);
-        let factor = Cholesky::new_with_substitute(curvature.clone(), 1e-9).expect("a substitute was given");
+        let Curved { curvature, factor, .. } = curved;
         let mut change = factor.solve(gradient);
         let stopped: Vec<usize> = (0..n).filter(|j| change[*j].abs() > most(*j)).collect();
         let mut straight = None;
         if stopped.is_empty() {
-            straight = Some(Step { change: change.clone(), factor });
+            straight = Some(change.clone());
         } else {
             let mut right = gradient.clone();
             let mut rest = curvature.clone();
@@ -215,10 +221,10 @@ impl Climb<'_> {
         here: &Values<'_>,
         rows: &mut [ChannelRows],
         observed: &[Observed],
-        step: &Step,
+        (step, factor): (&DVector<f64>, &Cholesky<f64, Dyn>),
         sds: &DVector<f64>,
     ) -> Option<DVector<f64>> {
-        let along = step.change.component_mul(sds);
+        let along = step.component_mul(sds);
         let ahead = Values { unknowns: here.unknowns, x: &here.x + &along * AHEAD };
         let before: Vec<DVector<f64>> = rows.iter().map(|r| r.expected.clone()).collect();
         self.frame.expect(&ahead, rows);
@@ -232,22 +238,31 @@ impl Climb<'_> {
             r.expected = before;
         }
         right.component_mul_assign(sds);
-        let bend = step.factor.solve(&right);
-        (bend.norm() <= MOST_BEND * step.change.norm()).then_some(bend)
+        let bend = factor.solve(&right);
+        (bend.norm() <= MOST_BEND * step.norm()).then_some(bend)
     }
 }
 
 /// A step that is tried.
 struct Tried<'v> {
     values: Values<'v>,
-    /// The step by itself where no unknown was stopped.
-    straight: Option<Step>,
+    /// The step by itself, in units of the standard deviations, where no unknown was stopped.
+    straight: Option<DVector<f64>>,
 }
 
-/// A step in units of the standard deviations, with the factor of the curvature that it was found with.
-struct Step {
-    change: DVector<f64>,
+/// Curvature with so much damping, and its factor.
+struct Curved {
+    damping: f64,
+    curvature: DMatrix<f64>,
     factor: Cholesky<f64, Dyn>,
+}
+
+impl Curved {
+    fn new(total: &Sums, sds: &DVector<f64>, unknowns: &[Unknown], damping: f64) -> Self {
+        let curvature = curvature(total, sds, unknowns, damping);
+        let factor = Cholesky::new_with_substitute(curvature.clone(), 1e-9).expect("a substitute was given");
+        Self { damping, curvature, factor }
+    }
 }
 
 /// How far along a step its bend is looked at, and the most of it beside the step.
@@ -264,7 +279,7 @@ const ROUNDS: usize = 25;
 /// Linearisations after which such a mean square of what is left is hopeless.
 const HOPELESS: (usize, f64) = (10, 25.0);
 /// A gain of the objective (twice the log of the probability) below which the search ends.
-const ENOUGH: f64 = 0.1;
+const ENOUGH: f64 = 0.3;
 /// The same where the readings are explained poorly, as a share of what is left unexplained.
 const POOR_ENOUGH: f64 = 3e-3;
 /// Damping of the first step from nothing, and from near the answer.
@@ -277,13 +292,12 @@ const MOST_DAMPING: f64 = 1e6;
 /// What acts in a straight way and is not known at all beforehand is not damped: a leak is a leak before lags are strained to make up for it.
 fn curvature(total: &Sums, sds: &DVector<f64>, unknowns: &[Unknown], damping: f64) -> DMatrix<f64> {
     let n = sds.len();
-    let mut m = total.of_unknowns(n).clone_owned();
+    let mut m = scaled(total, sds, n);
     for j in 0..n {
-        for i in 0..n {
-            m[(i, j)] *= sds[i] * sds[j];
+        if !matches!(unknowns[j], Unknown::StartPressure | Unknown::Leak | Unknown::Step(_)) {
+            m[(j, j)] *= 1.0 + damping;
         }
-        let free = matches!(unknowns[j], Unknown::StartPressure | Unknown::Leak | Unknown::Step(_));
-        m[(j, j)] = (m[(j, j)] + 1.0) * if free { 1.0 } else { 1.0 + damping };
     }
+    m.fill_upper_triangle_with_lower_triangle();
     m
 }

@@ -5,6 +5,7 @@
 //! together with all other readings.
 
 use super::blocks::Cell;
+use smallvec::SmallVec;
 
 /// The normal stand-in for a block's readings.
 #[derive(Debug, Clone, Copy)]
@@ -81,38 +82,53 @@ impl LogNormal {
 }
 
 /// Logarithm of the standard normal distribution function's difference between two points, a < b.
-fn log_between(a: f64, b: f64) -> f64 {
-    static TABLE: std::sync::OnceLock<LogNormal> = std::sync::OnceLock::new();
+fn log_between(table: &LogNormal, a: f64, b: f64) -> f64 {
     if a < -6.5 && b > 6.5 {
         // well inside
         return 0.0;
     }
-    let table = TABLE.get_or_init(LogNormal::new);
     // on the side where the tail is small, which is the one that keeps its digits
-    let (low, high) = if a + b > 0.0 { (table.at(-b), table.at(-a)) } else { (table.at(a), table.at(b)) };
-    if low < high - 36.0 { high } else { high + (-(low - high).exp()).ln_1p() }
+    let (low, high) = if a + b > 0.0 { (-b, -a) } else { (a, b) };
+    let whole = table.at(high);
+    // a far end of less than a millionth of it does not count
+    if high - low > 11.0 {
+        return whole;
+    }
+    let beyond = table.at(low) - whole;
+    if beyond < -MATTERS { whole } else { whole + (-beyond.exp()).ln_1p() }
+}
+
+/// A term of a block's likelihood: where the edges of the division are when the middle of the block is at nil, in standard deviations, and how
+/// many readings it stands for.
+#[derive(Debug, Clone, Copy)]
+struct Term {
+    from: f64,
+    to: f64,
+    count: f64,
 }
 
 impl Coarse<'_> {
-    /// Log likelihood of the value in the middle of the block. Of a run the two ends count by themselves, the rest in its middle.
-    fn log_likelihood(&self, x: f64) -> f64 {
+    /// Terms of the log likelihood of the value in the middle of the block. Of a run the two ends count by themselves, the rest in its middle.
+    fn terms(&self) -> SmallVec<[Term; 8]> {
         let half = 0.5 * self.division;
-        let one = |value: f64, at: f64| {
-            let here = x + self.slope * at;
-            log_between((value - half - here) / self.sd, (value + half - here) / self.sd)
+        let term = |value: f64, at: f64, count: f64| {
+            let here = value - self.slope * at;
+            Term { from: (here - half) / self.sd, to: (here + half) / self.sd, count }
         };
-        self.cell
-            .runs
-            .iter()
-            .map(|r| {
-                let middle = 0.5 * (r.from + r.to);
-                let moves = self.slope.abs() * (r.to - r.from) > 0.05 * self.sd;
-                match r.count {
-                    n if n < 1.5 || !moves => n * one(r.value, middle),
-                    n => one(r.value, r.from) + one(r.value, r.to) + (n - 2.0) * if n > 2.5 { one(r.value, middle) } else { 0.0 },
+        let mut out = SmallVec::new();
+        for r in &self.cell.runs {
+            let middle = 0.5 * (r.from + r.to);
+            let moves = self.slope.abs() * (r.to - r.from) > 0.05 * self.sd;
+            if r.count < 1.5 || !moves {
+                out.push(term(r.value, middle, r.count));
+            } else {
+                out.extend([term(r.value, r.from, 1.0), term(r.value, r.to, 1.0)]);
+                if r.count > 2.5 {
+                    out.push(term(r.value, middle, r.count - 2.0));
                 }
-            })
-            .sum()
+            }
+        }
+        out
     }
 
     /// The first stand-in: the mean with the spread of rounding, shared by the `alike` blocks that show the same division.
@@ -121,54 +137,118 @@ impl Coarse<'_> {
         Site { value: self.cell.mean, variance: self.sd * self.sd / n + self.division * self.division / 12.0 * alike }
     }
 
-    /// The stand-in that matches mean and variance with the cavity, and the logarithm of the readings' probability given the cavity.
-    pub(crate) fn matched(&self, cavity: Cavity) -> (Site, f64) {
+    /// The stand-in that matches mean and variance with the cavity; `known` is where the value was with a cavity that was little different.
+    pub(crate) fn matched(&self, cavity: Cavity, known: Option<(f64, f64)>) -> Matched {
+        static TABLE: std::sync::OnceLock<LogNormal> = std::sync::OnceLock::new();
+        let table = TABLE.get_or_init(LogNormal::new);
+        let terms = self.terms();
+        let log_density = |x: f64| {
+            let z = x / self.sd;
+            terms.iter().map(|t| t.count * log_between(table, t.from - z, t.to - z)).sum::<f64>()
+                - 0.5 * (x - cavity.mean).powi(2) / cavity.variance
+        };
+        let near = known.map(|range| Moments::over(&log_density, range, POINTS.1)).filter(Moments::is_whole);
+        let found = near.unwrap_or_else(|| {
+            let whole = Moments::over(&log_density, self.range(cavity), POINTS.0);
+            Moments::over(&log_density, whole.matters, POINTS.1)
+        });
+        let log_probability = found.log_integral - 0.5 * (std::f64::consts::TAU * cavity.variance).ln();
+        let (mean, variance) = (found.mean, found.variance.max(found.step * found.step / 12.0));
+        let matched = |value: f64, precision: f64| Matched { site: Site { value, variance: 1.0 / precision }, log_probability, range: found.matters };
+        let precision = 1.0 / variance - 1.0 / cavity.variance;
+        let least = LEAST_PRECISION / (self.division * self.division);
+        if precision < least {
+            // a flat likelihood says nothing more than the cavity
+            return matched(mean, least);
+        }
+        // no block tells more than its readings would without rounding; one that seems to stands against all else
+        let most = self.cell.count / (self.sd * self.sd);
+        if precision > most {
+            return matched(mean, most);
+        }
+        matched((mean / variance - cavity.mean / cavity.variance) / precision, precision)
+    }
+
+    /// Where the value can be.
+    fn range(&self, cavity: Cavity) -> (f64, f64) {
         let (lo, hi) = self.cell.range;
         let reach = 0.5 * self.division
             + 4.0 * self.sd
             + self.slope.abs() * self.cell.runs.iter().map(|r| r.to.abs().max(r.from.abs())).fold(0.0, f64::max);
         let sd = cavity.variance.sqrt();
-        let (mut from, mut to) = ((lo - reach).max(cavity.mean - 7.0 * sd), (hi + reach).min(cavity.mean + 7.0 * sd));
-        if to <= from {
-            // the readings are far from what everything else says: their own range with the nearest edge
-            (from, to) = if cavity.mean > hi { (hi - reach, hi + reach) } else { (lo - reach, lo + reach) };
+        let (from, to) = ((lo - reach).max(cavity.mean - 7.0 * sd), (hi + reach).min(cavity.mean + 7.0 * sd));
+        if to > from {
+            return (from, to);
         }
-        let log_density = |x: f64| self.log_likelihood(x) - 0.5 * (x - cavity.mean).powi(2) / cavity.variance;
-        let mut moments = (0.0, 0.0);
-        let (mut step, mut log_probability) = (0.0, 0.0);
-        // once over the whole range, once more where it matters
-        for count in POINTS {
-            step = (to - from) / (count - 1) as f64;
-            let points: Vec<(f64, f64)> = (0..count).map(|i| from + i as f64 * step).map(|x| (x, log_density(x))).collect();
-            let most = points.iter().map(|p| p.1).fold(f64::NEG_INFINITY, f64::max);
-            let weights: Vec<(f64, f64)> = points.iter().map(|(x, l)| (*x, (l - most).exp())).collect();
-            let sum: f64 = weights.iter().map(|w| w.1).sum();
-            log_probability = most + (sum * step).ln() - 0.5 * (std::f64::consts::TAU * cavity.variance).ln();
-            let mean = weights.iter().map(|(x, w)| x * w).sum::<f64>() / sum;
-            moments = (mean, weights.iter().map(|(x, w)| (x - mean).powi(2) * w).sum::<f64>() / sum);
-            let matter = |p: &&(f64, f64)| p.1 > most - 14.0;
-            let first = points.iter().find(matter).map_or(from, |p| p.0);
-            let last = points.iter().rev().find(matter).map_or(to, |p| p.0);
-            (from, to) = ((first - step).max(from), (last + step).min(to));
-        }
-        let (mean, variance) = (moments.0, moments.1.max(step * step / 12.0));
-        let precision = 1.0 / variance - 1.0 / cavity.variance;
-        let least = LEAST_PRECISION / (self.division * self.division);
-        if precision < least {
-            // a flat likelihood says nothing more than the cavity
-            return (Site { value: mean, variance: 1.0 / least }, log_probability);
-        }
-        // no block tells more than its readings would without rounding; one that seems to stands against all else
-        let most = self.cell.count / (self.sd * self.sd);
-        if precision > most {
-            return (Site { value: mean, variance: 1.0 / most }, log_probability);
-        }
-        let value = (mean / variance - cavity.mean / cavity.variance) / precision;
-        (Site { value, variance: 1.0 / precision }, log_probability)
+        // the readings are far from what everything else says: their own range with the nearest edge
+        if cavity.mean > hi { (hi - reach, hi + reach) } else { (lo - reach, lo + reach) }
     }
 }
 
+/// A stand-in that was matched.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Matched {
+    /// The stand-in.
+    pub(crate) site: Site,
+    /// Logarithm of the readings' probability given the cavity.
+    pub(crate) log_probability: f64,
+    /// Where the value is, with some room on both sides.
+    pub(crate) range: (f64, f64),
+}
+
+/// Moments of a density by sums over even points.
+struct Moments {
+    mean: f64,
+    variance: f64,
+    log_integral: f64,
+    step: f64,
+    /// Where the density matters, one step farther on both sides, within the range.
+    matters: (f64, f64),
+    /// How many points matter, and whether the density does not at either end.
+    points: usize,
+    ends: bool,
+}
+
+impl Moments {
+    fn over(log_density: impl Fn(f64) -> f64, (from, to): (f64, f64), count: usize) -> Self {
+        let step = (to - from) / (count - 1) as f64;
+        let logs: SmallVec<[f64; 32]> = (0..count).map(|i| log_density(from + i as f64 * step)).collect();
+        let most = logs.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+        // counted from the middle of the range, in steps
+        let (mut sum, mut first, mut second) = (0.0, 0.0, 0.0);
+        let middle = 0.5 * (count - 1) as f64;
+        for (i, log) in logs.iter().enumerate().filter(|(_, log)| **log > most - 40.0) {
+            let (w, u) = ((log - most).exp(), i as f64 - middle);
+            sum += w;
+            first += w * u;
+            second += w * u * u;
+        }
+        let mean = first / sum;
+        let matter = |log: &f64| *log > most - MATTERS;
+        let (a, b) = (logs.iter().position(matter).unwrap_or(0), logs.iter().rposition(matter).unwrap_or(count - 1));
+        let at = |i: usize| from + i as f64 * step;
+        Self {
+            mean: from + (mean + middle) * step,
+            variance: (second / sum - mean * mean).max(0.0) * step * step,
+            log_integral: most + (sum * step).ln(),
+            step,
+            matters: (at(a.saturating_sub(1)), at((b + 1).min(count - 1))),
+            points: b + 1 - a,
+            ends: a == 0 || b == count - 1,
+        }
+    }
+
+    /// True when the range held everything that matters, and fills it well enough.
+    fn is_whole(&self) -> bool {
+        !self.ends && self.points >= FILLED
+    }
+}
+
+/// A density that is less than this power of e below its greatest does not matter.
+const MATTERS: f64 = 14.0;
+/// Points that have to matter.
+const FILLED: usize = 15;
 /// Least precision of a stand-in, over that of its division.
 const LEAST_PRECISION: f64 = 1e-6;
-/// Points of the two quadratures.
-const POINTS: [usize; 2] = [17, 27];
+/// Points over the whole range, and over where it matters.
+const POINTS: (usize, usize) = (17, 27);

@@ -2,7 +2,7 @@
 
 use super::blocks::{Block, Cell};
 use super::columns::ChannelRows;
-use super::interval::{Cavity, Coarse, Site};
+use super::interval::{Cavity, Coarse, Matched, Site};
 use super::noise::{Averaged, Correlated, is_quiet, rounding, variance_of_mean};
 use super::sums::{Solved, Whitened};
 use super::whitening::Whitening;
@@ -29,13 +29,12 @@ pub(crate) struct Observed {
     matched: Vec<Option<Match>>,
 }
 
-/// A block's cavity and slope with the stand-in and the probability that they led to.
+/// A block's cavity and slope with what they led to.
 #[derive(Debug, Clone, Copy)]
 struct Match {
     cavity: Cavity,
     slope: f64,
-    site: Site,
-    log_probability: f64,
+    found: Matched,
 }
 
 impl Match {
@@ -46,10 +45,16 @@ impl Match {
             && (self.cavity.variance / cavity.variance - 1.0).abs() < NEARLY
             && (self.slope - slope).abs() * length < NEARLY * sd
     }
+
+    /// Where the value is about to be with a cavity that moved.
+    fn near(&self, cavity: Cavity) -> (f64, f64) {
+        let moved = (cavity.mean - self.cavity.mean).abs();
+        (self.found.range.0 - moved, self.found.range.1 + moved)
+    }
 }
 
 /// A cavity that moved by less than this share of its standard deviation is matched as it was.
-const NEARLY: f64 = 0.004;
+const NEARLY: f64 = 0.01;
 
 /// A whitening with the noise that it is for.
 type Kept = (Option<Correlated>, Arc<(Whitening, f64)>);
@@ -194,11 +199,15 @@ pub(crate) fn refine(
         let cavity = Cavity { mean: site.value - q_r[i] / q, variance: cavity_variance };
         let cell = &read[i].cells[rows.channel];
         let coarse = Coarse { cell, division, sd: sd.max(0.02 * division), slope: slope(i) };
-        let known = observed.matched[i].filter(|m| m.stands(cavity, coarse.slope, observed.averaged[i].length));
-        let (new, log_probability) = known.map_or_else(|| coarse.matched(cavity), |m| (m.site, m.log_probability));
-        if known.is_none() {
-            observed.matched[i] = Some(Match { cavity, slope: coarse.slope, site: new, log_probability });
-        }
+        let known = observed.matched[i];
+        let Matched { site: new, log_probability, .. } = match known {
+            Some(known) if known.stands(cavity, coarse.slope, observed.averaged[i].length) => known.found,
+            _ => {
+                let found = coarse.matched(cavity, known.map(|k| k.near(cavity)));
+                observed.matched[i] = Some(Match { cavity, slope: coarse.slope, found });
+                found
+            }
+        };
         // half way in natural parameters
         let (p_old, p_new) = (1.0 / site.variance, 1.0 / new.variance);
         let p = 0.5 * (p_old + p_new);

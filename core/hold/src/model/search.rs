@@ -96,10 +96,7 @@ impl Search<'_> {
         let intervals: f64 = self.observed.iter().map(|o| o.correction).sum();
         let base =
             self.states.log_prior(state) + intervals - 0.5 * (total.readings() - solved.w.norm_squared() + log_det_m + total.log_det);
-        let mut u = total.of_both(n).clone_owned();
-        for i in 0..n {
-            u.row_mut(i).scale_mut(sds[i]);
-        }
+        let mut u = total.of_both(&sds, n);
         l.solve_lower_triangular_mut(&mut u);
         let g = total.of_candidates() - u.transpose() * &u;
         let b = total.readings_and_candidates() - u.transpose() * &solved.w;

@@ -33,14 +33,14 @@ impl Sums {
         self.all.nrows() - self.unknowns - 1
     }
 
-    /// Of the first `n` unknowns with one another.
-    pub(crate) fn of_unknowns(&self, n: usize) -> DMatrixView<'_, f64, U1, Dyn> {
-        self.all.view((0, 0), (n, n))
-    }
-
-    /// Of the first `n` unknowns with the candidates.
-    pub(crate) fn of_both(&self, n: usize) -> DMatrixView<'_, f64, U1, Dyn> {
-        self.all.view((0, self.unknowns), (n, self.candidates()))
+    /// Of the first `n` unknowns, in units of each one's standard deviation, with the candidates.
+    pub(crate) fn of_both(&self, sds: &DVector<f64>, n: usize) -> DMatrix<f64> {
+        let mut out = DMatrix::zeros(n, self.candidates());
+        for (j, mut column) in out.column_iter_mut().enumerate() {
+            column.copy_from_slice(&self.all.column(self.unknowns + j).as_slice()[..n]);
+            column.component_mul_assign(&sds.rows(0, n));
+        }
+        out
     }
 
     /// Of the candidates with one another.
@@ -111,16 +111,21 @@ pub(crate) struct Solved {
     pub(crate) w: DVector<f64>,
 }
 
+/// One and the unknowns' products with one another, in units of each one's standard deviation: the lower triangle, all else nil.
+pub(crate) fn scaled(total: &Sums, sds: &DVector<f64>, n: usize) -> DMatrix<f64> {
+    let mut m = DMatrix::zeros(n, n);
+    for (j, sd) in sds.as_slice()[..n].iter().enumerate() {
+        let (products, mut column) = (total.all.column(j), m.column_mut(j));
+        let below = column.as_mut_slice()[j..].iter_mut().zip(&products.as_slice()[j..n]);
+        below.zip(&sds.as_slice()[j..n]).for_each(|((out, product), other)| *out = product * sd * other);
+        column[j] += 1.0;
+    }
+    m
+}
+
 /// Solves for the first `n` unknowns.
 pub(crate) fn solve(total: &Sums, sds: &DVector<f64>, n: usize) -> Solved {
-    let mut m = total.of_unknowns(n).clone_owned();
-    for j in 0..n {
-        for i in 0..n {
-            m[(i, j)] *= sds[i] * sds[j];
-        }
-        m[(j, j)] += 1.0;
-    }
-    let lower = Cholesky::new_with_substitute(m, 1e-9).expect("a substitute was given");
+    let lower = Cholesky::new_with_substitute(scaled(total, sds, n), 1e-9).expect("a substitute was given");
     let mut w = total.of_readings().rows(0, n).component_mul(&sds.rows(0, n));
     lower.l_dirty().solve_lower_triangular_mut(&mut w);
     let mut x = w.clone();
