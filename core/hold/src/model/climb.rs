@@ -51,7 +51,7 @@ impl Climb<'_> {
             if !self.patient && round >= HOPELESS.0 && worth > HOPELESS.1 * readings {
                 break;
             }
-            let total = self.sums(&rows, observed, &here.x);
+            let total = self.sums(&rows, observed, &here.x, |_| true);
             let before = worth;
             let mut stepped = false;
             let mut last_gain = f64::INFINITY;
@@ -109,13 +109,16 @@ impl Climb<'_> {
             }
         }
         let mut first = 0.0f64;
+        // what the other readings say stays
+        let mut fine: Option<Sums> = None;
         for pass in 0..if coarse { MATCHED_WITH_THE_SAME } else { 0 } {
-            let whitened = self.whitened(&rows, observed, &here.x);
-            let mut total = Sums::zero(sds.len(), 0);
-            whitened.iter().for_each(|w| total.add(&w.sums()));
+            let coarse = |o: &Observed| o.coarse;
+            let whitened = self.whitened(&rows, observed, &here.x, coarse);
+            let mut total = fine.get_or_insert_with(|| self.sums(&rows, observed, &here.x, |o| !coarse(o))).clone();
+            whitened.iter().for_each(|w| w.add_to(&mut total));
             let solved = solve(&total, &sds, sds.len());
             let mut moved = 0.0f64;
-            for ((r, o), w) in rows.iter().zip(observed.iter_mut()).zip(&whitened).filter(|((_, o), _)| o.coarse) {
+            for ((r, o), w) in rows.iter().zip(observed.iter_mut()).filter(|(_, o)| o.coarse).zip(&whitened) {
                 moved = moved.max(refine(self.hold, &self.setup.blocks, r, o, w, &solved, &sds));
             }
             if pass == 0 {
@@ -128,13 +131,15 @@ impl Climb<'_> {
         Climbed { values: here, moved: first, misfit: worth / readings }
     }
 
-    fn whitened(&self, rows: &[ChannelRows], observed: &[Observed], x: &DVector<f64>) -> Vec<Whitened> {
-        rows.iter().zip(observed).map(|(r, o)| whiten(r, o, self.states.noise(self.state, r.channel), x)).collect()
+    /// Some of the channels with their noise taken out.
+    fn whitened(&self, rows: &[ChannelRows], observed: &[Observed], x: &DVector<f64>, which: impl Fn(&Observed) -> bool) -> Vec<Whitened> {
+        let of = |(r, o)| whiten(r, o, self.states.noise(self.state, r.channel), x);
+        rows.iter().zip(observed).filter(|(_, o)| which(o)).map(of).collect()
     }
 
-    fn sums(&self, rows: &[ChannelRows], observed: &[Observed], x: &DVector<f64>) -> Sums {
+    fn sums(&self, rows: &[ChannelRows], observed: &[Observed], x: &DVector<f64>, which: impl Fn(&Observed) -> bool) -> Sums {
         let mut total = Sums::zero(x.len(), 0);
-        self.whitened(rows, observed, x).iter().for_each(|w| total.add(&w.sums()));
+        self.whitened(rows, observed, x, which).iter().for_each(|w| w.add_to(&mut total));
         total
     }
 

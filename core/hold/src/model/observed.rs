@@ -7,7 +7,7 @@ use super::noise::{Averaged, Correlated, is_quiet, rounding, variance_of_mean};
 use super::sums::{Solved, Whitened};
 use super::whitening::Whitening;
 use crate::input::{Hold, Place};
-use nalgebra::DVector;
+use nalgebra::{DMatrix, DVector};
 use std::cell::RefCell;
 use std::sync::Arc;
 
@@ -166,14 +166,15 @@ pub(crate) fn refine(
     let observed_t: Vec<f64> = observed.averaged.iter().map(|a| a.t).collect();
     // Q = R⁻¹ − R⁻¹J Σ JᵀR⁻¹ with Σ the posterior from all readings
     let z = &whitened.by.0;
-    let mut inverse_of = whitened.answers().clone_owned();
-    z.back(inverse_of.as_mut_slice());
-    for j in 0..inverse_of.ncols() {
-        inverse_of.column_mut(j).scale_mut(sds[j]);
+    let mut u = DMatrix::zeros(sds.len(), m);
+    let mut q_r = whitened.readings().clone_owned();
+    for (j, answers) in whitened.answers() {
+        q_r.axpy(-solved.x[j], &answers, 1.0);
+        let mut inverse_of = answers.clone_owned();
+        z.back(inverse_of.as_mut_slice());
+        u.row_mut(j).iter_mut().zip(inverse_of.iter()).for_each(|(u, v)| *u = v * sds[j]);
     }
-    let mut u = inverse_of.transpose();
     solved.lower.l_dirty().solve_lower_triangular_mut(&mut u);
-    let mut q_r = whitened.readings() - whitened.answers() * &solved.x;
     z.back(q_r.as_mut_slice());
     let precisions = z.precisions();
     let read: Vec<&Block> = rows.blocks.iter().map(|b| &blocks[*b]).collect();

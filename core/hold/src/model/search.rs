@@ -59,7 +59,7 @@ impl Search<'_> {
     fn thermometer_sums(&self) -> Sums {
         let mut total = Sums::zero(self.unknowns.len(), self.rows[0].candidates.ncols());
         for (r, o) in self.rows.iter().zip(self.observed).filter(|(r, _)| r.channel >= self.gauges()) {
-            total.add(&whiten(r, o, None, self.x).sums());
+            whiten(r, o, None, self.x).add_to(&mut total);
         }
         total
     }

@@ -67,41 +67,71 @@ impl Sums {
 /// A channel with its noise taken out.
 pub(crate) struct Whitened {
     pub(crate) by: Arc<(Whitening, f64)>,
-    /// Answers to the unknowns, to the candidates, and the readings.
-    all: DMatrix<f64>,
+    /// Which unknowns and candidates the channel answers to at all, in the order of the sums; the readings last.
+    columns: Vec<usize>,
+    /// Its answers to them, and the readings.
+    answers: DMatrix<f64>,
     unknowns: usize,
 }
 
 impl Whitened {
     /// Its sums.
     pub(crate) fn sums(&self) -> Sums {
-        Sums { all: self.all.transpose() * &self.all, unknowns: self.unknowns, log_det: self.by.1 }
+        let last = self.columns.last().copied().unwrap_or(self.unknowns);
+        let mut sums = Sums::zero(self.unknowns, last - self.unknowns);
+        self.add_to(&mut sums);
+        sums
     }
 
-    /// Answers to the unknowns.
-    pub(crate) fn answers(&self) -> DMatrixView<'_, f64, U1, Dyn> {
-        self.all.columns(0, self.unknowns)
+    /// Adds its sums to others.
+    pub(crate) fn add_to(&self, total: &mut Sums) {
+        let products = self.answers.transpose() * &self.answers;
+        // columns that follow one another there too are added together
+        let breaks = |c: &usize| *c == 0 || self.columns[*c] != self.columns[c - 1] + 1;
+        let runs: Vec<usize> = (0..self.columns.len()).filter(breaks).chain([self.columns.len()]).collect();
+        for (column, to) in products.column_iter().zip(&self.columns) {
+            let mut into = total.all.column_mut(*to);
+            let (into, column) = (into.as_mut_slice(), column.as_slice());
+            for run in runs.windows(2) {
+                let of_run = &column[run[0]..run[1]];
+                into[self.columns[run[0]]..].iter_mut().zip(of_run).for_each(|(sum, product)| *sum += product);
+            }
+        }
+        total.log_det += self.by.1;
+    }
+
+    /// Answers to the unknowns that the channel answers to, with their indices.
+    pub(crate) fn answers(&self) -> impl Iterator<Item = (usize, DVectorView<'_, f64>)> {
+        self.columns.iter().copied().zip(self.answers.column_iter()).filter(|(j, _)| *j < self.unknowns)
     }
 
     /// The readings.
     pub(crate) fn readings(&self) -> DVectorView<'_, f64> {
-        self.all.column(self.all.ncols() - 1)
+        self.answers.column(self.answers.ncols() - 1)
     }
 }
 
 /// Readings less what the linear model would say with every unknown nil.
 pub(crate) fn whiten(rows: &ChannelRows, observed: &Observed, noise: Option<Correlated>, x: &DVector<f64>) -> Whitened {
     let (unknowns, candidates) = (rows.answers.ncols(), rows.candidates.ncols());
-    let mut all = DMatrix::zeros(rows.answers.nrows(), unknowns + candidates + 1);
-    all.columns_mut(0, unknowns).copy_from(&rows.answers);
-    all.columns_mut(unknowns, candidates).copy_from(&rows.candidates);
-    let mut last = all.column_mut(unknowns + candidates);
-    last.gemv(1.0, &rows.answers, x, 0.0);
-    for ((r, site), expected) in last.iter_mut().zip(&observed.sites).zip(rows.expected.iter()) {
-        *r += site.value - expected;
+    let all = || rows.answers.column_iter().chain(rows.candidates.column_iter());
+    let mut columns: Vec<usize> = all().enumerate().filter(|(_, c)| c.as_slice().iter().any(|v| *v != 0.0)).map(|(j, _)| j).collect();
+    let mut answers = DMatrix::zeros(rows.answers.nrows(), columns.len() + 1);
+    let (mut into, mut from) = (answers.column_iter_mut(), all().enumerate());
+    for j in &columns {
+        if let (Some(mut into), Some((_, column))) = (into.next(), from.find(|(i, _)| i == j)) {
+            into.as_mut_slice().copy_from_slice(column.as_slice());
+        }
     }
+    if let Some(mut last) = into.next() {
+        last.gemv(1.0, &rows.answers, x, 0.0);
+        for ((r, site), expected) in last.iter_mut().zip(&observed.sites).zip(rows.expected.iter()) {
+            *r += site.value - expected;
+        }
+    }
+    columns.push(unknowns + candidates);
     let by = observed.whitening(noise);
-    Whitened { all: by.0.matrix(all), unknowns, by }
+    Whitened { answers: by.0.matrix(answers), columns, unknowns, by }
 }
 
 /// The solution.
