@@ -62,12 +62,20 @@ impl Fitter<'_> {
 
     /// The causes that had weight before, each fitted from where it was; none when they are not of this hold.
     pub(super) fn remembered(&self, memory: &Memory) -> Option<Vec<Class>> {
-        let again = |was: &Class| {
-            let known = was.unknowns == self.setup.unknowns(self.hold, was.causes) && was.likely.iter().all(|s| self.states.has(s));
-            let from = Class { remembered: true, ..was.clone() };
-            known.then(|| self.class(was.causes, was.log_prior, Some(&from), None, false))
-        };
-        memory.classes().iter().map(again).collect::<Option<Vec<Class>>>().filter(|c| !c.is_empty())
+        let mut again: Vec<Class> = Vec::new();
+        for was in memory.classes() {
+            if was.unknowns != self.setup.unknowns(self.hold, was.causes) || !was.likely.iter().all(|s| self.states.has(s)) {
+                return None;
+            }
+            let (causes, log_prior) = (was.causes, was.log_prior);
+            let from = match again.first() {
+                None => Class { remembered: true, ..was },
+                // readings as they stand for the first cause stand so for the others
+                Some(first) => Class { observed: first.observed.clone(), ..was },
+            };
+            again.push(self.class(causes, log_prior, Some(&from), None, false));
+        }
+        Some(again).filter(|c| !c.is_empty())
     }
 
     /// The most likely start of a leak within the hold, as the class has it, with its mean loss.

@@ -278,7 +278,7 @@ const WITH_THE_SAME: usize = 3;
 /// Times that coarse readings are matched with the same answers.
 const MATCHED_WITH_THE_SAME: usize = 4;
 /// Stand-ins of coarse readings that move by less than this many standard deviations stand.
-pub(super) const STANDS: f64 = 0.01;
+pub(super) const STANDS: f64 = 0.02;
 /// Most linearisations of one search.
 const ROUNDS: usize = 25;
 /// Linearisations after which such a mean square of what is left is hopeless.

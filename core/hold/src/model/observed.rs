@@ -46,6 +46,11 @@ impl Match {
             && (self.slope - slope).abs() * length < NEARLY * sd
     }
 
+    /// The same for a block that has other readings by now: it does not stand, but the value is still near.
+    fn of_fewer_readings(self) -> Self {
+        Self { slope: f64::INFINITY, ..self }
+    }
+
     /// Where the value is about to be with a cavity that moved.
     fn near(&self, cavity: Cavity) -> (f64, f64) {
         let moved = (cavity.mean - self.cavity.mean).abs();
@@ -99,6 +104,7 @@ impl Observed {
     pub(crate) fn stand_in_as(&mut self, was: &Self) {
         if self.coarse && was.coarse && self.sites.len() == was.sites.len() {
             self.sites.clone_from(&was.sites);
+            self.matched = was.matched.iter().map(|m| m.map(Match::of_fewer_readings)).collect();
             self.whitenings.get_mut().clear();
         }
     }
@@ -174,7 +180,7 @@ pub(crate) fn refine(
         z.back(inverse_of.as_mut_slice());
         u.row_mut(j).iter_mut().zip(inverse_of.iter()).for_each(|(u, v)| *u = v * sds[j]);
     }
-    solved.lower.l_dirty().solve_lower_triangular_mut(&mut u);
+    solved.forward(&mut u);
     z.back(q_r.as_mut_slice());
     let precisions = z.precisions();
     let read: Vec<&Block> = rows.blocks.iter().map(|b| &blocks[*b]).collect();

@@ -97,7 +97,7 @@ impl Search<'_> {
         let base =
             self.states.log_prior(state) + intervals - 0.5 * (total.readings() - solved.w.norm_squared() + log_det_m + total.log_det);
         let mut u = total.of_both(&sds, n);
-        l.solve_lower_triangular_mut(&mut u);
+        solved.forward(&mut u);
         let g = total.of_candidates() - u.transpose() * &u;
         let b = total.readings_and_candidates() - u.transpose() * &solved.w;
         let signed = |c: Component, s: &Start| Component { log_weight: c.log_weight + if s.late { log_positive(&c) } else { 0.0 }, ..c };

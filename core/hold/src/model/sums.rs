@@ -4,7 +4,7 @@ use super::columns::ChannelRows;
 use super::noise::Correlated;
 use super::observed::Observed;
 use super::whitening::Whitening;
-use nalgebra::{Cholesky, DMatrix, DMatrixView, DVector, DVectorView, Dyn, U1};
+use nalgebra::{Cholesky, DMatrix, DMatrixView, DMatrixViewMut, DVector, DVectorView, Dyn, U1};
 use std::sync::Arc;
 
 /// Products of one channel's columns with one another for one state of its noise: answers to the unknowns, to the candidates, and the readings.
@@ -164,4 +164,28 @@ pub(crate) fn solve(total: &Sums, sds: &DVector<f64>, n: usize) -> Solved {
         x[i] *= sds[i];
     }
     Solved { x, lower, w }
+}
+
+impl Solved {
+    /// L⁻¹ times each column, in place, with L the factor.
+    pub(crate) fn forward(&self, columns: &mut DMatrix<f64>) {
+        let n = columns.nrows();
+        below(&self.lower.l_dirty().view((0, 0), (n, n)), &mut columns.rows_mut(0, n));
+    }
+}
+
+/// Rows that are solved one after another; of more, the lower half takes what the upper says in one product.
+const TOGETHER: usize = 16;
+
+fn below(lower: &DMatrixView<'_, f64, U1, Dyn>, columns: &mut DMatrixViewMut<'_, f64, U1, Dyn>) {
+    let n = columns.nrows();
+    if n <= TOGETHER {
+        lower.solve_lower_triangular_mut(columns);
+        return;
+    }
+    let half = n / 2;
+    let (mut upper, mut rest) = columns.rows_range_pair_mut(..half, half..);
+    below(&lower.view((0, 0), (half, half)), &mut upper);
+    rest.gemm(-1.0, &lower.view((half, 0), (n - half, half)), &upper, 1.0);
+    below(&lower.view((half, half), (n - half, n - half)), &mut rest);
 }
