@@ -13,6 +13,10 @@ pub(crate) const GASKET_PRIOR: f64 = 0.12;
 const UNLIKELY: f64 = 3e-4;
 /// A search whose evidence is so much better than another's needs no comparison with a third.
 const BETTER: f64 = 5.0;
+/// Share of a class's weight that late starts have where the start becomes an unknown of its own.
+const LATE_MATTERS: f64 = 0.15;
+/// A class whose evidence is so far behind all is not looked at again.
+const NOTHING: f64 = 40.0;
 
 impl Fitter<'_> {
     /// Every set of causes that may be at work, fitted.
@@ -96,7 +100,7 @@ impl Fitter<'_> {
             let class = &classes[i];
             let late: Vec<Component> = class.components.iter().filter(|c| c.start > 0).copied().collect();
             let own = evidence(&class.components);
-            if late.is_empty() || evidence(&late) - own < 0.15f64.ln() || own - whole < -40.0 {
+            if late.is_empty() || evidence(&late) - own < LATE_MATTERS.ln() || own - whole < -NOTHING {
                 continue;
             }
             let Some((causes, leak)) = self.late_of(class) else { continue };

@@ -127,16 +127,19 @@ impl Around<'_> {
         let middle = self.at(DVector::zeros(d), &self.class.likely);
         let wide = Cholesky::new(DMatrix::identity(d, d) * WIDER * WIDER);
         let mut proposals: Vec<Proposal> = wide.map(|spread| Proposal { middle: DVector::zeros(d), spread }).into_iter().collect();
-        let mut found: Vec<Found> = Vec::new();
+        // the first set's middle is the most probable point
+        let mut found = vec![Found { u: middle.u.clone(), of_states: middle.of_states[..1].to_vec(), prior: middle.prior }];
         let pairs = PAIRS[usize::from(weight < LIGHT[1])][d - 1];
-        for set in 0..if weight < LIGHT[0] { 1 } else { SETS } {
+        let sets = if weight < LIGHT[0] { 1 } else { SETS };
+        for set in 0..sets {
             let Some(last) = proposals.last() else { return Vec::new() };
             let factor = last.spread.l();
-            let new = points(d, set, pairs).into_iter().map(|p| self.at(&last.middle + &factor * p, &self.class.likely[..1]));
-            found.extend(new.collect::<Vec<_>>());
+            let new = points(d, set, pairs).into_iter().skip(usize::from(set == 0));
+            let new: Vec<Found> = new.map(|p| self.at(&last.middle + &factor * p, &self.class.likely[..1])).collect();
+            found.extend(new);
             let weights = normalised(&found, &proposals);
             let carry = 1.0 / weights.iter().map(|w| w * w).sum::<f64>();
-            if carry >= ENOUGH[d - 1] || !carry.is_finite() || set + 1 == SETS {
+            if carry >= ENOUGH[d - 1] || !carry.is_finite() || set + 1 == sets {
                 break;
             }
             proposals.extend(about_the_weight(&found, &weights));
