@@ -87,11 +87,11 @@ fn a_quarter_of_a_hold_never_newly_passes_and_could_show_less() {
         let quarter = judged(&hold);
         assert!(quarter.verdict != Verdict::Pass || whole.verdict == Verdict::Pass, "hold {number} passes when it is cut");
         let (a, b) = (quarter.fitted.unwrap().detection_limit, whole.fitted.unwrap().detection_limit);
-        // where drift of temperature that was not read sets the limit, a longer hold shows little more
+        // where drift of temperature that was not read sets the limit, a longer hold shows little more, by the bound too (`sample_bounds`)
         assert!(a >= 1.6 * b, "hold {number}: limit {a:e} of a quarter, {b:e} of the whole");
         doubled += usize::from(a >= 2.0 * b);
     }
-    assert!(doubled >= 4, "only {doubled} limits doubled");
+    assert!(doubled >= 3, "only {doubled} limits doubled");
 }
 
 #[test]

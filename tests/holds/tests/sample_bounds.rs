@@ -127,10 +127,17 @@ fn instruments(case: &Value, truth: &Value) -> (Vec<TrueGauge>, Vec<TrueThermome
     (each(&case["gauges"]).zip(each(&truth["gauges"])).map(gauge).collect(), each(&case["thermometers"]).map(thermometer).collect())
 }
 
-/// The maker's bound of a hold of the sample without faults and without a leak, over the sample's own.
-fn ratio(sample: &Value) -> f64 {
-    let root = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("tests/data/labelled").join(sample["case"].as_str().unwrap());
-    let case: Value = serde_json::from_str(&std::fs::read_to_string(root.join("case.json")).unwrap()).unwrap();
+fn folder(sample: &Value) -> PathBuf {
+    PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("tests/data/labelled").join(sample["case"].as_str().unwrap())
+}
+
+fn case_of(sample: &Value) -> Value {
+    serde_json::from_str(&std::fs::read_to_string(folder(sample).join("case.json")).unwrap()).unwrap()
+}
+
+/// The maker's bound of a hold of the sample without faults and without a leak, m³/s, when only so much of it is held.
+fn bound_of(sample: &Value, share: f64) -> f64 {
+    let case = case_of(sample);
     let env = &sample["true"]["environment"];
     let weather = Weather {
         base_c: 15.0,
@@ -150,7 +157,8 @@ fn ratio(sample: &Value) -> f64 {
             Corner { buried, offset_k: 0.0, slope_k_per_h: 0.0, wander, sun_k }
         })
         .collect();
-    let scene = scene(&case, sample, &corners, &weather);
+    let whole = scene(&case, sample, &corners, &weather);
+    let scene = Scene { length: share * whole.length, ..whole };
     let (gauges, thermometers) = instruments(&case, &sample["true"]);
     let known = Known {
         volume: number(&case["volume_unc_95_rel"]),
@@ -171,8 +179,49 @@ fn ratio(sample: &Value) -> f64 {
     let blocks = vec![holds::in_blocks(&times, &|_| true, scene.length); gauges.len() + thermometers.len()];
     let setting =
         Setting { scene: &scene, weather: &weather, corners: &corners, gauges: &gauges, thermometers: &thermometers, known: &known };
-    let ours = bound(&setting, Leak { rate: 0.0, start: 0.0 }, &blocks);
-    3.29 * 3.6e6 * ours / number(&sample["planned_detection_limit_l_per_h"])
+    bound(&setting, Leak { rate: 0.0, start: 0.0 }, &blocks)
+}
+
+/// The same of the whole hold over the sample's own.
+fn ratio(sample: &Value) -> f64 {
+    3.29 * 3.6e6 * bound_of(sample, 1.0) / number(&sample["planned_detection_limit_l_per_h"])
+}
+
+/// The detection limit of the judge when only so much of a hold of the sample is held; none where it says none.
+fn limit(sample: &Value, share: f64) -> Option<f64> {
+    let mut case: holdfolder::Case = serde_json::from_value(case_of(sample)).unwrap();
+    case.hold_length_s *= share;
+    case.events.retain(|e| e.time_s <= case.hold_length_s);
+    let readings = std::fs::read(folder(sample).join("readings.csv")).unwrap();
+    let mut hold = holdfolder::of(case, &readings).unwrap();
+    let keep = hold.record.time_s.iter().filter(|t| **t <= hold.hold.length_s).count();
+    hold.record.time_s.truncate(keep);
+    if let Some(numbers) = hold.record.sample_no.as_mut() {
+        numbers.truncate(keep);
+    }
+    hold.record.channels.iter_mut().for_each(|c| c.truncate(keep));
+    hold::judge(&hold.hold, &hold.record, None).fitted.ok().map(|f| f.detection_limit)
+}
+
+/// A quarter of a hold shows four times less where the gauge sets the limit, and hardly less where a drift of temperature that nobody read does:
+/// by the bound, that is by any judge.
+#[test]
+fn a_quarter_of_a_hold_shows_less_by_as_much_as_the_bound_says() {
+    let all: Vec<Value> = serde_json::from_str(include_str!("data/sample-bounds.json")).unwrap();
+    let mut compared = Vec::new();
+    for sample in &all {
+        let by_bound = bound_of(sample, 0.25) / bound_of(sample, 1.0);
+        if let (Some(whole), Some(quarter), true) = (limit(sample, 1.0), limit(sample, 0.25), by_bound.is_finite()) {
+            compared.push((sample["case"].clone(), quarter / whole, by_bound));
+        }
+    }
+    assert!(compared.len() >= 20, "{compared:?}");
+    assert!(compared.iter().all(|(_, judged, _)| *judged > 1.0), "{compared:?}");
+    let as_much = compared.iter().filter(|(_, judged, by_bound)| *judged >= 0.8 * by_bound.min(5.0)).count();
+    assert!(as_much + 3 >= compared.len(), "{compared:?}");
+    let doubled = |of: &dyn Fn(&(Value, f64, f64)) -> f64| compared.iter().filter(|c| of(c) >= 2.0).count();
+    // the bound doubles as often as the judge's limit does
+    assert!(doubled(&|c| c.1) + 2 >= doubled(&|c| c.2), "{compared:?}");
 }
 
 /// Source of the bounds: `data/README.md`. What they suppose of ground, weather and rounding is not written down, so only their size can agree.
