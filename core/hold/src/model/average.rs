@@ -70,16 +70,20 @@ impl Mixture {
                 (*w, scale * c.mean, (scale * c.variance.sqrt()).max(1e-300))
             })
             .collect();
-        let (mut lo, mut hi) = parts.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), (_, mean, sd)| {
-            (lo.min(mean - 9.0 * sd), hi.max(mean + 9.0 * sd))
-        });
+        let (mut lo, mut hi) = parts
+            .iter()
+            .fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), (_, mean, sd)| (lo.min(mean - 9.0 * sd), hi.max(mean + 9.0 * sd)));
         let close = 1e-11 * (hi - lo);
         // Newton's method, and the middle of what still holds the answer where that leads out of it
         let mut x = 0.5 * (lo + hi);
         while hi - lo > close {
             let over = parts.iter().map(|(w, mean, sd)| w * normal.cdf((x - mean) / sd)).sum::<f64>() - p;
             let density: f64 = parts.iter().map(|(w, mean, sd)| w * normal.pdf((x - mean) / sd) / sd).sum();
-            if over < 0.0 { lo = x } else { hi = x }
+            if over < 0.0 {
+                lo = x
+            } else {
+                hi = x
+            }
             let newton = x - over / density;
             let next = if newton > lo && newton < hi { newton } else { 0.5 * (lo + hi) };
             if (next - x).abs() <= close {

@@ -147,14 +147,15 @@ impl Coarse<'_> {
             terms.iter().map(|t| t.count * log_between(table, t.from - z, t.to - z)).sum::<f64>()
                 - 0.5 * (x - cavity.mean).powi(2) / cavity.variance
         };
-        let near = known.map(|range| Moments::over(&log_density, range, POINTS.1)).filter(Moments::is_whole);
+        let near = known.map(|range| Moments::over(log_density, range, POINTS.1)).filter(Moments::is_whole);
         let found = near.unwrap_or_else(|| {
-            let whole = Moments::over(&log_density, self.range(cavity), POINTS.0);
-            Moments::over(&log_density, whole.matters, POINTS.1)
+            let whole = Moments::over(log_density, self.range(cavity), POINTS.0);
+            Moments::over(log_density, whole.matters, POINTS.1)
         });
         let log_probability = found.log_integral - 0.5 * (std::f64::consts::TAU * cavity.variance).ln();
         let (mean, variance) = (found.mean, found.variance.max(found.step * found.step / 12.0));
-        let matched = |value: f64, precision: f64| Matched { site: Site { value, variance: 1.0 / precision }, log_probability, range: found.matters };
+        let matched =
+            |value: f64, precision: f64| Matched { site: Site { value, variance: 1.0 / precision }, log_probability, range: found.matters };
         let precision = 1.0 / variance - 1.0 / cavity.variance;
         let least = LEAST_PRECISION / (self.division * self.division);
         if precision < least {

@@ -106,7 +106,9 @@ impl OfHeat {
     /// Adds what changes of skin and fluid over time do; the first of them is at the start.
     pub(crate) fn add_to(&self, pressure: &mut [f64], skin: &[f64], fluid: &[f64]) {
         let (Some(skin0), Some(fluid0)) = (skin.first(), fluid.first()) else { return };
-        for (((((p, start), of_fluid), of_skin), s), f) in pressure.iter_mut().zip(&self.start).zip(&self.fluid).zip(&self.skin).zip(skin).zip(fluid) {
+        for (((((p, start), of_fluid), of_skin), s), f) in
+            pressure.iter_mut().zip(&self.start).zip(&self.fluid).zip(&self.skin).zip(skin).zip(fluid)
+        {
             *p += start * fluid0 - of_fluid * f - of_skin * (s - skin0);
         }
     }
@@ -145,9 +147,8 @@ pub(crate) fn solve(
     let p0 = start_pa + values.of(Unknown::StartPressure);
     let (per_sd, expected) = creep(hold, times, p0);
     let bodies = heat.len();
-    let together = |of: fn(&SkinFluid) -> &[f64]| -> Vec<f64> {
-        (0..times.len()).flat_map(|k| heat.iter().map(move |h| of(h)[k])).collect()
-    };
+    let together =
+        |of: fn(&SkinFluid) -> &[f64]| -> Vec<f64> { (0..times.len()).flat_map(|k| heat.iter().map(move |h| of(h)[k])).collect() };
     let (fluid, skin) = (together(|h| &h.fluid), together(|h| &h.skin));
     let at = |k: usize| -> (&[f64], &[f64]) { (&fluid[k * bodies..][..bodies], &skin[k * bodies..][..bodies]) };
     let start = Instant { p: p0, fluid: at(0).0, skin: at(0).1, grown: 0.0, dissolved: 0.0 };
@@ -190,9 +191,7 @@ pub(crate) fn solve(
     }
     let mass = match weighed {
         Weighed::No => Vec::new(),
-        Weighed::Yes => (0..times.len())
-            .map(|k| content.mass(now(k, p[k]), start))
-            .collect(),
+        Weighed::Yes => (0..times.len()).map(|k| content.mass(now(k, p[k]), start)).collect(),
     };
     Path { lags, drives, heat, p, lost, mass, start: first, leak, creep: (per_sd, expected), relaxed: relaxing, lost_density }
 }

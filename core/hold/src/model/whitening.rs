@@ -187,7 +187,7 @@ impl Factor {
     fn forward<const K: usize>(&self, columns: [&mut [f64]; K], from: usize) {
         let mut carried: SmallVec<[[f64; K]; 2]> = smallvec![[0.0; K]; self.noises.len()];
         let mut last = [0.0; K];
-        for i in from..self.scale.len() {
+        for (i, scale) in self.scale.iter().enumerate().skip(from) {
             let mut left: [f64; K] = std::array::from_fn(|k| columns[k][i]);
             for (c, noise) in carried.iter_mut().zip(&self.noises) {
                 let (kept, handed, takes) = (noise.kept[i], noise.handed[i], noise.takes[i]);
@@ -198,7 +198,7 @@ impl Factor {
             }
             last = left;
             for k in 0..K {
-                columns[k][i] = last[k] * self.scale[i];
+                columns[k][i] = last[k] * scale;
             }
         }
     }

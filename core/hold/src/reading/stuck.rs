@@ -90,7 +90,9 @@ fn goes_on(time: &[f64], rows: &[usize], x: &[f64], r: &Run, released: f64) -> b
 
 /// The reading after which a stroke that began at this one is over: what goes on after that is the pressure.
 fn past_stroke(time: &[f64], rows: &[usize], from: usize) -> usize {
-    (from..rows.len() - 1).find(|i| time[rows[*i]] - time[rows[from]] >= STROKE).unwrap_or(from)
+    // times rise
+    let past = from + rows[from..].partition_point(|i| time[*i] - time[rows[from]] < STROKE);
+    if past + 1 < rows.len() { past } else { from }
 }
 
 /// Another gauge springs at the same reading: the pressure did.
