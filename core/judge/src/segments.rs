@@ -17,7 +17,7 @@ pub enum StretchKind {
     Stabilise,
     /// the hold
     Hold,
-    /// lowered for the look
+    /// after the hold and still under pressure, as it is or lowered, for the look
     Reduction,
     /// the pressure is let out
     Release,
@@ -36,6 +36,10 @@ pub struct RunStretch {
 
 /// A rise or a fall by less than this share of the greatest pressure is none.
 const STANDS: f64 = 0.02;
+/// Below this share of the greatest pressure there is none yet: water stands in the line.
+const NO_PRESSURE: f64 = 0.05;
+/// Above this share of it the test pressure is reached.
+const REACHED: f64 = 0.95;
 /// What is looked at in one piece, s.
 const PIECE: f64 = 60.0;
 /// After the end was booked, or the release, a fall of this share begins it.
@@ -121,9 +125,9 @@ pub fn stretches(events: &[Event], readings: &[(f64, f64)], hold: Option<(f64, f
                     StretchKind::Release
                 }
             }
-            _ if from.1.max(to.1) < STANDS * most => StretchKind::Fill,
+            _ if from.1.max(to.1) < NO_PRESSURE * most => StretchKind::Fill,
             _ if rise > STANDS * most * ((to.0 - from.0) / PIECE).min(1.0) => StretchKind::Ramp,
-            _ if middle >= off => StretchKind::Stabilise,
+            _ if middle >= off || from.1.min(to.1) > REACHED * most => StretchKind::Stabilise,
             _ => StretchKind::IntermediateHold,
         };
         put(kind, from.0, to.0);

@@ -401,6 +401,37 @@ fn the_hold_is_found_from_events_and_readings_together() {
     assert_eq!(moved((160.0, 900.0), &[MovedBoundary { moved_s: 10.0, ..by }]), (160.0, 900.0), "an end before the start is none");
 }
 
+/// Water stands at 0.4 bar, is raised to half, stops, is raised to 24 bar, settles before the pump is off, is held, stays on for the look, is let out.
+#[test]
+fn a_run_in_steps_is_told_stretch_by_stretch() {
+    use judge::segments::{StretchKind as S, stretches};
+    let corners = [
+        (0.0, 0.4),
+        (600.0, 0.4),
+        (900.0, 12.0),
+        (1500.0, 12.0),
+        (1800.0, 24.0),
+        (5400.0, 23.9),
+        (6000.0, 23.9),
+        (6300.0, 0.0),
+        (6600.0, 0.0),
+    ];
+    let level = |t: f64| {
+        let i = corners.iter().position(|c| c.0 > t).unwrap_or(corners.len() - 1);
+        let ((a, p), (b, q)) = (corners[i - 1], corners[i]);
+        1e5 * (p + (q - p) * (t - a) / (b - a))
+    };
+    let readings: Vec<(f64, f64)> = (0..660).map(|i| f64::from(i) * 10.0).map(|t| (t, level(t))).collect();
+    let told = stretches(&[event(2100.0, EventKind::PumpOff)], &readings, Some((2100.0, 5400.0)));
+    let kinds: Vec<S> = told.iter().map(|s| s.kind).collect();
+    assert_eq!(kinds, [S::Fill, S::Ramp, S::IntermediateHold, S::Ramp, S::Stabilise, S::Hold, S::Reduction, S::Release]);
+    // each begins where the one before ends, and within a piece of where it truly does
+    assert!(told.windows(2).all(|w| w[0].end_s == w[1].start_s), "{told:?}");
+    for (stretch, begins) in told.iter().zip([0.0, 600.0, 900.0, 1500.0, 1800.0, 2100.0, 5400.0, 6000.0]) {
+        assert!((stretch.start_s - begins).abs() <= 60.0, "{stretch:?} begins at {begins}");
+    }
+}
+
 #[test]
 fn what_is_said_to_settle_by_a_time_has_settled_by_then() {
     let mut said = 0;

@@ -33,6 +33,20 @@ interface Props {
 
 type Span = readonly [from: number, to: number];
 
+/** A stretch of the run in words. */
+export const STRETCH: Record<Schema["StretchKind"], string> = {
+  fill: "filling",
+  ramp: "raising",
+  intermediate_hold: "stop",
+  stabilise: "settling",
+  hold: "hold",
+  reduction: "after the hold",
+  release: "letting out",
+};
+
+/** Room that a letter of the strip of stretches takes. */
+const LETTER = 6.6;
+
 /** A defect of the record as its flag says it. */
 const DEFECT_FLAG: Record<Schema["DefectKind"], string> = {
   gap: "gap",
@@ -210,6 +224,24 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
                   >
                     {DEFECT_FLAG[d.kind]}
                   </text>
+                </g>
+              );
+            })}
+          {view.stretches
+            .filter((s) => s.end_s > t0 && s.start_s < t1)
+            .map((s) => {
+              const from = Math.max(LEFT, x(s.start_s));
+              const width = Math.min(W - RIGHT, x(s.end_s)) - from;
+              const word = STRETCH[s.kind];
+              return (
+                <g key={`${s.kind}${s.start_s}`} data-stretch={s.kind}>
+                  <title>{`${word}, ${clock(view, s.start_s)} to ${clock(view, s.end_s)}`}</title>
+                  <rect x={from} y={P_BOTTOM + 5} width={Math.max(1, width - 1)} height={15} className={s.kind === "hold" ? "fill-wash" : s.kind === "ramp" ? "fill-grid" : "fill-chart"} />
+                  {width > word.length * LETTER + 6 ? (
+                    <text x={from + width / 2} y={P_BOTTOM + 16.5} textAnchor="middle" className={`text-xs ${s.kind === "hold" ? "fill-ink font-semibold" : "fill-soft"}`}>
+                      {word}
+                    </text>
+                  ) : null}
                 </g>
               );
             })}

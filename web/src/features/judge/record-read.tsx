@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { type Attempt, http, newId, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
+import { STRETCH } from "../../pictures/hold-chart";
 import { Button, Dialog, Field, Problem, Rows, Section, TextInput } from "../../ui";
 
 type Defect = Schema["FoundDefect"];
@@ -95,6 +96,21 @@ export function RecordRead({ attempt, view, defects }: { attempt: Attempt; view:
           </tr>
         ))}
       </Rows>
+      {view?.stretches.length ? (
+        <div className="mt-3 text-sm text-soft">
+          The run, from readings and events
+          <ul className="m-0 mt-1 list-none gap-x-6 p-0 sm:columns-2">
+            {view.stretches.map((s) => (
+              <li key={`${s.kind}${s.start_s}`} className={s.kind === "hold" ? "text-ink" : undefined}>
+                <span className="num">
+                  {clock(s.start_s).slice(0, 5)} to {clock(s.end_s).slice(0, 5)}
+                </span>{" "}
+                {STRETCH[s.kind]}
+              </li>
+            ))}
+          </ul>
+        </div>
+      ) : null}
       {asking ? <Ask attempt={attempt} {...asking} onClose={() => setAsking(null)} /> : null}
     </Section>
   );
