@@ -236,9 +236,20 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
               return (
                 <g key={`${s.kind}${s.start_s}`} data-stretch={s.kind}>
                   <title>{`${word}, ${clock(view, s.start_s)} to ${clock(view, s.end_s)}`}</title>
-                  <rect x={from} y={P_BOTTOM + 5} width={Math.max(1, width - 1)} height={15} className={s.kind === "hold" ? "fill-wash" : s.kind === "ramp" ? "fill-grid" : "fill-chart"} />
+                  <rect
+                    x={from}
+                    y={P_BOTTOM + 5}
+                    width={Math.max(1, width - 1)}
+                    height={15}
+                    className={s.kind === "hold" ? "fill-wash" : s.kind === "ramp" ? "fill-grid" : "fill-chart"}
+                  />
                   {width > word.length * LETTER + 6 ? (
-                    <text x={from + width / 2} y={P_BOTTOM + 16.5} textAnchor="middle" className={`text-xs ${s.kind === "hold" ? "fill-ink font-semibold" : "fill-soft"}`}>
+                    <text
+                      x={from + width / 2}
+                      y={P_BOTTOM + 16.5}
+                      textAnchor="middle"
+                      className={`text-xs ${s.kind === "hold" ? "fill-ink font-semibold" : "fill-soft"}`}
+                    >
                       {word}
                     </text>
                   ) : null}
