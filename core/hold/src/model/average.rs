@@ -100,3 +100,29 @@ pub(crate) fn evidence(components: &[Component]) -> f64 {
     let most = components.iter().map(|c| c.log_weight).fold(f64::NEG_INFINITY, f64::max);
     most + components.iter().map(|c| (c.log_weight - most).exp()).sum::<f64>().ln()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::{Component, Mixture};
+    use proptest::prelude::*;
+    use statrs::distribution::{ContinuousCDF, Normal};
+
+    proptest! {
+        /// However far apart and however unlike the parts are.
+        #[test]
+        fn below_a_quantile_lies_its_share(
+            parts in prop::collection::vec((-8.0f64..0.0, -30.0f64..30.0, 1e-3f64..10.0, 0.5f64..2.0), 1..6),
+            p in prop::sample::select(vec![0.025, 0.5, 0.975, 0.999]),
+            at_end in any::<bool>(),
+        ) {
+            let of = |&(log_weight, mean, sd, end_over_mean): &(f64, f64, f64, f64)| Component { log_weight, mean, variance: sd * sd, end_over_mean, start: 0 };
+            let mixture = Mixture::new(&parts.iter().map(of).collect::<Vec<_>>());
+            let x = mixture.quantile(p, at_end);
+            let below: f64 = mixture.parts().iter().map(|(w, c)| {
+                let scale = if at_end { c.end_over_mean } else { 1.0 };
+                w * Normal::standard().cdf((x - scale * c.mean) / (scale * c.variance.sqrt()))
+            }).sum();
+            prop_assert!((below - p).abs() < 1e-6, "{below} below {x}");
+        }
+    }
+}

@@ -112,9 +112,8 @@ impl Climb<'_> {
         // what the other readings say stays
         let mut fine: Option<Sums> = None;
         for pass in 0..if coarse { MATCHED_WITH_THE_SAME } else { 0 } {
-            let coarse = |o: &Observed| o.coarse;
-            let whitened = self.whitened(&rows, observed, &here.x, coarse);
-            let mut total = fine.get_or_insert_with(|| self.sums(&rows, observed, &here.x, |o| !coarse(o))).clone();
+            let whitened = self.whitened(&rows, observed, &here.x, |o| o.coarse);
+            let mut total = fine.get_or_insert_with(|| self.sums(&rows, observed, &here.x, |o| !o.coarse)).clone();
             whitened.iter().for_each(|w| w.add_to(&mut total));
             let solved = solve(&total, &sds, sds.len());
             let mut moved = 0.0f64;
@@ -284,7 +283,7 @@ const ROUNDS: usize = 25;
 /// Linearisations after which such a mean square of what is left is hopeless.
 const HOPELESS: (usize, f64) = (10, 25.0);
 /// A gain of the objective (twice the log of the probability) below which the search ends.
-const ENOUGH: f64 = 0.3;
+const ENOUGH: f64 = 0.1;
 /// The same where the readings are explained poorly, as a share of what is left unexplained.
 const POOR_ENOUGH: f64 = 3e-3;
 /// Damping of the first step from nothing, and from near the answer.

@@ -134,8 +134,9 @@ impl Around<'_> {
         for set in 0..sets {
             let Some(last) = proposals.last() else { return Vec::new() };
             let factor = last.spread.l();
-            let new = points(d, set, pairs).into_iter().skip(usize::from(set == 0));
-            let new: Vec<Found> = new.map(|p| self.at(&last.middle + &factor * p, &self.class.likely[..1])).collect();
+            let points = points(d, set, pairs);
+            let new = points[usize::from(set == 0)..].iter().map(|p| self.at(&last.middle + &factor * p, &self.class.likely[..1]));
+            let new: Vec<Found> = new.collect();
             found.extend(new);
             let weights = normalised(&found, &proposals);
             let carry = 1.0 / weights.iter().map(|w| w * w).sum::<f64>();

@@ -114,20 +114,14 @@ impl Whitened {
 /// Readings less what the linear model would say with every unknown nil.
 pub(crate) fn whiten(rows: &ChannelRows, observed: &Observed, noise: Option<Correlated>, x: &DVector<f64>) -> Whitened {
     let (unknowns, candidates) = (rows.answers.ncols(), rows.candidates.ncols());
-    let all = || rows.answers.column_iter().chain(rows.candidates.column_iter());
-    let mut columns: Vec<usize> = all().enumerate().filter(|(_, c)| c.as_slice().iter().any(|v| *v != 0.0)).map(|(j, _)| j).collect();
+    let all: Vec<DVectorView<'_, f64>> = rows.answers.column_iter().chain(rows.candidates.column_iter()).collect();
+    let mut columns: Vec<usize> = (0..all.len()).filter(|j| all[*j].iter().any(|v| *v != 0.0)).collect();
     let mut answers = DMatrix::zeros(rows.answers.nrows(), columns.len() + 1);
-    let (mut into, mut from) = (answers.column_iter_mut(), all().enumerate());
-    for j in &columns {
-        if let (Some(mut into), Some((_, column))) = (into.next(), from.find(|(i, _)| i == j)) {
-            into.as_mut_slice().copy_from_slice(column.as_slice());
-        }
-    }
-    if let Some(mut last) = into.next() {
-        last.gemv(1.0, &rows.answers, x, 0.0);
-        for ((r, site), expected) in last.iter_mut().zip(&observed.sites).zip(rows.expected.iter()) {
-            *r += site.value - expected;
-        }
+    answers.column_iter_mut().zip(&columns).for_each(|(mut into, j)| into.copy_from(&all[*j]));
+    let mut last = answers.column_mut(columns.len());
+    last.gemv(1.0, &rows.answers, x, 0.0);
+    for ((r, site), expected) in last.iter_mut().zip(&observed.sites).zip(rows.expected.iter()) {
+        *r += site.value - expected;
     }
     columns.push(unknowns + candidates);
     let by = observed.whitening(noise);

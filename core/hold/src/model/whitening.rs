@@ -187,7 +187,7 @@ impl Factor {
     fn forward<const K: usize>(&self, columns: [&mut [f64]; K], from: usize) {
         let mut carried: SmallVec<[[f64; K]; 2]> = smallvec![[0.0; K]; self.noises.len()];
         let mut last = [0.0; K];
-        for (i, scale) in self.scale.iter().enumerate().skip(from) {
+        for (i, scale) in (from..).zip(&self.scale[from..]) {
             let mut left: [f64; K] = std::array::from_fn(|k| columns[k][i]);
             for (c, noise) in carried.iter_mut().zip(&self.noises) {
                 let (kept, handed, takes) = (noise.kept[i], noise.handed[i], noise.takes[i]);
@@ -247,7 +247,7 @@ fn scale_each(columns: &mut [f64], scale: &[f64]) {
 
 #[cfg(test)]
 mod tests {
-    use super::{Factor, Whitening};
+    use super::{AT_ONCE, Factor, Whitening};
     use crate::model::noise::{Averaged, Correlated, covariance};
     use nalgebra::{Cholesky, DMatrix, DVector};
     use proptest::prelude::*;
@@ -274,7 +274,7 @@ mod tests {
             let full = covariance(&blocks, noises.iter().copied());
             let lower = Cholesky::new(full.clone()).unwrap();
             let factor = Whitening::Together(Factor::new(&blocks, &white, &noises));
-            let y = DMatrix::from_fn(blocks.len(), 3, |i, j| ((i * 7 + j * 3) as f64).sin());
+            let y = DMatrix::from_fn(blocks.len(), AT_ONCE + 3, |i, j| ((i * 7 + j * 3) as f64).sin());
             let mut expected = y.clone();
             lower.l_dirty().solve_lower_triangular_mut(&mut expected);
             let found = factor.matrix(y.clone());
