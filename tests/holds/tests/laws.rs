@@ -70,28 +70,41 @@ fn a_bare_line_outdoors_without_thermometers_shows_nothing() {
     assert_eq!(judged(&hold).verdict, Verdict::NotShown);
 }
 
-#[test]
-fn a_quarter_of_a_hold_never_newly_passes_and_could_show_less() {
-    let mut doubled = 0;
-    for number in [2, 3, 5, 7, 8] {
-        let (_, mut hold) = made(number);
-        let whole = judged(&hold);
-        let length = hold.hold.length_s / 4.0;
-        let keep = hold.record.time_s.iter().filter(|t| **t <= length).count();
-        hold.hold.length_s = length;
-        hold.record.time_s.truncate(keep);
-        if let Some(s) = hold.record.sample_no.as_mut() {
-            s.truncate(keep);
-        }
-        hold.record.channels.iter_mut().for_each(|c| c.truncate(keep));
-        let quarter = judged(&hold);
-        assert!(quarter.verdict != Verdict::Pass || whole.verdict == Verdict::Pass, "hold {number} passes when it is cut");
-        let (a, b) = (quarter.fitted.unwrap().detection_limit, whole.fitted.unwrap().detection_limit);
-        // where drift of temperature that was not read sets the limit, a longer hold shows little more, by the bound too (`sample_bounds`)
-        assert!(a >= 1.6 * b, "hold {number}: limit {a:e} of a quarter, {b:e} of the whole");
-        doubled += usize::from(a >= 2.0 * b);
+/// A hold and its first quarter, judged.
+fn whole_and_quarter(mut hold: FolderHold) -> [hold::Judged; 2] {
+    let whole = judged(&hold);
+    let length = hold.hold.length_s / 4.0;
+    let keep = hold.record.time_s.iter().filter(|t| **t <= length).count();
+    hold.hold.length_s = length;
+    hold.record.time_s.truncate(keep);
+    if let Some(s) = hold.record.sample_no.as_mut() {
+        s.truncate(keep);
     }
-    assert!(doubled >= 4, "only {doubled} limits doubled");
+    hold.record.channels.iter_mut().for_each(|c| c.truncate(keep));
+    [whole, judged(&hold)]
+}
+
+/// Where the gauge sets the limit, a quarter shows a leak only from four times its size on; where a drift of temperature that nobody read does, a
+/// longer hold shows little more, by the maker's bound too. So the bound is what the judge is held against.
+#[test]
+fn a_quarter_of_a_hold_never_newly_passes_and_shows_less_by_as_much_as_the_bound_says() {
+    let limit = |j: &hold::Judged| j.fitted.as_ref().unwrap().detection_limit;
+    let ratios: Vec<(f64, f64)> = (0..20)
+        .map(|number| {
+            let (made, hold) = made(number);
+            let [whole, quarter] = whole_and_quarter(hold);
+            assert!(quarter.verdict != Verdict::Pass || whole.verdict == Verdict::Pass, "hold {number} passes when it is cut");
+            (limit(&quarter) / limit(&whole), made.quarter_detection_limit / made.detection_limit)
+        })
+        .collect();
+    for number in [2, 3, 5, 7, 8] {
+        assert!(ratios[number].0 >= 1.6, "hold {number}: {:?}", ratios[number]);
+    }
+    assert!(ratios.iter().all(|r| r.0 > 1.0), "{ratios:?}");
+    let doubled = |of: &dyn Fn(&(f64, f64)) -> f64| ratios.iter().filter(|r| of(r) >= 2.0).count();
+    assert!(doubled(&|r| r.0) >= doubled(&|r| r.1).max(11), "{ratios:?}");
+    let as_much = ratios.iter().filter(|r| r.0 >= 0.75 * r.1.min(5.0)).count();
+    assert!(as_much + 3 >= ratios.len(), "{ratios:?}");
 }
 
 #[test]

@@ -1,7 +1,7 @@
 //! One set of causes: its most probable unknowns, noise and weather, and the leak that follows.
 
 use super::average::{Component, evidence};
-use super::climb::{Climb, FROM_AFAR, FROM_NEAR, STANDS};
+use super::climb::{Climb, STANDS};
 use super::columns::{Candidate, Frame};
 use super::fit::Fitter;
 use super::observed::{Observed, observe};
@@ -96,10 +96,8 @@ impl Fitter<'_> {
         // noise and unknowns in turn: the readings say how much noise there is once the unknowns fit
         for round in 0..if from.is_some() { 2 } else { 4 } {
             let tries = if round == 0 && from.is_none() { 5 } else { 3 };
-            for i in 0..tries {
-                let afar = round == 0 && i == 0 && from.is_none();
-                let damping = if afar { FROM_AFAR } else { FROM_NEAR };
-                let found = self.climb(&frame, &state, damping, patient).converge(values, &mut observed, coarse);
+            for _ in 0..tries {
+                let found = self.climb(&frame, &state, patient).converge(values, &mut observed, coarse);
                 values = found.values;
                 let allowed = from.is_none_or(|f| f.remembered) && self.allow_for_weather(&frame, &values, &mut observed);
                 class.allowed |= allowed;
@@ -127,8 +125,8 @@ impl Fitter<'_> {
         class
     }
 
-    fn climb<'b>(&'b self, frame: &'b Frame<'b>, state: &'b State, damping: f64, patient: bool) -> Climb<'b> {
-        Climb { setup: self.setup, hold: self.hold, frame, states: self.states, state, damping, patient }
+    fn climb<'b>(&'b self, frame: &'b Frame<'b>, state: &'b State, patient: bool) -> Climb<'b> {
+        Climb { setup: self.setup, hold: self.hold, frame, states: self.states, state, patient }
     }
 
     /// The class again, from where it was found but with little noise.
@@ -148,7 +146,7 @@ impl Fitter<'_> {
         };
         for round in 0..3 {
             let state = quiet.best.clone();
-            let climb = self.climb(frame, &state, FROM_NEAR, false);
+            let climb = self.climb(frame, &state, false);
             let mut values = Values { unknowns: &class.unknowns, x: quiet.x.clone() };
             for _ in 0..if coarse { 3 } else { 1 } {
                 let found = climb.converge(values, &mut quiet.observed, coarse);

@@ -126,9 +126,10 @@ fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, St
         Some(remembered) => (remembered, HURRIED),
         None => (fitter.classes(), 1.0),
     };
-    let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
+    let all: Vec<Component> = classes.iter().flat_map(|c| c.components.iter().copied()).collect();
+    let whole = evidence(&all);
     for class in &mut classes {
-        let weight = (evidence(&class.components) - heaviest).exp();
+        let weight = (evidence(&class.components) - whole).exp();
         if weight > LIGHT {
             fitter.spread(class, weight * points);
         }

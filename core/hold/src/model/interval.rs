@@ -111,20 +111,28 @@ impl Coarse<'_> {
     /// Terms of the log likelihood of the value in the middle of the block. Of a run the two ends count by themselves, the rest in its middle.
     fn terms(&self) -> SmallVec<[Term; 8]> {
         let half = 0.5 * self.division;
-        let term = |value: f64, at: f64, count: f64| {
+        let mut out: SmallVec<[Term; 8]> = SmallVec::new();
+        let mut term = |value: f64, at: f64, count: f64| {
             let here = value - self.slope * at;
-            Term { from: (here - half) / self.sd, to: (here + half) / self.sd, count }
+            let (from, to) = ((here - half) / self.sd, (here + half) / self.sd);
+            match out.iter_mut().find(|t| (t.from - from).abs() < AS_ONE) {
+                Some(t) => {
+                    let moved = (from - t.from) * count / (t.count + count);
+                    *t = Term { from: t.from + moved, to: t.to + moved, count: t.count + count };
+                }
+                None => out.push(Term { from, to, count }),
+            }
         };
-        let mut out = SmallVec::new();
         for r in &self.cell.runs {
             let middle = 0.5 * (r.from + r.to);
             let moves = self.slope.abs() * (r.to - r.from) > 0.05 * self.sd;
             if r.count < 1.5 || !moves {
-                out.push(term(r.value, middle, r.count));
+                term(r.value, middle, r.count);
             } else {
-                out.extend([term(r.value, r.from, 1.0), term(r.value, r.to, 1.0)]);
+                term(r.value, r.from, 1.0);
+                term(r.value, r.to, 1.0);
                 if r.count > 2.5 {
-                    out.push(term(r.value, middle, r.count - 2.0));
+                    term(r.value, middle, r.count - 2.0);
                 }
             }
         }
@@ -249,6 +257,8 @@ impl Moments {
 const MATTERS: f64 = 14.0;
 /// Points that have to matter.
 const FILLED: usize = 15;
+/// Terms whose edges are less than so many standard deviations apart are one.
+const AS_ONE: f64 = 0.1;
 /// Least precision of a stand-in, over that of its division.
 const LEAST_PRECISION: f64 = 1e-6;
 /// Points over the whole range, and over where it matters.

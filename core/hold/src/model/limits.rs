@@ -2,17 +2,17 @@
 
 use super::blocks::{Block, Cell};
 use super::causes::{AIR_PRIOR, GASKET_PRIOR};
-use super::columns::Candidate;
 use super::interval::Site;
 use super::noise::{Averaged, is_quiet, variance_of_mean};
 use super::observed::Observed;
 use super::path::Values;
 use super::prior::{Causes, Unknown};
-use super::search::{Search, Start};
+use super::search::Search;
 use super::setup::Setup;
 use super::states::States;
+use super::sums::factored;
 use crate::input::{Fluid, Hold};
-use nalgebra::DVector;
+use nalgebra::{DMatrix, DVector};
 
 /// Blocks of a record that is not there yet.
 const BLOCKS: usize = 48;
@@ -28,15 +28,16 @@ pub fn planned_detection_limit(hold: &Hold) -> Result<f64, String> {
     let water = hold.fluid == Fluid::Water;
     let p_air = if water && hold.air_fraction > 0.0 { AIR_PRIOR } else { 0.0 };
     let p_gaskets = if water && hold.gasketed_joints > 0 { GASKET_PRIOR } else { 0.0 };
+    let causes = Causes { air: p_air > 0.0, gaskets: p_gaskets > 0.0, leak_from: None };
     let mut variance = 0.0;
+    let of_courses: Vec<Corner> = COURSES.iter().map(|course| Corner::of(hold, &setup, &states, causes, *course)).collect();
     for (air, gaskets) in [(false, false), (true, false), (false, true), (true, true)] {
         let weight = (if air { p_air } else { 1.0 - p_air }) * (if gaskets { p_gaskets } else { 1.0 - p_gaskets });
         if weight == 0.0 {
             continue;
         }
-        let causes = Causes { air, gaskets, leak_from: None };
-        let logs = COURSES.map(|course| of_course(hold, &setup, &states, causes, course).ln());
-        variance += weight * (logs.iter().sum::<f64>() / logs.len() as f64).exp();
+        let logs = of_courses.iter().map(|corner| corner.leak_variance(air, gaskets).ln());
+        variance += weight * (logs.sum::<f64>() / of_courses.len() as f64).exp();
     }
     Ok(3.29 * variance.sqrt())
 }
@@ -45,23 +46,60 @@ pub fn planned_detection_limit(hold: &Hold) -> Result<f64, String> {
 /// of it, lags would not matter.
 const COURSES: [(f64, f64); 4] = [(-1.0, 0.7), (-0.4, -0.7), (0.4, 0.7), (1.0, -0.7)];
 
-/// Variance of the leak with none, when the surroundings take a course.
-fn of_course(hold: &Hold, setup: &Setup, states: &States, causes: Causes, (mean, wave): (f64, f64)) -> f64 {
-    let state = states.quiet(&states.first());
-    let unknowns = setup.unknowns(hold, causes);
-    let sds = setup.sds(hold, &unknowns, states.weathers[state.weather]);
-    let mut x = DVector::zeros(unknowns.len());
-    for (j, unknown) in unknowns.iter().enumerate() {
-        if let Unknown::Surroundings(shape) = unknown {
-            x[j] = sds[j] * setup.surroundings.course(*shape, mean, wave);
+/// What readings will say of relaxation and the leak, everything else integrated out, when the surroundings take a course.
+struct Corner {
+    unknowns: Vec<Unknown>,
+    /// In units of their standard deviations.
+    precision: DMatrix<f64>,
+    leak_sd: f64,
+}
+
+impl Corner {
+    fn of(hold: &Hold, setup: &Setup, states: &States, causes: Causes, (mean, wave): (f64, f64)) -> Self {
+        let state = states.quiet(&states.first());
+        let unknowns = setup.unknowns(hold, causes);
+        let sds = setup.sds(hold, &unknowns, states.weathers[state.weather]);
+        let mut x = DVector::zeros(unknowns.len());
+        for (j, unknown) in unknowns.iter().enumerate() {
+            if let Unknown::Surroundings(shape) = unknown {
+                x[j] = sds[j] * setup.surroundings.course(*shape, mean, wave);
+            }
+        }
+        let (_, rows) = setup.frame(hold, 0.0).linear(&Values { unknowns: &unknowns, x: x.clone() }, &[]);
+        let observed: Vec<Observed> = rows.iter().map(|r| expected(hold, setup, r)).collect();
+        let search = Search { setup, hold, states, unknowns: &unknowns, rows: &rows, observed: &observed, x: &x, starts: &[], held: &[] };
+        let total = search.total_of(&state);
+        let (mut order, corner): (Vec<usize>, Vec<usize>) = (0..unknowns.len()).partition(|i| !is_of_corner(unknowns[*i]));
+        let first = order.len();
+        order.extend(&corner);
+        let factor = factored(total.ordered(&order, &sds));
+        let lower = factor.l().view_range(first.., first..).clone_owned();
+        Self {
+            leak_sd: corner.last().map_or(0.0, |leak| sds[*leak]),
+            unknowns: corner.into_iter().map(|i| unknowns[i]).collect(),
+            precision: &lower * lower.transpose(),
         }
     }
-    let frame = setup.frame(hold, 0.0);
-    let (_, rows) = frame.linear(&Values { unknowns: &unknowns, x: x.clone() }, &[Candidate::LeakFrom(0.0)]);
-    let observed: Vec<Observed> = rows.iter().map(|r| expected(hold, setup, r)).collect();
-    let starts = [Start { leak: 0, shift: None, log_prior: 0.0, end_over_mean: 1.0, late: false }];
-    let search = Search { setup, hold, states, unknowns: &unknowns, rows: &rows, observed: &observed, x: &x, starts: &starts, held: &[] };
-    search.components(std::slice::from_ref(&state))[0].variance
+
+    /// Variance of the leak, with some of the relaxations at work.
+    fn leak_variance(&self, air: bool, gaskets: bool) -> f64 {
+        let at_work = |u: &Unknown| match u {
+            Unknown::AirShare | Unknown::AirTime => air,
+            Unknown::GasketShare | Unknown::GasketTime => gaskets,
+            _ => true,
+        };
+        let kept: Vec<usize> = (0..self.unknowns.len()).filter(|i| at_work(&self.unknowns[*i])).collect();
+        let factor = factored(self.precision.select_rows(&kept).select_columns(&kept));
+        let mut leak = DVector::zeros(kept.len());
+        leak[kept.len() - 1] = self.leak_sd;
+        factor.l().solve_lower_triangular_mut(&mut leak);
+        leak.norm_squared()
+    }
+}
+
+/// True for relaxation and the leak.
+fn is_of_corner(unknown: Unknown) -> bool {
+    matches!(unknown, Unknown::AirShare | Unknown::AirTime | Unknown::GasketShare | Unknown::GasketTime | Unknown::Leak)
 }
 
 /// Blocks as the plan's interval will fill them.

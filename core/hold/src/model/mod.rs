@@ -22,6 +22,7 @@ mod search;
 mod setup;
 mod shapes;
 mod spread;
+mod stand;
 mod states;
 mod story;
 mod sums;

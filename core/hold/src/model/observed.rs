@@ -27,6 +27,8 @@ pub(crate) struct Observed {
     whitenings: RefCell<Vec<Kept>>,
     /// What each stand-in was matched with last, and the match.
     matched: Vec<Option<Match>>,
+    /// The last step of each stand-in in natural parameters, where the next may go on from it.
+    half_steps: Vec<Option<[f64; 2]>>,
 }
 
 /// A block's cavity and slope with what they led to.
@@ -58,6 +60,12 @@ impl Match {
     }
 }
 
+/// How many times a step leads as far as all that follow it, where each is as much of the one before (Aitken): at most twice.
+fn on(before: f64, step: f64) -> f64 {
+    let kept = step / before;
+    if (0.0..=0.5).contains(&kept) { 1.0 / (1.0 - kept) } else { 1.0 }
+}
+
 /// A cavity that moved by less than this share of its standard deviation is matched as it was.
 const NEARLY: f64 = 0.01;
 
@@ -67,8 +75,8 @@ type Kept = (Option<Correlated>, Arc<(Whitening, f64)>);
 impl Observed {
     /// Of readings as numbers.
     pub(crate) fn new(sites: Vec<Site>, averaged: Vec<Averaged>, coarse: bool) -> Self {
-        let matched = vec![None; sites.len()];
-        Self { sites, averaged, correction: 0.0, coarse, rounding: None, whitenings: RefCell::default(), matched }
+        let (matched, half_steps) = (vec![None; sites.len()], vec![None; sites.len()]);
+        Self { sites, averaged, correction: 0.0, coarse, rounding: None, whitenings: RefCell::default(), matched, half_steps }
     }
 
     /// What takes this noise out; made once for readings that stay as they are.
@@ -92,6 +100,11 @@ impl Observed {
         let times: Vec<f64> = self.averaged.iter().map(|a| a.t).collect();
         self.rounding = Some(rounding(division, &times, values.as_slice()));
         self.whitenings.get_mut().clear();
+    }
+
+    /// Stand-ins are about to be matched to something else.
+    pub(crate) fn begin_anew(&mut self) {
+        self.half_steps.fill(None);
     }
 
     /// So many times the variance is allowed.
@@ -215,10 +228,17 @@ pub(crate) fn refine(
                 found
             }
         };
-        // half way in natural parameters
+        // half way in natural parameters, and once on to where two such steps lead: never farther than the match
         let (p_old, p_new) = (1.0 / site.variance, 1.0 / new.variance);
-        let p = 0.5 * (p_old + p_new);
-        let v = 0.5 * (p_old * site.value + p_new * new.value) / p;
+        let (h_old, h_new) = (p_old * site.value, p_new * new.value);
+        let half = [0.5 * (p_new - p_old), 0.5 * (h_new - h_old)];
+        let before = observed.half_steps[i].take();
+        let times = before.map_or(1.0, |before| on(before[0], half[0]).min(on(before[1], half[1])));
+        if before.is_none() {
+            observed.half_steps[i] = Some(half);
+        }
+        let p = p_old + times * half[0];
+        let v = (h_old + times * half[1]) / p;
         observed.sites[i] = Site { value: v, variance: 1.0 / p };
         // what the stand-in says of the value together with all else, before and after
         let said = |value: f64, p: f64| (cavity.mean / cavity_variance + value * p) / (1.0 / cavity_variance + p);

@@ -266,6 +266,11 @@ impl Surroundings {
         }
     }
 
+    /// True for a shape that sets the level of temperature, on which the fluid's expansion depends.
+    pub(crate) fn is_level(&self, shape: usize) -> bool {
+        self.means.contains(&shape) || self.waves.contains(&shape) || self.scales[shape] == Scale::BareBase
+    }
+
     /// How many shapes.
     pub(crate) fn count(&self) -> usize {
         self.scales.len()

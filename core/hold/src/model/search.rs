@@ -6,9 +6,9 @@ use super::observed::Observed;
 use super::prior::Unknown;
 use super::setup::Setup;
 use super::states::{State, States};
-use super::sums::{Sums, solve, whiten};
+use super::sums::{Sums, factored, solve, whiten};
 use crate::input::Hold;
-use nalgebra::{Cholesky, DMatrix, DVector};
+use nalgebra::{DMatrix, DVector};
 
 /// When the leak starts: which candidate is its mean loss, which the shift of its start.
 #[derive(Debug, Clone)]
@@ -124,7 +124,7 @@ impl Search<'_> {
         let sd = [leak_sd, shift_sd * mean];
         let precision = DMatrix::from_fn(2, 2, |a, c| g[(columns[a], columns[c])] * sd[a] * sd[c] + f64::from(u8::from(a == c)));
         let right = DVector::from_fn(2, |a, _| b[columns[a]] * sd[a]);
-        let lower = Cholesky::new_with_substitute(precision, 1e-9).expect("a substitute was given");
+        let lower = factored(precision);
         let solution = lower.solve(&right);
         let log_det = 2.0 * (0..2).map(|k| lower.l_dirty()[(k, k)].ln()).sum::<f64>();
         let mut e = DVector::zeros(2);
@@ -157,6 +157,18 @@ impl Search<'_> {
             found
         };
         let mut top = try_state(&best, &mut cache, &mut all, &mut seen);
+        // how loud each gauge is
+        for gauge in 0..self.gauges() {
+            for by in [-1, 1] {
+                while let Some(state) = self.states.louder(&best, gauge, by) {
+                    let e = try_state(&state, &mut cache, &mut all, &mut seen);
+                    if e <= top {
+                        break;
+                    }
+                    (top, best) = (e, state);
+                }
+            }
+        }
         // uphill until every neighbour is lower
         for _ in 0..12 {
             let before = best.clone();

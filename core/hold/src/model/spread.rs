@@ -20,8 +20,8 @@ const WIDER: f64 = 1.4;
 /// Width of each point's neighbourhood for one to four of them, in standard deviations.
 const KERNEL: [f64; 4] = [0.3, 0.4, 0.5, 0.6];
 
-/// Beside the heaviest class: below the first of these weights one set of points is enough, below the second a smaller one.
-const LIGHT: [f64; 2] = [0.1, 0.02];
+/// Below the first of these weights among all classes smaller sets of points are enough, below the second one of them.
+const LIGHT: [f64; 2] = [0.4, 0.1];
 /// Pairs of points in a set for one to four lags and times, and in a smaller one.
 const PAIRS: [[u32; 4]; 2] = [[3, 4, 5, 6], [2, 2, 3, 4]];
 
@@ -129,8 +129,8 @@ impl Around<'_> {
         let mut proposals: Vec<Proposal> = wide.map(|spread| Proposal { middle: DVector::zeros(d), spread }).into_iter().collect();
         // the first set's middle is the most probable point
         let mut found = vec![Found { u: middle.u.clone(), of_states: middle.of_states[..1].to_vec(), prior: middle.prior }];
-        let pairs = PAIRS[usize::from(weight < LIGHT[1])][d - 1];
-        let sets = if weight < LIGHT[0] { 1 } else { SETS };
+        let pairs = PAIRS[usize::from(weight < LIGHT[0])][d - 1];
+        let sets = if weight < LIGHT[1] { 1 } else { SETS };
         for set in 0..sets {
             let Some(last) = proposals.last() else { return Vec::new() };
             let factor = last.spread.l();
@@ -140,7 +140,7 @@ impl Around<'_> {
             found.extend(new);
             let weights = normalised(&found, &proposals);
             let carry = 1.0 / weights.iter().map(|w| w * w).sum::<f64>();
-            if carry >= ENOUGH[d - 1] || !carry.is_finite() || set + 1 == sets {
+            if carry >= ENOUGH[d - 1] * weight.sqrt() || !carry.is_finite() || set + 1 == sets {
                 break;
             }
             proposals.extend(about_the_weight(&found, &weights));

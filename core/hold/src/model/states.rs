@@ -64,6 +64,18 @@ impl States {
         State { noise: vec![NOISE_TAUS.len() + 1; state.noise.len()], weather: state.weather }
     }
 
+    /// The same with more or less noise of one gauge; none beyond what is tried.
+    pub(crate) fn louder(&self, state: &State, gauge: usize, by: isize) -> Option<State> {
+        let taus = NOISE_TAUS.len();
+        let share = (state.noise[gauge] / taus).checked_add_signed(by)?;
+        if share < self.least[gauge] || share >= NOISE_SHARES.len() {
+            return None;
+        }
+        let mut one = state.clone();
+        one.noise[gauge] = share * taus + state.noise[gauge] % taus;
+        Some(one)
+    }
+
     /// States next to one: a step of one gauge's noise or of the weather.
     pub(crate) fn next_to(&self, state: &State) -> Vec<State> {
         let mut out = Vec::new();

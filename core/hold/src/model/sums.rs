@@ -53,6 +53,26 @@ impl Sums {
         self.all.column(self.all.ncols() - 1)
     }
 
+    /// One and the products of the unknowns in some order with one another, in units of each one's standard deviation: the lower triangle, all else nil.
+    pub(crate) fn ordered(&self, order: &[usize], sds: &DVector<f64>) -> DMatrix<f64> {
+        let n = order.len();
+        let mut m = DMatrix::zeros(n, n);
+        for (j, from) in order.iter().enumerate() {
+            let (products, mut column) = (self.all.column(*from), m.column_mut(j));
+            for i in j..n {
+                column[i] = products[order[i]] * sds[*from] * sds[order[i]];
+            }
+            column[j] += 1.0;
+        }
+        m
+    }
+
+    /// Of the readings with the unknowns in some order.
+    pub(crate) fn readings_with(&self, order: &[usize]) -> DVector<f64> {
+        let of_readings = self.of_readings();
+        DVector::from_iterator(order.len(), order.iter().map(|i| of_readings[*i]))
+    }
+
     /// Of the readings with the candidates.
     pub(crate) fn readings_and_candidates(&self) -> DVector<f64> {
         self.of_readings().rows(self.unknowns, self.candidates()).clone_owned()
@@ -147,9 +167,14 @@ pub(crate) fn scaled(total: &Sums, sds: &DVector<f64>, n: usize) -> DMatrix<f64>
     m
 }
 
+/// The Cholesky factor of a curvature, of which the lower triangle counts; where rounding has left it not definite, with a small pivot in place.
+pub(crate) fn factored(curvature: DMatrix<f64>) -> Cholesky<f64, Dyn> {
+    Cholesky::new_with_substitute(curvature, 1e-9).expect("a substitute was given")
+}
+
 /// Solves for the first `n` unknowns.
 pub(crate) fn solve(total: &Sums, sds: &DVector<f64>, n: usize) -> Solved {
-    let lower = Cholesky::new_with_substitute(scaled(total, sds, n), 1e-9).expect("a substitute was given");
+    let lower = factored(scaled(total, sds, n));
     let mut w = total.of_readings().rows(0, n).component_mul(&sds.rows(0, n));
     lower.l_dirty().solve_lower_triangular_mut(&mut w);
     let mut x = w.clone();
