@@ -79,7 +79,16 @@ impl Fitter<'_> {
             };
             again.push(self.class(causes, log_prior, Some(&from), None, false));
         }
-        Some(again).filter(|c| !c.is_empty())
+        Some(again).filter(|c| !c.is_empty() && !self.has_more_to_say(c))
+    }
+
+    /// True when the readings say more by now than the causes that were remembered: nothing explains them, or a leak within the hold would.
+    fn has_more_to_say(&self, classes: &[Class]) -> bool {
+        let all: Vec<Component> = classes.iter().flat_map(|c| c.components.iter().copied()).collect();
+        let late: Vec<Component> =
+            classes.iter().filter(|c| c.causes.leak_from.is_none()).flat_map(|c| &c.components).filter(|c| c.start > 0).copied().collect();
+        let new = !late.is_empty() && evidence(&late) - evidence(&all) > LATE_MATTERS.ln();
+        new || classes.iter().all(|c| c.poor)
     }
 
     /// The most likely start of a leak within the hold, as the class has it, with its mean loss.

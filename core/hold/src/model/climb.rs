@@ -50,7 +50,15 @@ impl Climb<'_> {
             let (new, promised) = here.ahead(self.hold, &order, if held { HELD } else { damping });
             let enough = ENOUGH.max(POOR_ENOUGH * (settled - readings));
             if settled - promised < PROMISED * enough && worth - settled < NEAR {
-                break;
+                if settled - here.least() < enough {
+                    break;
+                }
+                // where some had to stop: shorter
+                damping = 8.0 * damping.max(DAMPING);
+                if damping > MOST_DAMPING {
+                    break;
+                }
+                continue;
             }
             let new = self.corrected(&mut here, new, observed, &order, &sds);
             let ahead = self.stand(new, observed, &order, &sds);

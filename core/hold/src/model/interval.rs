@@ -5,6 +5,7 @@
 //! together with all other readings.
 
 use super::blocks::Cell;
+use super::within::Within;
 use smallvec::SmallVec;
 
 /// The normal stand-in for a block's readings.
@@ -36,91 +37,30 @@ pub(crate) struct Coarse<'a> {
     pub(crate) sd: f64,
     /// How the value changes within the block, per second.
     pub(crate) slope: f64,
+    /// The probability of a reading within a division.
+    pub(crate) within: &'a Within,
 }
 
-/// Logarithm of the standard normal distribution function, from a table: cubic between points, whose slopes are exact.
-struct LogNormal {
-    points: Vec<(f64, f64)>,
-}
-
-/// The table's range and the points in one.
-const TABLE: (f64, f64) = (-30.0, 8.5);
-const IN_ONE: f64 = 64.0;
-
-impl LogNormal {
-    fn new() -> Self {
-        let count = ((TABLE.1 - TABLE.0) * IN_ONE) as usize + 2;
-        let at = |i: usize| {
-            let x = TABLE.0 + i as f64 / IN_ONE;
-            let log = if x < -25.0 {
-                // the first terms of the tail
-                let y = 1.0 / (x * x);
-                -0.5 * x * x - (-x * std::f64::consts::TAU.sqrt()).ln() + (-y * (1.0 - 2.5 * y)).ln_1p()
-            } else {
-                (0.5 * statrs::function::erf::erfc(-x * std::f64::consts::FRAC_1_SQRT_2)).ln()
-            };
-            let density = -0.5 * x * x - 0.5 * std::f64::consts::TAU.ln();
-            (log, (density - log).exp() / IN_ONE)
-        };
-        Self { points: (0..count).map(at).collect() }
-    }
-
-    fn at(&self, x: f64) -> f64 {
-        if x >= TABLE.1 {
-            return 0.0;
-        }
-        if x <= TABLE.0 {
-            return -0.5 * x * x - (-x * std::f64::consts::TAU.sqrt()).ln();
-        }
-        let place = (x - TABLE.0) * IN_ONE;
-        let i = place as usize;
-        let u = place - i as f64;
-        let ((a, da), (b, db)) = (self.points[i], self.points[i + 1]);
-        let v = 1.0 - u;
-        a * v * v * (1.0 + 2.0 * u) + da * u * v * v + b * u * u * (3.0 - 2.0 * u) - db * u * u * v
-    }
-}
-
-/// Logarithm of the standard normal distribution function's difference between two points, a < b.
-fn log_between(table: &LogNormal, a: f64, b: f64) -> f64 {
-    if a < -6.5 && b > 6.5 {
-        // well inside
-        return 0.0;
-    }
-    // on the side where the tail is small, which is the one that keeps its digits
-    let (low, high) = if a + b > 0.0 { (-b, -a) } else { (a, b) };
-    let whole = table.at(high);
-    // a far end of less than a millionth of it does not count
-    if high - low > 11.0 {
-        return whole;
-    }
-    let beyond = table.at(low) - whole;
-    if beyond < -MATTERS { whole } else { whole + (-beyond.exp()).ln_1p() }
-}
-
-/// A term of a block's likelihood: where the edges of the division are when the middle of the block is at nil, in standard deviations, and how
-/// many readings it stands for.
+/// A term of a block's likelihood: where the middle of the division is when the middle of the block is at nil, in standard deviations, and how many
+/// readings it stands for.
 #[derive(Debug, Clone, Copy)]
 struct Term {
-    from: f64,
-    to: f64,
+    middle: f64,
     count: f64,
 }
 
 impl Coarse<'_> {
     /// Terms of the log likelihood of the value in the middle of the block. Of a run the two ends count by themselves, the rest in its middle.
     fn terms(&self) -> SmallVec<[Term; 8]> {
-        let half = 0.5 * self.division;
         let mut out: SmallVec<[Term; 8]> = SmallVec::new();
         let mut term = |value: f64, at: f64, count: f64| {
-            let here = value - self.slope * at;
-            let (from, to) = ((here - half) / self.sd, (here + half) / self.sd);
-            match out.iter_mut().find(|t| (t.from - from).abs() < AS_ONE) {
+            let middle = (value - self.slope * at) / self.sd;
+            match out.iter_mut().find(|t| (t.middle - middle).abs() < AS_ONE) {
                 Some(t) => {
-                    let moved = (from - t.from) * count / (t.count + count);
-                    *t = Term { from: t.from + moved, to: t.to + moved, count: t.count + count };
+                    t.middle += (middle - t.middle) * count / (t.count + count);
+                    t.count += count;
                 }
-                None => out.push(Term { from, to, count }),
+                None => out.push(Term { middle, count }),
             }
         };
         for r in &self.cell.runs {
@@ -139,21 +79,12 @@ impl Coarse<'_> {
         out
     }
 
-    /// The first stand-in: the mean with the spread of rounding, shared by the `alike` blocks that show the same division.
-    pub(crate) fn first(&self, alike: f64) -> Site {
-        let n = self.cell.count;
-        Site { value: self.cell.mean, variance: self.sd * self.sd / n + self.division * self.division / 12.0 * alike }
-    }
-
     /// The stand-in that matches mean and variance with the cavity; `known` is where the value was with a cavity that was little different.
     pub(crate) fn matched(&self, cavity: Cavity, known: Option<(f64, f64)>) -> Matched {
-        static TABLE: std::sync::OnceLock<LogNormal> = std::sync::OnceLock::new();
-        let table = TABLE.get_or_init(LogNormal::new);
         let terms = self.terms();
         let log_density = |x: f64| {
             let z = x / self.sd;
-            terms.iter().map(|t| t.count * log_between(table, t.from - z, t.to - z)).sum::<f64>()
-                - 0.5 * (x - cavity.mean).powi(2) / cavity.variance
+            terms.iter().map(|t| t.count * self.within.at(z - t.middle)).sum::<f64>() - 0.5 * (x - cavity.mean).powi(2) / cavity.variance
         };
         let near = known.map(|range| Moments::over(log_density, range, POINTS.1)).filter(Moments::is_whole);
         let found = near.unwrap_or_else(|| {

@@ -28,6 +28,7 @@ mod story;
 mod sums;
 mod thermal;
 mod whitening;
+mod within;
 
 pub use fit::{Fitted, Memory, Problem, fit, fit_again};
 pub use limits::planned_detection_limit;

@@ -6,6 +6,7 @@ use super::interval::{Cavity, Coarse, Matched, Site};
 use super::noise::{Averaged, Correlated, is_quiet, rounding, variance_of_mean};
 use super::sums::{Solved, Whitened};
 use super::whitening::Whitening;
+use super::within::Within;
 use crate::input::{Hold, Place};
 use nalgebra::{DMatrix, DVector};
 use std::cell::RefCell;
@@ -27,6 +28,8 @@ pub(crate) struct Observed {
     whitenings: RefCell<Vec<Kept>>,
     /// What each stand-in was matched with last, and the match.
     matched: Vec<Option<Match>>,
+    /// The probability of a reading within a division, where readings count as intervals.
+    within: Option<Arc<Within>>,
     /// The last step of each stand-in in natural parameters, where the next may go on from it.
     half_steps: Vec<Option<[f64; 2]>>,
 }
@@ -76,7 +79,7 @@ impl Observed {
     /// Of readings as numbers.
     pub(crate) fn new(sites: Vec<Site>, averaged: Vec<Averaged>, coarse: bool) -> Self {
         let (matched, half_steps) = (vec![None; sites.len()], vec![None; sites.len()]);
-        Self { sites, averaged, correction: 0.0, coarse, rounding: None, whitenings: RefCell::default(), matched, half_steps }
+        Self { sites, averaged, correction: 0.0, coarse, rounding: None, whitenings: RefCell::default(), matched, half_steps, within: None }
     }
 
     /// What takes this noise out; made once for readings that stay as they are.
@@ -161,14 +164,20 @@ pub(crate) fn observe(hold: &Hold, blocks: &[Block], rows: &ChannelRows, between
                 Some(v) => read.iter().filter(|b| single(&b.cells[rows.channel]) == Some(v)).count(),
                 None => 1,
             };
-            Coarse { cell, division, sd: sd.max(0.02 * division), slope: 0.0 }.first(alike as f64)
+            // the mean with the spread of rounding, shared by the blocks that show the same division
+            let sd = sd.max(LEAST_SD * division);
+            Site { value: cell.mean, variance: sd * sd / cell.count + division * division / 12.0 * alike as f64 }
         } else {
             Site { value: cell.mean, variance: variance_of_mean(sd, division, cell.count) }
         };
         sites.push(Site { variance: site.variance + finer, ..site });
     }
-    Observed::new(sites, averaged, coarse)
+    let within = coarse.then(|| Arc::new(Within::new(division / sd.max(LEAST_SD * division))));
+    Observed { within, ..Observed::new(sites, averaged, coarse) }
 }
+
+/// A reading before it is rounded errs by at least this share of its division.
+const LEAST_SD: f64 = 0.02;
 
 /// Moves the stand-ins of a coarse channel to match its intervals; by how much at most, in standard deviations of what all else says.
 pub(crate) fn refine(
@@ -181,6 +190,7 @@ pub(crate) fn refine(
     sds: &DVector<f64>,
 ) -> f64 {
     let (division, sd) = hold.noise_of(rows.channel);
+    let Some(within) = observed.within.clone() else { return 0.0 };
     let m = observed.sites.len();
     let observed_t: Vec<f64> = observed.averaged.iter().map(|a| a.t).collect();
     // Q = R⁻¹ − R⁻¹J Σ JᵀR⁻¹ with Σ the posterior from all readings
@@ -218,7 +228,7 @@ pub(crate) fn refine(
         }
         let cavity = Cavity { mean: site.value - q_r[i] / q, variance: cavity_variance };
         let cell = &read[i].cells[rows.channel];
-        let coarse = Coarse { cell, division, sd: sd.max(0.02 * division), slope: slope(i) };
+        let coarse = Coarse { cell, division, sd: sd.max(LEAST_SD * division), slope: slope(i), within: &within };
         let known = observed.matched[i];
         let Matched { site: new, log_probability, .. } = match known {
             Some(known) if known.stands(cavity, coarse.slope, observed.averaged[i].length) => known.found,

@@ -109,7 +109,7 @@ impl<'v> Stand<'v> {
         self.least
     }
 
-    /// Another point: the bent unknowns as far as damping and their limits let them go all others as suits that;
+    /// Another point: the bent unknowns as far as damping and their limits let them go, all others as suits that;
     /// with what the linear model promises there.
     pub(crate) fn ahead(&self, hold: &Hold, order: &Order, damping: f64) -> (Values<'v>, f64) {
         let (s, d) = (order.straight, order.bent());
@@ -118,8 +118,10 @@ impl<'v> Stand<'v> {
         let left = self.left(order);
         let mut curvature = &corner * corner.transpose();
         (0..d).for_each(|j| curvature[(j, j)] *= 1.0 + damping);
-        let step = self.stopped(hold, order, &curvature, &corner * &left, s);
-        let promised = self.least + (left - corner.transpose() * &step).norm_squared();
+        let promised = |step: &DVector<f64>| self.least + (&left - corner.tr_mul(step)).norm_squared();
+        let [step, other] = self.steps(hold, order, &curvature, &(&corner * &left));
+        let step = if promised(&other) < promised(&step) { other } else { step };
+        let promised = promised(&step);
         let mut z = self.z.clone();
         let mut bent = z.rows_mut(s, d);
         bent += &step;
@@ -153,39 +155,39 @@ impl<'v> Stand<'v> {
         Values { unknowns: self.values.unknowns, x }
     }
 
-    /// Step of the unknowns from one on: those that would go too far stop, and the others go as suits that. Of the curvature the lower triangle counts.
-    fn stopped(&self, hold: &Hold, order: &Order, curvature: &DMatrix<f64>, mut downhill: DVector<f64>, from: usize) -> DVector<f64> {
-        let n = downhill.len();
-        let most: Vec<f64> = (from..from + n)
-            .map(|j| most(hold, self.values.unknowns[order.indices[j]], self.values.x[order.indices[j]]) / order.sds[j])
-            .collect();
-        let mut step = factored(curvature.clone()).solve(&downhill);
-        let stopped: Vec<usize> = (0..n).filter(|j| step[*j].abs() > most[*j]).collect();
-        if stopped.is_empty() {
-            return step;
+    /// Steps of the bent unknowns in which none goes too far: those that would stop, and the others go as suits that; or all go a part of the way.
+    fn steps(&self, hold: &Hold, order: &Order, curvature: &DMatrix<f64>, downhill: &DVector<f64>) -> [DVector<f64>; 2] {
+        let bent = &order.indices[order.straight..];
+        let sds = &order.sds.as_slice()[order.straight..];
+        let most = |j: usize, step: f64| most(hold, self.values.unknowns[bent[j]], self.values.x[bent[j]], step > 0.0) / sds[j];
+        let whole = factored(curvature.clone()).solve(downhill);
+        let part = whole.iter().enumerate().map(|(j, step)| (most(j, *step) / step.abs()).min(1.0)).fold(1.0, f64::min);
+        let mut step = DVector::zeros(bent.len());
+        let mut free: Vec<usize> = (0..bent.len()).collect();
+        while !free.is_empty() {
+            // what those that stopped leave to the others
+            let right = (downhill - curvature * &step).select_rows(&free);
+            let of_free = factored(curvature.select_rows(&free).select_columns(&free)).solve(&right);
+            let (stop, go): (Vec<usize>, Vec<usize>) = (0..free.len()).partition(|k| of_free[*k].abs() > most(free[*k], of_free[*k]));
+            if stop.is_empty() {
+                free.iter().zip(of_free.iter()).for_each(|(j, by)| step[*j] = *by);
+                break;
+            }
+            stop.iter().for_each(|k| step[free[*k]] = most(free[*k], of_free[*k]).copysign(of_free[*k]));
+            free = go.into_iter().map(|k| free[k]).collect();
         }
-        let mut rest = curvature.clone();
-        rest.fill_upper_triangle_with_lower_triangle();
-        for &j in &stopped {
-            step[j] = step[j].clamp(-most[j], most[j]);
-            downhill.axpy(-step[j], &rest.column(j), 1.0);
-        }
-        for &j in &stopped {
-            rest.row_mut(j).fill(0.0);
-            rest.column_mut(j).fill(0.0);
-            rest[(j, j)] = 1.0;
-            downhill[j] = step[j];
-        }
-        let others = factored(rest).solve(&downhill);
-        DVector::from_fn(n, |j, _| others[j].clamp(-most[j], most[j]))
+        [step, whole * part]
     }
 }
 
-/// How far an unknown may go in one step from where it is.
-fn most(hold: &Hold, unknown: Unknown, at: f64) -> f64 {
+/// How far an unknown may go in one step from where it is, down or up.
+fn most(hold: &Hold, unknown: Unknown, at: f64, up: bool) -> f64 {
     match unknown {
         // less than none would be none, and from there no reading would lead back
-        Unknown::Air => 0.4 * (hold.air_fraction + at).max(1e-3 * (hold.air_fraction + hold.air_fraction_unc_95)),
+        Unknown::Air => {
+            let least = if up { 1.0 } else { 1e-3 } * (hold.air_fraction + hold.air_fraction_unc_95);
+            0.4 * (hold.air_fraction + at).max(least)
+        }
         Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::AirTime | Unknown::GasketTime => 0.7,
         Unknown::LeakStart => 0.15 * hold.length_s,
         Unknown::Stretch(_) => 0.3,
