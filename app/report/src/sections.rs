@@ -113,11 +113,12 @@ pub(crate) fn could_not(p: &Parts) -> Vec<String> {
         out.push(format!("What {channel} did from {} s to {} s of the run: {what}.", d.start_s.round(), d.end_s.round()));
     }
     out.extend(p.readings.moved.iter().map(|m| {
-        let which = if m.boundary == judge::case::Boundary::Start { "start" } else { "end" };
-        format!(
-            "The {which} of the hold was found at {:.0} s and moved to {:.0} s of the run by {}: {}.",
-            m.found_s, m.moved_s, m.by, m.reason
-        )
+        let which = match m.boundary {
+            judge::case::Boundary::Start => "The start of the hold",
+            judge::case::Boundary::End => "The end of the hold",
+            judge::case::Boundary::Between => "A boundary between two stretches of the run",
+        };
+        format!("{which} was found at {:.0} s and moved to {:.0} s of the run by {}: {}.", m.found_s, m.moved_s, m.by, m.reason)
     }));
     let gaps: Vec<f64> = {
         let mut times: Vec<f64> = p

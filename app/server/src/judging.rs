@@ -10,6 +10,7 @@ use crate::store::tick::Tick;
 use formats::logger::LoggerRow;
 use judge::HoldCase;
 use judge::case::{Acceptance, Event, EventKind, HeatBefore, HoldGauge, Reading, Thermometer};
+use judge::segments::RunStretch;
 use pack::instrument::{Instrument, InstrumentKind, IsoDate};
 use pack::plan::ThermometerPlace;
 use pack::run::RunEventKind;
@@ -152,10 +153,15 @@ impl Run {
             .collect()
     }
 
+    /// The stretches of the run, with the boundaries that a person moved.
+    pub fn stretches(&self, case: Option<&HoldCase>) -> Vec<RunStretch> {
+        let hold = case.map(|c| (c.hold_start_s, c.hold_end_s));
+        judge::segments::stretches(&self.judged_events(), &pressures(&self.readings()), hold, case.map_or(&[], |c| &c.moved))
+    }
+
     /// Start and end of the hold as readings and events have it, s from the release.
     fn hold_found(&self, readings: &[Reading], events: &[Event], derived: &Derived) -> Option<(f64, f64)> {
-        let pressures: Vec<(f64, f64)> = readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
-        judge::segments::hold_of(events, &pressures, derived.lower_pa.pa(), derived.settle_s)
+        judge::segments::hold_of(events, &pressures(readings), derived.lower_pa.pa(), derived.settle_s)
     }
 
     /// The case for the judge; none while the hold has not begun.
@@ -169,7 +175,9 @@ impl Run {
         let planned = hold_case::planned(&f.title, &f.plan, &system, &f.instruments, derived, f.hold().s())?;
         let air = self.air(derived);
         let filled = self.events.iter().find(|e| e.kind == RunEventKind::Filled).map(|e| self.seconds(e.at));
-        let at_pressure = readings.iter().find(|r| r.pressure_pa.is_some_and(|p| p >= derived.lower_pa.times(0.95))).map(|r| r.t_s);
+        let reached = || readings.iter().find(|r| r.pressure_pa.is_some_and(|p| p >= derived.lower_pa.times(0.95))).map(|r| r.t_s);
+        let stretches = judge::segments::stretches(&events, &pressures(&readings), Some((hold_start_s, hold_end_s)), &moved);
+        let at_pressure = judge::segments::raised_at(&stretches, hold_start_s).or_else(reached);
         Some(HoldCase {
             air_fraction: air.0,
             air_fraction_unc_95: air.1,
@@ -217,6 +225,11 @@ impl Run {
 }
 
 /// Which events matter to the judge.
+/// Pressures with their times.
+fn pressures(readings: &[Reading]) -> Vec<(f64, f64)> {
+    readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect()
+}
+
 fn judged_kind(kind: RunEventKind) -> Option<EventKind> {
     Some(match kind {
         RunEventKind::StepReached => EventKind::StepReached,

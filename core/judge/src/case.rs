@@ -242,7 +242,7 @@ pub struct Overruled {
     pub by: String,
 }
 
-/// A boundary of the hold that a person moved.
+/// A boundary of the hold, or of another stretch of the run, that a person moved.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct MovedBoundary {
@@ -258,7 +258,7 @@ pub struct MovedBoundary {
     pub by: String,
 }
 
-/// A boundary of the hold.
+/// A boundary of the hold, or of another stretch of the run.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Boundary {
@@ -266,6 +266,8 @@ pub enum Boundary {
     Start,
     /// where it ends
     End,
+    /// between two other stretches of the run; which one, is told by where it was found
+    Between,
 }
 
 /// Readings of one instant.

@@ -32,6 +32,8 @@ pub struct RunStretch {
     pub start_s: f64,
     /// To, s.
     pub end_s: f64,
+    /// Where readings and events put its beginning, where a person moved that, s.
+    pub found_start_s: Option<f64>,
 }
 
 /// A rise or a fall by less than this share of the greatest pressure is none.
@@ -96,8 +98,48 @@ pub fn moved(found: (f64, f64), corrections: &[MovedBoundary]) -> (f64, f64) {
     if end > start { (start, end) } else { found }
 }
 
-/// Every stretch of a run, in the order of time.
-pub fn stretches(events: &[Event], readings: &[(f64, f64)], hold: Option<(f64, f64)>) -> Vec<RunStretch> {
+/// Every stretch of a run, in the order of time, with the boundaries that a person moved: each between where its neighbours begin and end.
+pub fn stretches(events: &[Event], readings: &[(f64, f64)], hold: Option<(f64, f64)>, corrections: &[MovedBoundary]) -> Vec<RunStretch> {
+    let mut out = stretches_found(events, readings, hold);
+    for m in corrections.iter().filter(|m| m.boundary == Boundary::Between) {
+        let Some(at) = place_of(&out, hold, m.found_s) else { continue };
+        let (from, to) = room(&out, at);
+        if m.moved_s > from && m.moved_s < to {
+            out[at].found_start_s = Some(m.found_s);
+            out[at].start_s = m.moved_s;
+            out[at - 1].end_s = m.moved_s;
+        }
+    }
+    out
+}
+
+/// Which stretch begins at a boundary that was found there and may be moved: neither the first nor an end of the hold.
+fn place_of(stretches: &[RunStretch], hold: Option<(f64, f64)>, found_s: f64) -> Option<usize> {
+    let of_hold = |s: &RunStretch| s.kind == StretchKind::Hold;
+    (1..stretches.len()).find(|i| {
+        let s = &stretches[*i];
+        (s.found_start_s.unwrap_or(s.start_s) - found_s).abs() < 0.5 && !(hold.is_some() && (of_hold(s) || of_hold(&stretches[i - 1])))
+    })
+}
+
+/// When a stretch may begin: after the one before began, and before it ends itself.
+fn room(stretches: &[RunStretch], at: usize) -> (f64, f64) {
+    (stretches[at - 1].start_s, stretches[at].end_s)
+}
+
+/// Between which times a boundary that was found there may be put, s; none where no stretch begins there that may.
+pub fn room_of(stretches: &[RunStretch], hold: Option<(f64, f64)>, found_s: f64) -> Option<(f64, f64)> {
+    place_of(stretches, hold, found_s).map(|at| room(stretches, at))
+}
+
+/// When the test pressure was reached, where a person said so by moving the end of the last raise before the hold.
+pub fn raised_at(stretches: &[RunStretch], hold_start_s: f64) -> Option<f64> {
+    let last = stretches.windows(2).rfind(|s| s[0].kind == StretchKind::Ramp && s[0].end_s <= hold_start_s)?;
+    last[1].found_start_s.map(|_| last[1].start_s)
+}
+
+/// The same as found.
+fn stretches_found(events: &[Event], readings: &[(f64, f64)], hold: Option<(f64, f64)>) -> Vec<RunStretch> {
     let most = readings.iter().map(|r| r.1).fold(0.0, f64::max);
     let off = events.iter().filter(|e| e.kind == EventKind::PumpOff).map(|e| e.t_s).fold(f64::NAN, f64::max);
     let mut out: Vec<RunStretch> = Vec::new();
@@ -107,7 +149,7 @@ pub fn stretches(events: &[Event], readings: &[(f64, f64)], hold: Option<(f64, f
         }
         match out.last_mut() {
             Some(l) if l.kind == kind => l.end_s = end_s,
-            _ => out.push(RunStretch { kind, start_s, end_s }),
+            _ => out.push(RunStretch { kind, start_s, end_s, found_start_s: None }),
         }
     };
     let mut i = 0;

@@ -393,7 +393,7 @@ fn the_hold_is_found_from_events_and_readings_together() {
     assert_eq!(hold_of(&[e[0].clone(), event(2500.0, EventKind::Repump)], &readings, 25.8e5, 600.0), Some((160.0, 3590.0)));
     assert_eq!(found(&[]), None);
     assert_eq!(hold_of(&e, &[], 25.8e5, 0.0), None);
-    let kinds: Vec<StretchKind> = stretches(&e[..1], &readings, Some((160.0, 3000.0))).iter().map(|s| s.kind).collect();
+    let kinds: Vec<StretchKind> = stretches(&e[..1], &readings, Some((160.0, 3000.0)), &[]).iter().map(|s| s.kind).collect();
     assert_eq!(kinds, [StretchKind::Ramp, StretchKind::Stabilise, StretchKind::Hold, StretchKind::Release]);
     let by =
         MovedBoundary { boundary: Boundary::End, found_s: 900.0, moved_s: 800.0, reason: "the look began".into(), by: "inspector".into() };
@@ -404,7 +404,8 @@ fn the_hold_is_found_from_events_and_readings_together() {
 /// Water stands at 0.4 bar, is raised to half, stops, is raised to 24 bar, settles before the pump is off, is held, stays on for the look, is let out.
 #[test]
 fn a_run_in_steps_is_told_stretch_by_stretch() {
-    use judge::segments::{StretchKind as S, stretches};
+    use judge::case::{Boundary, MovedBoundary};
+    use judge::segments::{StretchKind as S, raised_at, room_of, stretches};
     let corners = [
         (0.0, 0.4),
         (600.0, 0.4),
@@ -422,7 +423,8 @@ fn a_run_in_steps_is_told_stretch_by_stretch() {
         1e5 * (p + (q - p) * (t - a) / (b - a))
     };
     let readings: Vec<(f64, f64)> = (0..660).map(|i| f64::from(i) * 10.0).map(|t| (t, level(t))).collect();
-    let told = stretches(&[event(2100.0, EventKind::PumpOff)], &readings, Some((2100.0, 5400.0)));
+    let hold = Some((2100.0, 5400.0));
+    let told = stretches(&[event(2100.0, EventKind::PumpOff)], &readings, hold, &[]);
     let kinds: Vec<S> = told.iter().map(|s| s.kind).collect();
     assert_eq!(kinds, [S::Fill, S::Ramp, S::IntermediateHold, S::Ramp, S::Stabilise, S::Hold, S::Reduction, S::Release]);
     // each begins where the one before ends, and within a piece of where it truly does
@@ -430,6 +432,22 @@ fn a_run_in_steps_is_told_stretch_by_stretch() {
     for (stretch, begins) in told.iter().zip([0.0, 600.0, 900.0, 1500.0, 1800.0, 2100.0, 5400.0, 6000.0]) {
         assert!((stretch.start_s - begins).abs() <= 60.0, "{stretch:?} begins at {begins}");
     }
+    // a person moves the end of the second raise: both neighbours go with it, what was found is kept
+    let moved_to = |found_s: f64, moved_s: f64| {
+        let by = MovedBoundary { boundary: Boundary::Between, found_s, moved_s, reason: "by the pump's log".into(), by: "engineer".into() };
+        stretches(&[event(2100.0, EventKind::PumpOff)], &readings, hold, &[by])
+    };
+    let reached = told[4].start_s;
+    let moved = moved_to(reached, reached + 40.0);
+    assert_eq!((moved[3].end_s, moved[4].start_s, moved[4].found_start_s), (reached + 40.0, reached + 40.0, Some(reached)));
+    assert_eq!(raised_at(&moved, 2100.0), Some(reached + 40.0));
+    assert_eq!(raised_at(&told, 2100.0), None);
+    assert_eq!(room_of(&told, hold, reached), Some((told[3].start_s, told[4].end_s)));
+    // not past its neighbours, not the hold's ends, which are moved as such, and not where nothing begins
+    assert_eq!(moved_to(reached, told[4].end_s + 1.0), told);
+    assert_eq!(room_of(&told, hold, told[5].start_s), None);
+    assert_eq!(room_of(&told, hold, told[6].start_s), None);
+    assert_eq!(room_of(&told, hold, reached + 17.0), None);
 }
 
 #[test]

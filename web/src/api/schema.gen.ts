@@ -862,10 +862,10 @@ export interface components {
             step: string;
         };
         /**
-         * @description A boundary of the hold.
+         * @description A boundary of the hold, or of another stretch of the run.
          * @enum {string}
          */
-        Boundary: "start" | "end";
+        Boundary: "start" | "end" | "between";
         /** @description An item at the boundary, as gates and restore see it. */
         BoundaryItem: {
             /** @description Tag. */
@@ -2387,7 +2387,7 @@ export interface components {
             /** @description Reasons. */
             reason: components["schemas"]["Confirmed"][];
         };
-        /** @description A boundary of the hold that a person moved. */
+        /** @description A boundary of the hold, or of another stretch of the run, that a person moved. */
         MovedBoundary: {
             /** @description Which. */
             boundary: components["schemas"]["Boundary"];
@@ -3286,6 +3286,11 @@ export interface components {
              * @description To, s.
              */
             end_s: number;
+            /**
+             * Format: double
+             * @description Where readings and events put its beginning, where a person moved that, s.
+             */
+            found_start_s?: number | null;
         };
         /** @description A figure of a line. */
         Said: {

@@ -154,8 +154,7 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
     let derived = derive(&run.system()).map_err(|e| Problem::invalid(e.field(), &e))?;
     let case = run.case(&derived);
     let readings = run.readings();
-    let pressures: Vec<(f64, f64)> = readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
-    let stretches = judge::segments::stretches(&run.judged_events(), &pressures, case.as_ref().map(|c| (c.hold_start_s, c.hold_end_s)));
+    let stretches = run.stretches(case.as_ref());
     let settles_s = match &case {
         Some(case) if !run.booked().contains(&RunEventKind::HoldEnded) => {
             let (found, case) = (judged(&app, &run, case.clone()).await?, case.clone());

@@ -100,14 +100,37 @@ export function RecordRead({ attempt, view, defects }: { attempt: Attempt; view:
         <div className="mt-3 text-sm text-soft">
           The run, from readings and events
           <ul className="m-0 mt-1 list-none gap-x-6 p-0 sm:columns-2">
-            {view.stretches.map((s) => (
-              <li key={`${s.kind}${s.start_s}`} className={s.kind === "hold" ? "text-ink" : undefined}>
-                <span className="num">
-                  {clock(s.start_s).slice(0, 5)} to {clock(s.end_s).slice(0, 5)}
-                </span>{" "}
-                {STRETCH[s.kind]}
-              </li>
-            ))}
+            {view.stretches.map((s, i) => {
+              const by = s.found_start_s == null ? undefined : moved.filter((m) => m.boundary === "between" && m.found_s === s.found_start_s).at(-1);
+              const ofHold = s.kind === "hold" || view.stretches[i - 1]?.kind === "hold";
+              return (
+                <li key={`${s.kind}${s.start_s}`} className={`break-inside-avoid ${s.kind === "hold" ? "text-ink" : ""}`}>
+                  <span className="num">
+                    {clock(s.start_s).slice(0, 5)} to {clock(s.end_s).slice(0, 5)}
+                  </span>{" "}
+                  {STRETCH[s.kind]}{" "}
+                  {may && i > 0 && !ofHold ? (
+                    <Act
+                      label={`move where ${STRETCH[s.kind]} begins, ${clock(s.start_s)}`}
+                      onClick={() =>
+                        setAsking({
+                          title: `Move where ${STRETCH[s.kind]} begins`,
+                          timed: s.start_s,
+                          make: (reason, time) => ({ what: "move", boundary: "between", found_s: s.found_start_s ?? s.start_s, moved_s: time ?? s.start_s, reason }),
+                        })
+                      }
+                    >
+                      move
+                    </Act>
+                  ) : null}
+                  {by ? (
+                    <span className="block text-xs">
+                      begins where moved from {clock(by.found_s)} by {by.by}: {by.reason}
+                    </span>
+                  ) : null}
+                </li>
+              );
+            })}
           </ul>
         </div>
       ) : null}
@@ -116,9 +139,15 @@ export function RecordRead({ attempt, view, defects }: { attempt: Attempt; view:
   );
 }
 
-function Act({ onClick, children }: { onClick: () => void; children: string }) {
+function Act({ onClick, label, children }: { onClick: () => void; label?: string; children: string }) {
   return (
-    <button type="button" className="border-0 bg-transparent p-0 text-sm whitespace-nowrap text-water underline hover:text-ink" onClick={onClick} aria-haspopup="dialog">
+    <button
+      type="button"
+      className="border-0 bg-transparent p-0 text-sm whitespace-nowrap text-water underline hover:text-ink"
+      onClick={onClick}
+      aria-haspopup="dialog"
+      aria-label={label}
+    >
       {children}
     </button>
   );
