@@ -108,7 +108,7 @@ impl Run {
     }
 
     /// Instruments of the plan beside gauge and thermometer, gauges first, as far as a hold can use them.
-    fn also(&self) -> (Vec<HoldGauge>, Vec<Thermometer>) {
+    pub fn also(&self) -> (Vec<HoldGauge>, Vec<Thermometer>) {
         hold_case::further(&self.attempt.frozen.plan, &self.attempt.frozen.instruments)
     }
 

@@ -655,6 +655,20 @@ export interface components {
             /** @description Points used. */
             points: number;
         };
+        /** @description What a further instrument read. */
+        AlsoRead: {
+            /** @description Tag of the instrument. */
+            tag: string;
+            /** @description True for a gauge, false for a thermometer. */
+            gauge: boolean;
+            /**
+             * Format: double
+             * @description For a gauge, what it reads in the middle over the first gauge, Pa: it hangs higher or lower, and errs on its own.
+             */
+            above_first: number;
+            /** @description Its readings, Pa gauge or °C. */
+            points: components["schemas"]["Point"][];
+        };
         /** @description Another instrument that is recorded beside gauge and thermometer. */
         AlsoRecorded: {
             /** @description Tag of a gauge, a thermometer or a stroke counter of the store. */
@@ -1821,6 +1835,8 @@ export interface components {
             pressure: components["schemas"]["Point"][];
             /** @description Temperatures, °C. */
             temperature: components["schemas"]["Point"][];
+            /** @description Further gauges and thermometers. */
+            also: components["schemas"]["AlsoRead"][];
             /** @description How many readings there are in all. */
             readings: number;
             /**

@@ -5,7 +5,7 @@ import type { Schema } from "../api/client";
 import { EVENT_WORDS } from "../api/event-words";
 import { extent, fromPoints, nearest, type Series } from "./series";
 import { timeTicks } from "./time-ticks";
-import { Trace } from "./trace";
+import { type Line, Trace } from "./trace";
 import { decimalsFor, figure, inUnit, SYMBOL, type Unit } from "../units/pressure";
 
 type HoldView = Schema["HoldView"];
@@ -88,6 +88,7 @@ function moved([from, to]: Span, by: number, stretch: number, around: number, li
 export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: Props) {
   const [cursor, setCursor] = useState<number | null>(null);
   const [span, setSpan] = useState<{ at: Span; whole: boolean } | null>(null);
+  const [hidden, setHidden] = useState<readonly string[]>([]);
   const drag = useRef<{ x: number; at: Span } | null>(null);
   const pressure = useMemo(() => series?.pressure ?? fromPoints(view.pressure), [series, view.pressure]);
   const temperature = useMemo(() => series?.temperature ?? fromPoints(view.temperature), [series, view.temperature]);
@@ -124,7 +125,10 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
     .domain(domain.map((pa) => inUnit(pa, unit)))
     .range([P_BOTTOM, P_TOP]);
   const py = (pa: number) => y(inUnit(pa, unit));
-  const temps = extent(temperature, t0, t1);
+  const also = useMemo(() => view.also.map((a) => ({ ...a, channel: fromPoints(a.points.map((p) => ({ ...p, value: p.value - a.above_first }))) })), [view.also]);
+  const drawn = also.filter((a) => !hidden.includes(a.tag));
+  const ranges = [temperature, ...drawn.filter((a) => !a.gauge).map((a) => a.channel)].map((c) => extent(c, t0, t1)).filter((e) => e !== null);
+  const temps: Span | null = ranges.length ? [Math.min(...ranges.map((r) => r[0])), Math.max(...ranges.map((r) => r[1]))] : null;
   const tMid = temps ? (temps[0] + temps[1]) / 2 : 15;
   const tHalf = Math.max(0.05, temps ? (temps[1] - temps[0]) * 0.7 : 1);
   const ty = scaleLinear()
@@ -336,6 +340,12 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
           width={W}
           height={H}
           lines={[
+            ...drawn.map(
+              ({ channel, gauge }): Line =>
+                gauge
+                  ? { channel, domain, box: [P_TOP, P_BOTTOM], colour: "--color-soft", thin: true }
+                  : { channel, domain: [tMid - tHalf, tMid + tHalf], box: [T_TOP, T_BOTTOM], colour: "--color-soft", thin: true },
+            ),
             { channel: pressure, domain, box: [P_TOP, P_BOTTOM], colour: "--color-ink" },
             { channel: temperature, domain: [tMid - tHalf, tMid + tHalf], box: [T_TOP, T_BOTTOM], colour: "--color-water" },
           ]}
@@ -355,6 +365,19 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
             <span aria-hidden className="mr-1 inline-block h-2.5 w-5 bg-limit/20 align-middle" /> something is wrong with the record
           </span>
         ) : null}
+        {also.map((a) => (
+          <label key={a.tag} className="inline-flex items-center gap-1">
+            <input
+              type="checkbox"
+              checked={!hidden.includes(a.tag)}
+              onChange={(e) => setHidden(e.target.checked ? hidden.filter((tag) => tag !== a.tag) : [...hidden, a.tag])}
+            />
+            {a.tag}
+            {a.gauge && Math.abs(a.above_first) > divisionPa / 2
+              ? `, drawn ${figure(Math.abs(a.above_first), unit, decimals)} ${SYMBOL[unit]} ${a.above_first > 0 ? "lower" : "higher"}`
+              : ""}
+          </label>
+        ))}
         <span className="num text-ink" aria-live="off">
           {point
             ? `${clock(view, point.t_s, true)}  ${figure(point.value, unit, decimals)} ${SYMBOL[unit]}${pointT ? `  ${pointT.value.toFixed(2)} °C` : ""}`

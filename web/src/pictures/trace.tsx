@@ -9,7 +9,9 @@ export interface Line {
   /** Top and bottom of its box, in the picture's own units. */
   box: readonly [number, number];
   /** Name of the colour. */
-  colour: "--color-ink" | "--color-water";
+  colour: "--color-ink" | "--color-water" | "--color-soft";
+  /** Of a further instrument: thin and without points. */
+  thin?: boolean;
 }
 
 interface Props {
@@ -62,11 +64,12 @@ export function Trace({ lines, from, to, left, right, width, height }: Props) {
       pen.clip();
       pen.strokeStyle = colours[line.colour];
       pen.fillStyle = pen.strokeStyle;
-      pen.lineWidth = 1.6 * scale;
+      const thick = (line.thin ? 0.9 : 1.6) * scale;
+      pen.lineWidth = thick;
       pen.lineJoin = "bevel";
-      if (points.length > 2 * (right - left) * scale) columns(pen, points, x, y, 1.6 * scale);
+      if (points.length > 2 * (right - left) * scale) columns(pen, points, x, y, thick);
       else strokes(pen, points, x, y);
-      if (points.length <= 600)
+      if (points.length <= 600 && !line.thin)
         for (let i = 0; i < points.length; i += 2) {
           pen.beginPath();
           pen.arc(x(points[i] ?? 0), y(points[i + 1] ?? 0), 2 * scale, 0, 7);
@@ -115,12 +118,13 @@ export function columns(pen: CanvasRenderingContext2D, points: Float64Array, x: 
 
 /** Colours of the theme, read again when the light of the screen changes. */
 function useColours(canvas: { current: HTMLCanvasElement | null }): Record<Line["colour"], string> {
-  const [colours, setColours] = useState<Record<Line["colour"], string>>({ "--color-ink": "#000", "--color-water": "#000" });
+  const [colours, setColours] = useState<Record<Line["colour"], string>>({ "--color-ink": "#000", "--color-water": "#000", "--color-soft": "#000" });
   useEffect(() => {
     const read = () => {
       if (!canvas.current) return;
       const style = getComputedStyle(canvas.current);
-      setColours({ "--color-ink": style.getPropertyValue("--color-ink"), "--color-water": style.getPropertyValue("--color-water") });
+      const of = (name: Line["colour"]) => style.getPropertyValue(name);
+      setColours({ "--color-ink": of("--color-ink"), "--color-water": of("--color-water"), "--color-soft": of("--color-soft") });
     };
     read();
     const watch = new MutationObserver(read);

@@ -39,6 +39,8 @@ pub struct HoldView {
     pub pressure: Vec<Point>,
     /// Temperatures, °C.
     pub temperature: Vec<Point>,
+    /// Further gauges and thermometers.
+    pub also: Vec<AlsoRead>,
     /// How many readings there are in all.
     pub readings: usize,
     /// Lower bound at the gauge, Pa.
@@ -61,6 +63,39 @@ pub struct HoldView {
     pub moved: Vec<MovedBoundary>,
     /// Last instant of the recorder.
     pub last_seq: u64,
+}
+
+/// What a further instrument read.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct AlsoRead {
+    /// Tag of the instrument.
+    pub tag: String,
+    /// True for a gauge, false for a thermometer.
+    pub gauge: bool,
+    /// For a gauge, what it reads in the middle over the first gauge, Pa: it hangs higher or lower, and errs on its own.
+    pub above_first: f64,
+    /// Its readings, Pa gauge or °C.
+    pub points: Vec<Point>,
+}
+
+/// Readings of every further instrument.
+fn also(run: &Run, readings: &[Reading]) -> Vec<AlsoRead> {
+    let (gauges, thermometers) = run.also();
+    let tags = gauges.iter().map(|g| (&g.tag, true)).chain(thermometers.iter().map(|t| (&t.tag, false)));
+    tags.enumerate()
+        .map(|(i, (tag, gauge))| {
+            let read = |r: &Reading| r.also.get(i).copied().flatten();
+            let mut above: Vec<f64> = readings.iter().filter_map(|r| Some(read(r)? - r.pressure_pa?.pa())).collect();
+            above.sort_by(f64::total_cmp);
+            AlsoRead {
+                tag: tag.clone(),
+                gauge,
+                above_first: above.get(above.len() / 2).copied().filter(|_| gauge).unwrap_or(0.0),
+                points: thin(readings.iter().filter_map(|r| Some(Point { t_s: r.t_s, value: read(r)? })).collect()),
+            }
+        })
+        .filter(|a| !a.points.is_empty())
+        .collect()
 }
 
 /// One class of places.
@@ -169,6 +204,7 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
         released_at: run.attempt.released_at,
         pressure: series(|r| r.pressure_pa.map(quantity::GaugePressure::pa)),
         temperature: series(|r| r.temperature_c.map(quantity::Temperature::c)),
+        also: also(&run, &readings),
         readings: readings.len(),
         lower_pa: derived.lower_pa.pa(),
         upper_pa: derived.upper_pa.pa(),

@@ -8,6 +8,18 @@ use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
 use time::{Duration, OffsetDateTime};
 
+/// What the gauge showed before the pump was off, bar: water in the line, raised to half, a stop, raised on, settling.
+fn raised(minute: i64) -> String {
+    let bar = match minute {
+        ..20 => 0.3,
+        20..25 => 0.3 + 2.6 * (minute - 20) as f64,
+        25..30 => 13.3,
+        30..36 => 13.3 + 2.12 * (minute - 30) as f64,
+        _ => 26.01,
+    };
+    format!("{bar:.2}")
+}
+
 /// Two hours of a steady gauge with one reading that somebody typed a bar too high.
 async fn mistyped(supervisor: &Person, attempt: &str, start: OffsetDateTime) -> Result<()> {
     let event = async |minute: i64, kind: &str| {
@@ -16,9 +28,10 @@ async fn mistyped(supervisor: &Person, attempt: &str, start: OffsetDateTime) -> 
     };
     event(5, "filled").await?;
     event(40, "pump_off").await?;
-    let readings: Vec<Value> = (40..=130)
+    let readings: Vec<Value> = (10..=130)
         .flat_map(|m| {
-            let pressure = if m == 77 { "27.00" } else if m % 3 == 0 { "26.01" } else { "26.00" };
+            let held = if m == 77 { "27.00" } else if m % 3 == 0 { "26.01" } else { "26.00" };
+            let pressure = if m < 40 { &raised(m) } else { held };
             let read = |channel: &str, text: &str| json!({ "id": id(), "at": at(start + Duration::minutes(m)), "channel": channel, "text": text, "unit": "bar" });
             [read("pressure", pressure), read("temperature", if m % 2 == 0 { "15.00" } else { "15.01" })]
         })
@@ -78,6 +91,29 @@ async fn a_defect_is_let_stand_and_a_boundary_moved_with_a_reason_until_it_is_si
     let hold = engineer.get(&format!("/attempts/{attempt}/hold")).await?;
     assert_eq!(hold["moved"][0]["found_s"].as_f64(), Some(end));
     assert!(hold["stretches"].as_array().is_some_and(|s| s.iter().any(|s| s["kind"] == "hold")), "{}", hold["stretches"]);
+
+    // so is any boundary between two stretches of the run, but not past its neighbours
+    let stretches = hold["stretches"].as_array().context("no stretches")?;
+    let kinds: Vec<&str> = stretches.iter().filter_map(|s| s["kind"].as_str()).collect();
+    assert_eq!(&kinds[..6], ["fill", "ramp", "intermediate_hold", "ramp", "stabilise", "hold"], "{kinds:?}");
+    let reached = stretches[4]["start_s"].as_f64().context("no start")?;
+    let between =
+        |to: f64| json!({ "what": "move", "boundary": "between", "found_s": reached, "moved_s": to, "reason": "by the pump's log" });
+    let (status, said) = answer(&supervisor, &attempt, &id(), &between(reached + 7200.0)).await?;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{said}");
+    assert!(said.contains("between its neighbours"), "{said}");
+    assert_eq!(answer(&supervisor, &attempt, &id(), &between(reached + 30.0)).await?.0, StatusCode::NO_CONTENT);
+    let told = engineer.get(&format!("/attempts/{attempt}/hold")).await?["stretches"].clone();
+    assert_eq!((told[3]["end_s"].as_f64(), told[4]["start_s"].as_f64()), (Some(reached + 30.0), Some(reached + 30.0)), "{told}");
+    assert_eq!(told[4]["found_start_s"].as_f64(), Some(reached), "what was found is kept");
+    let (status, said) = answer(
+        &supervisor,
+        &attempt,
+        &id(),
+        &json!({ "what": "move", "boundary": "between", "found_s": 3.0, "moved_s": 4.0, "reason": "no" }),
+    )
+    .await?;
+    assert_eq!(status, StatusCode::CONFLICT, "{said}");
 
     // once it is signed nothing of it changes
     for (minute, kind) in [(140, "released"), (145, "vent_opened"), (150, "drained")] {
