@@ -1,4 +1,4 @@
-import { cleanup } from "@testing-library/react";
+import { cleanup, fireEvent } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
 import { HoldChart } from "../src/pictures/hold-chart";
 import { ScheduleCurve } from "../src/pictures/schedule-curve";
@@ -33,6 +33,38 @@ describe("hold chart", () => {
     expect(view.events.length).toBeGreaterThan(4);
     const words = container.textContent ?? "";
     for (const word of ["pump off", "leak seen"]) expect(words).toContain(word);
+  });
+
+  it("tells the stretches of the run beneath the hold, each with its times", async () => {
+    const { container, view } = await chart((v) => {
+      const hold = v.hold;
+      if (!hold) throw new Error("the demo's run is held");
+      v.stretches = [
+        { kind: "ramp", start_s: hold.start_s - 600, end_s: hold.start_s - 300 },
+        { kind: "stabilise", start_s: hold.start_s - 300, end_s: hold.start_s },
+        { kind: "hold", start_s: hold.start_s, end_s: hold.end_s },
+      ];
+    }, true);
+    expect([...container.querySelectorAll("[data-stretch]")].map((s) => s.getAttribute("data-stretch"))).toEqual(["ramp", "stabilise", "hold"]);
+    const at = (s: number) => new Date(Date.parse(view.released_at) + s * 1000).toISOString().slice(11, 16);
+    expect(container.querySelector("[data-stretch=hold] title")?.textContent).toBe(`hold, ${at(view.hold?.start_s ?? 0)} to ${at(view.hold?.end_s ?? 0)}`);
+  });
+
+  it("draws further instruments, a gauge that hangs lower beside the first and saying so, until one is taken off", async () => {
+    const { getByLabelText, container } = await chart((v) => {
+      const level = (by: number) => v.pressure.map((p) => ({ ...p, value: p.value + by }));
+      v.also = [
+        { tag: "PT-2", gauge: true, above_first: 0.41e5, points: level(0.41e5) },
+        { tag: "TA-2", gauge: false, above_first: 0, points: [{ t_s: v.hold?.start_s ?? 0, value: 31 }] },
+      ];
+    });
+    const gauge = getByLabelText(/^PT-2, drawn 0.41 bar lower$/) as HTMLInputElement;
+    // the axis of temperatures reaches what the further thermometer read
+    const degrees = () => [...container.querySelectorAll("svg text")].map((t) => Number(t.textContent)).some((v) => v >= 30 && v < 40);
+    expect(gauge.checked && degrees()).toBe(true);
+    fireEvent.click(getByLabelText("TA-2"));
+    expect(degrees()).toBe(false);
+    expect(container.innerHTML).not.toContain("NaN");
   });
 
   it("tells a screen reader where the figures are", async () => {

@@ -154,9 +154,15 @@ impl Run {
     }
 
     /// The stretches of the run, with the boundaries that a person moved.
-    pub fn stretches(&self, case: Option<&HoldCase>) -> Vec<RunStretch> {
+    pub fn stretches(&self, derived: &Derived, case: Option<&HoldCase>) -> Vec<RunStretch> {
         let hold = case.map(|c| (c.hold_start_s, c.hold_end_s));
-        judge::segments::stretches(&self.judged_events(), &pressures(&self.readings()), hold, case.map_or(&[], |c| &c.moved))
+        judge::segments::stretches(
+            &self.judged_events(),
+            &pressures(&self.readings()),
+            derived.lower_pa.pa(),
+            hold,
+            case.map_or(&[], |c| &c.moved),
+        )
     }
 
     /// Start and end of the hold as readings and events have it, s from the release.
@@ -176,7 +182,8 @@ impl Run {
         let air = self.air(derived);
         let filled = self.events.iter().find(|e| e.kind == RunEventKind::Filled).map(|e| self.seconds(e.at));
         let reached = || readings.iter().find(|r| r.pressure_pa.is_some_and(|p| p >= derived.lower_pa.times(0.95))).map(|r| r.t_s);
-        let stretches = judge::segments::stretches(&events, &pressures(&readings), Some((hold_start_s, hold_end_s)), &moved);
+        let stretches =
+            judge::segments::stretches(&events, &pressures(&readings), derived.lower_pa.pa(), Some((hold_start_s, hold_end_s)), &moved);
         let at_pressure = judge::segments::raised_at(&stretches, hold_start_s).or_else(reached);
         Some(HoldCase {
             air_fraction: air.0,

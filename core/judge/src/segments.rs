@@ -40,7 +40,7 @@ pub struct RunStretch {
 const STANDS: f64 = 0.02;
 /// Below this share of the greatest pressure there is none yet: water stands in the line.
 const NO_PRESSURE: f64 = 0.05;
-/// Above this share of it the test pressure is reached.
+/// Above this share of it, or of the lower bound where that is more, the test pressure is reached.
 const REACHED: f64 = 0.95;
 /// What is looked at in one piece, s.
 const PIECE: f64 = 60.0;
@@ -98,9 +98,16 @@ pub fn moved(found: (f64, f64), corrections: &[MovedBoundary]) -> (f64, f64) {
     if end > start { (start, end) } else { found }
 }
 
-/// Every stretch of a run, in the order of time, with the boundaries that a person moved: each between where its neighbours begin and end.
-pub fn stretches(events: &[Event], readings: &[(f64, f64)], hold: Option<(f64, f64)>, corrections: &[MovedBoundary]) -> Vec<RunStretch> {
-    let mut out = stretches_found(events, readings, hold);
+/// Every stretch of a run whose pressure is to stay above `lower_pa`, in the order of time, with the boundaries that a person moved: each between
+/// where its neighbours begin and end.
+pub fn stretches(
+    events: &[Event],
+    readings: &[(f64, f64)],
+    lower_pa: f64,
+    hold: Option<(f64, f64)>,
+    corrections: &[MovedBoundary],
+) -> Vec<RunStretch> {
+    let mut out = stretches_found(events, readings, lower_pa, hold);
     for m in corrections.iter().filter(|m| m.boundary == Boundary::Between) {
         let Some(at) = place_of(&out, hold, m.found_s) else { continue };
         let (from, to) = room(&out, at);
@@ -139,8 +146,10 @@ pub fn raised_at(stretches: &[RunStretch], hold_start_s: f64) -> Option<f64> {
 }
 
 /// The same as found.
-fn stretches_found(events: &[Event], readings: &[(f64, f64)], hold: Option<(f64, f64)>) -> Vec<RunStretch> {
+fn stretches_found(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, hold: Option<(f64, f64)>) -> Vec<RunStretch> {
     let most = readings.iter().map(|r| r.1).fold(0.0, f64::max);
+    // a run that has not got there yet only stops on the way
+    let test = most.max(lower_pa);
     let off = events.iter().filter(|e| e.kind == EventKind::PumpOff).map(|e| e.t_s).fold(f64::NAN, f64::max);
     let mut out: Vec<RunStretch> = Vec::new();
     let mut put = |kind, start_s: f64, end_s: f64| {
@@ -169,7 +178,7 @@ fn stretches_found(events: &[Event], readings: &[(f64, f64)], hold: Option<(f64,
             }
             _ if from.1.max(to.1) < NO_PRESSURE * most => StretchKind::Fill,
             _ if rise > STANDS * most * ((to.0 - from.0) / PIECE).min(1.0) => StretchKind::Ramp,
-            _ if middle >= off || from.1.min(to.1) > REACHED * most => StretchKind::Stabilise,
+            _ if middle >= off || from.1.min(to.1) > REACHED * test => StretchKind::Stabilise,
             _ => StretchKind::IntermediateHold,
         };
         put(kind, from.0, to.0);

@@ -393,7 +393,7 @@ fn the_hold_is_found_from_events_and_readings_together() {
     assert_eq!(hold_of(&[e[0].clone(), event(2500.0, EventKind::Repump)], &readings, 25.8e5, 600.0), Some((160.0, 3590.0)));
     assert_eq!(found(&[]), None);
     assert_eq!(hold_of(&e, &[], 25.8e5, 0.0), None);
-    let kinds: Vec<StretchKind> = stretches(&e[..1], &readings, Some((160.0, 3000.0)), &[]).iter().map(|s| s.kind).collect();
+    let kinds: Vec<StretchKind> = stretches(&e[..1], &readings, 25.8e5, Some((160.0, 3000.0)), &[]).iter().map(|s| s.kind).collect();
     assert_eq!(kinds, [StretchKind::Ramp, StretchKind::Stabilise, StretchKind::Hold, StretchKind::Release]);
     let by =
         MovedBoundary { boundary: Boundary::End, found_s: 900.0, moved_s: 800.0, reason: "the look began".into(), by: "inspector".into() };
@@ -424,9 +424,12 @@ fn a_run_in_steps_is_told_stretch_by_stretch() {
     };
     let readings: Vec<(f64, f64)> = (0..660).map(|i| f64::from(i) * 10.0).map(|t| (t, level(t))).collect();
     let hold = Some((2100.0, 5400.0));
-    let told = stretches(&[event(2100.0, EventKind::PumpOff)], &readings, hold, &[]);
+    let told = stretches(&[event(2100.0, EventKind::PumpOff)], &readings, 23.5e5, hold, &[]);
     let kinds: Vec<S> = told.iter().map(|s| s.kind).collect();
     assert_eq!(kinds, [S::Fill, S::Ramp, S::IntermediateHold, S::Ramp, S::Stabilise, S::Hold, S::Reduction, S::Release]);
+    // before it is raised on, half the pressure is a stop on the way, not the test pressure
+    let so_far = stretches(&[], &readings[..140], 23.5e5, None, &[]);
+    assert_eq!(so_far.iter().map(|s| s.kind).collect::<Vec<S>>(), [S::Fill, S::Ramp, S::IntermediateHold]);
     // each begins where the one before ends, and within a piece of where it truly does
     assert!(told.windows(2).all(|w| w[0].end_s == w[1].start_s), "{told:?}");
     for (stretch, begins) in told.iter().zip([0.0, 600.0, 900.0, 1500.0, 1800.0, 2100.0, 5400.0, 6000.0]) {
@@ -435,7 +438,7 @@ fn a_run_in_steps_is_told_stretch_by_stretch() {
     // a person moves the end of the second raise: both neighbours go with it, what was found is kept
     let moved_to = |found_s: f64, moved_s: f64| {
         let by = MovedBoundary { boundary: Boundary::Between, found_s, moved_s, reason: "by the pump's log".into(), by: "engineer".into() };
-        stretches(&[event(2100.0, EventKind::PumpOff)], &readings, hold, &[by])
+        stretches(&[event(2100.0, EventKind::PumpOff)], &readings, 23.5e5, hold, &[by])
     };
     let reached = told[4].start_s;
     let moved = moved_to(reached, reached + 40.0);

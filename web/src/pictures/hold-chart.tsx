@@ -134,6 +134,8 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
   const ty = scaleLinear()
     .domain([tMid - tHalf, tMid + tHalf])
     .range([T_BOTTOM, T_TOP]);
+  // its name stands where its line does not end
+  const endsHigh = (nearest(temperature, t1)?.value ?? tMid) > tMid;
   const ribbon = area<(typeof band)[number]>()
     .x((c) => x(c.t_s))
     .y0((c) => py(c.without_loss_pa - c.half_width_95_pa))
@@ -322,7 +324,7 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
               {ty.tickFormat(3)(t)}
             </text>
           ))}
-          <text x={W - RIGHT - 4} y={T_TOP + 13} textAnchor="end" className="fill-water text-xs">
+          <text x={W - RIGHT - 4} y={endsHigh ? T_BOTTOM - 6 : T_TOP + 13} textAnchor="end" className="fill-water text-xs">
             {temps ? "temperature, °C" : "no temperature was read"}
           </text>
           {point ? (

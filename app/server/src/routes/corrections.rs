@@ -50,7 +50,7 @@ fn stays_between_its_neighbours(run: &Run, found_s: f64, moved_s: f64) -> Result
     let derived = derive(&run.system()).map_err(|e| Problem::invalid(e.field(), &e))?;
     let case = run.case(&derived);
     let hold = case.as_ref().map(|c| (c.hold_start_s, c.hold_end_s));
-    let (from, to) = judge::segments::room_of(&run.stretches(case.as_ref()), hold, found_s).ok_or_else(|| {
+    let (from, to) = judge::segments::room_of(&run.stretches(&derived, case.as_ref()), hold, found_s).ok_or_else(|| {
         Problem::Conflict(
             "No stretch of the run begins there any more: readings or events came in since. Load the page anew and move it from there."
                 .to_owned(),

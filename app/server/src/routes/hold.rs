@@ -189,7 +189,7 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
     let derived = derive(&run.system()).map_err(|e| Problem::invalid(e.field(), &e))?;
     let case = run.case(&derived);
     let readings = run.readings();
-    let stretches = run.stretches(case.as_ref());
+    let stretches = run.stretches(&derived, case.as_ref());
     let settles_s = match &case {
         Some(case) if !run.booked().contains(&RunEventKind::HoldEnded) => {
             let (found, case) = (judged(&app, &run, case.clone()).await?, case.clone());

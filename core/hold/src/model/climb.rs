@@ -32,50 +32,58 @@ pub(crate) struct Climbed<'v> {
 }
 
 impl Climb<'_> {
-    /// The search over the bent unknowns, all others as suits them best (`stand`); at the end coarse readings are matched anew about the answer.
+    /// Searches, and at the end matches coarse readings anew about the answer.
     pub(crate) fn converge<'v>(&self, from: Values<'v>, observed: &mut [Observed], coarse: bool) -> Climbed<'v> {
         let sds = self.setup.sds(self.hold, from.unknowns, self.states.weathers[self.state.weather]);
         let order = Order::new(from.unknowns, &sds, &self.setup.surroundings);
         let readings = observed.iter().map(|o| o.sites.len()).sum::<usize>() as f64;
+        let (here, damping) = self.search(from, observed, (&order, &sds), readings);
+        let worth = here.worth();
+        // a last step where the linear model holds
+        let near = (worth - here.settled(&order) < 3.0 * NEAR).then(|| here.ahead(self.hold, &order, damping).0);
+        let Stand { values, mut rows, .. } = here;
+        let values = near.unwrap_or(values);
+        self.frame.expect(&values, &mut rows);
+        let moved = if coarse { self.match_anew(&values, &rows, observed, &sds) } else { 0.0 };
+        Climbed { values, moved, misfit: worth / readings }
+    }
+
+    /// The search over the bent unknowns, all others as suits them best (`stand`): where it ended, with the damping of the last step.
+    fn search<'v>(&self, from: Values<'v>, observed: &[Observed], by: (&Order, &DVector<f64>), readings: f64) -> (Stand<'v>, f64) {
+        let order = by.0;
         let mut damping = DAMPING;
-        let mut here = self.stand(from, observed, &order, &sds);
+        let mut here = self.stand(from, observed, by);
         for round in 1..ROUNDS {
-            let (worth, settled) = (here.worth(), here.settled(&order));
+            let (worth, settled) = (here.worth(), here.settled(order));
             let hopeless = !self.patient && round >= HOPELESS.0 && settled > HOPELESS.1 * readings;
-            if hopeless || worth - here.least() < NEAR {
+            if hopeless || worth - here.least() < NEAR || damping > MOST_DAMPING {
                 break;
             }
             // first what acts in a straight way
             let held = worth - settled > UNSETTLED * settled.max(readings);
-            let (new, promised) = here.ahead(self.hold, &order, if held { HELD } else { damping });
+            let (new, promised) = here.ahead(self.hold, order, if held { HELD } else { damping });
             let enough = ENOUGH.max(POOR_ENOUGH * (settled - readings));
             if settled - promised < PROMISED * enough && worth - settled < NEAR {
                 if settled - here.least() < enough {
                     break;
                 }
-                // where some had to stop: shorter
-                damping = 8.0 * damping.max(DAMPING);
-                if damping > MOST_DAMPING {
-                    break;
-                }
+                // some had to stop, and others could not make up for it: shorter
+                damping = shorter(damping);
                 continue;
             }
-            let new = self.corrected(&mut here, new, observed, &order, &sds);
-            let ahead = self.stand(new, observed, &order, &sds);
-            let now = ahead.settled(&order);
+            let new = self.corrected(&mut here, new, observed, by);
+            let ahead = self.stand(new, observed, by);
+            let now = ahead.settled(order);
+            let lower = ahead.worth() < worth;
+            if now.is_nan() || !(lower || (now <= settled + 1e-3 && !held)) {
+                if held {
+                    break;
+                }
+                damping = shorter(damping);
+                continue;
+            }
+            here = ahead;
             if held {
-                if ahead.worth() >= worth || now.is_nan() {
-                    break;
-                }
-                here = ahead;
-                continue;
-            }
-            if now.is_nan() || (now > settled + 1e-3 && ahead.worth() >= worth) {
-                // back, and a shorter step
-                damping = 8.0 * damping.max(DAMPING);
-                if damping > MOST_DAMPING {
-                    break;
-                }
                 continue;
             }
             let gain = settled - now;
@@ -84,40 +92,34 @@ impl Climb<'_> {
                 kept if kept > 0.25 => 1.0,
                 _ => 2.0,
             };
-            here = ahead;
             if gain < enough && here.worth() - now < NEAR {
                 break;
             }
         }
-        // a last step where the linear model holds
-        let worth = here.worth();
-        let near = (worth - here.settled(&order) < 3.0 * NEAR).then(|| here.ahead(self.hold, &order, damping).0);
-        let Stand { values: mut here, mut rows, .. } = here;
-        if let Some(near) = near {
-            self.frame.expect(&near, &mut rows);
-            here = near;
-        }
-        let mut first = 0.0f64;
-        // what the other readings say stays
-        let mut fine: Option<Sums> = None;
+        (here, damping)
+    }
+
+    /// Matches coarse readings about values some times with the same answers; by how much they moved at first.
+    fn match_anew(&self, here: &Values<'_>, rows: &[ChannelRows], observed: &mut [Observed], sds: &DVector<f64>) -> f64 {
         observed.iter_mut().for_each(Observed::begin_anew);
-        for pass in 0..if coarse { MATCHED_WITH_THE_SAME } else { 0 } {
-            let whitened = self.whitened(&rows, observed, &here.x, |o| o.coarse);
-            let mut total = fine.get_or_insert_with(|| self.sums(&rows, observed, &here.x, |o| !o.coarse)).clone();
+        // what the other readings say stays
+        let fine = self.sums(rows, observed, &here.x, |o| !o.coarse);
+        let mut first = None;
+        for _ in 0..MATCHED_WITH_THE_SAME {
+            let whitened = self.whitened(rows, observed, &here.x, |o| o.coarse);
+            let mut total = fine.clone();
             whitened.iter().for_each(|w| w.add_to(&mut total));
-            let solved = solve(&total, &sds, sds.len());
+            let solved = solve(&total, sds, sds.len());
             let mut moved = 0.0f64;
             for ((r, o), w) in rows.iter().zip(observed.iter_mut()).filter(|(_, o)| o.coarse).zip(&whitened) {
-                moved = moved.max(refine(self.hold, &self.setup.blocks, r, o, w, &solved, &sds));
+                moved = moved.max(refine(self.hold, &self.setup.blocks, r, o, w, &solved, sds));
             }
-            if pass == 0 {
-                first = moved;
-            }
+            first.get_or_insert(moved);
             if moved < STANDS {
                 break;
             }
         }
-        Climbed { values: here, moved: first, misfit: worth / readings }
+        first.unwrap_or(0.0)
     }
 
     /// Some of the channels with their noise taken out.
@@ -132,8 +134,14 @@ impl Climb<'_> {
         total
     }
 
-    /// What the straight unknowns lack at a new point, by the answers of the last.
-    fn corrected<'v>(&self, last: &mut Stand<'v>, new: Values<'v>, observed: &[Observed], order: &Order, sds: &DVector<f64>) -> Values<'v> {
+    /// What the straight unknowns lack at a new point, by the answers of the last; whose rows expect that point from then on.
+    fn corrected<'v>(
+        &self,
+        last: &mut Stand<'v>,
+        new: Values<'v>,
+        observed: &[Observed],
+        (order, sds): (&Order, &DVector<f64>),
+    ) -> Values<'v> {
         self.frame.expect(&new, &mut last.rows);
         let mut downhill = DVector::zeros(new.x.len());
         for (r, o) in last.rows.iter().zip(observed) {
@@ -148,11 +156,16 @@ impl Climb<'_> {
     }
 
     /// A point of the search.
-    fn stand<'v>(&self, values: Values<'v>, observed: &[Observed], order: &Order, sds: &DVector<f64>) -> Stand<'v> {
+    fn stand<'v>(&self, values: Values<'v>, observed: &[Observed], (order, sds): (&Order, &DVector<f64>)) -> Stand<'v> {
         let (_, rows) = self.frame.linear(&values, &[]);
         let total = self.sums(&rows, observed, &values.x, |_| true);
         Stand::new(values, rows, &total, order, sds)
     }
+}
+
+/// Damping after a step that led nowhere.
+fn shorter(damping: f64) -> f64 {
+    8.0 * damping.max(DAMPING)
 }
 
 /// Times that coarse readings are matched with the same answers.
@@ -167,14 +180,14 @@ const HOPELESS: (usize, f64) = (10, 25.0);
 const ENOUGH: f64 = 0.1;
 /// The same where the readings are explained poorly, as a share of what is left unexplained.
 const POOR_ENOUGH: f64 = 3e-3;
-/// Damping of the first step, and of that after one which led nowhere at least; that which lets nothing move.
+/// Damping of the first step.
 const DAMPING: f64 = 0.01;
+/// Damping that lets nothing move.
 const HELD: f64 = 1e100;
 /// A promise of less than this share of what would be enough is none.
 const PROMISED: f64 = 0.3;
 /// Beyond this damping nothing moves that is worth it.
 const MOST_DAMPING: f64 = 1e3;
-
 /// What is left to gain below which a last step needs no proof.
 const NEAR: f64 = 1.0;
 /// What the straight unknowns have to gain beyond which, as a share of what is left, the bent ones wait.

@@ -99,16 +99,16 @@ export function RecordRead({ attempt, view, defects }: { attempt: Attempt; view:
       {view?.stretches.length ? (
         <div className="mt-3 text-sm text-soft">
           The run, from readings and events
-          <ul className="m-0 mt-1 list-none gap-x-6 p-0 sm:columns-2">
+          <ul className="m-0 mt-1 grid list-none grid-cols-[auto_1fr_auto] gap-x-3 p-0">
             {view.stretches.map((s, i) => {
               const by = s.found_start_s == null ? undefined : moved.filter((m) => m.boundary === "between" && m.found_s === s.found_start_s).at(-1);
               const ofHold = s.kind === "hold" || view.stretches[i - 1]?.kind === "hold";
               return (
-                <li key={`${s.kind}${s.start_s}`} className={`break-inside-avoid ${s.kind === "hold" ? "text-ink" : ""}`}>
+                <li key={`${s.kind}${s.start_s}`} className={`col-span-3 grid grid-cols-subgrid ${s.kind === "hold" ? "text-ink" : ""}`}>
                   <span className="num">
                     {clock(s.start_s).slice(0, 5)} to {clock(s.end_s).slice(0, 5)}
-                  </span>{" "}
-                  {STRETCH[s.kind]}{" "}
+                  </span>
+                  <span>{STRETCH[s.kind]}</span>
                   {may && i > 0 && !ofHold ? (
                     <Act
                       label={`move where ${STRETCH[s.kind]} begins, ${clock(s.start_s)}`}
@@ -124,7 +124,7 @@ export function RecordRead({ attempt, view, defects }: { attempt: Attempt; view:
                     </Act>
                   ) : null}
                   {by ? (
-                    <span className="block text-xs">
+                    <span className="col-span-3 text-xs">
                       begins where moved from {clock(by.found_s)} by {by.by}: {by.reason}
                     </span>
                   ) : null}
