@@ -134,8 +134,10 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
   const ty = scaleLinear()
     .domain([tMid - tHalf, tMid + tHalf])
     .range([T_BOTTOM, T_TOP]);
-  // its name stands where its line does not end
-  const endsHigh = (nearest(temperature, t1)?.value ?? tMid) > tMid;
+  // its name stands farthest from where the lines end
+  const ends = [temperature, ...drawn.filter((a) => !a.gauge).map((a) => a.channel)].map((c) => nearest(c, t1)).flatMap((p) => (p ? [ty(p.value)] : []));
+  const clear = (at: number) => Math.min(Infinity, ...ends.map((end) => Math.abs(at - 4 - end)));
+  const nameAt = [T_TOP + 13, (T_TOP + T_BOTTOM) / 2 + 4, T_BOTTOM - 6].reduce((best, at) => (clear(at) > clear(best) ? at : best));
   const ribbon = area<(typeof band)[number]>()
     .x((c) => x(c.t_s))
     .y0((c) => py(c.without_loss_pa - c.half_width_95_pa))
@@ -324,7 +326,7 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
               {ty.tickFormat(3)(t)}
             </text>
           ))}
-          <text x={W - RIGHT - 4} y={endsHigh ? T_BOTTOM - 6 : T_TOP + 13} textAnchor="end" className="fill-water text-xs">
+          <text x={W - RIGHT - 4} y={nameAt} textAnchor="end" className="fill-water text-xs">
             {temps ? "temperature, °C" : "no temperature was read"}
           </text>
           {point ? (
