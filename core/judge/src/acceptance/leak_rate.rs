@@ -12,7 +12,7 @@ use rules::rule::{Rule, Standing};
 /// Leak rate.
 pub const RULE: Rule = Rule {
     id: "HOLD-LEAK",
-    sentence: "Where no loss is allowed: fail on a leak shown, pass when tight to the sensitivity that was asked for. Where a fall is allowed, the loss that it stands for (fall · volume · compliance over the time): fail when the loss is shown to be above it, pass when it is shown to be below.",
+    sentence: "Where no loss is allowed: fail on a leak shown, pass when tight to the sensitivity that was asked for. Where a fall is allowed, the loss that it stands for (fall · volume · compliance over the time): fail when the loss is shown to be above it, pass when it is shown to be below. Shown to be below is what the 99.9 % limit says, in a record whose own detection limit is not above 2.5 times that; a luckier one is not shown.",
     clause: "",
     edition: "",
     standing: Standing::CommonPractice,

@@ -10,7 +10,7 @@ use rules::rule::{Rule, Standing};
 /// Allowance.
 pub const RULE: Rule = Rule {
     id: "MAKEUP",
-    sentence: "A main passes when the loss is shown to be below its make-up allowance, and fails when the loss is shown to be above it: S·D·√P/148 000 gal/h (ft, in, psi) summed over sizes, older editions /133 200 or N·D·√P/7400; a closed metal-seated valve adds 0.0078 gal/h per inch, a hydrant 5 fl oz a minute.",
+    sentence: "A main passes when the loss is shown to be below its make-up allowance, and fails when the loss is shown to be above it: S·D·√P/148 000 gal/h (ft, in, psi) summed over sizes, older editions /133 200 or N·D·√P/7400; a closed metal-seated valve adds 0.0078 gal/h per inch, a hydrant 5 fl oz a minute. Shown to be below is what the 99.9 % limit says, in a record whose own detection limit is not above 2.5 times that; a luckier one is not shown.",
     clause: "",
     edition: "",
     standing: Standing::NotChecked,
