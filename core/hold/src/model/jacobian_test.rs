@@ -7,7 +7,8 @@ use super::setup::Setup;
 use crate::input::*;
 use nalgebra::DVector;
 
-fn hold() -> Hold {
+/// Two bodies of water with air, creep, gaskets, two gauges, three thermometers and a stroke.
+pub(super) fn hold() -> Hold {
     let body = |name: &str, exposure, volume| Body {
         name: name.to_owned(),
         volume_m3: volume,
@@ -54,22 +55,18 @@ fn hold() -> Hold {
     }
 }
 
+/// A setup for readings once a minute.
+pub(super) fn setup(hold: &Hold) -> Setup {
+    let times: Vec<f64> = (0..=120).map(|i| f64::from(i) * 60.0).collect();
+    let levels = [20e5, 19.5e5, 15.5, 15.2, 18.0];
+    let record = Record { sample_no: None, channels: levels.map(|v| vec![v; times.len()]).into(), time_s: times };
+    Setup::new(hold, blocks::gather(&record, hold.length_s, &hold.steps, 40)).unwrap()
+}
+
 #[test]
 fn each_column_is_the_slope_of_the_whole_model() {
     let hold = hold();
-    let times: Vec<f64> = (0..=120).map(|i| f64::from(i) * 60.0).collect();
-    let record = Record {
-        sample_no: None,
-        channels: vec![
-            vec![20e5; times.len()],
-            vec![19.5e5; times.len()],
-            vec![15.5; times.len()],
-            vec![15.2; times.len()],
-            vec![18.0; times.len()],
-        ],
-        time_s: times,
-    };
-    let setup = Setup::new(&hold, blocks::gather(&record, hold.length_s, &hold.steps, 40)).unwrap();
+    let setup = setup(&hold);
     let causes = Causes { air: true, gaskets: true, leak_from: Some(3000.0) };
     let unknowns = setup.unknowns(&hold, causes);
     let frame = setup.frame(&hold, 3000.0);
