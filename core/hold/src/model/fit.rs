@@ -21,7 +21,7 @@ const BLOCKS: usize = 60;
 /// Fewest instants at which a pressure was read.
 const LEAST: usize = 3;
 
-/// A class that weighs less beside the heaviest is left as its most probable unknowns have it.
+/// A class that weighs less among all is left as its most probable unknowns have it.
 const LIGHT: f64 = 0.007;
 
 /// Causes that weigh less are not remembered, and from memory the average is taken as for a class of this weight.

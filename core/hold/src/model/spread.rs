@@ -197,7 +197,7 @@ fn about_the_weight(found: &[Found], weights: &[f64]) -> Option<Proposal> {
 
 impl Fitter<'_> {
     /// What the leak's interval rests on is not straight in the lags and in the times of relaxation: the average over them is taken over
-    /// points about the most probable ones, each with everything else solved anew, weighted by importance. `weight` is the class's over that of the heaviest.
+    /// points about the most probable ones, each with everything else solved anew, weighted by importance. `weight` is the class's share in all.
     pub(super) fn spread(&self, class: &mut Class, weight: f64) {
         let components = self.around(class).map(|around| around.average(weight));
         if let Some(components) = components.filter(|c| c.iter().all(|c| c.log_weight.is_finite() && c.mean.is_finite())) {

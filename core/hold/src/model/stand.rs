@@ -29,7 +29,7 @@ fn is_bent(unknown: Unknown, surroundings: &Surroundings) -> bool {
     }
 }
 
-/// The unknowns of a search in their order here, and how far each may go.
+/// The unknowns of a search in their order here.
 pub(crate) struct Order {
     /// Indices of the unknowns, the bent ones last.
     indices: Vec<usize>,
