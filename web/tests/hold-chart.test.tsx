@@ -35,6 +35,14 @@ describe("hold chart", () => {
     for (const word of ["pump off", "leak seen"]) expect(words).toContain(word);
   });
 
+  it("keeps the flags of a whole run above the lower bound and everything that was read", async () => {
+    const { container } = await chart(() => {}, true);
+    const lower = Number(container.querySelector("line.stroke-ink[stroke-width='2']")?.getAttribute("y1"));
+    const flags = [...container.querySelectorAll("svg text")].filter((t) => t.textContent === "pump off").map((t) => Number(t.getAttribute("y")));
+    expect(flags).toHaveLength(1);
+    expect(lower).toBeGreaterThan(Math.max(...flags) + 4);
+  });
+
   it("tells the stretches of the run beneath the hold, each with its times", async () => {
     const { container, view } = await chart((v) => {
       const hold = v.hold;

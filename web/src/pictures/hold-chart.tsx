@@ -44,6 +44,8 @@ export const STRETCH: Record<Schema["StretchKind"], string> = {
   release: "letting out",
 };
 
+/** Room that the flags of events take on their three levels. */
+const FLAGS = 52;
 /** Room that a letter of the strip of stretches takes. */
 const LETTER = 6.6;
 
@@ -120,7 +122,8 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
   // the lower bound is drawn when it is near enough to matter
   const reach = (high - low + 2 * pad) * 1.2;
   const near = view.lower_pa > low - reach ? view.lower_pa - pad * 0.4 : Number.POSITIVE_INFINITY;
-  const domain: Span = [zoomed ? Math.min(low - pad, near) : Math.min(0, low), high + pad];
+  // over a whole run the flags stand above everything that was read
+  const domain: Span = zoomed ? [Math.min(low - pad, near), high + pad] : [Math.min(0, low), Math.max(high, view.lower_pa) / (1 - FLAGS / (P_BOTTOM - P_TOP))];
   const y = scaleLinear()
     .domain(domain.map((pa) => inUnit(pa, unit)))
     .range([P_BOTTOM, P_TOP]);
@@ -171,7 +174,7 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
   };
   const times = timeTicks(t0, t1, 8, (Date.parse(view.released_at) / 1000) % 86_400);
   const flags = flagsOf(view, t0, t1, x);
-  const inDomain = (pa: number) => py(pa) >= P_TOP - 1 && py(pa) <= P_BOTTOM + 1;
+  const inDomain = (pa: number) => py(pa) >= P_TOP + (zoomed ? 0 : FLAGS) - 1 && py(pa) <= P_BOTTOM + 1;
   if (pressure.t.length === 0) return <p className="text-sm text-soft">No pressure was read yet: type a reading, or bring a logger's file.</p>;
   return (
     <figure className="m-0">
@@ -298,9 +301,9 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
                   strokeDasharray={b.dash}
                 />
                 <text
-                  x={W - RIGHT - 4}
+                  x={zoomed ? W - RIGHT - 4 : LEFT + 4}
                   y={py(b.pa) + (b.word === "lower" ? 15 : -6)}
-                  textAnchor="end"
+                  textAnchor={zoomed ? "end" : "start"}
                   className={`text-xs font-semibold ${b.cls === "ink" ? "fill-ink" : "fill-danger"}`}
                 >
                   {figure(b.pa, unit, decimals, b.word === "lower" ? "up" : "down")} {b.word}
