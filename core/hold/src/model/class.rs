@@ -94,8 +94,9 @@ impl Fitter<'_> {
             remembered: false,
         };
         // noise and unknowns in turn: the readings say how much noise there is once the unknowns fit
-        for round in 0..if from.is_some() { 2 } else { 4 } {
-            let tries = if round == 0 && from.is_none() { 5 } else { 3 };
+        let rounds = if from.is_some() { 2 } else { 4 };
+        for round in 0..rounds {
+            let tries = if round == 0 && from.is_none() { 2 } else { 3 };
             for _ in 0..tries {
                 let found = self.climb(&frame, &state, patient).converge(values, &mut observed, coarse);
                 values = found.values;
@@ -109,7 +110,7 @@ impl Fitter<'_> {
             class.x.copy_from(&values.x);
             class.observed.clone_from(&observed);
             class.best = state.clone();
-            self.average(&mut class, &frame, from.map(|f| f.likely.as_slice()));
+            self.average(&mut class, &frame, from.map(|f| f.likely.as_slice()), round + 1 == rounds);
             if class.best.noise == state.noise || (class.poor && !patient) {
                 break;
             }
@@ -156,7 +157,7 @@ impl Fitter<'_> {
                 }
             }
             quiet.x.copy_from(&values.x);
-            self.average(&mut quiet, frame, None);
+            self.average(&mut quiet, frame, None, round == 2);
             let behind = evidence(&class.components) - evidence(&quiet.components);
             if (round > 0 && quiet.best.noise == state.noise) || behind > FAR_BEHIND {
                 break;
@@ -229,14 +230,14 @@ impl Fitter<'_> {
         (candidates, kept)
     }
 
-    /// Averages a class over noise, weather and the start of the leak.
-    fn average(&self, class: &mut Class, frame: &Frame<'_>, near: Option<&[State]>) {
+    /// Averages a class over noise, weather and the start of the leak; unless the `whole` is wanted, only until the noise turns out to be another.
+    fn average(&self, class: &mut Class, frame: &Frame<'_>, near: Option<&[State]>, whole: bool) {
         let values = Values { unknowns: &class.unknowns, x: class.x.clone() };
         let (path, rows) = frame.linear(&values, &self.candidates(class));
         let starts = self.starts(class, &path);
         let search = self.search(class, &rows, &class.x, &starts);
         let (components, seen) = match near {
-            None => search.explore(&class.best),
+            None => search.explore(&class.best, whole),
             Some(states) => search.among(states),
         };
         class.components = components;

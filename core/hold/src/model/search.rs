@@ -140,50 +140,34 @@ impl Search<'_> {
     }
 
     /// Explores noise and weather one after the other about the best; every state seen is part of the average.
-    pub(crate) fn explore(&self, middle: &State) -> (Vec<Component>, Vec<(State, f64)>) {
-        let thermometers = self.thermometer_sums();
-        let mut cache: Cache = vec![None; self.gauges() * self.states.noises[0].len()];
-        let mut seen: Vec<(State, f64)> = Vec::new();
-        let mut all = Vec::new();
-        let mut best = middle.clone();
-        let try_state = |state: &State, cache: &mut Cache, all: &mut Vec<Component>, seen: &mut Vec<(State, f64)>| -> f64 {
-            if let Some((_, e)) = seen.iter().find(|(s, _)| s == state) {
-                return *e;
-            }
-            let components = self.components_with(state, cache, &thermometers);
-            let found = weight_of(&components);
-            all.extend(components);
-            seen.push((state.clone(), found));
-            found
-        };
-        let mut top = try_state(&best, &mut cache, &mut all, &mut seen);
-        // how loud each gauge is
+    ///
+    /// Unless the whole is wanted it is left where the noise turns out to be another: the unknowns are sought anew with that.
+    pub(crate) fn explore(&self, middle: &State, whole: bool) -> (Vec<Component>, Vec<(State, f64)>) {
+        let mut seen = Seen::of(self, middle);
+        let states = self.states;
         for gauge in 0..self.gauges() {
-            for by in [-1, 1] {
-                while let Some(state) = self.states.louder(&best, gauge, by) {
-                    let e = try_state(&state, &mut cache, &mut all, &mut seen);
-                    if e <= top {
-                        break;
-                    }
-                    (top, best) = (e, state);
-                }
+            seen.along(|best, by| states.louder(best, gauge, by));
+        }
+        if !whole && seen.best.noise != middle.noise {
+            for gauge in 0..self.gauges() {
+                seen.along(|best, by| states.longer(best, gauge, by));
             }
+            for weather in 0..states.weathers.len() {
+                seen.is_better(State { weather, ..seen.best.clone() });
+            }
+            return seen.sorted();
         }
         // uphill until every neighbour is lower
         for _ in 0..12 {
-            let before = best.clone();
-            for state in self.states.next_to(&before) {
-                let e = try_state(&state, &mut cache, &mut all, &mut seen);
-                if e > top {
-                    (top, best) = (e, state);
-                }
+            let before = seen.best.clone();
+            for state in states.next_to(&before) {
+                seen.is_better(state);
             }
-            if before == best {
+            if before == seen.best {
                 break;
             }
         }
-        seen.sort_by(|a, b| b.1.total_cmp(&a.1));
-        (all, seen)
+        seen.sorted()
     }
 
     /// Components of some states, with the evidence of each.
@@ -215,6 +199,60 @@ impl Search<'_> {
         let solved = solve(&total, &self.setup.sds(self.hold, self.unknowns, self.states.weathers[state.weather]), n);
         let rows: usize = self.rows.iter().map(|r| r.at.len()).sum();
         (total.readings() - solved.w.norm_squared()) / rows as f64
+    }
+}
+
+/// States of noise and weather that were looked at, and the best of them.
+struct Seen<'a> {
+    search: &'a Search<'a>,
+    thermometers: Sums,
+    cache: Cache,
+    components: Vec<Component>,
+    states: Vec<(State, f64)>,
+    best: State,
+    top: f64,
+}
+
+impl<'a> Seen<'a> {
+    fn of(search: &'a Search<'a>, first: &State) -> Self {
+        let cache = vec![None; search.gauges() * search.states.noises[0].len()];
+        let thermometers = search.thermometer_sums();
+        let best = first.clone();
+        let mut seen = Self { search, thermometers, cache, components: Vec::new(), states: Vec::new(), best, top: f64::NEG_INFINITY };
+        seen.is_better(first.clone());
+        seen
+    }
+
+    /// True for a state that weighs more than the best so far, which it is from then on.
+    fn is_better(&mut self, state: State) -> bool {
+        if self.states.iter().any(|(s, _)| *s == state) {
+            return false;
+        }
+        let components = self.search.components_with(&state, &mut self.cache, &self.thermometers);
+        let weight = weight_of(&components);
+        self.components.extend(components);
+        self.states.push((state.clone(), weight));
+        let better = weight > self.top;
+        if better {
+            (self.top, self.best) = (weight, state);
+        }
+        better
+    }
+
+    /// Steps one way and the other for as long as each is better than the one before.
+    fn along(&mut self, step: impl Fn(&State, isize) -> Option<State>) {
+        for by in [-1, 1] {
+            while let Some(state) = step(&self.best, by) {
+                if !self.is_better(state) {
+                    break;
+                }
+            }
+        }
+    }
+
+    fn sorted(mut self) -> (Vec<Component>, Vec<(State, f64)>) {
+        self.states.sort_by(|a, b| b.1.total_cmp(&a.1));
+        (self.components, self.states)
     }
 }
 

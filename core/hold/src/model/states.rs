@@ -76,6 +76,15 @@ impl States {
         Some(one)
     }
 
+    /// The same with noise of one gauge that forgets over more or less time; none beyond what is tried.
+    pub(crate) fn longer(&self, state: &State, gauge: usize, by: isize) -> Option<State> {
+        let taus = NOISE_TAUS.len();
+        let tau = (state.noise[gauge] % taus).checked_add_signed(by).filter(|t| *t < taus)?;
+        let mut one = state.clone();
+        one.noise[gauge] = state.noise[gauge] / taus * taus + tau;
+        Some(one)
+    }
+
     /// States next to one: a step of one gauge's noise or of the weather.
     pub(crate) fn next_to(&self, state: &State) -> Vec<State> {
         let mut out = Vec::new();
@@ -84,17 +93,8 @@ impl States {
                 out.push(State { weather: w, ..state.clone() });
             }
         }
-        let taus = NOISE_TAUS.len();
-        for (g, noise) in state.noise.iter().enumerate() {
-            let (share, tau) = ((noise / taus) as isize, (noise % taus) as isize);
-            for (ds, dt) in [(-1, 0), (1, 0), (0, -1), (0, 1), (-1, -1), (-1, 1), (1, -1), (1, 1)] {
-                let (s, t) = (share + ds, tau + dt);
-                if (self.least[g] as isize..NOISE_SHARES.len() as isize).contains(&s) && (0..taus as isize).contains(&t) {
-                    let mut one = state.clone();
-                    one.noise[g] = (s * taus as isize + t) as usize;
-                    out.push(one);
-                }
-            }
+        for g in 0..state.noise.len() {
+            out.extend([-1, 1].into_iter().flat_map(|by| [self.louder(state, g, by), self.longer(state, g, by)]).flatten());
         }
         out
     }

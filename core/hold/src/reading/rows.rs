@@ -6,14 +6,17 @@ use crate::input::{Hold, Record};
 /// The record with each row once and times on the counter's clock.
 pub(super) fn in_order(hold: &Hold, raw: &Record, defects: &mut Vec<Defect>, stands: &dyn Fn(&Defect) -> bool) -> Record {
     let keep = once(raw, defects);
-    let mut record = Record {
-        sample_no: raw.sample_no.as_ref().map(|s| keep.iter().map(|i| s[*i]).collect()),
-        time_s: keep.iter().map(|i| raw.time_s[*i]).collect(),
-        channels: raw.channels.iter().map(|c| keep.iter().map(|i| c[*i]).collect()).collect(),
-    };
-    clock(hold, &mut record, defects, stands);
-    gaps(hold, &record, defects);
+    let mut record = if keep.len() == raw.time_s.len() { raw.clone() } else { rows_of(raw, &keep) };
+    let step = interval(hold, &record);
+    clock(step, &mut record, defects, stands);
+    gaps(step, &record, defects);
     record
+}
+
+/// Some rows of a record.
+fn rows_of(raw: &Record, keep: &[usize]) -> Record {
+    let of = |all: &Vec<f64>| keep.iter().map(|i| all[*i]).collect();
+    Record { sample_no: raw.sample_no.as_ref().map(of), time_s: of(&raw.time_s), channels: raw.channels.iter().map(of).collect() }
 }
 
 /// Rows that are not a repetition of the one before.
@@ -43,13 +46,14 @@ fn once(raw: &Record, defects: &mut Vec<Defect>) -> Vec<usize> {
     keep
 }
 
-/// Time per count, s: the middle one of all rows; the plan's where there is no counter.
+/// Of more rows than this, some tell the time between them as well as all.
+const ENOUGH: usize = 5000;
+
+/// Time per count, s: the middle one of rows all over the record; the plan's where there is no counter.
 fn interval(hold: &Hold, record: &Record) -> f64 {
-    let mut steps: Vec<f64> = match &record.sample_no {
-        Some(s) => (1..s.len()).filter(|i| s[*i] - s[*i - 1] == 1.0).map(|i| record.time_s[i] - record.time_s[i - 1]).collect(),
-        None => (1..record.time_s.len()).map(|i| record.time_s[i] - record.time_s[i - 1]).collect(),
-    };
-    steps.retain(|s| *s > 0.0);
+    let counted = |i: &usize| record.sample_no.as_ref().is_none_or(|s| s[*i] - s[*i - 1] == 1.0);
+    let rows = (1..record.time_s.len()).step_by(record.time_s.len() / ENOUGH + 1).filter(counted);
+    let mut steps: Vec<f64> = rows.map(|i| record.time_s[i] - record.time_s[i - 1]).filter(|s| *s > 0.0).collect();
     if steps.is_empty() {
         return hold.interval_s;
     }
@@ -58,8 +62,7 @@ fn interval(hold: &Hold, record: &Record) -> f64 {
 }
 
 /// Where the logged time does not follow the counter, the clock was set anew; from there the counter tells the time.
-fn clock(hold: &Hold, record: &mut Record, defects: &mut Vec<Defect>, stands: &dyn Fn(&Defect) -> bool) {
-    let step = interval(hold, record);
+fn clock(step: f64, record: &mut Record, defects: &mut Vec<Defect>, stands: &dyn Fn(&Defect) -> bool) {
     let slack = (0.6 * step).max(1.5);
     let n = record.time_s.len();
     let logged = record.time_s.clone();
@@ -103,8 +106,7 @@ pub(super) fn on_record(defects: &[Defect], t: f64) -> f64 {
     t + moved
 }
 
-fn gaps(hold: &Hold, record: &Record, defects: &mut Vec<Defect>) {
-    let step = interval(hold, record);
+fn gaps(step: f64, record: &Record, defects: &mut Vec<Defect>) {
     let jumps = defects.clone();
     for i in 1..record.time_s.len() {
         let missing = match &record.sample_no {
