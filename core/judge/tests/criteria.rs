@@ -372,3 +372,25 @@ fn a_band_lowers_the_least_pressure_by_what_it_lets_fall() {
     };
     assert_eq!((least(vec![band(5.0, 5.0)]).0, least(vec![]).0), (Verdict::Pass, Verdict::Fail), "{}", least(vec![band(5.0, 5.0)]).1);
 }
+
+/// Eight hours from the first raise (F2164, from memory): the time before the hold counts, and so does the time until the pressure is let out.
+#[test]
+fn a_polyethylene_main_is_under_test_for_eight_hours_at_most() {
+    let hours = |h: f64| 3600.0 * h;
+    let whole = Criterion::WholeTest(WholeTest { origin: origin(), most_s: Span::from_minutes(480.0), rest_s: Span::from_minutes(480.0) });
+    let after = |at_pressure: f64, let_out: Option<f64>| {
+        let mut case = hold(&[(0.0, 10.0), (1.0, 9.9)], vec![whole.clone()]);
+        case.at_pressure_s = hours(at_pressure);
+        case.events.extend(let_out.map(|h| event(hours(h), EventKind::Released)));
+        said(&case, "HOLD-WHOLE")
+    };
+    assert_eq!(after(6.9, None).0, Verdict::Pass);
+    assert_eq!(after(7.1, None).0, Verdict::Fail);
+    assert_eq!(after(3.0, Some(4.9)).0, Verdict::Pass);
+    assert_eq!(after(3.0, Some(5.1)).0, Verdict::Fail);
+    // a raise that was booked earlier counts
+    let mut case = hold(&[(0.0, 10.0), (1.0, 9.9)], vec![whole.clone()]);
+    case.events.push(event(-hours(7.2), EventKind::StepReached));
+    assert_eq!(said(&case, "HOLD-WHOLE").0, Verdict::Fail);
+    insta::assert_snapshot!(format!("{}\n{}\n{}", after(3.0, None).1, after(3.0, Some(4.9)).1, after(7.1, None).1));
+}

@@ -258,6 +258,22 @@ fn a_verdict_that_does_not_follow_is_found_even_under_the_right_key() {
     assert!(matches!(&v, Verification::Altered { parts, .. } if parts == &["judgement"]), "{v:?}");
 }
 
+/// A record by other rules is genuine, and says that nobody computed it again; the published example is by the rules of this version, so that a
+/// change of any of its figures is seen.
+#[test]
+fn only_the_rules_that_judged_judge_again() {
+    let said = |v: Verification| match v {
+        Verification::Genuine { checked, .. } => checked.join(" "),
+        other => panic!("{other:?}"),
+    };
+    let mut parts = parts();
+    parts.judgement.rules_version = "0.0.1".to_owned();
+    let earlier = said(verify(&seal(&parts, &signed(&parts, &key(42)), &key(42)), None));
+    assert!(earlier.contains("was not recomputed") && earlier.contains("0.0.1"), "{earlier}");
+    let example = said(verify(include_bytes!("../../../docs/formats/sealed-record.example.json"), None));
+    assert!(example.contains("follow from the inputs"), "{example}");
+}
+
 #[test]
 fn signatures_cannot_be_dropped_or_reordered() {
     let p = parts();

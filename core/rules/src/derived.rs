@@ -427,13 +427,16 @@ fn asked_of_gauge<'a>(system: &System, demand: &Demand, day: &DayPressures, head
     let of_medium = if demand.gas { demand.entry.gas.as_ref() } else { demand.entry.liquid.as_ref() }.and_then(|p| p.band.as_ref());
     let band = of_medium.or(band);
     let by_constant = band.and_then(|b| b.minus.as_ref()).map(|c| c.pressure - GaugePressure::from_pa(0.0));
-    let by_share = band.and_then(|b| b.share).map(|s| (day.planned_pa - GaugePressure::from_pa(0.0)) * s);
+    let fall = demand.entry.fall.as_ref().filter(|_| !demand.gas);
+    let by_fall = fall.and_then(|f| f.most.as_ref()).map(|c| c.pressure - GaugePressure::from_pa(0.0));
+    let shares = [band.and_then(|b| b.share), fall.and_then(|f| f.share), system.basis.owners_fall.map(|f| f.share)];
+    let by_share = shares.into_iter().flatten().reduce(f64::min).map(|s| (day.planned_pa - GaugePressure::from_pa(0.0)) * s);
     gauge::Asked {
         test: day.planned_pa + head,
         // what the relief valve lets it see, or the stop line where there is none
         most_read: day.relief_set_pa.map_or(day.stop_line_pa, |r| r.times(1.0 + system.settings.relief_accumulation)) + head,
         school: system.specification.answer("gauge_range"),
-        permitted_fall: by_constant.or(by_share),
+        permitted_fall: [by_constant, by_fall, by_share].into_iter().flatten().min_by(|a, b| a.pa().total_cmp(&b.pa())),
     }
 }
 

@@ -115,6 +115,12 @@ pub fn why(system: &System, derived: &Derived, figure: &Figure) -> Result<Option
                 (None, Some(agreed)) => why.with("t_owner", "the owner's hold", Amount::new(agreed.s(), Dimension::TimeS), "as entered"),
                 (None, None) => why,
             };
+            let why = match system.basis.owners_fall {
+                Some(fall) => {
+                    why.with("t_fall", "time of the owner's fall", Amount::new(fall.within_s.s(), Dimension::TimeS), "as entered")
+                }
+                None => why,
+            };
             Some(why.would_change("The owner may ask for more, never for less."))
         }
         Figure::PartLimit(tag) => {

@@ -7,6 +7,7 @@ use common::near;
 
 use common::*;
 use quantity::{GaugePressure, Length, Span, Temperature};
+use rules::accept::{Criterion, OwnersFall};
 use rules::basis::book::{FILES, shipped};
 use rules::basis::{Basis, BasisError, Medium};
 use rules::part::{Part, PartKind, Seat};
@@ -505,6 +506,7 @@ fn refusals_of_a_basis_say_what_would_be_accepted() {
         piping(f64::NAN),
         piping(-1.0),
         Basis { agreed_hold_s: Some(Span::from_s(0.0)), ..piping(10.0) },
+        Basis { owners_fall: Some(OwnersFall { share: 0.0, within_s: Span::from_minutes(60.0) }), ..piping(10.0) },
         gas(boiler("boiler_power", 10.0)),
         gas(main_at("building_services", 6.0)),
         Basis { agreed_pressure_pa: bar(20.0), ..piping(10.0) },
@@ -516,6 +518,26 @@ fn refusals_of_a_basis_say_what_would_be_accepted() {
     })
     .collect();
     insta::assert_snapshot!(said.join("\n"));
+}
+
+/// 1 % in 4 h asked by the owner of piping whose basis holds for ten minutes: the hold is four hours, the fall is judged, and a gauge that is
+/// read to 0.2 bar cannot show 1 % of 15 bar.
+#[test]
+fn the_owners_fall_asks_for_a_hold_and_a_gauge_that_can_show_it() {
+    let basis = Basis { owners_fall: Some(OwnersFall { share: 0.01, within_s: Span::from_minutes(240.0) }), ..piping(10.0) };
+    let mut gauge = gauge_at(0.0);
+    gauge.division_pa = quantity::PressureDifference::from_bar(0.2);
+    let mut system = rules::system::System::new("line", basis, vec![of_material("a106_b")], gauge);
+    let derived = derive(&system).unwrap();
+    near(derived.hold_floor_s.minutes(), 240.0, 1e-12);
+    let falls = |all: &[Criterion]| all.iter().filter(|c| matches!(c, Criterion::PressureFall(f) if f.most_share == Some(0.01))).count();
+    assert_eq!(falls(&derived.criteria), 1);
+    let refused = derived.gauge_offer.unwrap().refused.unwrap();
+    assert!(refused.contains("proves nothing"), "{refused}");
+    system.basis.owners_fall = None;
+    let derived = derive(&system).unwrap();
+    assert_eq!((derived.hold_floor_s.minutes(), falls(&derived.criteria)), (10.0, 0));
+    assert_eq!(derived.gauge_offer.unwrap().refused, None);
 }
 
 /// The bolting rule of UG-99(b): left out, unless 1.3 · LSR · its allowable stress passes 90 % of its yield.

@@ -798,6 +798,7 @@ export interface components {
             external_difference_pa?: components["schemas"]["GaugePressure"] | null;
             agreed_pressure_pa?: components["schemas"]["GaugePressure"] | null;
             agreed_hold_s?: components["schemas"]["Span"] | null;
+            owners_fall?: components["schemas"]["OwnersFall"] | null;
             /** @description Material of the bolting, where a ratio of stresses is taken over a vessel with bolted joints. */
             bolting?: string | null;
             /** @description Why the test is more than 5 % above what the basis asks. */
@@ -1207,6 +1208,9 @@ export interface components {
         }) | (components["schemas"]["Contraction"] & {
             /** @enum {string} */
             kind: "contraction";
+        }) | (components["schemas"]["WholeTest"] & {
+            /** @enum {string} */
+            kind: "whole_test";
         }) | (components["schemas"]["Overshoot"] & {
             /** @enum {string} */
             kind: "overshoot";
@@ -2535,6 +2539,16 @@ export interface components {
             origin: components["schemas"]["Origin"];
             /** @description Greatest pressure at the gauge, Pa. */
             most_pa: components["schemas"]["GaugePressure"];
+        };
+        /** @description A fall that the owner allows besides what the basis asks: x % in y hours. It can only ask for more. */
+        OwnersFall: {
+            /**
+             * Format: double
+             * @description Greatest fall as a share of the pressure at the start, above nil and at most a half.
+             */
+            share: number;
+            /** @description Within this time, s; the hold is at least as long. */
+            within_s: components["schemas"]["Span"];
         };
         /** @description A line of the list. */
         PackLine: {
@@ -4006,6 +4020,15 @@ export interface components {
         WhatWould: {
             derived?: components["schemas"]["Derived"] | null;
             refusal?: components["schemas"]["RefusalView"] | null;
+        };
+        /** @description A wall that stretches for as long as it is under pressure is so for no longer than this. */
+        WholeTest: {
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
+            /** @description From the first raise until the pressure is let out, at most, s. */
+            most_s: components["schemas"]["Span"];
+            /** @description Time without pressure before another test, s. */
+            rest_s: components["schemas"]["Span"];
         };
         /**
          * @description Why the test is made now.

@@ -123,6 +123,18 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused }:
             {(ids) => <TextInput {...ids} {...form.register("basis.agreed_hold")} inputMode="decimal" />}
           </Field>
         ) : null}
+        <Field
+          label="Fall that the owner allows, %"
+          hint="Of the pressure at the start. Empty where the basis alone counts."
+          error={errors?.owners_fall?.message ?? refusal("owners_fall")}
+        >
+          {(ids) => <TextInput {...ids} {...form.register("basis.owners_fall")} inputMode="decimal" />}
+        </Field>
+        {v.owners_fall.trim() !== "" || v.owners_fall_hours.trim() !== "" ? (
+          <Field label="Within, hours" hint="The hold is at least as long." error={errors?.owners_fall_hours?.message}>
+            {(ids) => <TextInput {...ids} {...form.register("basis.owners_fall_hours")} inputMode="decimal" />}
+          </Field>
+        ) : null}
         {v.agreed_pressure_pa.trim() !== "" && !agreedNeeded ? (
           <Field label="Why more than the basis asks" hint="Needed from 5 % above it on." error={refusal("over_test_reason")}>
             {(ids) => <TextInput {...ids} {...form.register("basis.over_test_reason")} />}

@@ -48,6 +48,8 @@ export const BasisForm = z.object({
   agreed_pressure_pa: pressure("The agreed pressure"),
   temperature: z.string().refine((t) => t.trim() === "" || isNumber(t), "The temperature is a number."),
   agreed_hold: z.string().refine((t) => t.trim() === "" || isNumber(t), "The hold is a number."),
+  owners_fall: z.string().refine((t) => t.trim() === "" || isNumber(t), "The fall is a number of per cent."),
+  owners_fall_hours: z.string().refine((t) => t.trim() === "" || isNumber(t), "The time is a number of hours."),
   over_test_reason: z.string(),
   on_top_of: z.string(),
   bolting: z.string(),
@@ -72,6 +74,8 @@ export function basisValues(b: Basis, unit: Unit): BasisValues {
     agreed_pressure_pa: shown(b.agreed_pressure_pa),
     temperature: b.design_temperature_c == null ? "" : String(b.design_temperature_c),
     agreed_hold: b.agreed_hold_s == null ? "" : String(b.agreed_hold_s / 60),
+    owners_fall: b.owners_fall ? String(Number((b.owners_fall.share * 100).toPrecision(6))) : "",
+    owners_fall_hours: b.owners_fall ? String(Number((b.owners_fall.within_s / 3600).toPrecision(6))) : "",
     over_test_reason: b.over_test_reason ?? "",
     on_top_of: b.on_top_of ?? "",
     bolting: b.bolting ?? "",
@@ -88,6 +92,8 @@ export function basisOf(v: BasisValues, unit: Unit, info: BasisInfo | undefined,
   }
   if (v.temperature.trim() !== "" && (!info || asked.has("design_temperature"))) basis.design_temperature_c = read(v.temperature);
   if (v.agreed_hold.trim() !== "") basis.agreed_hold_s = read(v.agreed_hold) * 60;
+  if (v.owners_fall.trim() !== "" || v.owners_fall_hours.trim() !== "")
+    basis.owners_fall = { share: read(v.owners_fall || "0") / 100, within_s: read(v.owners_fall_hours || "0") * 3600 };
   for (const key of ["over_test_reason", "on_top_of", "bolting"] as const) if (v[key].trim() !== "") basis[key] = v[key].trim();
   const known = new Set((beneath ?? info)?.choices.map((c) => c.key) ?? Object.keys(v.choices));
   const choices = Object.fromEntries(Object.entries(v.choices).filter(([key, answer]) => known.has(key) && answer !== ""));

@@ -123,6 +123,15 @@ fn check_plan(plan: &Plan) -> Result<(), Problem> {
     if let Some(hold) = basis.agreed_hold_s {
         inside("agreed_hold_s", &bounds::HOLD, hold.minutes())?;
     }
+    if let Some(fall) = basis.owners_fall {
+        inside("owners_fall", &bounds::HOLD, fall.within_s.minutes())?;
+        if !fall.can_be() {
+            return Err(Problem::invalid(
+                "owners_fall",
+                "the owner's fall is above 0 and up to 50 %: give a share and a time, or leave both empty",
+            ));
+        }
+    }
     inside("water_temperature_c", &bounds::WATER_TEMPERATURE, plan.water_temperature_c.c())?;
     inside("gauge_elevation_m", &bounds::HEIGHT, plan.gauge_elevation_m.m())?;
     for also in &plan.also {

@@ -17,6 +17,7 @@ mod pressure_fall;
 mod shown;
 mod soap_film;
 pub mod water_loss;
+mod whole_test;
 
 use crate::case::HoldCase;
 use crate::finding::Found;
@@ -42,6 +43,7 @@ pub const RULES: &[&Rule] = &[
     &water_loss::RULE,
     &water_loss::AIR_RULE,
     &contraction::RULE,
+    &whole_test::RULE,
     &overshoot::RULE,
     &joint_dry::RULE,
     &soap_film::RULE,
@@ -152,7 +154,7 @@ const fn speaks_to(criterion: &Criterion) -> Option<ClaimLine> {
         | Criterion::Contraction(_)
         | Criterion::JointDry(_)
         | Criterion::SoapFilm(_) => Some(ClaimLine::Tightness),
-        Criterion::PressureBand(_) | Criterion::AirCheck(_) => None,
+        Criterion::PressureBand(_) | Criterion::AirCheck(_) | Criterion::WholeTest(_) => None,
     }
 }
 
@@ -164,6 +166,7 @@ fn held(case: &HoldCase, found: &Found, criterion: &Criterion) -> RuleResult {
         Criterion::WaterLoss(c) => water_loss::check(case, found, c),
         Criterion::AirCheck(c) => water_loss::check_air(case, found, c),
         Criterion::Contraction(c) => contraction::check(case, c),
+        Criterion::WholeTest(c) => whole_test::check(case, c),
         Criterion::Overshoot(c) => overshoot::check(case, c),
         Criterion::JointDry(c) => joint_dry::check(case, c),
         Criterion::SoapFilm(c) => soap_film::check(case, c),

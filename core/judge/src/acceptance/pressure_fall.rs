@@ -11,7 +11,7 @@ use rules::rule::{Rule, Standing};
 /// Fall.
 pub const RULE: Rule = Rule {
     id: "HOLD-FALL",
-    sentence: "Within the time that the basis names the pressure falls by no more than it allows, as read, without anything taken off for temperature.",
+    sentence: "Within the time that the basis or the owner names the pressure falls by no more than they allow, as read, without anything taken off for temperature.",
     clause: "",
     edition: "",
     standing: Standing::NotChecked,

@@ -53,3 +53,13 @@ pub struct ContractionAsked {
     /// Greatest fall in doubt.
     pub doubt_fall: Constant,
 }
+
+/// Length of the whole test.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct WholeTestAsked {
+    /// Minutes from the first raise until the pressure is let out, at most.
+    pub most_min: f64,
+    /// Minutes without pressure before another.
+    pub rest_min: f64,
+}

@@ -69,6 +69,14 @@ pub fn criteria(system: &System, demand: &Demand, density: Density) -> Vec<Crite
             all.push(Criterion::Overshoot(Overshoot { origin: from.clone(), most_pa: figure.pressure + head }));
         }
     }
+    if let Some(owners) = system.basis.owners_fall {
+        all.push(Criterion::PressureFall(PressureFall {
+            origin: Origin { rule: "the owner".to_owned(), source: "as entered with the basis".to_owned() },
+            most_pa: None,
+            most_share: Some(owners.share),
+            within_s: owners.within_s,
+        }));
+    }
     if entry.duty == Duty::Joint {
         all.push(Criterion::JointDry(JointDry { origin: from.clone() }));
     }
@@ -105,6 +113,13 @@ fn liquid(system: &System, demand: &Demand, from: &Origin, all: &mut Vec<Criteri
     }
     if let Some(asked) = &entry.water_loss {
         all.push(Criterion::WaterLoss(water_loss(system, demand, asked.factor, from)));
+    }
+    if let (Some(asked), Some(hold)) = (&entry.whole, &entry.hold) {
+        all.push(Criterion::WholeTest(WholeTest {
+            origin: origin(&hold.rule),
+            most_s: Span::from_minutes(asked.most_min),
+            rest_s: Span::from_minutes(asked.rest_min),
+        }));
     }
     if let Some(asked) = &entry.contraction {
         all.push(Criterion::Contraction(Contraction {

@@ -4,7 +4,7 @@
 mod asked;
 mod figures;
 
-pub use asked::{AirCheckAsked, ContractionAsked, FallAsked, MakeupAsked, WaterLossAsked};
+pub use asked::{AirCheckAsked, ContractionAsked, FallAsked, MakeupAsked, WaterLossAsked, WholeTestAsked};
 pub use figures::criteria;
 
 use quantity::{GaugePressure, Length, PressureDifference, Span, Stress, Volume};
@@ -54,6 +54,26 @@ pub struct PressureFall {
     pub most_share: Option<f64>,
     /// Within this time, s.
     pub within_s: Span,
+}
+
+/// A fall that the owner allows besides what the basis asks: x % in y hours. It can only ask for more.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OwnersFall {
+    /// Greatest fall as a share of the pressure at the start, above nil and at most a half.
+    pub share: f64,
+    /// Within this time, s; the hold is at least as long.
+    pub within_s: Span,
+}
+
+impl OwnersFall {
+    /// Greatest share: what falls by more was not held.
+    pub const MOST: f64 = 0.5;
+
+    /// True for a fall that can be.
+    pub fn can_be(&self) -> bool {
+        self.share > 0.0 && self.share <= Self::MOST && self.within_s.s() > 0.0 && self.within_s.is_finite()
+    }
 }
 
 /// Form of a make-up allowance.
@@ -143,6 +163,18 @@ pub struct Contraction {
     pub doubt_fall_pa: PressureDifference,
 }
 
+/// A wall that stretches for as long as it is under pressure is so for no longer than this.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WholeTest {
+    /// Where it is from.
+    pub origin: Origin,
+    /// From the first raise until the pressure is let out, at most, s.
+    pub most_s: Span,
+    /// Time without pressure before another test, s.
+    pub rest_s: Span,
+}
+
 /// A limit that the code names for the greatest pressure of a test.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -185,6 +217,8 @@ pub enum Criterion {
     AirCheck(WaterLoss),
     /// contraction of a viscoelastic main
     Contraction(Contraction),
+    /// length of the whole test
+    WholeTest(WholeTest),
     /// greatest pressure by the code
     Overshoot(Overshoot),
     /// primary gasket dry

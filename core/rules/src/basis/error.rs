@@ -1,5 +1,6 @@
 //! Why a basis cannot be applied. Each names the field and what would be accepted.
 
+use crate::accept::OwnersFall;
 use crate::library::TableError;
 
 /// Why a basis asks nothing that could be computed.
@@ -97,6 +98,14 @@ pub enum BasisError {
         /// minutes
         minutes: f64,
     },
+    /// A fall that cannot be.
+    #[error("the owner allows a fall above 0 and up to {} % within a time above zero, not {percent} % in {minutes} minutes: give both, or leave both empty", 100.0 * OwnersFall::MOST)]
+    OwnersFall {
+        /// per cent of the pressure at the start
+        percent: f64,
+        /// minutes
+        minutes: f64,
+    },
     /// The entry does not hold for so high a pressure.
     #[error("{basis} holds up to {most}, not for {given_bar:.2} bar: take the entry for hot water, or another basis")]
     AllowableTooHigh {
@@ -155,6 +164,7 @@ impl BasisError {
             Self::Missing { field, .. } | Self::NotPositive { field, .. } => field,
             Self::NoDesignTemperature => "design_temperature_c",
             Self::NotPositiveHold { .. } => "agreed_hold_s",
+            Self::OwnersFall { .. } => "owners_fall",
             Self::AllowableTooHigh { .. } => "allowable_pressure_pa",
             Self::BelowFloor { .. } | Self::AboveMost { .. } => "agreed_pressure_pa",
             Self::OverTest { .. } => "over_test_reason",

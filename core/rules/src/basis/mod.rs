@@ -9,6 +9,7 @@ pub mod page;
 mod ratio;
 mod vessel;
 
+use crate::accept::OwnersFall;
 use crate::derivation::{Amount, Derivation};
 use crate::library::{Library, TableError};
 use crate::part::Part;
@@ -81,6 +82,9 @@ pub struct Basis {
     /// Least hold that the owner asks where the basis names none, s.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub agreed_hold_s: Option<Span>,
+    /// Fall that the owner allows besides what the basis asks; the hold is at least as long.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub owners_fall: Option<OwnersFall>,
     /// Material of the bolting, where a ratio of stresses is taken over a vessel with bolted joints.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub bolting: Option<String>,
@@ -196,10 +200,10 @@ impl Basis {
     }
 
     fn hold_of(&self, entry: &Entry) -> Option<Span> {
-        match (entry.hold_floor(self.medium.gas().is_some()), self.agreed_hold_s) {
-            (Some(floor), Some(agreed)) => Some(floor.max(agreed)),
-            (floor, agreed) => floor.or(agreed),
-        }
+        [entry.hold_floor(self.medium.gas().is_some()), self.agreed_hold_s, self.owners_fall.map(|f| f.within_s)]
+            .into_iter()
+            .flatten()
+            .reduce(Span::max)
     }
 
     /// Pressure that a schedule of the raise refers to: what the basis multiplies.
@@ -219,6 +223,9 @@ impl Basis {
         }
         if let Some(hold) = self.agreed_hold_s.filter(|h| !(h.s() > 0.0 && h.is_finite())) {
             return Err(BasisError::NotPositiveHold { minutes: hold.minutes() });
+        }
+        if let Some(fall) = self.owners_fall.filter(|f| !f.can_be()) {
+            return Err(BasisError::OwnersFall { percent: 100.0 * fall.share, minutes: fall.within_s.minutes() });
         }
         if let (Some(most), Some(given)) = (&entry.allowable_most, self.allowable_pressure_pa)
             && above(given, most.pressure)

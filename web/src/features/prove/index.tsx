@@ -127,6 +127,7 @@ const SHOWN_IN_PLACE: readonly string[] = [
   "over_test_reason",
   "design_temperature_c",
   "agreed_hold_s",
+  "owners_fall",
   ...PRESSURES.map((p) => p[1]),
 ];
 
