@@ -45,6 +45,27 @@ describe("Prove", () => {
     expect(plan.required_sensitivity_m3_per_s).toBeCloseTo(0.1 / 3.6e6, 15);
   });
 
+  it("asks for the time of the owner's fall, holds as long, and saves both in SI", async () => {
+    const pack = ready();
+    const sent = server(pack, { body: { ...pack, version: pack.version + 1 } });
+    const form = await screen(<Prove />, pack);
+    expect(form.queryByLabelText("Within, hours")).toBeNull();
+    type(form, "Fall that the owner allows, %", "1,5");
+    await waitFor(() => type(form, "Within, hours", "4"));
+    await waitFor(() => expect(form.getByText("The owner's fall is judged over 240.")).toBeTruthy());
+    type(form, "Hold, minutes", "240");
+    fireEvent.submit(form.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(sent.length).toBe(1));
+    const { plan } = sent[0]?.body as { plan: Plan };
+    expect(plan.basis.owners_fall).toEqual({ share: 0.015, within_s: 14_400 });
+    // what is saved is shown again
+    cleanup();
+    const saved = { ...pack, plan: { ...pack.plan, basis: plan.basis } };
+    server(saved);
+    const again = await screen(<Prove />, saved);
+    expect([input(again, "Fall that the owner allows, %").value, input(again, "Within, hours").value]).toEqual(["1.5", "4"]);
+  });
+
   it("stops a figure that is none before the server is asked", async () => {
     const sent = server(ready());
     const form = await screen(<Prove />, ready());

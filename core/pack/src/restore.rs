@@ -71,10 +71,13 @@ pub struct RestoreLine {
     pub waits_for: Option<String>,
 }
 
-/// Why an event of restoring is refused now; none when it may be booked.
+/// Why an event that ends a hold or restores is refused now; none when it may be booked.
 pub fn objection(kind: RunEventKind, booked: &[RunEventKind]) -> Option<&'static str> {
     let has = |k| booked.contains(&k);
     match kind {
+        RunEventKind::HoldEnded if !has(RunEventKind::PumpOff) => {
+            Some("No hold has begun, for the pump is not booked as off: book that first, or release the pressure to end the run.")
+        }
         RunEventKind::VentOpened | RunEventKind::Drained if !has(RunEventKind::Released) => {
             Some("The pressure is not booked as released: release it, prove zero in every section, and book that first.")
         }

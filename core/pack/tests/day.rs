@@ -63,6 +63,8 @@ fn gas_is_raised_by_a_schedule_for_gas() {
 
 #[test]
 fn order_of_restoring() {
+    assert!(restore_objection(E::HoldEnded, &[E::StepReached]).unwrap().contains("No hold has begun"));
+    assert!(restore_objection(E::HoldEnded, &[E::StepReached, E::PumpOff]).is_none());
     assert!(restore_objection(E::Drained, &[]).unwrap().contains("released"));
     assert!(restore_objection(E::VentOpened, &[]).unwrap().contains("released"));
     assert!(restore_objection(E::Drained, &[E::Released]).unwrap().contains("vent"));

@@ -95,11 +95,14 @@ pub fn why(system: &System, derived: &Derived, figure: &Figure) -> Result<Option
         Figure::Hold => {
             let result = Amount::new(derived.hold_floor_s.s(), Dimension::TimeS);
             let demand = system.demand()?;
+            let of_basis = demand.entry.hold_floor(demand.gas);
             let why = match &demand.entry.hold {
-                Some(hold) => Derivation::new("least hold", &hold.rule, result, "floor of the basis"),
+                Some(hold) if of_basis == Some(derived.hold_floor_s) => {
+                    Derivation::new("least hold", &hold.rule, result, "floor of the basis")
+                }
+                Some(hold) => Derivation::new("least hold", &hold.rule, result, "the longest that basis, project and owner ask"),
                 None => Derivation::new("least hold", &OWNERS_HOLD, result, "the owner's figure"),
             };
-            let of_basis = demand.entry.hold_floor(demand.gas);
             let why = match of_basis {
                 Some(floor) => why.with("t_floor", "floor of the basis", Amount::new(floor.s(), Dimension::TimeS), "basis of this test"),
                 None => why,

@@ -329,7 +329,13 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
               {ty.tickFormat(3)(t)}
             </text>
           ))}
-          <text x={W - RIGHT - 4} y={nameAt} textAnchor="end" className="fill-water text-xs">
+          <text
+            x={W - RIGHT - 4}
+            y={nameAt}
+            textAnchor="end"
+            className="fill-water text-xs"
+            style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 4 }}
+          >
             {temps ? "temperature, °C" : "no temperature was read"}
           </text>
           {point ? (

@@ -124,13 +124,8 @@ fn check_plan(plan: &Plan) -> Result<(), Problem> {
         inside("agreed_hold_s", &bounds::HOLD, hold.minutes())?;
     }
     if let Some(fall) = basis.owners_fall {
+        basis.check_owners_fall().map_err(|e| Problem::invalid(e.field(), e))?;
         inside("owners_fall", &bounds::HOLD, fall.within_s.minutes())?;
-        if !fall.can_be() {
-            return Err(Problem::invalid(
-                "owners_fall",
-                "the owner's fall is above 0 and up to 50 %: give a share and a time, or leave both empty",
-            ));
-        }
     }
     inside("water_temperature_c", &bounds::WATER_TEMPERATURE, plan.water_temperature_c.c())?;
     inside("gauge_elevation_m", &bounds::HEIGHT, plan.gauge_elevation_m.m())?;
@@ -143,7 +138,12 @@ fn check_plan(plan: &Plan) -> Result<(), Problem> {
         if hold < floor {
             return Err(Problem::invalid(
                 "hold_s",
-                format!("the basis asks for at least {:.0} minutes; the owner may ask for more, never for less", floor.minutes()),
+                match basis.owners_fall {
+                    Some(fall) if floor == fall.within_s => {
+                        format!("the owner's fall is judged over {:.0} minutes: hold as long, or longer", floor.minutes())
+                    }
+                    _ => format!("the basis asks for at least {:.0} minutes; the owner may ask for more, never for less", floor.minutes()),
+                },
             ));
         }
     }

@@ -214,6 +214,17 @@ impl Basis {
             .unwrap_or(GaugePressure::from_pa(0.0))
     }
 
+    /// Checks the fall that the owner allows, where one is given.
+    ///
+    /// # Errors
+    /// When it cannot be.
+    pub fn check_owners_fall(&self) -> Result<(), BasisError> {
+        match self.owners_fall.filter(|f| !f.can_be()) {
+            Some(fall) => Err(BasisError::OwnersFall { percent: 100.0 * fall.share, minutes: fall.within_s.minutes() }),
+            None => Ok(()),
+        }
+    }
+
     /// Checks every pressure that is given.
     fn check(&self, entry: &Entry) -> Result<(), BasisError> {
         for base in Base::ALL {
@@ -224,9 +235,7 @@ impl Basis {
         if let Some(hold) = self.agreed_hold_s.filter(|h| !(h.s() > 0.0 && h.is_finite())) {
             return Err(BasisError::NotPositiveHold { minutes: hold.minutes() });
         }
-        if let Some(fall) = self.owners_fall.filter(|f| !f.can_be()) {
-            return Err(BasisError::OwnersFall { percent: 100.0 * fall.share, minutes: fall.within_s.minutes() });
-        }
+        self.check_owners_fall()?;
         if let (Some(most), Some(given)) = (&entry.allowable_most, self.allowable_pressure_pa)
             && above(given, most.pressure)
         {

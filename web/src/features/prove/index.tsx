@@ -152,6 +152,7 @@ export function Prove() {
   const bases = library.data?.bases ?? [];
   const info = bases.find((b) => b.id === form.watch("basis.id"));
   const floor = form.watch("basis.medium") === "liquid" ? info?.hold_floor_s : info?.hold_floor_gas_s;
+  const ownersFall = read(form.watch("basis.owners_fall_hours")) * 3600;
   const gas = form.watch("basis.medium") !== "liquid";
   const schedule = form.watch("schedule");
   const raiseOf = (name: string) => name.startsWith("pneumatic");
@@ -237,7 +238,13 @@ export function Prove() {
             <div className="grid grid-cols-2 gap-4 max-[700px]:grid-cols-1">
               <Field
                 label="Hold, minutes"
-                hint={floor ? `The basis asks for at least ${Math.round(floor / 60)}.` : undefined}
+                hint={
+                  ownersFall > (floor ?? 0)
+                    ? `The owner's fall is judged over ${Math.round(ownersFall / 60)}.`
+                    : floor
+                      ? `The basis asks for at least ${Math.round(floor / 60)}.`
+                      : undefined
+                }
                 error={errors.hold?.message ?? (problem?.field === "hold_s" ? problem.text : undefined)}
               >
                 {(ids) => <TextInput {...ids} {...form.register("hold")} inputMode="decimal" />}
