@@ -56,7 +56,9 @@ describe("Prove", () => {
     type(form, "Hold, minutes", "240");
     fireEvent.submit(form.getByRole("button", { name: "Save" }));
     await waitFor(() => expect(sent.length).toBe(1));
-    const { plan } = sent[0]?.body as { plan: Plan };
+    const [first] = sent;
+    if (!first) throw new Error("nothing was sent");
+    const { plan } = first.body as { plan: Plan };
     expect(plan.basis.owners_fall).toEqual({ share: 0.015, within_s: 14_400 });
     // what is saved is shown again
     cleanup();
