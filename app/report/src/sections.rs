@@ -1,6 +1,6 @@
 //! What a record's sections say, in words: marks, facts, looks, what could not be shown, where the readings come from.
 
-use crate::words::Scale;
+use crate::words::{Scale, clock_after};
 use judge::case::LeakPlace;
 use pack::run::RunEventKind;
 use pack::signing::Form as Size;
@@ -90,6 +90,7 @@ pub(crate) fn looks(p: &Parts) -> Vec<[String; 2]> {
 
 /// What the test could not have shown.
 pub(crate) fn could_not(p: &Parts) -> Vec<String> {
+    let at = |t_s: f64| clock_after(&p.subject.released_at, t_s);
     let mut out = Vec::new();
     match &p.judgement.found.leak {
         Some(leak) => out.push(format!(
@@ -110,7 +111,7 @@ pub(crate) fn could_not(p: &Parts) -> Vec<String> {
             Some(reason) => format!("{}; let stand: {reason}", judge::defect::words(d.kind)),
             None => judge::defect::words(d.kind).to_owned(),
         };
-        out.push(format!("What {channel} did from {} s to {} s of the run: {what}.", d.start_s.round(), d.end_s.round()));
+        out.push(format!("What {channel} did from {} to {}: {what}.", at(d.start_s), at(d.end_s)));
     }
     out.extend(p.readings.moved.iter().map(|m| {
         let which = match m.boundary {
@@ -118,7 +119,7 @@ pub(crate) fn could_not(p: &Parts) -> Vec<String> {
             judge::case::Boundary::End => "The end of the hold",
             judge::case::Boundary::Between => "A boundary between two stretches of the run",
         };
-        format!("{which} was found at {:.0} s and moved to {:.0} s of the run by {}: {}.", m.found_s, m.moved_s, m.by, m.reason)
+        format!("{which} was found at {} and moved to {} by {}: {}.", at(m.found_s), at(m.moved_s), m.by, m.reason)
     }));
     let gaps: Vec<f64> = {
         let mut times: Vec<f64> = p

@@ -79,3 +79,24 @@ pub fn instant(rfc3339: &str) -> String {
 pub fn clock(rfc3339: &str) -> &str {
     rfc3339.get(11..19).unwrap_or(rfc3339)
 }
+
+/// The clock, in UTC, so many seconds after the release of a record; with the date where it is another day's.
+pub fn clock_after(released_at: &str, seconds: f64) -> String {
+    use time::format_description::well_known::Rfc3339;
+    let Ok(released) = time::OffsetDateTime::parse(released_at, &Rfc3339) else { return format!("{seconds:.0} s of the run") };
+    let at = released + time::Duration::seconds_f64(seconds.round());
+    let Ok(words) = at.format(&Rfc3339) else { return format!("{seconds:.0} s of the run") };
+    if at.date() == released.date() { clock(&words).to_owned() } else { instant(&words) }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::clock_after;
+
+    #[test]
+    fn a_time_of_the_run_is_told_by_the_clock_and_by_the_date_on_another_day() {
+        let after = |s| clock_after("2026-06-01T22:30:15.25Z", s);
+        assert_eq!([after(0.0), after(90.4), after(7200.0)], ["22:30:15", "22:31:45", "2026-06-02 00:30:15 UTC"]);
+        assert_eq!(clock_after("no time", 12.6), "13 s of the run");
+    }
+}
