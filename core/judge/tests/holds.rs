@@ -10,6 +10,7 @@ use physics::exposure::Exposure;
 use physics::system::Segment;
 use physics::water;
 use quantity::*;
+use rules::accept::{Criterion, Origin, PressureFall};
 
 struct Noise(u64);
 
@@ -195,6 +196,30 @@ fn tight_only_to_what_was_asked() {
     assert_eq!((strict.found.finding, strict.verdict), (Finding::TightTo, Verdict::NotShown));
     case.acceptance.required_sensitivity_m3_per_s = None;
     assert!(judge(&case).verdicts[1].rules.iter().any(|r| r.sentence.contains("none is claimed")));
+}
+
+/// 0.3 K of cooling take some 0.57 bar, 2.2 % of 26 bar: an owner who allows 2 % fails what the basis passes; one who allows 10 % does not make a
+/// leak allowed.
+#[test]
+fn the_owners_fall_asks_for_more_and_allows_no_leak() {
+    let fall = |share: f64| {
+        Criterion::OwnersFall(PressureFall {
+            origin: Origin { rule: "the owner".into(), source: "as entered".into() },
+            most_pa: None,
+            most_share: Some(share),
+            within_s: Span::from_minutes(120.0),
+        })
+    };
+    let of = |made: &Made, share: f64| {
+        let mut case = make(made);
+        case.acceptance.criteria = vec![fall(share)];
+        let judged = judge(&case);
+        let said = |rule: &str| judged.verdicts[1].rules.iter().find(|r| r.rule == rule).unwrap().result;
+        (said("HOLD-OWNERS-FALL"), said("HOLD-LEAK"), judged.verdict)
+    };
+    assert_eq!(of(&QUIET, 0.02), (Verdict::Fail, Verdict::Pass, Verdict::Fail));
+    assert_eq!(of(&QUIET, 0.10), (Verdict::Pass, Verdict::Pass, Verdict::Pass));
+    assert_eq!(of(&Made { leak_l_per_h: 0.03, ..QUIET }, 0.10), (Verdict::Pass, Verdict::Fail, Verdict::Fail));
 }
 
 #[test]

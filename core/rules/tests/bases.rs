@@ -530,7 +530,7 @@ fn the_owners_fall_asks_for_a_hold_and_a_gauge_that_can_show_it() {
     let mut system = rules::system::System::new("line", basis, vec![of_material("a106_b")], gauge);
     let derived = derive(&system).unwrap();
     near(derived.hold_floor_s.minutes(), 240.0, 1e-12);
-    let falls = |all: &[Criterion]| all.iter().filter(|c| matches!(c, Criterion::PressureFall(f) if f.most_share == Some(0.01))).count();
+    let falls = |all: &[Criterion]| all.iter().filter(|c| matches!(c, Criterion::OwnersFall(f) if f.most_share == Some(0.01))).count();
     assert_eq!(falls(&derived.criteria), 1);
     let refused = derived.gauge_offer.unwrap().refused.unwrap();
     assert!(refused.contains("proves nothing"), "{refused}");

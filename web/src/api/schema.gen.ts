@@ -1196,6 +1196,9 @@ export interface components {
         }) | (components["schemas"]["PressureFall"] & {
             /** @enum {string} */
             kind: "pressure_fall";
+        }) | (components["schemas"]["PressureFall"] & {
+            /** @enum {string} */
+            kind: "owners_fall";
         }) | (components["schemas"]["MakeupAllowance"] & {
             /** @enum {string} */
             kind: "makeup_allowance";

@@ -12,6 +12,7 @@ mod leak_seen;
 mod least_pressure;
 pub mod makeup_allowance;
 mod overshoot;
+mod owners_fall;
 mod pressure_band;
 mod pressure_fall;
 mod shown;
@@ -39,6 +40,7 @@ pub const RULES: &[&Rule] = &[
     &gauges_agree::RULE,
     &pressure_band::RULE,
     &pressure_fall::RULE,
+    &owners_fall::RULE,
     &makeup_allowance::RULE,
     &water_loss::RULE,
     &water_loss::AIR_RULE,
@@ -151,6 +153,7 @@ const fn speaks_to(criterion: &Criterion) -> Option<ClaimLine> {
         Criterion::MakeupAllowance(_)
         | Criterion::WaterLoss(_)
         | Criterion::PressureFall(_)
+        | Criterion::OwnersFall(_)
         | Criterion::Contraction(_)
         | Criterion::JointDry(_)
         | Criterion::SoapFilm(_) => Some(ClaimLine::Tightness),
@@ -162,6 +165,7 @@ fn held(case: &HoldCase, found: &Found, criterion: &Criterion) -> RuleResult {
     match criterion {
         Criterion::PressureBand(c) => pressure_band::check(case, found, c),
         Criterion::PressureFall(c) => pressure_fall::check(case, found, c),
+        Criterion::OwnersFall(c) => owners_fall::check(case, found, c),
         Criterion::MakeupAllowance(c) => makeup_allowance::check(case, found, c),
         Criterion::WaterLoss(c) => water_loss::check(case, found, c),
         Criterion::AirCheck(c) => water_loss::check_air(case, found, c),

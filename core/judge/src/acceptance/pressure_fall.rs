@@ -11,7 +11,7 @@ use rules::rule::{Rule, Standing};
 /// Fall.
 pub const RULE: Rule = Rule {
     id: "HOLD-FALL",
-    sentence: "Within the time that the basis or the owner names the pressure falls by no more than they allow, as read, without anything taken off for temperature.",
+    sentence: "Within the time that the basis names the pressure falls by no more than it allows, as read, without anything taken off for temperature.",
     clause: "",
     edition: "",
     standing: Standing::NotChecked,
@@ -20,14 +20,19 @@ pub const RULE: Rule = Rule {
 };
 
 pub(super) fn check(case: &HoldCase, found: &Found, fall: &PressureFall) -> RuleResult {
-    let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &fall.origin, result, margin, sentence);
+    by(&RULE, case, found, fall)
+}
+
+/// The same by a rule, for another may ask it too.
+pub(super) fn by(rule: &Rule, case: &HoldCase, found: &Found, fall: &PressureFall) -> RuleResult {
+    let new = |result, margin, sentence| RuleResult::of_basis(rule, &fall.origin, result, margin, sentence);
     let end = case.hold_start_s + fall.within_s.s();
     let read: Vec<(f64, f64)> = usable(case, found).into_iter().map(|r| (r.0, r.1.pa())).filter(|r| r.0 <= end + 1.0).collect();
     let (Some(first), Some(last)) = (read.first().copied(), read.last().copied()) else {
         return new(Verdict::NotShown, String::new(), "No pressure was read in the hold.".to_owned());
     };
     let Some(most) = fall.most_pa.map(|p| p.pa()).or(fall.most_share.map(|s| s * first.1)) else {
-        return new(Verdict::NotShown, String::new(), "The basis names a fall without a figure.".to_owned());
+        return new(Verdict::NotShown, String::new(), "A fall is named without a figure.".to_owned());
     };
     let shown = Shown::of(case);
     let fell = first.1 - read.iter().map(|r| r.1).fold(f64::INFINITY, f64::min);

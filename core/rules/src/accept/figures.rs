@@ -70,7 +70,7 @@ pub fn criteria(system: &System, demand: &Demand, density: Density) -> Vec<Crite
         }
     }
     if let Some(owners) = system.basis.owners_fall {
-        all.push(Criterion::PressureFall(PressureFall {
+        all.push(Criterion::OwnersFall(PressureFall {
             origin: Origin { rule: "the owner".to_owned(), source: "as entered with the basis".to_owned() },
             most_pa: None,
             most_share: Some(owners.share),

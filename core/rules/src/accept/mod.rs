@@ -209,6 +209,8 @@ pub enum Criterion {
     PressureBand(PressureBand),
     /// a fall within a time
     PressureFall(PressureFall),
+    /// a fall within a time by the owner, besides what the basis asks: a loss that the basis does not allow stays one
+    OwnersFall(PressureFall),
     /// make-up water
     MakeupAllowance(MakeupAllowance),
     /// water lost for the fall
