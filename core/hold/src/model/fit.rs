@@ -11,7 +11,7 @@ use super::search::{Search, Start};
 use super::setup::Setup;
 use super::states::States;
 use super::story::{Story, Told};
-use super::sums::solve;
+use super::sums::{Solved, solve};
 use crate::input::{Hold, Record};
 use nalgebra::DVector;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -134,14 +134,16 @@ fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, St
             fitter.spread(class, weight * points);
         }
     }
-    let misfit = fitter.misfit(&classes);
+    let top = classes.iter().max_by(|a, b| evidence(&a.components).total_cmp(&evidence(&b.components))).ok_or("No cause was fitted.")?;
+    let heaviest = fitter.about(top);
+    let misfit = heaviest.misfit();
     // what the model leaves out, and what it misses visibly
     let widen = WIDENED * misfit.max(1.0);
     for c in classes.iter_mut().flat_map(|c| c.components.iter_mut()) {
         c.variance *= widen;
     }
-    let heaviest = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
-    let weight = |c: &Class| (evidence(&c.components) - heaviest).exp();
+    let most = classes.iter().map(|c| evidence(&c.components)).fold(f64::NEG_INFINITY, f64::max);
+    let weight = |c: &Class| (evidence(&c.components) - most).exp();
     let sum: f64 = classes.iter().map(weight).sum();
     // the limit: each cause with no leak, weighted as the readings weigh it
     let mut limit = 0.0;
@@ -158,11 +160,9 @@ fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, St
         c.variance += (LEAST_SHARE_OF_LIMIT.powi(2) * limit - narrow).max(0.0);
     }
     let mixture = Mixture::new(&all);
-    let top = classes.iter().max_by(|a, b| evidence(&a.components).total_cmp(&evidence(&b.components))).ok_or("No cause was fitted.")?;
-    let frame = setup.frame(hold, top.causes.leak_from.unwrap_or(0.0));
-    let (path, rows) = frame.linear(&Values { unknowns: &top.unknowns, x: top.x.clone() }, &[]);
+    let About { path, rows, sds, .. } = &heaviest;
     Ok(Fitted {
-        story: fitter.story(top, &path, &rows, widen),
+        story: fitter.story(&heaviest, widen),
         heat: path.heat.iter().map(|h| [h.skin[0], h.skin[h.skin.len() - 1], h.fluid[0], h.fluid[h.fluid.len() - 1]]).collect(),
         mean: mixture.mean(),
         sd: mixture.sd(),
@@ -178,19 +178,39 @@ fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, St
         misfit,
         compared: rows
             .iter()
-            .zip(&top.observed)
+            .zip(&heaviest.class.observed)
             .map(|(r, o)| (0..r.at.len()).map(|i| (setup.grid.times[r.at[i]], o.sites[i].value, r.expected[i])).collect())
             .collect(),
-        unknowns: top
+        unknowns: heaviest
+            .class
             .unknowns
             .iter()
-            .zip(setup.sds(hold, &top.unknowns, states.weathers[top.best.weather]).iter())
-            .zip(top.x.iter())
+            .zip(sds.iter())
+            .zip(heaviest.class.x.iter())
             .map(|((unknown, sd), value)| (*unknown, *value, *sd))
             .collect(),
         causes: classes.iter().map(|c| (c.causes, weight(c) / sum)).collect(),
         memory: Memory::of(classes.iter().filter(|c| weight(c) / sum > REMEMBERED).cloned().collect()),
     })
+}
+
+/// A class as it was found, with what the readings say about it there.
+struct About {
+    class: Class,
+    path: Path,
+    rows: Vec<ChannelRows>,
+    sds: DVector<f64>,
+    /// Sum of the squares of the readings with their noise taken out.
+    readings: f64,
+    solved: Solved,
+}
+
+impl About {
+    /// Mean square of the standardised residuals.
+    fn misfit(&self) -> f64 {
+        let rows: usize = self.rows.iter().map(|r| r.at.len()).sum();
+        (self.readings - self.solved.w.norm_squared()) / rows as f64
+    }
 }
 
 pub(super) struct Fitter<'a> {
@@ -200,35 +220,34 @@ pub(super) struct Fitter<'a> {
 }
 
 impl Fitter<'_> {
+    /// Everything that the readings say about a class as it was found.
+    fn about(&self, class: &Class) -> About {
+        let frame = self.setup.frame(self.hold, class.causes.leak_from.unwrap_or(0.0));
+        let (path, rows) = frame.linear(&Values { unknowns: &class.unknowns, x: class.x.clone() }, &[]);
+        let sds = self.setup.sds(self.hold, &class.unknowns, self.states.weathers[class.best.weather]);
+        let total = self.search(class, &rows, &class.x, &[]).total_of(&class.best);
+        let solved = solve(&total, &sds, class.unknowns.len());
+        About { class: class.clone(), path, rows, sds, readings: total.readings(), solved }
+    }
+
     /// What the heaviest class says in pressures.
-    fn story(&self, top: &Class, path: &Path, rows: &[ChannelRows], widen: f64) -> Story {
-        let gauge = &rows[0];
+    fn story(&self, top: &About, widen: f64) -> Story {
+        let gauge = &top.rows[0];
         let (Some(first), Some(last)) = (gauge.at.first(), gauge.at.len().checked_sub(1)) else { return Story::default() };
-        let n = top.unknowns.len();
-        let sds = self.setup.sds(self.hold, &top.unknowns, self.states.weathers[top.best.weather]);
-        let solved = solve(&self.search(top, rows, &top.x, &[]).total_of(&top.best), &sds, n);
         let answers = |row: usize| gauge.answers.row(row).iter().copied().collect();
         Told {
             setup: self.setup,
             hold: self.hold,
-            values: Values { unknowns: &top.unknowns, x: top.x.clone() },
-            path,
-            leak_from: top.causes.leak_from.unwrap_or(0.0),
+            values: Values { unknowns: &top.class.unknowns, x: top.class.x.clone() },
+            path: &top.path,
+            leak_from: top.class.causes.leak_from.unwrap_or(0.0),
             answers: (answers(last), answers(0)),
-            shown: gauge.expected[0] - path.p[*first],
-            solved: &solved,
-            sds: &sds,
+            shown: gauge.expected[0] - top.path.p[*first],
+            solved: &top.solved,
+            sds: &top.sds,
             widen,
         }
         .story()
-    }
-
-    /// Mean square of the standardised residuals of the heaviest class.
-    fn misfit(&self, classes: &[Class]) -> f64 {
-        let Some(top) = classes.iter().max_by(|a, b| evidence(&a.components).total_cmp(&evidence(&b.components))) else { return 1.0 };
-        let frame = self.setup.frame(self.hold, top.causes.leak_from.unwrap_or(0.0));
-        let (_, rows) = frame.linear(&Values { unknowns: &top.unknowns, x: top.x.clone() }, &[]);
-        self.search(top, &rows, &top.x, &[]).misfit(&top.best)
     }
 
     pub(super) fn search<'b>(&'b self, class: &'b Class, rows: &'b [ChannelRows], x: &'b DVector<f64>, starts: &'b [Start]) -> Search<'b> {

@@ -190,16 +190,6 @@ impl Search<'_> {
         let thermometers = self.thermometer_sums();
         self.total(state, &mut cache, &thermometers)
     }
-
-    pub(crate) fn misfit(&self, state: &State) -> f64 {
-        let thermometers = self.thermometer_sums();
-        let mut cache: Cache = vec![None; self.gauges() * self.states.noises[0].len()];
-        let total = self.total(state, &mut cache, &thermometers);
-        let n = self.unknowns.len();
-        let solved = solve(&total, &self.setup.sds(self.hold, self.unknowns, self.states.weathers[state.weather]), n);
-        let rows: usize = self.rows.iter().map(|r| r.at.len()).sum();
-        (total.readings() - solved.w.norm_squared()) / rows as f64
-    }
 }
 
 /// States of noise and weather that were looked at, and the best of them.

@@ -34,7 +34,7 @@ pub fn read_but(hold: &Hold, raw: &Record, overruled: &[Defect]) -> ReadRecord {
     let mut defects = Vec::new();
     let mut record = rows::in_order(hold, raw, &mut defects, &stands);
     let gauges = hold.gauges.len();
-    let recorded: Vec<f64> = record.time_s.iter().map(|t| rows::on_record(&defects, *t)).collect();
+    let recorded = rows::all_on_record(&defects, &record.time_s);
     type Search = fn(&Hold, &Record, usize, &mut Vec<Defect>);
     // units first, for a slip of units looks like a spike and like a step; each search over every channel before the next
     for (search, gauges_only) in [(units::find as Search, true), (spikes::find, false), (stuck::find, true)] {

@@ -106,8 +106,14 @@ pub(super) fn on_record(defects: &[Defect], t: f64) -> f64 {
     t + moved
 }
 
+/// Times as they were recorded of times on the counter's clock.
+pub(super) fn all_on_record(defects: &[Defect], times: &[f64]) -> Vec<f64> {
+    let jumps: Vec<Defect> = defects.iter().filter(|d| d.kind == Kind::ClockJump).cloned().collect();
+    if jumps.is_empty() { times.to_vec() } else { times.iter().map(|t| on_record(&jumps, *t)).collect() }
+}
+
 fn gaps(step: f64, record: &Record, defects: &mut Vec<Defect>) {
-    let jumps = defects.clone();
+    let jumps: Vec<Defect> = defects.iter().filter(|d| d.kind == Kind::ClockJump).cloned().collect();
     for i in 1..record.time_s.len() {
         let missing = match &record.sample_no {
             Some(s) => s[i] - s[i - 1] > 1.5,

@@ -48,20 +48,18 @@ fn once(hold: &Hold, record: &Record, channel: usize, rows: &[usize]) -> Vec<usi
     }
     let channel = &record.channels[channel];
     let x: Vec<f64> = rows.iter().map(|i| channel[*i]).collect();
-    let off = |i: usize| x[i] - 0.5 * (x[i - 1] + x[i + 1]);
-    let usual = 1.4826 * middle_absolute((1..x.len() - 1).step_by(x.len() / ENOUGH + 1).map(off));
+    let off = |three: &[f64]| three[1] - 0.5 * (three[0] + three[2]);
+    let usual = 1.4826 * middle_absolute(x.windows(3).step_by(x.len() / ENOUGH + 1).map(off));
     let floor = (1.5 * (noise * noise + division * division / 12.0)).sqrt();
     let far = 7.0 * usual.max(floor) + division;
-    let mut i = 1;
-    while i + 1 < x.len() {
-        let d = off(i);
-        let apart = (x[i + 1] - x[i - 1]).abs();
-        if d.abs() > far && apart < 0.5 * d.abs() && single(&x, i, far) && !corner(&x, i, d) {
+    let mut next = 1;
+    for (i, three) in (1..).zip(x.windows(3)) {
+        let d = off(three);
+        // the neighbour of a spike is none
+        if d.abs() > far && i >= next && (three[2] - three[0]).abs() < 0.5 * d.abs() && single(&x, i, far) && !corner(&x, i, d) {
             spikes.push(rows[i]);
-            i += 2;
-            continue;
+            next = i + 2;
         }
-        i += 1;
     }
     spikes
 }
