@@ -3,8 +3,9 @@
 use super::average::{Component, evidence};
 use super::class::{Class, LATE};
 use super::fit::{Fitter, Memory};
-use super::prior::Causes;
+use super::prior::{Causes, Unknown};
 use crate::input::Fluid;
+use nalgebra::DVector;
 
 /// Share of holds in which trapped air goes into solution, and in which gaskets set, where there are any.
 pub(crate) const AIR_PRIOR: f64 = 0.25;
@@ -15,6 +16,8 @@ const UNLIKELY: f64 = 3e-4;
 const BETTER: f64 = 5.0;
 /// Share of a class's weight that late starts have where the start becomes an unknown of its own.
 const LATE_MATTERS: f64 = 0.15;
+/// The same in a running hold that had none before: what hovers about the other share is not sought from nothing at every look.
+const LATE_EMERGES: f64 = 0.3;
 /// A class whose evidence is so far behind all is not looked at again.
 const NOTHING: f64 = 40.0;
 
@@ -67,10 +70,9 @@ impl Fitter<'_> {
     /// The causes that had weight before, each fitted from where it was; none when they are not of this hold.
     pub(super) fn remembered(&self, memory: &Memory) -> Option<Vec<Class>> {
         let mut again: Vec<Class> = Vec::new();
+        let were_poor = memory.classes().iter().all(|c| c.poor);
         for was in memory.classes() {
-            if was.unknowns != self.setup.unknowns(self.hold, was.causes) || !was.likely.iter().all(|s| self.states.has(s)) {
-                return None;
-            }
+            let was = self.carried_over(was, &memory.levels)?;
             let (causes, log_prior) = (was.causes, was.log_prior);
             let from = match again.first() {
                 None => Class { remembered: true, ..was },
@@ -79,16 +81,46 @@ impl Fitter<'_> {
             };
             again.push(self.class(causes, log_prior, Some(&from), None, false));
         }
-        Some(again).filter(|c| !c.is_empty() && !self.has_more_to_say(c))
+        // a late start that is a cause of its own is not counted once more
+        let own: Vec<Causes> = again.iter().map(|c| c.causes).filter(|c| c.leak_from.is_some()).collect();
+        let has_own = |c: Causes| own.iter().any(|o| (o.air, o.gaskets) == (c.air, c.gaskets));
+        again.iter_mut().filter(|c| c.causes.leak_from.is_none() && has_own(c.causes)).for_each(|c| c.components.retain(|c| c.start == 0));
+        // what nothing explained before is explained no better by now
+        let new = |c: &[Class]| self.has_more_to_say(c) || (!were_poor && c.iter().all(|c| c.poor));
+        Some(again).filter(|c| !c.is_empty() && !new(c))
     }
 
-    /// True when the readings say more by now than the causes that were remembered: nothing explains them, or a leak within the hold would.
+    /// A cause as it was remembered, with the unknowns that it has by now: a longer hold may have more nodes, and then the shapes of the surroundings
+    /// begin with none of themselves but for the levels of temperature. None when it is not of this hold.
+    fn carried_over(&self, was: Class, levels: &[usize]) -> Option<Class> {
+        let unknowns = self.setup.unknowns(self.hold, was.causes);
+        if !was.likely.iter().all(|s| self.states.has(s)) {
+            return None;
+        }
+        if was.unknowns == unknowns {
+            return Some(was);
+        }
+        let is_shape = |u: &Unknown| matches!(u, Unknown::Surroundings(_));
+        let now = self.setup.surroundings.levels();
+        let others = |all: &[Unknown]| all.iter().filter(|u| !is_shape(u)).copied().collect::<Vec<_>>();
+        if others(&was.unknowns) != others(&unknowns) || now.len() != levels.len() {
+            return None;
+        }
+        let before = |u: Unknown| match u {
+            Unknown::Surroundings(s) => now.iter().position(|l| *l == s).map(|k| Unknown::Surroundings(levels[k])),
+            other => Some(other),
+        };
+        let value = |u: &Unknown| before(*u).and_then(|b| was.unknowns.iter().position(|v| *v == b)).map_or(0.0, |i| was.x[i]);
+        let x = DVector::from_iterator(unknowns.len(), unknowns.iter().map(value));
+        Some(Class { unknowns, x, ..was })
+    }
+
+    /// True when the readings say more by now than the causes that were remembered: a leak within the hold emerges.
     fn has_more_to_say(&self, classes: &[Class]) -> bool {
         let all: Vec<Component> = classes.iter().flat_map(|c| c.components.iter().copied()).collect();
         let late: Vec<Component> =
             classes.iter().filter(|c| c.causes.leak_from.is_none()).flat_map(|c| &c.components).filter(|c| c.start > 0).copied().collect();
-        let new = !late.is_empty() && evidence(&late) - evidence(&all) > LATE_MATTERS.ln();
-        new || classes.iter().all(|c| c.poor)
+        !late.is_empty() && evidence(&late) - evidence(&all) > LATE_EMERGES.ln()
     }
 
     /// The most likely start of a leak within the hold, as the class has it, with its mean loss.

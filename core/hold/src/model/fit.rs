@@ -78,16 +78,17 @@ pub struct Fitted {
 
 /// Where an answer was found.
 #[derive(Debug, Clone)]
-pub struct Memory(Arc<Mutex<Vec<Class>>>);
+pub struct Memory {
+    /// The causes that had weight.
+    classes: Arc<Mutex<Vec<Class>>>,
+    /// Which shapes of the surroundings were the levels of temperature: a longer hold may have more of the others.
+    pub(super) levels: Vec<usize>,
+}
 
 impl Memory {
-    fn of(classes: Vec<Class>) -> Self {
-        Self(Arc::new(Mutex::new(classes)))
-    }
-
     /// The causes that had weight.
     pub(super) fn classes(&self) -> Vec<Class> {
-        self.0.lock().unwrap_or_else(PoisonError::into_inner).clone()
+        self.classes.lock().unwrap_or_else(PoisonError::into_inner).clone()
     }
 }
 
@@ -190,7 +191,10 @@ fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, St
             .map(|((unknown, sd), value)| (*unknown, *value, *sd))
             .collect(),
         causes: classes.iter().map(|c| (c.causes, weight(c) / sum)).collect(),
-        memory: Memory::of(classes.iter().filter(|c| weight(c) / sum > REMEMBERED).cloned().collect()),
+        memory: Memory {
+            classes: Arc::new(Mutex::new(classes.iter().filter(|c| weight(c) / sum > REMEMBERED).cloned().collect())),
+            levels: setup.surroundings.levels(),
+        },
     })
 }
 

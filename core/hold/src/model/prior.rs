@@ -271,6 +271,11 @@ impl Surroundings {
         self.means.contains(&shape) || self.waves.contains(&shape) || self.scales[shape] == Scale::BareBase
     }
 
+    /// Those shapes, in the order of all.
+    pub(crate) fn levels(&self) -> Vec<usize> {
+        (0..self.count()).filter(|s| self.is_level(*s)).collect()
+    }
+
     /// How many shapes.
     pub(crate) fn count(&self) -> usize {
         self.scales.len()
