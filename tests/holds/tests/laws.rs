@@ -1,6 +1,7 @@
 //! Laws that any judge must keep, on made holds.
 
 use hold::Verdict;
+use hold::model::Fitted;
 use holdfolder::{Case, FolderHold};
 use holds::family::Family;
 
@@ -25,7 +26,7 @@ fn judged(hold: &FolderHold) -> hold::Judged {
     hold::judge(&hold.hold, &hold.record, hold.case.required_sensitivity_l_per_h.map(|r| r / 3.6e6))
 }
 
-fn fitted(hold: &FolderHold) -> hold::model::Fitted {
+fn fitted(hold: &FolderHold) -> Fitted {
     judged(hold).fitted.unwrap()
 }
 
@@ -169,23 +170,44 @@ fn too_few_readings_are_a_sentence_and_show_nothing() {
     }
 }
 
+/// A hold as it was after a share of its time, judged; then the whole from there, and from nothing.
+fn judged_again(whole: &FolderHold, share: f64) -> [Fitted; 3] {
+    let length_s = share * whole.hold.length_s;
+    let mut shorter = whole.record.clone();
+    let before = shorter.time_s.partition_point(|t| *t < length_s);
+    shorter.time_s.truncate(before);
+    shorter.channels.iter_mut().for_each(|c| c.truncate(before));
+    shorter.sample_no.iter_mut().for_each(|c| c.truncate(before));
+    let first = hold::judge(&hold::Hold { length_s, ..whole.hold.clone() }, &shorter, None).fitted.unwrap();
+    let again = hold::finding::judge_from(&whole.hold, &whole.record, None, &[], Some(&first.memory)).fitted.unwrap();
+    let anew = hold::judge(&whole.hold, &whole.record, None).fitted.unwrap();
+    [first, again, anew]
+}
+
 #[test]
 fn a_running_hold_judged_from_where_its_answer_was_agrees_with_a_search_from_nothing() {
     for number in [3, 4, 8] {
-        let (_, whole) = made(number);
-        let before = whole.record.time_s.partition_point(|t| *t < 0.97 * whole.hold.length_s);
-        let mut shorter = whole.record.clone();
-        shorter.time_s.truncate(before);
-        shorter.channels.iter_mut().for_each(|c| c.truncate(before));
-        shorter.sample_no.iter_mut().for_each(|c| c.truncate(before));
-        let hold = hold::Hold { length_s: 0.97 * whole.hold.length_s, ..whole.hold.clone() };
-        let memory = hold::judge(&hold, &shorter, None).fitted.unwrap().memory;
-        let again = hold::finding::judge_from(&whole.hold, &whole.record, None, &[], Some(&memory)).fitted.unwrap();
-        let anew = hold::judge(&whole.hold, &whole.record, None).fitted.unwrap();
+        let [_, again, anew] = judged_again(&made(number).1, 0.97);
         assert!((again.mean - anew.mean).abs() < 0.5 * anew.sd, "hold {number}: {} and {} with {}", again.mean, anew.mean, anew.sd);
         let width = (again.hi - again.lo) / (anew.hi - anew.lo);
         assert!((0.75..1.35).contains(&width), "hold {number}: {width} times as wide");
     }
+}
+
+/// As it grows the surroundings gain nodes, one in each fifth of the quickest lag: that is no reason to search from nothing.
+#[test]
+fn a_running_hold_with_more_nodes_than_before_goes_on_from_where_its_answer_was() {
+    let mut went_on = 0;
+    for number in 0..40 {
+        let [first, again, anew] = judged_again(&made(number).1, 0.9);
+        if first.unknowns.len() != anew.unknowns.len() {
+            let off = (again.mean - anew.mean) / anew.sd;
+            assert!(off.abs() < 1.0, "hold {number}: {off} standard deviations");
+            // what is searched from nothing comes out the same to the last digit
+            went_on += i32::from(again.mean != anew.mean);
+        }
+    }
+    assert!(went_on >= 12, "{went_on} holds went on");
 }
 
 #[test]
