@@ -18,6 +18,8 @@ pub struct MadeHold {
     pub cooling_k: f64,
     /// Fall by a leak over the whole hold, bar.
     pub leak_bar: f64,
+    /// Fall by creep of its wall over the whole hold, bar, and how many minutes it has crept before; below nil where it draws back.
+    pub creeps: (f64, u32),
     /// Minutes.
     pub minutes: u32,
     /// Minutes between readings.
@@ -65,7 +67,11 @@ impl MadeHold {
         // water and wall cool evenly, the wall ahead of the water by the same all along
         let cooled = self.cooling_k * share;
         let t = self.start_c - cooled;
-        (self.start_bar - self.bar_per_k * cooled - self.leak_bar * share + self.noise_bar * noise.next(), t + 0.004 * noise.next())
+        let (creep_bar, before) = self.creeps;
+        let over = |minutes: u32| (f64::from(minutes) / f64::from(before.max(1))).ln_1p();
+        let crept = creep_bar * over(minute) / over(self.minutes.max(1));
+        let p = self.start_bar - self.bar_per_k * cooled - self.leak_bar * share - crept;
+        (p + self.noise_bar * noise.next(), t + 0.004 * noise.next())
     }
 
     /// Typed readings from `start` on.

@@ -150,13 +150,14 @@ async fn condensate(crew: &Crew) -> Result<()> {
     let pack = make(&crew.engineer, "SC-021", "Condensate return, boiler house", "pack", &plan, parts).await?;
     let items = boundary(crew, &pack, &[("TB-11", "blind", "boiler house wall"), ("ST-4", "removed_item", "steam trap 4")]).await?;
     let run = Booked::release(crew, &crew.supervisor, &pack, crew.now - Duration::days(3)).await?;
-    run.raise(4, 60).await?;
+    run.raise(4, 60, 60).await?;
     let hold = MadeHold {
         start_bar: run.planned_bar().await?,
         bar_per_k: run.per_kelvin().await?,
         start_c: 15.2,
         cooling_k: 0.08,
         leak_bar: 0.0,
+        creeps: (0.0, 1),
         minutes: 75,
         every: 1,
         decimals: 2,
@@ -194,13 +195,14 @@ async fn product_water(crew: &Crew) -> Result<()> {
     let pack = make(&crew.engineer, "PW-008", "Product water to storage", "pack", &plan, parts).await?;
     let items = boundary(crew, &pack, &[("TB-41", "blind", "storage tank inlet")]).await?;
     let run = Booked::release(crew, &crew.supervisor, &pack, crew.now - Duration::days(1)).await?;
-    run.raise(4, 50).await?;
+    run.raise(4, 50, 50).await?;
     let hold = MadeHold {
         start_bar: run.planned_bar().await?,
         bar_per_k: run.per_kelvin().await?,
         start_c: 16.0,
         cooling_k: 0.06,
         leak_bar: 0.0,
+        creeps: (0.0, 1),
         minutes: 40,
         every: 2,
         decimals: 2,
@@ -224,7 +226,7 @@ async fn chilled_water(crew: &Crew) -> Result<()> {
     let pack = make(&crew.engineer, "CH-011", "Chilled water riser, control building", "pack", &plan, parts).await?;
     let mut items = boundary(crew, &pack, &[("TB-51", "blind", "roof end")]).await?;
     let first = Booked::release(crew, &crew.supervisor, &pack, crew.now - Duration::days(6)).await?;
-    first.raise(4, 55).await?;
+    first.raise(4, 55, 55).await?;
     let (planned, per_k) = (first.planned_bar().await?, first.per_kelvin().await?);
     let leaking = MadeHold {
         start_bar: planned + 0.3,
@@ -232,6 +234,7 @@ async fn chilled_water(crew: &Crew) -> Result<()> {
         start_c: 15.0,
         cooling_k: 0.05,
         leak_bar: 0.55,
+        creeps: (0.0, 1),
         minutes: 65,
         every: 2,
         decimals: 2,
@@ -250,7 +253,7 @@ async fn chilled_water(crew: &Crew) -> Result<()> {
         crew.supervisor.put(&format!("/packs/{pack}/boundary/{item}"), body).await?;
     }
     let second = Booked::release(crew, &crew.supervisor, &pack, crew.now - Duration::days(4)).await?;
-    second.raise(4, 55).await?;
+    second.raise(4, 55, 55).await?;
     second.typed(55, &MadeHold { leak_bar: 0.0, start_bar: planned, seed: 12, ..leaking }).await?;
     second.event(85, "look_done", None, "all dry, new gasket at the plant room flange").await?;
     second.event(121, "hold_ended", None, "").await?;
@@ -280,13 +283,14 @@ async fn utility_water(crew: &Crew) -> Result<()> {
     let pack = make(&crew.engineer, "UW-005", "Utility water, yard loop", "pack", &plan, parts).await?;
     boundary(crew, &pack, &[("TB-61", "blind", "loop end west"), ("TB-62", "blind", "branch to the shed")]).await?;
     let run = Booked::release(crew, &crew.supervisor, &pack, crew.now - Duration::minutes(112)).await?;
-    run.raise(4, 60).await?;
+    run.raise(4, 60, 60).await?;
     let hold = MadeHold {
         start_bar: run.planned_bar().await?,
         bar_per_k: run.per_kelvin().await?,
         start_c: 15.4,
         cooling_k: 0.06,
         leak_bar: 0.0,
+        creeps: (0.0, 1),
         minutes: 50,
         every: 1,
         decimals: 2,
@@ -314,13 +318,14 @@ const SHELL: &str = "Boiler shell | boiler | 0.3 | 152 mm | 3 mm | | c12200_anne
 async fn boiler_later(crew: &Crew) -> Result<()> {
     let pack = make(&crew.boiler_owner, "", "Miniature boiler No. 3, yearly test", "quick", &boiler(5.0, "later"), SHELL).await?;
     let run = Booked::release(crew, &crew.boiler_owner, &pack, crew.now - Duration::days(2)).await?;
-    run.raise(2, 30).await?;
+    run.raise(2, 30, 30).await?;
     let hold = MadeHold {
         start_bar: run.planned_bar().await?,
         bar_per_k: run.per_kelvin().await?,
         start_c: 16.1,
         cooling_k: 0.01,
         leak_bar: 0.0,
+        creeps: (0.0, 1),
         minutes: 32,
         every: 1,
         decimals: 2,

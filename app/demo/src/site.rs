@@ -105,13 +105,13 @@ impl<'a> Booked<'a> {
         self.person.put(&format!("/attempts/{}/events/{}", self.attempt, id()), &body).await.map(|_| ())
     }
 
-    /// Filled, every step reached, pump off at `minute`.
-    pub(crate) async fn raise(&self, steps: i64, minute: i64) -> Result<()> {
+    /// Filled, every step reached by `minute`, pump off at `off`.
+    pub(crate) async fn raise(&self, steps: i64, minute: i64, off: i64) -> Result<()> {
         self.event(5, "filled", None, "vents free of bubbles for 5 min").await?;
         for i in 1..=steps {
             self.event(5 + i * (minute - 10) / steps, "step_reached", None, "").await?;
         }
-        self.event(minute, "pump_off", None, "").await
+        self.event(off, "pump_off", None, "").await
     }
 
     pub(crate) async fn typed(&self, minute: i64, hold: &MadeHold) -> Result<()> {

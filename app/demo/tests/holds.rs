@@ -10,6 +10,7 @@ const HOLD: MadeHold = MadeHold {
     start_c: 15.0,
     cooling_k: 0.1,
     leak_bar: 0.0,
+    creeps: (0.0, 1),
     minutes: 60,
     every: 1,
     decimals: 2,

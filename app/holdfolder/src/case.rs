@@ -352,6 +352,7 @@ impl Case {
             fill_temperature_sd_k: 0.3,
             soak_s: self.soak_before_hold_s,
             at_pressure_s: self.time_at_pressure_before_hold_s,
+            lowered: None,
             gasketed_joints: self.gasketed_joints,
             gauges: self
                 .gauges

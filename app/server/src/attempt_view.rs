@@ -110,7 +110,7 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
         next_statement: next_act.map(|a| a.statement(pack.form).to_owned()),
         next_act,
         signatures,
-        instruction: instruction(app, run, &schedule, reached),
+        instruction: instruction(app, run, derived.as_ref(), &schedule, reached),
         next_step: schedule.into_iter().nth(reached),
         hold_start_s: case.as_ref().map(|c| c.hold_start_s),
         hold_end_s: case.as_ref().map(|c| c.hold_end_s),
@@ -166,7 +166,7 @@ pub fn rest_until(run: &Run, schedule: &[Step], reached: usize) -> Option<Offset
 }
 
 /// What to do next in a run.
-pub fn instruction(app: &App, run: &Run, schedule: &[Step], reached: usize) -> String {
+pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[Step], reached: usize) -> String {
     let has = |k| run.booked().contains(&k);
     let unit = run.gauge().map_or(PressureUnit::Bar, |g| g.unit);
     let decimals = run.gauge().and_then(|g| g.division_pa).map_or(1, |d| quantity::format::decimals_of(d.pa() / unit.pa()));
@@ -195,11 +195,29 @@ pub fn instruction(app: &App, run: &Run, schedule: &[Step], reached: usize) -> S
         return "Fill slowly from the bottom, let every vent run free of bubbles, close from the lowest up. Look with the static head on."
             .to_owned();
     }
+    let until = derived.filter(|_| reached == 0).and_then(|d| run.rests_until(d)).filter(|until| *until > app.clock.now());
+    if let Some(until) = until {
+        return format!(
+            "No pressure before {}: the wall still draws back from the test before, and until then it counts as no test.",
+            app.clock(until)
+        );
+    }
+    let planned = derived.and_then(|d| Some((d, d.day.as_ref()?.planned_pa)));
+    let lowered = planned.filter(|(d, _)| d.lowered_pa().pa() > 0.0).map(|(d, planned)| planned - d.lowered_pa());
     let resting = rest_until(run, schedule, reached).filter(|until| *until > app.clock.now()).map(|until| app.clock(until));
     match (schedule.get(reached), resting) {
         (Some(_), Some(until)) => format!("Hold this step until {until}; look at every joint."),
         (Some(step), None) => format!("Raise to {}, then stop the pump.", show(step.target_pa)),
+        (None, Some(until)) if lowered.is_some() => {
+            format!("At test pressure until {until}: pump up what the wall takes as it stretches.")
+        }
         (None, Some(until)) => format!("At test pressure: stand clear and let it settle until {until}."),
+        (None, None) if let Some(to) = lowered => {
+            format!(
+                "Lower it to {} by the bleed, then valve off and disconnect the pump, and book it. The hold's clock starts then.",
+                show(to)
+            )
+        }
         (None, None) => "Valve off and disconnect the pump, and book it. The hold's clock starts then.".to_owned(),
     }
 }

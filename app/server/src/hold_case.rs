@@ -1,7 +1,7 @@
 //! From a plan to what the judge knows of its hold before any reading.
 
 use judge::HoldCase;
-use judge::case::{Acceptance, CaseBody, Claim, HeatBefore, HoldGauge, Location, Thermometer, WallCreep};
+use judge::case::{Acceptance, CaseBody, Claim, HeatBefore, HoldGauge, Location, Lowered, Thermometer, WallCreep};
 use pack::instrument::{Instrument, InstrumentKind};
 use pack::plan::{Plan, ThermometerPlace};
 use rules::part::PartKind;
@@ -144,7 +144,7 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
         air_fraction_unc_95: CAREFUL_VENTING,
         volume_unc_95_rel: 0.05,
         atmosphere_pa: quantity::STANDARD_ATMOSPHERE,
-        expected_pa: derived.day.as_ref().map_or(derived.lower_pa, |d| d.planned_pa),
+        expected_pa: derived.day.as_ref().map_or(derived.lower_pa, |d| d.planned_pa) - derived.lowered_pa(),
         heat: HeatBefore {
             fill_c: plan.site.source_c.filter(|_| gas.is_none()).unwrap_or(plan.water_temperature_c),
             fill_unc_95_k: UNREAD_FILL,
@@ -153,6 +153,8 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
             swing_k: plan.site.swing_k,
         },
         at_pressure_s: 0.0,
+        lowered: Some(derived.lowered_pa()).filter(|by| by.pa() > 0.0).map(|by_pa| Lowered { by_pa, before_s: 0.0 }),
+        let_out_before_s: None,
         gasketed_joints: u32::try_from(system.parts.iter().filter(|p| p.kind == PartKind::Flange).count()).unwrap_or(u32::MAX),
         gauge: main,
         also_gauges,

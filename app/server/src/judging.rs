@@ -1,5 +1,6 @@
 //! From what is stored of a run to the case that the judge reads.
 
+use crate::attempt_view::schedule_of;
 use crate::hold_case::{self, CAREFUL_VENTING};
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
@@ -9,12 +10,13 @@ use crate::store::reading::{Channel, ReadingRow};
 use crate::store::tick::Tick;
 use formats::logger::LoggerRow;
 use judge::HoldCase;
-use judge::case::{Acceptance, Event, EventKind, HeatBefore, HoldGauge, Reading, Thermometer};
-use judge::segments::RunStretch;
+use judge::case::{Acceptance, Event, EventKind, HeatBefore, HoldGauge, Lowered, Reading, Thermometer};
+use judge::segments::{Brought, RunStretch};
 use pack::instrument::{Instrument, InstrumentKind, IsoDate};
 use pack::plan::ThermometerPlace;
 use pack::run::RunEventKind;
-use quantity::{GaugePressure, Temperature};
+use quantity::{GaugePressure, PressureDifference, Temperature};
+use rules::accept::Criterion;
 use rules::system::{Derived, System};
 use time::OffsetDateTime;
 
@@ -33,6 +35,8 @@ pub struct Run {
     pub ticks: Vec<Tick>,
     /// What a person corrected in how it is read.
     pub corrections: Vec<CorrectionRow>,
+    /// When the pressure of the attempt before it was let out.
+    pub let_out_before: Option<OffsetDateTime>,
 }
 
 impl Run {
@@ -57,6 +61,7 @@ impl Run {
             events: crate::store::event::of_attempt(&app.db, &id).await?,
             typed: crate::store::reading::of_attempt(&app.db, &id).await?,
             logged: crate::store::recording::rows_of_attempt(&app.db, &id).await?,
+            let_out_before: crate::store::event::let_out_before(&app.db, &attempt.pack_id, attempt.number).await?,
             attempt,
         })
     }
@@ -74,6 +79,12 @@ impl Run {
     /// Kinds of the events booked.
     pub fn booked(&self) -> Vec<RunEventKind> {
         self.events.iter().map(|e| e.kind).collect()
+    }
+
+    /// Until when the system rests without pressure after the test before, where its basis asks for that; none before the first.
+    pub fn rests_until(&self, derived: &Derived) -> Option<OffsetDateTime> {
+        let rest = derived.criteria.iter().find_map(|c| if let Criterion::WholeTest(w) = c { Some(w.rest_s) } else { None })?;
+        Some(self.let_out_before? + time::Duration::seconds_f64(rest.s()))
     }
 
     /// True once the pressure was released.
@@ -167,7 +178,12 @@ impl Run {
 
     /// Start and end of the hold as readings and events have it, s from the release.
     fn hold_found(&self, readings: &[Reading], events: &[Event], derived: &Derived) -> Option<(f64, f64)> {
-        judge::segments::hold_of(events, &pressures(readings), derived.lower_pa.pa(), derived.settle_s)
+        let brought = match derived.settle_s {
+            s if derived.lowered_pa().pa() > 0.0 => Brought::Lowered(s),
+            s if s > 0.0 => Brought::Back(s),
+            _ => Brought::Not,
+        };
+        judge::segments::hold_of(events, &pressures(readings), derived.hold_lower_pa().pa(), brought)
     }
 
     /// The case for the judge; none while the hold has not begun.
@@ -181,15 +197,16 @@ impl Run {
         let planned = hold_case::planned(&f.title, &f.plan, &system, &f.instruments, derived, f.hold().s())?;
         let air = self.air(derived);
         let filled = self.events.iter().find(|e| e.kind == RunEventKind::Filled).map(|e| self.seconds(e.at));
-        let reached = || readings.iter().find(|r| r.pressure_pa.is_some_and(|p| p >= derived.lower_pa.times(0.95))).map(|r| r.t_s);
         let stretches =
             judge::segments::stretches(&events, &pressures(&readings), derived.lower_pa.pa(), Some((hold_start_s, hold_end_s)), &moved);
-        let at_pressure = judge::segments::raised_at(&stretches, hold_start_s).or_else(reached);
+        let at_pressure = judge::segments::raised_at(&stretches, hold_start_s).or_else(|| self.reached(derived, &readings));
         Some(HoldCase {
             air_fraction: air.0,
             air_fraction_unc_95: air.1,
             heat: self.heat(planned.heat, &readings, filled, hold_start_s),
             at_pressure_s: at_pressure.map_or(0.0, |t| (hold_start_s - t).max(0.0)),
+            lowered: planned.lowered.map(|l| lowered(l, derived, &readings, hold_start_s)),
+            let_out_before_s: self.let_out_before.map(|at| self.seconds(at)),
             acceptance: Acceptance { instrument_objections: self.objections(hold_start_s), ..planned.acceptance },
             overruled: self.corrections.iter().filter_map(CorrectionRow::overruled).collect(),
             moved,
@@ -199,6 +216,16 @@ impl Run {
             events,
             ..planned
         })
+    }
+
+    /// When the test pressure was reached, s: as read first, or as it was booked where nothing was read from then on.
+    fn reached(&self, derived: &Derived, readings: &[Reading]) -> Option<f64> {
+        let read = readings.iter().filter(|r| r.pressure_pa.is_some());
+        let first = read.clone().find(|r| r.pressure_pa.is_some_and(|p| p >= derived.lower_pa.times(0.95))).map(|r| r.t_s);
+        let steps = schedule_of(self, derived).len();
+        let booked = self.events.iter().filter(|e| e.kind == RunEventKind::StepReached).nth(steps.saturating_sub(1));
+        let booked = booked.map(|e| self.seconds(e.at)).filter(|at| first.is_none_or(|f| !read.clone().any(|r| r.t_s >= *at && r.t_s < f)));
+        booked.into_iter().chain(first).reduce(f64::min)
     }
 
     /// What is known of heat: a thermometer in the water that was read when it was filled says how warm it came.
@@ -231,12 +258,19 @@ impl Run {
     }
 }
 
-/// Which events matter to the judge.
+/// How long before the hold it was lowered: in the middle between the last reading above and the start.
+fn lowered(planned: Lowered, derived: &Derived, readings: &[Reading], hold_start_s: f64) -> Lowered {
+    let above = derived.hold_lower_pa() + PressureDifference::from_pa(0.5 * planned.by_pa.pa());
+    let last = readings.iter().rfind(|r| r.t_s <= hold_start_s && r.pressure_pa.is_some_and(|p| p >= above));
+    Lowered { before_s: last.map_or(0.0, |r| 0.5 * (hold_start_s - r.t_s)), ..planned }
+}
+
 /// Pressures with their times.
 fn pressures(readings: &[Reading]) -> Vec<(f64, f64)> {
     readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect()
 }
 
+/// Which events matter to the judge.
 fn judged_kind(kind: RunEventKind) -> Option<EventKind> {
     Some(match kind {
         RunEventKind::StepReached => EventKind::StepReached,

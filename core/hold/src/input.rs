@@ -22,6 +22,15 @@ pub struct Creep {
     pub sd: f64,
 }
 
+/// A pressure at which a wall had stretched, and from which it was lowered before the hold.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Lowered {
+    /// By how much, Pa.
+    pub by_pa: f64,
+    /// How long before the hold began, s.
+    pub before_s: f64,
+}
+
 /// One body of fluid with its wall.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Body {
@@ -130,6 +139,8 @@ pub struct Hold {
     pub soak_s: f64,
     /// At pressure before the hold began, s.
     pub at_pressure_s: f64,
+    /// Where it was lowered from a higher pressure before the hold.
+    pub lowered: Option<Lowered>,
     /// How many gasketed joints.
     pub gasketed_joints: u32,
     /// Gauges, in the order of the record's channels.

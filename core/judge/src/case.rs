@@ -39,6 +39,12 @@ pub struct HoldCase {
     /// How long the system was at pressure before the hold began, s: what relaxes has done so for that long.
     #[serde(default)]
     pub at_pressure_s: f64,
+    /// Where the pressure was lowered before the hold, from where the wall had stretched.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lowered: Option<Lowered>,
+    /// When the pressure of the test before was let out, s; absent where there was none.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub let_out_before_s: Option<f64>,
     /// How many gasketed joints.
     #[serde(default)]
     pub gasketed_joints: u32,
@@ -144,6 +150,17 @@ pub struct WallCreep {
     pub coefficient: f64,
     /// Its standard uncertainty.
     pub sd: f64,
+}
+
+/// A pressure at which a wall had stretched, and from which it was lowered before the hold.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Lowered {
+    /// By how much, Pa.
+    #[schema(value_type = f64)]
+    pub by_pa: PressureDifference,
+    /// How long before the hold began, s.
+    pub before_s: f64,
 }
 
 /// What is known of heat before the readings.

@@ -30,7 +30,7 @@ pub struct Judgement {
 ///
 /// The number after the plus is raised with every change by which a window, an allowance, a fit or a rule could come out otherwise: a record
 /// that an earlier version judged rightly would else seem to be altered.
-pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+2");
+pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+3");
 
 /// Judges a hold.
 pub fn judge(case: &HoldCase) -> Judgement {
@@ -72,18 +72,19 @@ fn sentence(case: &HoldCase, found: &Found) -> String {
     else {
         return format!("{head} {}", found.reasons.join(" "));
     };
+    let effect = |value: f64| {
+        if value < 0.0 { format!("would have raised it by {}", bar(-value)) } else { format!("explains {}", bar(value)) }
+    };
     let relaxed = match found.relaxed_pa {
         Some(r) if r.value.abs() + r.half_width_95 > 0.5 * fine => {
-            format!(", relaxation {}\u{a0}±\u{a0}{}", bar(r.value), bar(r.half_width_95))
+            let alike = (r.value < 0.0) == (explained.value < 0.0);
+            let says = if alike { bar(r.value.abs()) } else { effect(r.value) };
+            format!(", relaxation {says}\u{a0}±\u{a0}{}", bar(r.half_width_95))
         }
         _ => String::new(),
     };
     let change = if dt < 0.0 { "Cooling" } else { "Warming" };
-    let effect = if explained.value < 0.0 {
-        format!("would have raised it by {}", bar(-explained.value))
-    } else {
-        format!("explains {}", bar(explained.value))
-    };
+    let effect = effect(explained.value);
     let mut text = format!(
         "{head} {change} of {:.2}\u{a0}K {effect}\u{a0}±\u{a0}{}{relaxed}. Left over {}\u{a0}±\u{a0}{}\u{a0}{}",
         dt.abs(),

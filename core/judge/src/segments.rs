@@ -47,15 +47,26 @@ const PIECE: f64 = 60.0;
 /// After the end was booked, or the release, a fall of this share begins it.
 const LET_OUT: f64 = 0.05;
 
-/// A repump that ends the settling comes at most this long after it, s (common practice).
-const REPUMPED_WITHIN: f64 = 600.0;
+/// What ends the settling or the expansion comes at most this long after it, s (common practice).
+const BROUGHT_WITHIN: f64 = 600.0;
+
+/// How the pressure is brought to where the hold begins, once the pump is off.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Brought {
+    /// It is left as it is.
+    Not,
+    /// It settles for so long, s, and may be brought back once.
+    Back(f64),
+    /// The wall stretches for so long, s, and it is lowered.
+    Lowered(f64),
+}
 
 /// The hold within a run: from where the pump was last stopped with the pressure in its band, to the end that was called, to where the pressure
 /// was let out, or to the last reading. None while the pump has not been stopped.
 ///
-/// Where the basis lets the pressure settle for `settle_s` and be brought back once, the hold begins at that repump. Water that is pumped in or
-/// let out later is a step within the hold: the readings on both sides of it count.
-pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, settle_s: f64) -> Option<(f64, f64)> {
+/// Where the basis lets the pressure settle and be brought back once, the hold begins at that repump, and where it has it lowered, at that bleed. Water
+/// that is pumped in or let out later is a step within the hold: the readings on both sides of it count.
+pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, brought: Brought) -> Option<(f64, f64)> {
     let at = |kind| events.iter().filter(move |e| e.kind == kind).map(|e| e.t_s);
     let ended = at(EventKind::HoldEnded).fold(f64::INFINITY, f64::min);
     let last = readings.last()?.0.min(ended);
@@ -63,10 +74,13 @@ pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, settle_
     if !off.is_finite() {
         return None;
     }
-    let settled = at(EventKind::Repump)
-        .filter(|t| settle_s > 0.0 && *t > off && *t <= off + settle_s + REPUMPED_WITHIN && *t < last)
-        .fold(f64::INFINITY, f64::min);
-    let off = if settled.is_finite() { settled } else { off };
+    let within = |kind, time_s: f64| at(kind).filter(move |t| *t > off && *t <= off + time_s + BROUGHT_WITHIN && *t < last);
+    let brought = match brought {
+        Brought::Not => None,
+        Brought::Back(time_s) => within(EventKind::Repump, time_s).min_by(f64::total_cmp),
+        Brought::Lowered(time_s) => within(EventKind::Bleed, time_s).max_by(f64::total_cmp),
+    };
+    let off = brought.unwrap_or(off);
     // a gauge that is still settling below the band is not yet the hold, but one that never gets there is
     let in_band = readings.iter().find(|r| r.0 >= off && r.1 >= lower_pa * (1.0 - 1e-6)).map_or(off, |r| r.0);
     let start = if in_band - off < 900.0 { in_band.max(off) } else { off };
@@ -148,8 +162,9 @@ pub fn raised_at(stretches: &[RunStretch], hold_start_s: f64) -> Option<f64> {
 /// The same as found.
 fn stretches_found(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, hold: Option<(f64, f64)>) -> Vec<RunStretch> {
     let most = readings.iter().map(|r| r.1).fold(0.0, f64::max);
-    // a run that has not got there yet only stops on the way
-    let test = most.max(lower_pa);
+    // a run that has not got there yet only stops on the way; where the pressure is lowered before the hold, that is still no stop on the way up
+    let held = hold.and_then(|h| readings.iter().find(|r| r.0 >= h.0)).map_or(f64::INFINITY, |r| r.1);
+    let test = most.max(lower_pa).min(held);
     let off = events.iter().filter(|e| e.kind == EventKind::PumpOff).map(|e| e.t_s).fold(f64::NAN, f64::max);
     let mut out: Vec<RunStretch> = Vec::new();
     let mut put = |kind, start_s: f64, end_s: f64| {

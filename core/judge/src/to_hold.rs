@@ -161,6 +161,7 @@ pub(crate) fn fittable(case: &HoldCase) -> Fittable {
         fill_temperature_sd_k: 0.5 * case.heat.fill_unc_95_k,
         soak_s: case.heat.soak_s.max(0.0),
         at_pressure_s: case.at_pressure_s.max(60.0),
+        lowered: case.lowered.map(|l| hold::input::Lowered { by_pa: l.by_pa.pa(), before_s: l.before_s }),
         gasketed_joints: case.gasketed_joints,
         gauges: gauges.iter().zip(&channels).map(|(g, series)| gauge(g, &case.gauge, series)).collect(),
         thermometers: kept,

@@ -34,7 +34,7 @@ pub fn why(case: &HoldCase, found: &Found) -> Vec<Derivation> {
         );
     }
     if let Some(b) = found.relaxed_pa {
-        let formula = "creep V·c·p·k·ln((t + t_1)/t_1); air share·(1 − e^(−t/t_r)); gaskets the same; each only lowers the pressure";
+        let formula = "creep V·c·p·k·ln((t + t_1)/t_1), less V·c·Δ·k·ln((t + t_2)/t_2) where it was lowered by Δ before; air share·(1 − e^(−t/t_r)); gaskets the same";
         all.push(share("fall that relaxation explains", &b, formula, case));
     }
     if let Some(b) = found.left_pa {

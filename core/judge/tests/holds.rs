@@ -127,6 +127,8 @@ fn make(m: &Made) -> HoldCase {
         also_gauges: vec![],
         also_thermometers: vec![],
         overruled: vec![],
+        lowered: None,
+        let_out_before_s: None,
         moved: vec![],
         readings,
         hold_start_s: 0.0,
@@ -400,7 +402,7 @@ fn the_origin_of_time_does_not_matter() {
 /// Pump off at 100 s while the gauge still settles to the band; the end is called, or the pressure is let out, or the readings end.
 #[test]
 fn the_hold_is_found_from_events_and_readings_together() {
-    use judge::segments::{StretchKind, hold_of, moved, stretches};
+    use judge::segments::{Brought, StretchKind, hold_of, moved, stretches};
     let level = |t: f64| match t {
         t if t < 100.0 => 26.0e5 * t / 100.0,
         t if t < 160.0 => 25.6e5,
@@ -409,15 +411,22 @@ fn the_hold_is_found_from_events_and_readings_together() {
     };
     let readings: Vec<(f64, f64)> = (0..360).map(|i| f64::from(i) * 10.0).map(|t| (t, level(t))).collect();
     let e = [event(100.0, EventKind::PumpOff), event(400.0, EventKind::Repump), event(900.0, EventKind::HoldEnded)];
-    let found = |e: &[Event]| hold_of(e, &readings, 25.8e5, 0.0);
+    let found = |e: &[Event]| hold_of(e, &readings, 25.8e5, Brought::Not);
     assert_eq!(found(&e), Some((160.0, 900.0)));
     assert_eq!(found(&[e[0].clone(), event(3100.0, EventKind::Released)]), Some((160.0, 2980.0)));
     assert_eq!(found(&e[..1]), Some((160.0, 3590.0)));
     // where the basis lets it settle and be brought back once, the hold begins there
-    assert_eq!(hold_of(&e, &readings, 25.8e5, 600.0), Some((400.0, 900.0)));
-    assert_eq!(hold_of(&[e[0].clone(), event(2500.0, EventKind::Repump)], &readings, 25.8e5, 600.0), Some((160.0, 3590.0)));
+    assert_eq!(hold_of(&e, &readings, 25.8e5, Brought::Back(600.0)), Some((400.0, 900.0)));
+    assert_eq!(hold_of(&[e[0].clone(), event(2500.0, EventKind::Repump)], &readings, 25.8e5, Brought::Back(600.0)), Some((160.0, 3590.0)));
+    // and where it has it lowered, at the last bleed within that time, whatever was pumped in before
+    let lowered = |bleed: f64| {
+        let e = [e[0].clone(), event(300.0, EventKind::Repump), event(bleed, EventKind::Bleed)];
+        hold_of(&e, &readings, 25.8e5, Brought::Lowered(600.0))
+    };
+    assert_eq!(lowered(500.0), Some((500.0, 3590.0)));
+    assert_eq!(lowered(2500.0), Some((160.0, 3590.0)));
     assert_eq!(found(&[]), None);
-    assert_eq!(hold_of(&e, &[], 25.8e5, 0.0), None);
+    assert_eq!(hold_of(&e, &[], 25.8e5, Brought::Not), None);
     let kinds: Vec<StretchKind> = stretches(&e[..1], &readings, 25.8e5, Some((160.0, 3000.0)), &[]).iter().map(|s| s.kind).collect();
     assert_eq!(kinds, [StretchKind::Ramp, StretchKind::Stabilise, StretchKind::Hold, StretchKind::Release]);
     let by =

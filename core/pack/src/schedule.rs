@@ -110,6 +110,8 @@ pub struct Raise {
     pub first_stop: Option<GaugePressure>,
     /// Pressure of the look, where it is lower than the test; absent where it is taken at test pressure.
     pub look: Option<GaugePressure>,
+    /// A wall that creeps stretches at the end of the raise for so long, s, and then it is lowered to this; absent where the basis knows none.
+    pub expansion: Option<(f64, GaugePressure)>,
 }
 
 /// One step.
@@ -143,6 +145,7 @@ impl Raise {
             hold_s: hold.s(),
             first_stop: derived.gas.as_ref().map(|g| g.first_stop_pa),
             look: derived.day.as_ref().map(|d| d.look_pa).filter(|l| *l < planned),
+            expansion: Some(derived.lowered_pa()).filter(|by| by.pa() > 0.0).map(|by| (derived.settle_s, planned - by)),
         }
     }
 }
@@ -191,7 +194,10 @@ pub fn steps(raise: &Raise) -> Vec<Step> {
     let gas = raise.first_stop.is_some();
     let span = quantity::format::span;
     let (mut at, mut before) = (0.0, GaugePressure::from_pa(0.0));
-    let plan = shares(raise);
+    let mut plan = shares(raise);
+    if let (Some(end), Some((stretches, _))) = (plan.last_mut(), raise.expansion) {
+        end.1 = stretches;
+    }
     let last = plan.len() - 1;
     let mut steps: Vec<Step> = Vec::with_capacity(plan.len());
     for (i, (share, rest)) in plan.into_iter().enumerate() {
@@ -222,6 +228,12 @@ fn last_words(raise: &Raise, rest: f64) -> String {
     let span = quantity::format::span;
     let (rest, hold) = (span(rest), span(raise.hold_s));
     let decimals = quantity::format::decimals_of(raise.division.pa() / 1e5);
+    if let Some((_, to)) = raise.expansion {
+        let to = quantity::format::gauge_pressure(to, quantity::PressureUnit::Bar, decimals);
+        return format!(
+            "keep it there for {rest}, pumped up as the wall stretches; then lower it to {to}, valve off and disconnect; hold {hold} and look at every joint"
+        );
+    }
     let lowered = raise
         .look
         .filter(|l| *l < raise.planned)

@@ -19,6 +19,7 @@ fn raise(name: ScheduleName, planned: f64, working: f64, hold_s: f64) -> Raise {
         hold_s,
         first_stop: None,
         look: None,
+        expansion: None,
     }
 }
 
@@ -46,6 +47,18 @@ fn quarters_of_26_bar() {
             .collect::<Vec<_>>()
             .join("\n")
     );
+}
+
+/// A polyethylene main stretches at test pressure for three hours and is lowered by 10 psi before its hold (F2164, from memory).
+#[test]
+fn a_wall_that_creeps_stretches_and_is_lowered_before_its_hold() {
+    let s = steps(&Raise {
+        expansion: Some((3.0 * 3600.0, GaugePressure::from_bar(8.0 - 0.689))),
+        ..raise(ScheduleName::Quarters, 8.0, 6.0, 3600.0)
+    });
+    let last = s.last().unwrap();
+    assert_eq!((last.target_pa, last.hold_s), (GaugePressure::from_bar(8.0), 4.0 * 3600.0));
+    insta::assert_snapshot!(last.words);
 }
 
 /// Gas stops first at the lesser of half the test pressure and 170 kPa, then as the fine schedule has it, whatever was chosen for water.

@@ -61,6 +61,8 @@ fn parts() -> Parts {
         also_gauges: vec![],
         also_thermometers: vec![],
         overruled: vec![],
+        lowered: None,
+        let_out_before_s: None,
         moved: vec![],
         gauge: HoldGauge {
             tag: "PG-1".into(),

@@ -1,5 +1,6 @@
 //! Everything that is derived from a system.
 
+use crate::accept::Criterion;
 use crate::basis::entry::Applies;
 use crate::basis::{Demand, book};
 use crate::cautions::cautions;
@@ -156,7 +157,20 @@ pub struct Derived {
     pub settle_s: f64,
     /// What the basis asks of the hold besides its pressure and its time.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub criteria: Vec<crate::accept::Criterion>,
+    pub criteria: Vec<Criterion>,
+}
+
+impl Derived {
+    /// By how much the pressure is lowered after an expansion at test pressure, before the hold counts; nil where the basis knows none.
+    pub fn lowered_pa(&self) -> PressureDifference {
+        let lowered = |c: &Criterion| if let Criterion::Expansion(e) = c { Some(e.lowered_pa) } else { None };
+        self.criteria.iter().find_map(lowered).unwrap_or(PressureDifference::from_pa(0.0))
+    }
+
+    /// Least reading at which the hold begins.
+    pub fn hold_lower_pa(&self) -> GaugePressure {
+        self.lower_pa - self.lowered_pa()
+    }
 }
 
 #[allow(clippy::trivially_copy_pass_by_ref, reason = "what serde asks for")]

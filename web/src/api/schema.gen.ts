@@ -1211,6 +1211,9 @@ export interface components {
         }) | (components["schemas"]["Contraction"] & {
             /** @enum {string} */
             kind: "contraction";
+        }) | (components["schemas"]["Expansion"] & {
+            /** @enum {string} */
+            kind: "expansion";
         }) | (components["schemas"]["WholeTest"] & {
             /** @enum {string} */
             kind: "whole_test";
@@ -1446,6 +1449,18 @@ export interface components {
             note: string;
             /** @description Who booked it. */
             person: string;
+        };
+        /** @description A wall that creeps is kept at test pressure while it stretches, then the pressure is lowered, and only then the hold counts. */
+        Expansion: {
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
+            /** @description At test pressure for at least, s. */
+            least_s: components["schemas"]["Span"];
+            /**
+             * Format: double
+             * @description Lowered by, Pa.
+             */
+            lowered_pa: number;
         };
         /** @description An explanation that was weighed. */
         Explanation: {
@@ -1754,6 +1769,12 @@ export interface components {
              * @description How long the system was at pressure before the hold began, s: what relaxes has done so for that long.
              */
             at_pressure_s?: number;
+            lowered?: components["schemas"]["Lowered"] | null;
+            /**
+             * Format: double
+             * @description When the pressure of the test before was let out, s; absent where there was none.
+             */
+            let_out_before_s?: number | null;
             /**
              * Format: int32
              * @description How many gasketed joints.
@@ -2219,6 +2240,19 @@ export interface components {
          * @enum {string}
          */
         Loudness: "quiet" | "stop_soon" | "stop_now" | "above";
+        /** @description A pressure at which a wall had stretched, and from which it was lowered before the hold. */
+        Lowered: {
+            /**
+             * Format: double
+             * @description By how much, Pa.
+             */
+            by_pa: number;
+            /**
+             * Format: double
+             * @description How long before the hold began, s.
+             */
+            before_s: number;
+        };
         /** @description A length of main of one size. */
         MainLength: {
             /** @description Nominal diameter, m. */

@@ -133,7 +133,7 @@ pub fn live_view(app: &App, run: &Run, ticks: &[Tick]) -> LiveView {
         pressure_pa: last.map(|l| l.1.pa()),
         age_s: last.map(|l| (now_s - l.0).max(0.0)),
         temperature_c: temperature(run, ticks),
-        instruction: instruction(app, run, &schedule, reached),
+        instruction: instruction(app, run, derived.as_ref(), &schedule, reached),
         barrier: barrier(app, run, rising, now),
         countdown: countdown(run, &schedule, reached, now),
         warnings: warnings(run, &channels, &agreements, curve.as_ref()),
@@ -238,5 +238,5 @@ fn to_lower(readings: &[(f64, GaugePressure)], derived: &Derived) -> Option<f64>
     let first = near.first()?;
     let fell = (first.1 - last.1).pa();
     let over = last.0 - first.0;
-    (over >= 60.0 && fell > 0.0 && near.len() >= 3).then(|| ((last.1 - derived.lower_pa).pa() * over / fell).max(0.0))
+    (over >= 60.0 && fell > 0.0 && near.len() >= 3).then(|| ((last.1 - derived.hold_lower_pa()).pa() * over / fell).max(0.0))
 }

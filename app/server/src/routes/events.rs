@@ -94,7 +94,7 @@ fn not_read(run: &Run, kind: RunEventKind, at: OffsetDateTime) -> Option<String>
         let target = schedule_of(run, &derived).get(reached)?.target_pa;
         (target, schedule::step_may_be_short(target, &system.gauge))
     } else {
-        (derived.lower_pa, PressureDifference::from_pa(0.0))
+        (derived.hold_lower_pa(), PressureDifference::from_pa(0.0))
     };
     let at = run.seconds(at);
     let near = run.readings().into_iter().rev().find(|r| r.pressure_pa.is_some() && r.t_s <= at)?;

@@ -56,6 +56,23 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, 
         .collect()
 }
 
+/// When the pressure was let out that attempts of a pack before one of them had brought; none where none had.
+///
+/// # Errors
+/// When the database fails.
+pub async fn let_out_before(db: &MySqlPool, pack: &str, number: u32) -> Result<Option<OffsetDateTime>, Problem> {
+    let at = sqlx::query_scalar!(
+        "SELECT MAX(e.at) AS \"at: OffsetDateTime\" FROM event e JOIN attempt a ON a.id = e.attempt_id
+         WHERE a.pack_id = ? AND a.number < ? AND e.kind = 'released'
+           AND EXISTS (SELECT 1 FROM event s WHERE s.attempt_id = a.id AND s.kind = 'step_reached')",
+        pack,
+        number
+    )
+    .fetch_one(db)
+    .await?;
+    Ok(at)
+}
+
 /// Adds an event; the same again changes nothing.
 ///
 /// # Errors

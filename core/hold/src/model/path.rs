@@ -200,14 +200,20 @@ pub(crate) fn solve(
 const STRAIGHT: f64 = 1e-3;
 
 /// Relative growth of the cavity by creep: per standard deviation of its coefficient, and as expected.
+///
+/// A wall that creeps adds up what each change of pressure does (Boltzmann): it stretches on under the pressure that it had, and draws back from what was
+/// taken off it.
 fn creep(hold: &Hold, times: &[f64], p0: f64) -> (Vec<f64>, Vec<f64>) {
     let volume = hold.volume_m3();
     let weighted = |of: &dyn Fn(crate::input::Creep) -> f64| -> f64 {
-        hold.bodies.iter().filter_map(|b| b.creep.map(|c| b.volume_m3 / volume * b.wall_compliance_per_pa * of(c))).sum::<f64>()
-            * (p0 - hold.atmosphere_pa)
+        hold.bodies.iter().filter_map(|b| b.creep.map(|c| b.volume_m3 / volume * b.wall_compliance_per_pa * of(c))).sum()
     };
     let (sd, mean) = (weighted(&|c| c.sd), weighted(&|c| c.coefficient));
-    let shape = shapes::log_time(times, hold.at_pressure_s.max(30.0));
+    let under = |pressure: f64, since_s: f64| shapes::log_time(times, since_s.max(30.0)).into_iter().map(move |s| s * pressure);
+    let by = hold.lowered.map_or(0.0, |l| l.by_pa);
+    let stretched = under(p0 - hold.atmosphere_pa + by, hold.at_pressure_s);
+    let drawn_back = under(by, hold.lowered.map_or(0.0, |l| l.before_s));
+    let shape: Vec<f64> = stretched.zip(drawn_back).map(|(a, b)| a - b).collect();
     (shape.iter().map(|s| s * sd).collect(), shape.iter().map(|s| s * mean).collect())
 }
 
@@ -241,5 +247,38 @@ impl Path {
     /// Pressure for a change of the pressure at the start: the stretch is counted from there and cancels.
     pub(crate) fn of_start(&self) -> Vec<f64> {
         self.mass.iter().map(|m| self.start.per_pa / m.per_pa).collect()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::creep;
+    use crate::input::{Creep, Hold, Lowered};
+    use crate::model::jacobian_test::hold;
+    use proptest::prelude::*;
+
+    proptest! {
+        /// From (p + Δ)·ln((t + t₁)/t₁) − Δ·ln((t + t₂)/t₂) by hand: a wall that was lowered by Δ draws back until t = (Δ·t₁ − (p + Δ)·t₂)/p, and stretches
+        /// on from there.
+        #[test]
+        fn a_wall_that_was_lowered_draws_back_before_it_stretches_on(
+            share in 0.05f64..0.2, stretched in 5000.0f64..15_000.0, before in 30.0f64..60.0, k in 0.01f64..0.08,
+        ) {
+            let mut hold = hold();
+            hold.bodies.iter_mut().for_each(|b| b.creep = Some(Creep { coefficient: k, sd: 0.3 * k }));
+            let p = 8e5;
+            let by = share * p;
+            let at = |hold: &Hold, t: f64| creep(hold, &[t], p + hold.atmosphere_pa);
+            let plain = Hold { at_pressure_s: stretched, ..hold };
+            let lowered = Hold { lowered: Some(Lowered { by_pa: by, before_s: before }), ..plain.clone() };
+            let none = Hold { lowered: Some(Lowered { by_pa: 0.0, before_s: before }), ..plain.clone() };
+            prop_assert_eq!(at(&none, 3600.0), at(&plain, 3600.0));
+            let turns = (by * stretched - (p + by) * before) / p;
+            prop_assume!(turns > 60.0);
+            let grown = |t: f64| at(&lowered, t).1[0];
+            prop_assert!(grown(turns) < grown(0.9 * turns) && grown(turns) < grown(1.1 * turns) && grown(turns) < 0.0);
+            let (sd, mean) = at(&lowered, 3600.0);
+            prop_assert!((sd[0] / mean[0] - 0.3).abs() < 1e-12);
+        }
     }
 }

@@ -10,7 +10,7 @@ use rules::rule::{Rule, Standing};
 /// Least pressure.
 pub const RULE: Rule = Rule {
     id: "HOLD-LEAST",
-    sentence: "No reading of the hold is below the lower bound at the gauge; where the basis has a band or allows a fall, below it by more than that.",
+    sentence: "No reading of the hold is below the lower bound at the gauge; where the basis has a band, allows a fall or lowers it for the hold, below it by more than that.",
     clause: "",
     edition: "",
     standing: Standing::Arithmetic,
@@ -37,13 +37,15 @@ fn allowed_fall(case: &HoldCase) -> f64 {
 pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
     let least = usable(case, found).into_iter().map(|r| r.1.pa()).fold(f64::INFINITY, f64::min);
     let lower = case.acceptance.lower_pa.pa();
-    let fall = allowed_fall(case);
-    let bound = lower - fall;
+    let (fall, lowered) = (allowed_fall(case), super::expansion::lowered(case));
+    let bound = lower - fall - lowered;
     let (unit, res) = (case.gauge.unit, case.gauge.division_pa.pa().min(1e3));
     let show = |p| pressure(p, res, unit);
     // a bound is said to the safe side
     let asked = show(quantity::format::round_up(bound, res));
-    let less = if fall > 0.0 { format!(": {} less the {} that the basis lets it fall", show(lower), show(fall)) } else { String::new() };
+    let because = [(lowered, "by which it is lowered for the hold"), (fall, "that the basis lets it fall")];
+    let less: Vec<String> = because.iter().filter(|b| b.0 > 0.0).map(|(by, why)| format!("the {} {why}", show(*by))).collect();
+    let less = if less.is_empty() { String::new() } else { format!(": {} less {}", show(lower), less.join(" and ")) };
     if !least.is_finite() {
         return RuleResult::new(&RULE, Verdict::NotShown, String::new(), "No pressure was read in the hold.".to_owned());
     }

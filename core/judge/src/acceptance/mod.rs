@@ -2,6 +2,7 @@
 
 mod contraction;
 mod examination_done;
+mod expansion;
 mod gauges_agree;
 mod greatest_pressure;
 mod hold_time;
@@ -45,6 +46,7 @@ pub const RULES: &[&Rule] = &[
     &water_loss::RULE,
     &water_loss::AIR_RULE,
     &contraction::RULE,
+    &expansion::RULE,
     &whole_test::RULE,
     &overshoot::RULE,
     &joint_dry::RULE,
@@ -157,7 +159,7 @@ const fn speaks_to(criterion: &Criterion) -> Option<ClaimLine> {
         | Criterion::Contraction(_)
         | Criterion::JointDry(_)
         | Criterion::SoapFilm(_) => Some(ClaimLine::Tightness),
-        Criterion::PressureBand(_) | Criterion::AirCheck(_) | Criterion::WholeTest(_) => None,
+        Criterion::PressureBand(_) | Criterion::AirCheck(_) | Criterion::Expansion(_) | Criterion::WholeTest(_) => None,
     }
 }
 
@@ -170,6 +172,7 @@ fn held(case: &HoldCase, found: &Found, criterion: &Criterion) -> RuleResult {
         Criterion::WaterLoss(c) => water_loss::check(case, found, c),
         Criterion::AirCheck(c) => water_loss::check_air(case, found, c),
         Criterion::Contraction(c) => contraction::check(case, c),
+        Criterion::Expansion(c) => expansion::check(case, c),
         Criterion::WholeTest(c) => whole_test::check(case, c),
         Criterion::Overshoot(c) => overshoot::check(case, c),
         Criterion::JointDry(c) => joint_dry::check(case, c),

@@ -29,6 +29,18 @@ pub(super) fn check(case: &HoldCase, asked: &WholeTest) -> RuleResult {
     let let_out = case.events.iter().find(|e| e.kind == EventKind::Released).map(|e| e.t_s);
     let until = let_out.unwrap_or(case.hold_end_s).max(case.hold_end_s);
     let (took, most, rest) = (until - from, asked.most_s.s(), span(asked.rest_s.s()));
+    let rested = case.let_out_before_s.map(|t| from - t);
+    if let Some(rested) = rested.filter(|r| *r < asked.rest_s.s()) {
+        return new(
+            Verdict::Fail,
+            format!("−{}", span(asked.rest_s.s() - rested)),
+            format!(
+                "Raised {} after the pressure of the test before was let out, {rest} asked: the wall still draws back from that, and it counts as \
+                 no test. Let the pressure out, and let the main rest.",
+                span(rested.max(0.0))
+            ),
+        );
+    }
     if took > most {
         return new(
             Verdict::Fail,

@@ -54,6 +54,14 @@ pub struct ContractionAsked {
     pub doubt_fall: Constant,
 }
 
+/// Expansion before the hold, for as long as the basis lets the pressure settle.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct ExpansionAsked {
+    /// By how much the pressure is lowered after it.
+    pub lowered: Constant,
+}
+
 /// Length of the whole test.
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]

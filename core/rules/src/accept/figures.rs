@@ -114,6 +114,13 @@ fn liquid(system: &System, demand: &Demand, from: &Origin, all: &mut Vec<Criteri
     if let Some(asked) = &entry.water_loss {
         all.push(Criterion::WaterLoss(water_loss(system, demand, asked.factor, from)));
     }
+    if let (Some(asked), Some(hold)) = (&entry.expansion, &entry.hold) {
+        all.push(Criterion::Expansion(Expansion {
+            origin: origin(&hold.rule),
+            least_s: Span::from_minutes(hold.settle_min),
+            lowered_pa: difference(&asked.lowered),
+        }));
+    }
     if let (Some(asked), Some(hold)) = (&entry.whole, &entry.hold) {
         all.push(Criterion::WholeTest(WholeTest {
             origin: origin(&hold.rule),

@@ -4,7 +4,7 @@
 mod asked;
 mod figures;
 
-pub use asked::{AirCheckAsked, ContractionAsked, FallAsked, MakeupAsked, WaterLossAsked, WholeTestAsked};
+pub use asked::{AirCheckAsked, ContractionAsked, ExpansionAsked, FallAsked, MakeupAsked, WaterLossAsked, WholeTestAsked};
 pub use figures::criteria;
 
 use quantity::{GaugePressure, Length, PressureDifference, Span, Stress, Volume};
@@ -163,6 +163,19 @@ pub struct Contraction {
     pub doubt_fall_pa: PressureDifference,
 }
 
+/// A wall that creeps is kept at test pressure while it stretches, then the pressure is lowered, and only then the hold counts.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Expansion {
+    /// Where it is from.
+    pub origin: Origin,
+    /// At test pressure for at least, s.
+    pub least_s: Span,
+    /// Lowered by, Pa.
+    #[schema(value_type = f64)]
+    pub lowered_pa: PressureDifference,
+}
+
 /// A wall that stretches for as long as it is under pressure is so for no longer than this.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -219,6 +232,8 @@ pub enum Criterion {
     AirCheck(WaterLoss),
     /// contraction of a viscoelastic main
     Contraction(Contraction),
+    /// expansion at test pressure, and lowered from it
+    Expansion(Expansion),
     /// length of the whole test
     WholeTest(WholeTest),
     /// greatest pressure by the code

@@ -1,7 +1,7 @@
 //! One basis as its data file has it.
 
 use super::bound::{Base, Bound, Constant};
-use crate::accept::{AirCheckAsked, ContractionAsked, FallAsked, MakeupAsked, WaterLossAsked, WholeTestAsked};
+use crate::accept::{AirCheckAsked, ContractionAsked, ExpansionAsked, FallAsked, MakeupAsked, WaterLossAsked, WholeTestAsked};
 use crate::rule::{Cited, Standing};
 use quantity::Span;
 use serde::{Deserialize, Serialize};
@@ -364,6 +364,8 @@ pub struct Entry {
     pub water_loss: Option<WaterLossAsked>,
     /// Contraction of a viscoelastic main.
     pub contraction: Option<ContractionAsked>,
+    /// Expansion before the hold.
+    pub expansion: Option<ExpansionAsked>,
     /// Length of the whole test.
     pub whole: Option<WholeTestAsked>,
     /// Hold; absent where no rule is known.

@@ -1,0 +1,77 @@
+//! HOLD-EXPANSION: a wall that creeps stretches at test pressure before the hold, and the pressure is lowered from there.
+
+use super::shown::Shown;
+use super::{RuleResult, Verdict};
+use crate::case::HoldCase;
+use quantity::format::span;
+use rules::accept::{Criterion, Expansion};
+use rules::rule::{Rule, Standing};
+
+/// Expansion.
+pub const RULE: Rule = Rule {
+    id: "HOLD-EXPANSION",
+    sentence: "The wall stretches at test pressure for the time of the basis, pumped up as it does; then the pressure is lowered by what the basis says, and only then the hold counts.",
+    clause: "",
+    edition: "",
+    standing: Standing::NotChecked,
+    file: file!(),
+    test: "a_polyethylene_main_is_stretched_and_lowered_before_its_hold",
+};
+
+/// A time is met to this share of it, and a fall to that (common practice).
+const TIME_SHORT: f64 = 0.02;
+const LOWERED_WITHIN: f64 = 0.2;
+/// The pressure before it was lowered is the greatest of so long before the hold, s.
+const BEFORE: f64 = 900.0;
+
+/// By how much the hold of a case lies below its test pressure, Pa; nil where the basis knows no expansion.
+pub(super) fn lowered(case: &HoldCase) -> f64 {
+    let of = |c: &Criterion| if let Criterion::Expansion(e) = c { Some(e.lowered_pa.pa()) } else { None };
+    case.acceptance.criteria.iter().find_map(of).unwrap_or(0.0)
+}
+
+pub(super) fn check(case: &HoldCase, asked: &Expansion) -> RuleResult {
+    let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &asked.origin, result, margin, sentence);
+    let (stretched, least) = (case.at_pressure_s, asked.least_s.s());
+    if stretched < least * (1.0 - TIME_SHORT) {
+        return new(
+            Verdict::NotShown,
+            format!("−{}", span(least - stretched)),
+            format!(
+                "At test pressure for {} before the hold, {} asked: keep it there longer before it is lowered.",
+                span(stretched),
+                span(least)
+            ),
+        );
+    }
+    let shown = Shown::of(case);
+    let read = |from: f64, to: f64| {
+        let within = case.readings.iter().filter(move |r| r.t_s >= from && r.t_s <= to);
+        within.filter_map(|r| r.pressure_pa.map(|p| p.pa()))
+    };
+    let before = read(case.hold_start_s - BEFORE, case.hold_start_s).fold(f64::NAN, f64::max);
+    // the reading at the start itself may still be of the pressure before it
+    let after = read(case.hold_start_s, case.hold_start_s + BEFORE).take(3).fold(f64::NAN, f64::min);
+    if !before.is_finite() || !after.is_finite() {
+        let sentence = format!("No pressure was read within {} before and after it was lowered: read it on both sides.", span(BEFORE));
+        return new(Verdict::NotShown, String::new(), sentence);
+    }
+    let (fell, wanted) = (before - after, asked.lowered_pa.pa());
+    let within = (LOWERED_WITHIN * wanted).max(case.gauge.division_pa.pa());
+    if (fell - wanted).abs() > within {
+        return new(
+            Verdict::NotShown,
+            shown.signed(within - (fell - wanted).abs()),
+            format!(
+                "Lowered by {} before the hold, {} asked: bring it back to test pressure, lower it by that and hold again.",
+                shown.difference(fell.max(0.0)),
+                shown.difference(wanted)
+            ),
+        );
+    }
+    new(
+        Verdict::Pass,
+        span(stretched - least),
+        format!("At test pressure for {}, {} asked; then lowered by {}.", span(stretched), span(least), shown.difference(fell)),
+    )
+}
