@@ -75,14 +75,15 @@ pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, brought
         return None;
     }
     let within = |kind, time_s: f64| at(kind).filter(move |t| *t > off && *t <= off + time_s + BROUGHT_WITHIN && *t < last);
+    let lowered = matches!(brought, Brought::Lowered(_));
     let brought = match brought {
         Brought::Not => None,
         Brought::Back(time_s) => within(EventKind::Repump, time_s).min_by(f64::total_cmp),
         Brought::Lowered(time_s) => within(EventKind::Bleed, time_s).max_by(f64::total_cmp),
     };
     let off = brought.unwrap_or(off);
-    // a gauge that is still settling below the band is not yet the hold, but one that never gets there is
-    let in_band = readings.iter().find(|r| r.0 >= off && r.1 >= lower_pa * (1.0 - 1e-6)).map_or(off, |r| r.0);
+    // a gauge that is still settling below the band is not yet the hold, but one that never gets there is; what was lowered is not raised again
+    let in_band = readings.iter().find(|r| r.0 >= off && r.1 >= lower_pa * (1.0 - 1e-6)).filter(|_| !lowered).map_or(off, |r| r.0);
     let start = if in_band - off < 900.0 { in_band.max(off) } else { off };
     let end = match at(EventKind::Released).find(|t| *t > start) {
         Some(released) => let_out_from(readings, start, released).min(last),

@@ -424,7 +424,7 @@ fn the_hold_is_found_from_events_and_readings_together() {
         hold_of(&e, &readings, 25.8e5, Brought::Lowered(600.0))
     };
     assert_eq!(lowered(500.0), Some((500.0, 3590.0)));
-    assert_eq!(lowered(2500.0), Some((160.0, 3590.0)));
+    assert_eq!(lowered(2500.0), Some((100.0, 3590.0)));
     assert_eq!(found(&[]), None);
     assert_eq!(hold_of(&e, &[], 25.8e5, Brought::Not), None);
     let kinds: Vec<StretchKind> = stretches(&e[..1], &readings, 25.8e5, Some((160.0, 3000.0)), &[]).iter().map(|s| s.kind).collect();

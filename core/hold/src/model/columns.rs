@@ -214,7 +214,8 @@ impl Frame<'_> {
                 Unknown::Volume => Some((0..m).map(|k| path.lost_density * path.lost[k] / (volume * path.mass[k].per_pa)).collect()),
                 Unknown::Stretch(i) => Some((0..m).map(|k| -path.mass[k].per_stretch[i] / path.mass[k].per_pa).collect()),
                 Unknown::Air => Some((0..m).map(|k| (path.start.per_air - path.mass[k].per_air) / path.mass[k].per_pa).collect()),
-                Unknown::Creep => Some(path.of_growth(&path.creep.0)),
+                Unknown::Creep => Some(path.of_growth(&path.creep.per_sd)),
+                Unknown::DrawnBack => Some(path.of_growth(&path.creep.drawn_back_per_sd)),
                 Unknown::Step(s) => {
                     let step = &self.hold.steps[s];
                     Some(path.of_loss(self.hold, &shapes::ramp(&self.grid.times, step.start_s, step.end_s)))

@@ -44,7 +44,7 @@ pub(super) fn hold() -> Hold {
         fill_temperature_sd_k: 0.3,
         soak_s: 5000.0,
         at_pressure_s: 600.0,
-        lowered: None,
+        lowered: Some(Lowered { by_pa: 2e5, before_s: 60.0 }),
         gasketed_joints: 3,
         gauges: vec![gauge(0.0), gauge(5.0)],
         thermometers: vec![thermometer(Place::Skin(0)), thermometer(Place::Fluid(1)), thermometer(Place::Ambient)],

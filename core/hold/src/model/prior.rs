@@ -35,6 +35,8 @@ pub enum Unknown {
     Surroundings(usize),
     /// creep of plastic walls, difference from what is expected, in standard deviations of the expectation
     Creep,
+    /// what a lowered wall draws back, difference from what is expected, in standard deviations of the expectation
+    DrawnBack,
     /// share of the trapped air that goes into solution, difference from what is expected
     AirShare,
     /// logarithm of the time over which it does, over what is expected
@@ -350,6 +352,7 @@ pub(crate) fn unknowns(hold: &Hold, surroundings: &Surroundings, ambient_read: b
     all.extend((0..surroundings.count()).map(Unknown::Surroundings));
     if hold.bodies.iter().any(|b| b.creep.is_some()) {
         all.push(Unknown::Creep);
+        all.extend(hold.lowered.map(|_| Unknown::DrawnBack));
     }
     if causes.air {
         all.extend([Unknown::AirShare, Unknown::AirTime]);
@@ -380,7 +383,7 @@ pub(crate) fn sd(hold: &Hold, surroundings: &Surroundings, weather: Weather, fre
         Unknown::Filling => hold.fill_temperature_sd_k,
         Unknown::SkinLag(i) | Unknown::FluidLag(i) => 0.5 * hold.bodies[i].lag_factor_95.ln(),
         Unknown::Surroundings(s) => surroundings.sd(s, weather),
-        Unknown::Creep => 1.0,
+        Unknown::Creep | Unknown::DrawnBack => 1.0,
         Unknown::Step(s) => match hold.steps[s].volume {
             Some((_, unc)) => 0.5 * unc,
             None => free,

@@ -52,7 +52,7 @@ pub struct Story {
 fn group(unknown: Unknown) -> Option<usize> {
     Some(match unknown {
         Unknown::Surroundings(_) | Unknown::Filling | Unknown::SkinLag(_) | Unknown::FluidLag(_) => 0,
-        Unknown::Creep | Unknown::AirShare | Unknown::AirTime | Unknown::GasketShare | Unknown::GasketTime => 1,
+        Unknown::Creep | Unknown::DrawnBack | Unknown::AirShare | Unknown::AirTime | Unknown::GasketShare | Unknown::GasketTime => 1,
         Unknown::Step(_) => 2,
         Unknown::Leak | Unknown::LeakStart => 3,
         _ => return None,
