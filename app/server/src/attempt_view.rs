@@ -202,8 +202,7 @@ pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[
             app.clock(until)
         );
     }
-    let planned = derived.and_then(|d| Some((d, d.day.as_ref()?.planned_pa)));
-    let lowered = planned.filter(|(d, _)| d.lowered_pa().pa() > 0.0).map(|(d, planned)| planned - d.lowered_pa());
+    let lowered = derived.filter(|d| d.lowered_pa().pa() > 0.0).map(rules::system::Derived::hold_begins_pa);
     let resting = rest_until(run, schedule, reached).filter(|until| *until > app.clock.now()).map(|until| app.clock(until));
     match (schedule.get(reached), resting) {
         (Some(_), Some(until)) => format!("Hold this step until {until}; look at every joint."),

@@ -144,7 +144,7 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
         air_fraction_unc_95: CAREFUL_VENTING,
         volume_unc_95_rel: 0.05,
         atmosphere_pa: quantity::STANDARD_ATMOSPHERE,
-        expected_pa: derived.day.as_ref().map_or(derived.lower_pa, |d| d.planned_pa) - derived.lowered_pa(),
+        expected_pa: derived.hold_begins_pa(),
         heat: HeatBefore {
             fill_c: plan.site.source_c.filter(|_| gas.is_none()).unwrap_or(plan.water_temperature_c),
             fill_unc_95_k: UNREAD_FILL,

@@ -1,6 +1,6 @@
 //! Everything that is derived from a system.
 
-use crate::accept::Criterion;
+use crate::accept::{Criterion, allowed_fall, lowered};
 use crate::basis::entry::Applies;
 use crate::basis::{Demand, book};
 use crate::cautions::cautions;
@@ -163,13 +163,22 @@ pub struct Derived {
 impl Derived {
     /// By how much the pressure is lowered after an expansion at test pressure, before the hold counts; nil where the basis knows none.
     pub fn lowered_pa(&self) -> PressureDifference {
-        let lowered = |c: &Criterion| if let Criterion::Expansion(e) = c { Some(e.lowered_pa) } else { None };
-        self.criteria.iter().find_map(lowered).unwrap_or(PressureDifference::from_pa(0.0))
+        lowered(&self.criteria)
     }
 
-    /// Least reading at which the hold begins.
+    /// Reading at which the hold begins.
+    pub fn hold_begins_pa(&self) -> GaugePressure {
+        self.day.as_ref().map_or(self.lower_pa, |d| d.planned_pa) - self.lowered_pa()
+    }
+
+    /// Least reading at which the hold may begin.
     pub fn hold_lower_pa(&self) -> GaugePressure {
         self.lower_pa - self.lowered_pa()
+    }
+
+    /// Least reading that the hold may come to: less what the basis lets it fall.
+    pub fn hold_least_pa(&self) -> GaugePressure {
+        self.hold_lower_pa() - allowed_fall(&self.criteria, self.hold_begins_pa())
     }
 }
 

@@ -9,6 +9,7 @@ const LINES = {
   stop: { stroke: "stroke-danger", text: "fill-danger", dash: "10 3 2 3", width: 1.5 },
   alarm: { stroke: "stroke-limit", text: "fill-limit", dash: "6 4", width: 2 },
   planned: { stroke: "stroke-water", text: "fill-water", dash: undefined, width: 1.5 },
+  lowered: { stroke: "stroke-water", text: "fill-water", dash: "6 4", width: 1.5 },
   lower: { stroke: "stroke-ink", text: "fill-ink", dash: undefined, width: 2.5 },
 } as const;
 
@@ -36,6 +37,8 @@ function marksOf(pack: Pack): Mark[] {
     marks.push({ kind: "stop", pa: day.stop_line_pa, label: "stop line", round: "down" });
     if (day.relief_set_pa != null) marks.push({ kind: "relief", pa: day.relief_set_pa, label: "relief set", round: "down" });
     marks.push({ kind: "alarm", pa: day.alarm_pa, label: "alarm", round: "down" });
+    const lowered = (d.criteria ?? []).find((c) => c.kind === "expansion");
+    if (lowered) marks.push({ kind: "lowered", pa: day.planned_pa - lowered.lowered_pa, label: "for the hold", round: "nearest" });
     marks.push({ kind: "planned", pa: day.planned_pa, label: "planned", under: day.look_pa === day.planned_pa ? "look at this too" : undefined, round: "nearest" });
   }
   return marks.sort((a, b) => b.pa - a.pa);

@@ -46,6 +46,8 @@ export const STRETCH: Record<Schema["StretchKind"], string> = {
 
 /** Room that the flags of events take on their three levels. */
 const FLAGS = 52;
+/** Room beneath the lower bound for its name and the names of faults. */
+const WORDS = 34;
 /** Room that a letter of the strip of stretches takes. */
 const LETTER = 6.6;
 
@@ -121,7 +123,8 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
   ];
   // the lower bound is drawn when it is near enough to matter
   const reach = (high - low + 2 * pad) * 1.2;
-  const near = view.lower_pa > low - reach ? view.lower_pa - pad * 0.4 : Number.POSITIVE_INFINITY;
+  const beneath = ((high + pad - view.lower_pa) * WORDS) / (P_BOTTOM - P_TOP - WORDS);
+  const near = view.lower_pa > low - reach ? view.lower_pa - beneath : Number.POSITIVE_INFINITY;
   // over a whole run the flags stand above everything that was read
   const domain: Span = zoomed ? [Math.min(low - pad, near), high + pad] : [Math.min(0, low), Math.max(high, view.lower_pa) / (1 - FLAGS / (P_BOTTOM - P_TOP))];
   const y = scaleLinear()

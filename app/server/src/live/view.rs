@@ -238,5 +238,5 @@ fn to_lower(readings: &[(f64, GaugePressure)], derived: &Derived) -> Option<f64>
     let first = near.first()?;
     let fell = (first.1 - last.1).pa();
     let over = last.0 - first.0;
-    (over >= 60.0 && fell > 0.0 && near.len() >= 3).then(|| ((last.1 - derived.hold_lower_pa()).pa() * over / fell).max(0.0))
+    (over >= 60.0 && fell > 0.0 && near.len() >= 3).then(|| ((last.1 - derived.hold_least_pa()).pa() * over / fell).max(0.0))
 }

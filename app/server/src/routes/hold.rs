@@ -206,7 +206,7 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
         temperature: series(|r| r.temperature_c.map(quantity::Temperature::c)),
         also: also(&run, &readings),
         readings: readings.len(),
-        lower_pa: if case.is_some() { derived.hold_lower_pa() } else { derived.lower_pa }.pa(),
+        lower_pa: if case.is_some() { derived.hold_least_pa() } else { derived.lower_pa }.pa(),
         upper_pa: derived.upper_pa.pa(),
         planned_pa: derived.day.as_ref().map(|d| d.planned_pa.pa()),
         hold: case.as_ref().map(|c| HoldSpan { start_s: c.hold_start_s, end_s: c.hold_end_s }),

@@ -4,7 +4,7 @@ use super::shown::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use quantity::format::span;
-use rules::accept::{Criterion, Expansion};
+use rules::accept::Expansion;
 use rules::rule::{Rule, Standing};
 
 /// Expansion.
@@ -23,12 +23,6 @@ const TIME_SHORT: f64 = 0.02;
 const LOWERED_WITHIN: f64 = 0.2;
 /// The pressure before it was lowered is the greatest of so long before the hold, s.
 const BEFORE: f64 = 900.0;
-
-/// By how much the hold of a case lies below its test pressure, Pa; nil where the basis knows no expansion.
-pub(super) fn lowered(case: &HoldCase) -> f64 {
-    let of = |c: &Criterion| if let Criterion::Expansion(e) = c { Some(e.lowered_pa.pa()) } else { None };
-    case.acceptance.criteria.iter().find_map(of).unwrap_or(0.0)
-}
 
 pub(super) fn check(case: &HoldCase, asked: &Expansion) -> RuleResult {
     let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &asked.origin, result, margin, sentence);

@@ -4,7 +4,7 @@ use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Found, usable};
 use crate::words::pressure;
-use rules::accept::Criterion;
+use rules::accept::{allowed_fall, lowered};
 use rules::rule::{Rule, Standing};
 
 /// Least pressure.
@@ -23,21 +23,11 @@ pub(super) fn readings(case: &HoldCase) -> impl Iterator<Item = f64> + '_ {
     case.readings.iter().filter(|r| r.t_s >= case.hold_start_s && r.t_s <= case.hold_end_s).filter_map(|r| r.pressure_pa.map(|p| p.pa()))
 }
 
-/// Fall that the basis allows from the test pressure, Pa; nil where it allows none.
-fn allowed_fall(case: &HoldCase) -> f64 {
-    let start = case.expected_pa.pa();
-    let of = |c: &Criterion| match c {
-        Criterion::PressureBand(b) => b.fall_pa.map(|p| p.pa()).or(b.share.map(|s| s * start)),
-        Criterion::PressureFall(f) => f.most_pa.map(|p| p.pa()).or(f.most_share.map(|s| s * start)),
-        _ => None,
-    };
-    case.acceptance.criteria.iter().filter_map(of).fold(0.0, f64::max)
-}
-
 pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
     let least = usable(case, found).into_iter().map(|r| r.1.pa()).fold(f64::INFINITY, f64::min);
     let lower = case.acceptance.lower_pa.pa();
-    let (fall, lowered) = (allowed_fall(case), super::expansion::lowered(case));
+    let criteria = &case.acceptance.criteria;
+    let (fall, lowered) = (allowed_fall(criteria, case.expected_pa).pa(), lowered(criteria).pa());
     let bound = lower - fall - lowered;
     let (unit, res) = (case.gauge.unit, case.gauge.division_pa.pa().min(1e3));
     let show = |p| pressure(p, res, unit);

@@ -243,3 +243,21 @@ pub enum Criterion {
     /// soap film
     SoapFilm(SoapFilm),
 }
+
+/// Fall that a basis allows from the pressure at which the hold begins; nil where it allows none.
+pub fn allowed_fall(criteria: &[Criterion], from: GaugePressure) -> PressureDifference {
+    let share = |s: f64| PressureDifference::from_pa(s * from.pa());
+    let of = |c: &Criterion| match c {
+        Criterion::PressureBand(b) => b.fall_pa.or(b.share.map(share)),
+        Criterion::PressureFall(f) => f.most_pa.or(f.most_share.map(share)),
+        _ => None,
+    };
+    let most = |a: PressureDifference, b: PressureDifference| if b.pa() > a.pa() { b } else { a };
+    criteria.iter().filter_map(of).fold(PressureDifference::from_pa(0.0), most)
+}
+
+/// By how much the pressure is lowered after an expansion at test pressure, before the hold counts; nil where the basis knows none.
+pub fn lowered(criteria: &[Criterion]) -> PressureDifference {
+    let of = |c: &Criterion| if let Criterion::Expansion(e) = c { Some(e.lowered_pa) } else { None };
+    criteria.iter().find_map(of).unwrap_or(PressureDifference::from_pa(0.0))
+}
