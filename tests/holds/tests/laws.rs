@@ -222,3 +222,22 @@ fn thermometers_that_are_read_every_second_are_not_trusted_beyond_what_the_nodes
         assert!((fitted.lo..=fitted.hi).contains(&leak), "{}: {} to {}, true {leak}", family.name(), fitted.lo, fitted.hi);
     }
 }
+
+/// Instruments entered far finer than any are ask for more digits than there are: nothing is said then, where a substitute for a pivot would have made
+/// some figure up.
+#[test]
+fn where_the_arithmetic_runs_out_of_digits_nothing_is_said() {
+    for number in 0..10 {
+        let (_, mut hold) = made(number);
+        assert!(judged(&hold).fitted.is_ok());
+        for g in &mut hold.hold.gauges {
+            (g.resolution_pa, g.white_sd_pa) = (1e-12 * g.resolution_pa, 1e-12 * g.white_sd_pa);
+        }
+        for t in &mut hold.hold.thermometers {
+            (t.resolution_k, t.noise_sd_k) = (1e-12 * t.resolution_k, 1e-12 * t.noise_sd_k);
+        }
+        let judged = judged(&hold);
+        let why = judged.fitted.unwrap_err();
+        assert!(why.contains("more digits") && judged.verdict == Verdict::NotShown, "{number}: {why}");
+    }
+}

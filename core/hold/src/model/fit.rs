@@ -24,6 +24,9 @@ const LEAST: usize = 3;
 /// A class that weighs less among all is left as its most probable unknowns have it.
 const LIGHT: f64 = 0.007;
 
+/// No pivot of one and a product with itself is below one but for rounding; below this it has taken over.
+const SOUND: f64 = 0.9;
+
 /// Causes that weigh less are not remembered, and from memory the average is taken as for a class of this weight.
 const REMEMBERED: f64 = 0.01;
 const HURRIED: f64 = 0.09;
@@ -137,6 +140,11 @@ fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, St
     }
     let top = classes.iter().max_by(|a, b| evidence(&a.components).total_cmp(&evidence(&b.components))).ok_or("No cause was fitted.")?;
     let heaviest = fitter.about(top);
+    if heaviest.solved.least_pivot() < SOUND {
+        return Err("The readings ask more digits of the arithmetic than it has, so that no figure of the fit can be trusted: check the divisions and the \
+                    noise that are entered for the instruments."
+            .to_owned());
+    }
     let misfit = heaviest.misfit();
     // what the model leaves out, and what it misses visibly
     let widen = WIDENED * misfit.max(1.0);

@@ -186,6 +186,12 @@ pub(crate) fn solve(total: &Sums, sds: &DVector<f64>, n: usize) -> Solved {
 }
 
 impl Solved {
+    /// The least pivot of the factored curvature: at least one, as one and a product with itself has none below, less what rounding took.
+    pub(crate) fn least_pivot(&self) -> f64 {
+        let l = self.lower.l_dirty();
+        l.diagonal().iter().fold(f64::INFINITY, |least, d| least.min(d * d))
+    }
+
     /// L⁻¹ times each column, in place, with L the factor.
     pub(crate) fn forward(&self, columns: &mut DMatrix<f64>) {
         let n = columns.nrows();
