@@ -16,6 +16,7 @@ use pack::schedule::{Raise, Step, steps};
 use pack::signing::{Act, next};
 use quantity::PressureUnit;
 use record::sealed::SignedStatement;
+use rules::accept::QuickFall;
 use rules::system::{Derived, derive};
 use serde::Serialize;
 use time::OffsetDateTime;
@@ -165,6 +166,15 @@ pub fn rest_until(run: &Run, schedule: &[Step], reached: usize) -> Option<Offset
     Some(at + time::Duration::seconds_f64(rest.max(0.0)))
 }
 
+/// Until when a run waits with the pump off for the quick fall that its basis asks for; none before and after.
+pub fn waits_until(run: &Run, derived: &Derived) -> Option<(QuickFall, OffsetDateTime)> {
+    let quick = derived.lowering()?.quick?;
+    let last = |kind| run.events.iter().rfind(|e| e.kind == kind).map(|e| e.at);
+    let off = last(RunEventKind::PumpOff)?;
+    let lowered = last(RunEventKind::Bleed).is_some_and(|bled| bled > off);
+    (!lowered && last(RunEventKind::HoldEnded).is_none()).then(|| (quick, off + time::Duration::seconds_f64(quick.wait_s.s())))
+}
+
 /// What to do next in a run.
 pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[Step], reached: usize) -> String {
     let has = |k| run.booked().contains(&k);
@@ -180,6 +190,16 @@ pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[
     }
     if has(RunEventKind::HoldEnded) {
         return "Release slowly by the bleed valve, nobody in line; prove zero in every section.".to_owned();
+    }
+    if let Some((quick, until)) = derived.and_then(|d| waits_until(run, d)) {
+        return format!(
+            "Wait until {} with everything shut; it may fall by {:.0} %. Then lower it quickly by {:.0} to {:.0} %, measure the water drawn and book the \
+             bleed: the hold's clock starts then.",
+            app.clock(until),
+            100.0 * quick.wait_fall_share,
+            100.0 * quick.shares.0,
+            100.0 * quick.shares.1
+        );
     }
     if has(RunEventKind::PumpOff) {
         let start = run
@@ -202,12 +222,13 @@ pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[
             app.clock(until)
         );
     }
-    let lowered = derived.filter(|d| d.lowered_pa().pa() > 0.0).map(rules::system::Derived::hold_begins_pa);
+    let lowering = derived.and_then(Derived::lowering);
+    let lowered = derived.filter(|_| lowering.is_some_and(|l| l.quick.is_none())).map(Derived::hold_begins_pa);
     let resting = rest_until(run, schedule, reached).filter(|until| *until > app.clock.now()).map(|until| app.clock(until));
     match (schedule.get(reached), resting) {
         (Some(_), Some(until)) => format!("Hold this step until {until}; look at every joint."),
         (Some(step), None) => format!("Raise to {}, then stop the pump.", show(step.target_pa)),
-        (None, Some(until)) if lowered.is_some() => {
+        (None, Some(until)) if lowering.is_some() => {
             format!("At test pressure until {until}: pump up what the wall takes as it stretches.")
         }
         (None, Some(until)) => format!("At test pressure: stand clear and let it settle until {until}."),

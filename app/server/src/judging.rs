@@ -179,7 +179,7 @@ impl Run {
     /// Start and end of the hold as readings and events have it, s from the release.
     fn hold_found(&self, readings: &[Reading], events: &[Event], derived: &Derived) -> Option<(f64, f64)> {
         let brought = match derived.settle_s {
-            s if derived.lowered_pa().pa() > 0.0 => Brought::Lowered(s),
+            _ if derived.lowering().is_some() => Brought::Lowered,
             s if s > 0.0 => Brought::Back(s),
             _ => Brought::Not,
         };
@@ -205,7 +205,7 @@ impl Run {
             air_fraction_unc_95: air.1,
             heat: self.heat(planned.heat, &readings, filled, hold_start_s),
             at_pressure_s: at_pressure.map_or(0.0, |t| (hold_start_s - t).max(0.0)),
-            lowered: planned.lowered.map(|l| lowered(l, derived, &readings, hold_start_s)),
+            lowered: planned.lowered.map(|l| lowered(l, &readings, hold_start_s)),
             let_out_before_s: self.let_out_before.map(|at| self.seconds(at)),
             acceptance: Acceptance { instrument_objections: self.objections(hold_start_s), ..planned.acceptance },
             overruled: self.corrections.iter().filter_map(CorrectionRow::overruled).collect(),
@@ -258,11 +258,17 @@ impl Run {
     }
 }
 
-/// How long before the hold it was lowered: in the middle between the last reading above and the start.
-fn lowered(planned: Lowered, derived: &Derived, readings: &[Reading], hold_start_s: f64) -> Lowered {
-    let above = derived.hold_lower_pa() + PressureDifference::from_pa(0.5 * planned.by_pa.pa());
-    let last = readings.iter().rfind(|r| r.t_s <= hold_start_s && r.pressure_pa.is_some_and(|p| p >= above));
-    Lowered { before_s: last.map_or(0.0, |r| 0.5 * (hold_start_s - r.t_s)), ..planned }
+/// By how much it was lowered as read about the start of the hold, and how long before: in the middle between the last reading above and the start.
+fn lowered(planned: Lowered, readings: &[Reading], hold_start_s: f64) -> Lowered {
+    const NEAR: f64 = 900.0;
+    let read: Vec<(f64, f64)> = pressures(readings).into_iter().filter(|r| (r.0 - hold_start_s).abs() <= NEAR).collect();
+    let before = read.iter().filter(|r| r.0 <= hold_start_s).map(|r| r.1).fold(f64::NAN, f64::max);
+    let after = read.iter().filter(|r| r.0 >= hold_start_s).take(3).map(|r| r.1).fold(f64::NAN, f64::min);
+    if !(before > after) {
+        return planned;
+    }
+    let above = read.iter().rfind(|r| r.0 <= hold_start_s && r.1 > 0.5 * (before + after));
+    Lowered { by_pa: PressureDifference::from_pa(before - after), before_s: above.map_or(0.0, |r| 0.5 * (hold_start_s - r.0)) }
 }
 
 /// Pressures with their times.

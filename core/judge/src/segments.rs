@@ -47,7 +47,7 @@ const PIECE: f64 = 60.0;
 /// After the end was booked, or the release, a fall of this share begins it.
 const LET_OUT: f64 = 0.05;
 
-/// What ends the settling or the expansion comes at most this long after it, s (common practice).
+/// The repump that ends the settling comes at most this long after it, s (common practice).
 const BROUGHT_WITHIN: f64 = 600.0;
 
 /// How the pressure is brought to where the hold begins, once the pump is off.
@@ -57,8 +57,8 @@ pub enum Brought {
     Not,
     /// It settles for so long, s, and may be brought back once.
     Back(f64),
-    /// The wall stretches for so long, s, and it is lowered.
-    Lowered(f64),
+    /// It is lowered by a bleed, before or after the pump was taken off.
+    Lowered,
 }
 
 /// The hold within a run: from where the pump was last stopped with the pressure in its band, to the end that was called, to where the pressure
@@ -74,12 +74,12 @@ pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, brought
     if !off.is_finite() {
         return None;
     }
-    let within = |kind, time_s: f64| at(kind).filter(move |t| *t > off && *t <= off + time_s + BROUGHT_WITHIN && *t < last);
-    let lowered = matches!(brought, Brought::Lowered(_));
+    let after = |kind| at(kind).filter(move |t| *t > off && *t < last);
+    let lowered = brought == Brought::Lowered;
     let brought = match brought {
         Brought::Not => None,
-        Brought::Back(time_s) => within(EventKind::Repump, time_s).min_by(f64::total_cmp),
-        Brought::Lowered(time_s) => within(EventKind::Bleed, time_s).max_by(f64::total_cmp),
+        Brought::Back(time_s) => after(EventKind::Repump).find(|t| *t <= off + time_s + BROUGHT_WITHIN),
+        Brought::Lowered => after(EventKind::Bleed).last(),
     };
     let off = brought.unwrap_or(off);
     // a gauge that is still settling below the band is not yet the hold, but one that never gets there is; what was lowered is not raised again

@@ -274,6 +274,9 @@ fn air_check_of_en_805() {
 fn a_creeping_main_rises_after_a_quick_fall() {
     let asked = Criterion::Contraction(Contraction {
         origin: origin(),
+        stretch_s: Span::from_minutes(30.0),
+        wait_s: Span::from_minutes(60.0),
+        wait_fall_share: 0.30,
         least_drop_share: 0.10,
         most_drop_share: 0.15,
         stand_s: Span::from_minutes(30.0),
@@ -291,6 +294,19 @@ fn a_creeping_main_rises_after_a_quick_fall() {
     assert_eq!(after(&[(0.7, 8.8), (1.1, 8.75)]).0, Verdict::NotShown, "in doubt it is watched on");
     assert_eq!(after(&[(0.7, 8.8), (2.1, 8.6)]).0, Verdict::Pass);
     assert_eq!(after(&[(0.7, 8.8), (2.1, 8.4)]).0, Verdict::Fail);
+    // an hour of waiting from the pump to the quick fall, in which it falls by three tenths at most
+    let waited = |hours: f64, at_off: f64| {
+        let points = [(0.0, 10.0), (0.5, 9.9), (0.52, 8.7), (0.8, 8.8), (1.1, 8.85)];
+        let mut case = hold(&points, vec![asked.clone()]);
+        let off = 1800.0 - 3600.0 * hours;
+        case.readings.insert(0, Reading::new(off, Some(GaugePressure::from_bar(at_off)), None));
+        case.events = vec![event(off, EventKind::PumpOff), event(1800.0, EventKind::Bleed)];
+        said(&case, "CONTRACTION")
+    };
+    let results = [(1.0, 12.0), (0.9, 12.0), (1.0, 15.0)].map(|(h, p)| waited(h, p));
+    assert_eq!(results.each_ref().map(|r| r.0), [Verdict::Pass, Verdict::NotShown, Verdict::NotShown]);
+    let sentences: Vec<&str> = results.iter().map(|r| r.1.as_str()).collect();
+    insta::assert_snapshot!("wait", sentences.join("\n"));
     let mut small = hold(&[(0.0, 10.0), (0.5, 9.9), (0.52, 9.5), (1.2, 9.5)], vec![asked]);
     small.events.push(event(0.5 * 3600.0, EventKind::Bleed));
     assert_eq!(said(&small, "CONTRACTION").0, Verdict::NotShown);

@@ -418,13 +418,15 @@ fn the_hold_is_found_from_events_and_readings_together() {
     // where the basis lets it settle and be brought back once, the hold begins there
     assert_eq!(hold_of(&e, &readings, 25.8e5, Brought::Back(600.0)), Some((400.0, 900.0)));
     assert_eq!(hold_of(&[e[0].clone(), event(2500.0, EventKind::Repump)], &readings, 25.8e5, Brought::Back(600.0)), Some((160.0, 3590.0)));
-    // and where it has it lowered, at the last bleed within that time, whatever was pumped in before
+    // and where it has it lowered, at the last bleed, whatever was pumped in before
     let lowered = |bleed: f64| {
         let e = [e[0].clone(), event(300.0, EventKind::Repump), event(bleed, EventKind::Bleed)];
-        hold_of(&e, &readings, 25.8e5, Brought::Lowered(600.0))
+        hold_of(&e, &readings, 25.8e5, Brought::Lowered)
     };
     assert_eq!(lowered(500.0), Some((500.0, 3590.0)));
-    assert_eq!(lowered(2500.0), Some((100.0, 3590.0)));
+    assert_eq!(lowered(2500.0), Some((2500.0, 3590.0)));
+    // or where the pump was taken off, where it was lowered before that
+    assert_eq!(lowered(90.0), Some((100.0, 3590.0)));
     assert_eq!(found(&[]), None);
     assert_eq!(hold_of(&e, &[], 25.8e5, Brought::Not), None);
     let kinds: Vec<StretchKind> = stretches(&e[..1], &readings, 25.8e5, Some((160.0, 3000.0)), &[]).iter().map(|s| s.kind).collect();

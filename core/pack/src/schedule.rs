@@ -2,6 +2,7 @@
 
 use crate::plan::Plan;
 use quantity::{GaugePressure, PressureDifference, Span};
+use rules::accept::Lowering;
 use rules::gauge::Gauge;
 use rules::rule::{Rule, Standing};
 use rules::system::Derived;
@@ -110,8 +111,8 @@ pub struct Raise {
     pub first_stop: Option<GaugePressure>,
     /// Pressure of the look, where it is lower than the test; absent where it is taken at test pressure.
     pub look: Option<GaugePressure>,
-    /// A wall that creeps stretches at the end of the raise for so long, s, and then it is lowered to this; absent where the basis knows none.
-    pub expansion: Option<(f64, GaugePressure)>,
+    /// How a wall that creeps is brought from there to its hold; absent where it is held as it was raised.
+    pub lowering: Option<Lowering>,
 }
 
 /// One step.
@@ -145,7 +146,7 @@ impl Raise {
             hold_s: hold.s(),
             first_stop: derived.gas.as_ref().map(|g| g.first_stop_pa),
             look: derived.day.as_ref().map(|d| d.look_pa).filter(|l| *l < planned),
-            expansion: Some(derived.lowered_pa()).filter(|by| by.pa() > 0.0).map(|by| (derived.settle_s, planned - by)),
+            lowering: derived.lowering(),
         }
     }
 }
@@ -195,8 +196,8 @@ pub fn steps(raise: &Raise) -> Vec<Step> {
     let span = quantity::format::span;
     let (mut at, mut before) = (0.0, GaugePressure::from_pa(0.0));
     let mut plan = shares(raise);
-    if let (Some(end), Some((stretches, _))) = (plan.last_mut(), raise.expansion) {
-        end.1 = stretches;
+    if let (Some(end), Some(lowering)) = (plan.last_mut(), raise.lowering) {
+        end.1 = lowering.stretch_s.s();
     }
     let last = plan.len() - 1;
     let mut steps: Vec<Step> = Vec::with_capacity(plan.len());
@@ -228,11 +229,20 @@ fn last_words(raise: &Raise, rest: f64) -> String {
     let span = quantity::format::span;
     let (rest, hold) = (span(rest), span(raise.hold_s));
     let decimals = quantity::format::decimals_of(raise.division.pa() / 1e5);
-    if let Some((_, to)) = raise.expansion {
-        let to = quantity::format::gauge_pressure(to, quantity::PressureUnit::Bar, decimals);
-        return format!(
-            "keep it there for {rest}, pumped up as the wall stretches; then lower it to {to}, valve off and disconnect; hold {hold} and look at every joint"
-        );
+    if let Some(lowering) = raise.lowering {
+        let then = match lowering.quick {
+            Some(quick) => format!(
+                "valve off, disconnect and wait {}; then lower it quickly by {:.0} to {:.0} %, measure the water drawn, and watch it for {hold}",
+                span(quick.wait_s.s()),
+                100.0 * quick.shares.0,
+                100.0 * quick.shares.1
+            ),
+            None => {
+                let to = quantity::format::gauge_pressure(raise.planned - lowering.usual_pa, quantity::PressureUnit::Bar, decimals);
+                format!("then lower it to {to}, valve off and disconnect; hold {hold} and look at every joint")
+            }
+        };
+        return format!("keep it there for {rest}, pumped up as the wall stretches; {then}");
     }
     let lowered = raise
         .look

@@ -8,7 +8,8 @@ use pack::schedule::{Raise, ScheduleName, next, not_read, step_may_be_short, ste
 use pack::signing::{Act, Form, next as next_act, objection};
 use pack::spine::{SpineFacts, StepState, spine};
 use proptest::prelude::*;
-use quantity::{GaugePressure, PressureDifference};
+use quantity::{GaugePressure, PressureDifference, Span};
+use rules::accept::Lowering;
 
 fn raise(name: ScheduleName, planned: f64, working: f64, hold_s: f64) -> Raise {
     Raise {
@@ -19,7 +20,7 @@ fn raise(name: ScheduleName, planned: f64, working: f64, hold_s: f64) -> Raise {
         hold_s,
         first_stop: None,
         look: None,
-        expansion: None,
+        lowering: None,
     }
 }
 
@@ -52,8 +53,9 @@ fn quarters_of_26_bar() {
 /// A polyethylene main stretches at test pressure for three hours and is lowered by 10 psi before its hold (F2164, from memory).
 #[test]
 fn a_wall_that_creeps_stretches_and_is_lowered_before_its_hold() {
+    let by = PressureDifference::from_psi(10.0);
     let s = steps(&Raise {
-        expansion: Some((3.0 * 3600.0, GaugePressure::from_bar(8.0 - 0.689))),
+        lowering: Some(Lowering { stretch_s: Span::from_minutes(180.0), usual_pa: by, most_pa: by, quick: None }),
         ..raise(ScheduleName::Quarters, 8.0, 6.0, 3600.0)
     });
     let last = s.last().unwrap();

@@ -1,6 +1,6 @@
 //! Everything that is derived from a system.
 
-use crate::accept::{Criterion, allowed_fall, lowered};
+use crate::accept::{Criterion, Lowering, allowed_fall, lowering};
 use crate::basis::entry::Applies;
 use crate::basis::{Demand, book};
 use crate::cautions::cautions;
@@ -161,19 +161,24 @@ pub struct Derived {
 }
 
 impl Derived {
-    /// By how much the pressure is lowered after an expansion at test pressure, before the hold counts; nil where the basis knows none.
-    pub fn lowered_pa(&self) -> PressureDifference {
-        lowered(&self.criteria)
+    /// The pressure that is raised to: planned, or the lower bound where nothing is planned.
+    fn raised_to_pa(&self) -> GaugePressure {
+        self.day.as_ref().map_or(self.lower_pa, |d| d.planned_pa)
     }
 
-    /// Reading at which the hold begins.
+    /// How a wall that creeps is brought from there to its hold.
+    pub fn lowering(&self) -> Option<Lowering> {
+        lowering(&self.criteria, self.raised_to_pa())
+    }
+
+    /// Reading at which the hold begins, as a rule.
     pub fn hold_begins_pa(&self) -> GaugePressure {
-        self.day.as_ref().map_or(self.lower_pa, |d| d.planned_pa) - self.lowered_pa()
+        self.lowering().map_or(self.raised_to_pa(), |l| self.raised_to_pa() - l.usual_pa)
     }
 
     /// Least reading at which the hold may begin.
     pub fn hold_lower_pa(&self) -> GaugePressure {
-        self.lower_pa - self.lowered_pa()
+        lowering(&self.criteria, self.lower_pa).map_or(self.lower_pa, |l| self.lower_pa - l.most_pa)
     }
 
     /// Least reading that the hold may come to: less what the basis lets it fall.

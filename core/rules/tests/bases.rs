@@ -376,6 +376,26 @@ fn worked_en805() {
     near(derive(&system(at(8.0), vec![strong(0.0), Part { tag: "top".into(), ..strong(50.0) }], 0.0)).unwrap().lower_pa.bar(), 12.0, 1e-9);
 }
 
+/// EN 805 A.27 at 12 bar: it may fall by 30 % and is lowered by 10 to 15 %, so at least to 12 · 0.7 · 0.85 = 7.14 and as a rule to 12 · 0.85 · 0.875 = 8.925;
+/// the phase lasts half an hour. F2164 at 12 bar: 10 psi lower, 11.311, from which 5 % may be lost: 10.745.
+#[test]
+fn a_main_that_creeps_is_judged_from_its_quick_fall() {
+    let en805 = Basis { design_pressure_pa: bar(8.0), ..Basis::new("en805") };
+    let derived = |basis: Basis| derive(&system(basis, vec![strong(0.0)], 0.0)).unwrap();
+    let d = derived(with(en805.clone(), &[("main_test", "contraction")]));
+    let raised = d.day.as_ref().unwrap().planned_pa.bar();
+    near(d.hold_lower_pa().bar(), 12.0 * 0.7 * 0.85, 1e-9);
+    near(d.hold_begins_pa().bar(), raised * 0.85 * 0.875, 1e-9);
+    near(d.hold_floor_s.minutes(), 30.0, 1e-12);
+    let lowering = d.lowering().unwrap();
+    near(lowering.stretch_s.minutes() + lowering.quick.unwrap().wait_s.minutes(), 90.0, 1e-12);
+    assert!(derived(en805).lowering().is_none());
+    let pe = derived(Basis { design_pressure_pa: bar(8.0), agreed_pressure_pa: bar(12.0), ..Basis::new("pe") });
+    near(pe.hold_lower_pa().bar(), 12.0 - 10.0 * PSI, 1e-9);
+    near(pe.hold_least_pa().bar(), 12.0 - 10.0 * PSI - 0.05 * pe.hold_begins_pa().bar(), 1e-9);
+    near(pe.lowering().unwrap().stretch_s.minutes(), 180.0, 1e-12);
+}
+
 /// NFPA 24 10.10.2.2 and NFPA 13: working 120 psi: 200 psi; working 165 psi: 215 psi, at the gauge.
 #[test]
 fn worked_fire_main() {

@@ -1104,6 +1104,15 @@ export interface components {
         Contraction: {
             /** @description Where it is from. */
             origin: components["schemas"]["Origin"];
+            /** @description At test pressure, pumped up as the wall stretches, for so long before the pump is taken off, s. */
+            stretch_s?: components["schemas"]["Span"];
+            /** @description From there to the quick fall, s, … */
+            wait_s?: components["schemas"]["Span"];
+            /**
+             * Format: double
+             * @description … in which it falls by no more than this share.
+             */
+            wait_fall_share?: number;
             /**
              * Format: double
              * @description Least quick fall, share of the pressure before it.

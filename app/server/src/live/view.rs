@@ -2,7 +2,7 @@
 
 use super::figures::{ChannelView, agreements, channels};
 use super::pumping::{PumpingView, pumping};
-use crate::attempt_view::{instruction, rest_until, schedule_of};
+use crate::attempt_view::{instruction, rest_until, schedule_of, waits_until};
 use crate::judging::Run;
 use crate::recorder::every_s;
 use crate::state::App;
@@ -135,7 +135,7 @@ pub fn live_view(app: &App, run: &Run, ticks: &[Tick]) -> LiveView {
         temperature_c: temperature(run, ticks),
         instruction: instruction(app, run, derived.as_ref(), &schedule, reached),
         barrier: barrier(app, run, rising, now),
-        countdown: countdown(run, &schedule, reached, now),
+        countdown: countdown(run, derived.as_ref(), &schedule, reached, now),
         warnings: warnings(run, &channels, &agreements, curve.as_ref()),
         reaches_lower_s: derived.as_ref().filter(|_| off.is_some()).and_then(|d| to_lower(&readings, d)),
         next_step,
@@ -194,7 +194,7 @@ fn barrier(app: &App, run: &Run, rising: bool, now: OffsetDateTime) -> String {
     "Static head only: hand-check every temporary joint now, at zero.".to_owned()
 }
 
-fn countdown(run: &Run, schedule: &[Step], reached: usize, now: OffsetDateTime) -> Option<Countdown> {
+fn countdown(run: &Run, derived: Option<&Derived>, schedule: &[Step], reached: usize, now: OffsetDateTime) -> Option<Countdown> {
     let last = |kinds: &[RunEventKind]| run.events.iter().rfind(|e| kinds.contains(&e.kind)).map(|e| e.at);
     let until = |words: &str, from: OffsetDateTime, seconds: f64| {
         let until = from + time::Duration::seconds_f64(seconds);
@@ -202,6 +202,9 @@ fn countdown(run: &Run, schedule: &[Step], reached: usize, now: OffsetDateTime) 
     };
     if last(&[RunEventKind::Released, RunEventKind::HoldEnded]).is_some() {
         return None;
+    }
+    if let Some((_, end)) = derived.and_then(|d| waits_until(run, d)) {
+        return Some(until("wait", end, 0.0));
     }
     if let Some(start) =
         last(&[RunEventKind::PumpOff, RunEventKind::Repump, RunEventKind::Bleed]).filter(|_| run.booked().contains(&RunEventKind::PumpOff))

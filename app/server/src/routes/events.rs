@@ -94,8 +94,11 @@ fn not_read(run: &Run, kind: RunEventKind, at: OffsetDateTime) -> Option<String>
         let target = schedule_of(run, &derived).get(reached)?.target_pa;
         (target, schedule::step_may_be_short(target, &system.gauge))
     } else {
-        // what is lowered by hand ends near where it was meant to
-        (derived.hold_lower_pa(), PressureDifference::from_pa(0.2 * derived.lowered_pa().pa()))
+        match derived.lowering() {
+            // what is lowered by hand ends near where it was meant to
+            Some(l) if l.quick.is_none() => (derived.hold_lower_pa(), PressureDifference::from_pa(0.2 * l.usual_pa.pa())),
+            _ => (derived.lower_pa, PressureDifference::from_pa(0.0)),
+        }
     };
     let at = run.seconds(at);
     let near = run.readings().into_iter().rev().find(|r| r.pressure_pa.is_some() && r.t_s <= at)?;

@@ -18,6 +18,32 @@ pub const RULE: Rule = Rule {
     test: "a_creeping_main_rises_after_a_quick_fall",
 };
 
+/// A wait is as long as asked to this share of it (common practice).
+const WAIT_SHORT: f64 = 0.02;
+
+/// What is wrong with the wait between the pump and the quick fall, in a sentence; none where it was as asked, or nobody booked the pump.
+fn waited(case: &HoldCase, asked: &Contraction, drop_s: f64, before: f64) -> Option<String> {
+    let off = case.events.iter().rfind(|e| e.kind == EventKind::PumpOff && e.t_s <= drop_s)?.t_s;
+    if drop_s - off < asked.wait_s.s() * (1.0 - WAIT_SHORT) {
+        return Some(format!(
+            "Lowered {} after the pump was taken off, {} asked: let the main rest, and begin again.",
+            span(drop_s - off),
+            span(asked.wait_s.s())
+        ));
+    }
+    let near = |r: &&crate::case::Reading| (r.t_s - off).abs() <= 600.0;
+    let at_off = case.readings.iter().filter(near).filter_map(|r| r.pressure_pa).map(|p| p.pa()).fold(f64::NAN, f64::max);
+    let fell = (at_off - before) / at_off;
+    // read to half a per cent
+    (asked.wait_fall_share > 0.0 && fell > asked.wait_fall_share + 0.005).then(|| {
+        format!(
+            "It fell by {:.0} % while it waited, {:.0} % allowed: let it rest, look for leaks and air, and begin again.",
+            100.0 * fell,
+            100.0 * asked.wait_fall_share
+        )
+    })
+}
+
 pub(super) fn check(case: &HoldCase, asked: &Contraction) -> RuleResult {
     let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &asked.origin, result, margin, sentence);
     let shown = Shown::of(case);
@@ -51,6 +77,9 @@ pub(super) fn check(case: &HoldCase, asked: &Contraction) -> RuleResult {
             asked.most_drop_share * 100.0
         );
         return new(Verdict::NotShown, String::new(), sentence);
+    }
+    if let Some(short) = waited(case, asked, drop.t_s, before) {
+        return new(Verdict::NotShown, String::new(), short);
     }
     // greatest so far, and how far below it any later reading lies
     let mut greatest = low.1;

@@ -4,7 +4,7 @@ use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Found, usable};
 use crate::words::pressure;
-use rules::accept::{allowed_fall, lowered};
+use rules::accept::{allowed_fall, lowering};
 use rules::rule::{Rule, Standing};
 
 /// Least pressure.
@@ -27,7 +27,8 @@ pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
     let least = usable(case, found).into_iter().map(|r| r.1.pa()).fold(f64::INFINITY, f64::min);
     let lower = case.acceptance.lower_pa.pa();
     let criteria = &case.acceptance.criteria;
-    let (fall, lowered) = (allowed_fall(criteria, case.expected_pa).pa(), lowered(criteria).pa());
+    let fall = allowed_fall(criteria, case.expected_pa).pa();
+    let lowered = lowering(criteria, case.acceptance.lower_pa).map_or(0.0, |l| l.most_pa.pa());
     let bound = lower - fall - lowered;
     let (unit, res) = (case.gauge.unit, case.gauge.division_pa.pa().min(1e3));
     let show = |p| pressure(p, res, unit);

@@ -44,6 +44,12 @@ pub type AirCheckAsked = WaterLossAsked;
 #[derive(Debug, Clone, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct ContractionAsked {
+    /// Minutes at test pressure, pumped up as the wall stretches.
+    pub stretch_min: f64,
+    /// Minutes from there to the quick fall.
+    pub wait_min: f64,
+    /// Greatest fall in them, share.
+    pub wait_fall_share: f64,
     /// Least and greatest quick fall, shares.
     pub drop_share: (f64, f64),
     /// Minutes that it must rise or stand.

@@ -131,6 +131,9 @@ fn liquid(system: &System, demand: &Demand, from: &Origin, all: &mut Vec<Criteri
     if let Some(asked) = &entry.contraction {
         all.push(Criterion::Contraction(Contraction {
             origin: from.clone(),
+            stretch_s: Span::from_minutes(asked.stretch_min),
+            wait_s: Span::from_minutes(asked.wait_min),
+            wait_fall_share: asked.wait_fall_share,
             least_drop_share: asked.drop_share.0,
             most_drop_share: asked.drop_share.1,
             stand_s: Span::from_minutes(asked.stand_min),

@@ -3,9 +3,11 @@
 
 mod asked;
 mod figures;
+mod lowering;
 
 pub use asked::{AirCheckAsked, ContractionAsked, ExpansionAsked, FallAsked, MakeupAsked, WaterLossAsked, WholeTestAsked};
 pub use figures::criteria;
+pub use lowering::{Lowering, QuickFall, lowering};
 
 use quantity::{GaugePressure, Length, PressureDifference, Span, Stress, Volume};
 use serde::{Deserialize, Serialize};
@@ -144,12 +146,25 @@ pub struct MainStretch {
     pub modulus_pa: Stress,
 }
 
+fn nothing() -> Span {
+    Span::from_s(0.0)
+}
+
 /// After a quick fall a viscoelastic main must rise or stand.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Contraction {
     /// Where it is from.
     pub origin: Origin,
+    /// At test pressure, pumped up as the wall stretches, for so long before the pump is taken off, s.
+    #[serde(default = "nothing")]
+    pub stretch_s: Span,
+    /// From there to the quick fall, s, …
+    #[serde(default = "nothing")]
+    pub wait_s: Span,
+    /// … in which it falls by no more than this share.
+    #[serde(default)]
+    pub wait_fall_share: f64,
     /// Least quick fall, share of the pressure before it.
     pub least_drop_share: f64,
     /// Greatest quick fall, share of the pressure before it.
@@ -254,10 +269,4 @@ pub fn allowed_fall(criteria: &[Criterion], from: GaugePressure) -> PressureDiff
     };
     let most = |a: PressureDifference, b: PressureDifference| if b.pa() > a.pa() { b } else { a };
     criteria.iter().filter_map(of).fold(PressureDifference::from_pa(0.0), most)
-}
-
-/// By how much the pressure is lowered after an expansion at test pressure, before the hold counts; nil where the basis knows none.
-pub fn lowered(criteria: &[Criterion]) -> PressureDifference {
-    let of = |c: &Criterion| if let Criterion::Expansion(e) = c { Some(e.lowered_pa) } else { None };
-    criteria.iter().find_map(of).unwrap_or(PressureDifference::from_pa(0.0))
 }

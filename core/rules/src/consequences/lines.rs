@@ -139,8 +139,11 @@ fn gauges(f: &Facts) -> Vec<Draft> {
 fn hold(f: &Facts) -> Vec<Draft> {
     let mut all = Vec::new();
     let settle = f.demand.entry.hold.as_ref().map_or(0.0, |h| h.settle_min);
-    let lowered = f.d.lowered_pa();
-    let says = if lowered.pa() > 0.0 {
+    let lowering = f.d.lowering();
+    let quick = lowering.and_then(|l| l.quick);
+    let says = if quick.is_some() {
+        "After {1} at test pressure and {2} with the pump off, at the quick fall; from then on at least {0}.".to_owned()
+    } else if lowering.is_some() {
         "After {1} at test pressure, when it is lowered by {2} and the pump is off and shut off; from then on at least {0}.".to_owned()
     } else if settle > 0.0 {
         "After {1} of settling, when the pump is off and shut off; from then on at least {0}.".to_owned()
@@ -148,8 +151,12 @@ fn hold(f: &Facts) -> Vec<Draft> {
         "When the pressure has settled, the pump is off and shut off; from then on at least {0}.".to_owned()
     };
     let line = Draft::new("clock", "hold", "When does the clock start?", says).time(f.d.hold_floor_s).why_of("hold");
-    let line = if settle > 0.0 { line.time(Span::from_minutes(settle)) } else { line };
-    all.push(if lowered.pa() > 0.0 { line.change(lowered) } else { line });
+    all.push(match (lowering, quick) {
+        (Some(l), Some(quick)) => line.time(l.stretch_s).time(quick.wait_s),
+        (Some(l), None) => line.time(l.stretch_s).change(l.usual_pa),
+        _ if settle > 0.0 => line.time(Span::from_minutes(settle)),
+        _ => line,
+    });
     if let Some(per_k) = f.d.pressure_per_kelvin {
         let says = "{0} is one kelvin; {1} is a tenth of one. What is left when the temperature is taken out is judged.";
         all.push(
