@@ -16,7 +16,7 @@ use pack::schedule::{Raise, Step, steps};
 use pack::signing::{Act, next};
 use quantity::PressureUnit;
 use record::sealed::SignedStatement;
-use rules::accept::QuickFall;
+use rules::accept::{QuickFall, counts_water};
 use rules::system::{Derived, derive};
 use serde::Serialize;
 use time::OffsetDateTime;
@@ -166,6 +166,17 @@ pub fn rest_until(run: &Run, schedule: &[Step], reached: usize) -> Option<Offset
     Some(at + time::Duration::seconds_f64(rest.max(0.0)))
 }
 
+/// When the clock of a hold was started last: when the pump was taken off, or by a stroke that starts it anew; none before.
+pub fn clock_from(run: &Run, derived: Option<&Derived>) -> Option<OffsetDateTime> {
+    let counts_water = derived.is_some_and(|d| counts_water(&d.criteria));
+    let starts = |e: &&EventRow| match e.kind {
+        RunEventKind::PumpOff | RunEventKind::Bleed => true,
+        RunEventKind::Repump => !(counts_water && e.volume_m3.is_some()),
+        _ => false,
+    };
+    run.events.iter().rfind(starts).map(|e| e.at)
+}
+
 /// Until when a run waits with the pump off for the quick fall that its basis asks for; none before and after.
 pub fn waits_until(run: &Run, derived: &Derived) -> Option<(QuickFall, OffsetDateTime)> {
     let quick = derived.lowering()?.quick?;
@@ -202,12 +213,7 @@ pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[
         );
     }
     if has(RunEventKind::PumpOff) {
-        let start = run
-            .events
-            .iter()
-            .rev()
-            .find(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump | RunEventKind::Bleed))
-            .map(|e| e.at);
+        let start = clock_from(run, derived);
         let until = start.map(|s| app.clock(s + time::Duration::seconds_f64(run.attempt.frozen.hold().s())));
         return format!("Hold until {}. Read pressure and temperature; look at every joint and book it.", until.unwrap_or_default());
     }
@@ -237,6 +243,10 @@ pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[
                 "Lower it to {} by the bleed, then valve off and disconnect the pump, and book it. The hold's clock starts then.",
                 show(to)
             )
+        }
+        (None, None) if let Some(quick) = lowering.and_then(|l| l.quick) => {
+            let wait = quantity::format::span(quick.wait_s.s());
+            format!("Valve off and disconnect the pump, and book it. The wait of {wait} starts then.")
         }
         (None, None) => "Valve off and disconnect the pump, and book it. The hold's clock starts then.".to_owned(),
     }

@@ -391,6 +391,22 @@ fn a_band_lowers_the_least_pressure_by_what_it_lets_fall() {
     assert_eq!((least(vec![band(5.0, 5.0)]).0, least(vec![]).0), (Verdict::Pass, Verdict::Fail), "{}", least(vec![band(5.0, 5.0)]).1);
 }
 
+/// AWWA C600: make-up water keeps the pressure up through the two hours and is measured; water that nobody measured, or was let out, starts them anew.
+#[test]
+fn measured_make_up_water_does_not_start_the_clock_anew() {
+    let time = |kind, volume_m3, criteria: Vec<Criterion>| {
+        let mut case = hold(&[(0.0, 10.0), (0.9, 9.9), (1.0, 10.0), (2.0, 9.9)], criteria);
+        case.acceptance.hold_floor_s = 7200.0;
+        case.events.push(Event { volume_m3, ..event(3600.0, kind) });
+        said(&case, "HOLD-TIME").0
+    };
+    let allowance = || vec![Criterion::MakeupAllowance(main_of(100.0, 6.0, MakeupForm::PerLength))];
+    assert_eq!(time(EventKind::Repump, Some(1e-4), allowance()), Verdict::Pass);
+    assert_eq!(time(EventKind::Repump, None, allowance()), Verdict::NotShown);
+    assert_eq!(time(EventKind::Bleed, Some(1e-4), allowance()), Verdict::NotShown);
+    assert_eq!(time(EventKind::Repump, Some(1e-4), vec![]), Verdict::NotShown);
+}
+
 /// Three hours at test pressure, then 10 psi lower, then the hold (F2164, from memory): with less time, or not lowered, it is another test.
 #[test]
 fn a_polyethylene_main_is_stretched_and_lowered_before_its_hold() {

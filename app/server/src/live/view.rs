@@ -2,7 +2,7 @@
 
 use super::figures::{ChannelView, agreements, channels};
 use super::pumping::{PumpingView, pumping};
-use crate::attempt_view::{instruction, rest_until, schedule_of, waits_until};
+use crate::attempt_view::{clock_from, instruction, rest_until, schedule_of, waits_until};
 use crate::judging::Run;
 use crate::recorder::every_s;
 use crate::state::App;
@@ -206,9 +206,7 @@ fn countdown(run: &Run, derived: Option<&Derived>, schedule: &[Step], reached: u
     if let Some((_, end)) = derived.and_then(|d| waits_until(run, d)) {
         return Some(until("wait", end, 0.0));
     }
-    if let Some(start) =
-        last(&[RunEventKind::PumpOff, RunEventKind::Repump, RunEventKind::Bleed]).filter(|_| run.booked().contains(&RunEventKind::PumpOff))
-    {
+    if let Some(start) = clock_from(run, derived).filter(|_| run.booked().contains(&RunEventKind::PumpOff)) {
         return Some(until("hold", start, run.attempt.frozen.hold().s()));
     }
     let words = if reached == schedule.len() { "settle" } else { "hold this step" };

@@ -1,14 +1,15 @@
 //! HOLD-TIME: held long enough since the pump was last used.
 
 use super::{RuleResult, Verdict};
-use crate::case::{EventKind, HoldCase};
+use crate::case::{Event, EventKind, HoldCase};
 use quantity::format::span;
+use rules::accept::counts_water;
 use rules::rule::{Rule, Standing};
 
 /// Hold time.
 pub const RULE: Rule = Rule {
     id: "HOLD-TIME",
-    sentence: "The hold lasts at least as long as the basis and the owner ask, counted from the last pump-off or repump.",
+    sentence: "The hold lasts at least as long as the basis and the owner ask, counted from the last pump-off or repump; water that is measured where the basis allows for it does not start it anew.",
     clause: "",
     edition: "",
     standing: Standing::CommonPractice,
@@ -16,11 +17,21 @@ pub const RULE: Rule = Rule {
     test: "a_repump_restarts_the_clock",
 };
 
+/// True for what starts the clock anew.
+fn restarts(event: &Event, counts_water: bool) -> bool {
+    match event.kind {
+        EventKind::Bleed => true,
+        EventKind::Repump => !(counts_water && event.volume_m3.is_some()),
+        _ => false,
+    }
+}
+
 pub(super) fn check(case: &HoldCase) -> RuleResult {
+    let counts_water = counts_water(&case.acceptance.criteria);
     let restart = case
         .events
         .iter()
-        .filter(|e| matches!(e.kind, EventKind::Repump | EventKind::Bleed) && e.t_s > case.hold_start_s && e.t_s <= case.hold_end_s)
+        .filter(|e| restarts(e, counts_water) && e.t_s > case.hold_start_s && e.t_s <= case.hold_end_s)
         .map(|e| e.t_s)
         .fold(case.hold_start_s, f64::max);
     let last = case

@@ -41,7 +41,8 @@ pub fn volume_allowed(loss: &WaterLoss, change_pa: f64) -> f64 {
 
 /// Pressures just before and just after an event, Pa.
 fn about(case: &HoldCase, found: &Found, event: &Event) -> Option<(f64, f64)> {
-    let read: Vec<(f64, f64)> = if event.t_s >= case.hold_start_s {
+    // one that the hold begins with lies between readings before it and of it
+    let read: Vec<(f64, f64)> = if event.t_s > case.hold_start_s {
         usable(case, found).into_iter().map(|r| (r.0, r.1.pa())).collect()
     } else {
         case.readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect()

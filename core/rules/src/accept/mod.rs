@@ -270,3 +270,8 @@ pub fn allowed_fall(criteria: &[Criterion], from: GaugePressure) -> PressureDiff
     let most = |a: PressureDifference, b: PressureDifference| if b.pa() > a.pa() { b } else { a };
     criteria.iter().filter_map(of).fold(PressureDifference::from_pa(0.0), most)
 }
+
+/// True where the water that keeps or brings back the pressure is measured and allowed for: pumped in so, it does not end the hold.
+pub fn counts_water(criteria: &[Criterion]) -> bool {
+    criteria.iter().any(|c| matches!(c, Criterion::MakeupAllowance(_) | Criterion::WaterLoss(_)))
+}
