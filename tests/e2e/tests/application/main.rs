@@ -8,6 +8,7 @@ mod day;
 mod judging;
 mod kept;
 mod live;
+mod mains;
 mod project;
 mod recorder;
 mod sign_in;
