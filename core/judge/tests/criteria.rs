@@ -339,6 +339,14 @@ fn the_primary_gasket_is_dry() {
     assert_eq!(with(Some(LeakPlace::GasketSecondary), true), Verdict::Pass);
     assert_eq!(with(Some(LeakPlace::GasketPrimary), true), Verdict::Fail);
     assert_eq!(with(None, false), Verdict::NotShown);
+    // a joint whose volume nobody knows is tight when it is dry; asked for a figure, it needs one
+    let tight = |required| {
+        let mut case = hold(&[(0.0, 1.5), (1.0, 1.5)], vec![Criterion::JointDry(JointDry { origin: origin() })]);
+        case.bodies.clear();
+        case.acceptance.required_sensitivity_m3_per_s = required;
+        judge(&case).verdicts[1].verdict
+    };
+    assert_eq!((tight(None), tight(Some(VolumeFlow::from_m3_per_s(1e-8)))), (Verdict::Pass, Verdict::NotShown));
 }
 
 #[test]

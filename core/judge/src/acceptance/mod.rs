@@ -182,7 +182,12 @@ fn held(case: &HoldCase, found: &Found, criterion: &Criterion) -> RuleResult {
 
 /// True where the basis judges the loss by a rule of its own.
 fn judges_loss(case: &HoldCase) -> bool {
-    let own = |c: &Criterion| matches!(c, Criterion::MakeupAllowance(_) | Criterion::WaterLoss(_) | Criterion::Contraction(_));
+    let own = |c: &Criterion| match c {
+        Criterion::MakeupAllowance(_) | Criterion::WaterLoss(_) | Criterion::Contraction(_) => true,
+        // dry while the pressure holds, unless the owner asks for a figure too
+        Criterion::JointDry(_) => case.acceptance.required_sensitivity_m3_per_s.is_none(),
+        _ => false,
+    };
     case.acceptance.criteria.iter().any(own)
 }
 
