@@ -13,4 +13,5 @@ pub mod weather;
 
 mod make;
 
-pub use make::{Made, in_blocks, make, make_read};
+pub use make::{Made, in_blocks, make, make_lowered, make_read};
+pub use simulate::Lowered;

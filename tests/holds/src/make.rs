@@ -6,7 +6,7 @@ use crate::family::{self, Family};
 use crate::instruments::{self, Spot, TrueGauge, TrueThermometer};
 use crate::plant::{DensityGrid, Medium, Plant, TrueBody};
 use crate::random::Random;
-use crate::simulate::{self, Leak, Relaxation, Scene, Stroke};
+use crate::simulate::{self, Leak, Lowered, Relaxation, Scene, Stroke};
 use crate::weather::{self, Corner, Weather};
 use serde_json::{Value, json};
 
@@ -99,17 +99,27 @@ fn weather_of(random: &mut Random, outdoors: bool) -> Weather {
 /// Makes a hold. `number` names it.
 pub fn make(seed: u64, number: u64, family: Family) -> Made {
     // a pressure that runs off the gauges or to nothing is no hold: somebody would have ended it
-    (0..).find_map(|again| attempt(seed, number, again, family, None)).expect("one of the attempts is a hold")
+    (0..).find_map(|again| attempt(seed, number, again, family, None, None)).expect("one of the attempts is a hold")
 }
 
 /// Makes a hold that a logger read so many times, without faults of the record.
 pub fn make_read(seed: u64, number: u64, family: Family, readings: usize) -> Made {
     (0..)
-        .find_map(|again| attempt(seed, number, again, family, Some(readings)).filter(|m| m.defects.is_empty()))
+        .find_map(|again| attempt(seed, number, again, family, Some(readings), None).filter(|m| m.defects.is_empty()))
         .expect("one of the attempts is a hold")
 }
 
-fn attempt(seed: u64, number: u64, again: u64, family: Family, readings: Option<usize>) -> Option<Made> {
+/// Makes a hold of a polyethylene main that had stretched for three hours and was lowered before it, read by a logger and without faults of the record.
+pub fn make_lowered(seed: u64, number: u64, lowered: Lowered) -> Made {
+    (0..)
+        .find_map(|again| attempt(seed, number, again, Family::PeMain, Some(400), Some(lowered)).filter(|m| m.defects.is_empty()))
+        .expect("one of the attempts is a hold")
+}
+
+/// At test pressure before a hold that was lowered, s.
+const STRETCHED: f64 = 11_000.0;
+
+fn attempt(seed: u64, number: u64, again: u64, family: Family, readings: Option<usize>, lowered: Option<Lowered>) -> Option<Made> {
     let mut random = Random::new(seed.wrapping_mul(1_000_003).wrapping_add(number).wrapping_add(again << 40));
     let random = &mut random;
     let r = family.ranges();
@@ -136,6 +146,7 @@ fn attempt(seed: u64, number: u64, again: u64, family: Family, readings: Option<
     let filled = (around + 4.0 * random.normal()).clamp(2.0, 30.0);
     let soak = random.log_between(1000.0, 45_000.0).round();
     let at_pressure = random.log_between(350.0, if family == Family::PeMain { 15_000.0 } else { 4000.0 }).round();
+    let at_pressure = lowered.map_or(at_pressure, |_| STRETCHED);
     let air_fraction = if gas { 0.0 } else { Random::rounded(random.log_between(r.air.0, r.air.1), 3) };
     let air_unc = if gas { 0.0 } else { Random::rounded(air_fraction * random.between(0.1, 0.45), 3) };
     let (_, _, _, stretch_unc) = family::material(nominal[0].material);
@@ -193,6 +204,7 @@ fn attempt(seed: u64, number: u64, again: u64, family: Family, readings: Option<
         start_pa,
         soak,
         at_pressure,
+        lowered,
         length,
         lags,
         surroundings,

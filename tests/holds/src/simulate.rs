@@ -32,6 +32,29 @@ pub struct Stroke {
     pub volume: f64,
 }
 
+/// A pressure at which the wall had crept for the time at pressure, and from which it was lowered: by how much, Pa, and how long before the start, s.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Lowered {
+    /// By how much, Pa.
+    pub by: f64,
+    /// How long before the start, s.
+    pub before: f64,
+}
+
+/// What a chain of Kelvin elements has stretched after so long under a pressure that stands, one element to each e-fold of time, all as compliant: within its
+/// range, a second to a thousand years, as the logarithm of time.
+fn chain(t: f64) -> f64 {
+    (0..24).map(|j| 1.0 - (-t / (f64::from(j) + 0.5).exp()).exp()).sum()
+}
+
+/// What creep has added since the start, over what it adds in each e-fold of time under the pressure of the start.
+fn crept(scene: &Scene, t: f64) -> f64 {
+    let Some(Lowered { by, before }) = scene.lowered else { return ((t + scene.at_pressure) / scene.at_pressure).ln() };
+    let now = scene.start_pa - scene.plant.atmosphere;
+    let under = |pressure: f64, since: f64| pressure * (chain(t + since) - chain(since));
+    (under(now + by, scene.at_pressure) - under(by, before)) / now
+}
+
 /// Everything that makes the course.
 #[derive(Debug, Clone)]
 pub struct Scene {
@@ -45,6 +68,8 @@ pub struct Scene {
     pub soak: f64,
     /// At pressure before the start, s.
     pub at_pressure: f64,
+    /// Where it was lowered before the start.
+    pub lowered: Option<Lowered>,
     /// Length, s.
     pub length: f64,
     /// Lags of each body: skin, fluid, s.
@@ -136,7 +161,7 @@ pub fn course(scene: &Scene, times: &[f64], fluid: &[Vec<f64>], skin: &[Vec<f64>
             mass: rho * (lost + stroked),
             gaskets: scene.relaxation.gaskets.map_or(0.0, |(share, tau)| volume * share * (1.0 - (-t / tau).exp())),
             dissolved: scene.relaxation.air.map_or(0.0, |(share, tau)| share * (1.0 - (-t / tau).exp())),
-            log_time: ((t + scene.at_pressure) / scene.at_pressure).ln(),
+            log_time: crept(scene, *t),
         };
         p = scene.plant.pressure(p, p0, &heat(k), &start, &gone, first);
         out.p.push(p);

@@ -241,3 +241,28 @@ fn where_the_arithmetic_runs_out_of_digits_nothing_is_said() {
         assert!(why.contains("more digits") && judged.verdict == Verdict::NotShown, "{number}: {why}");
     }
 }
+
+/// Mains of polyethylene that were lowered by 10 psi, by another program whose wall is a chain of Kelvin elements: what it draws back is no gain, and a leak
+/// that makes up for it is not taken for tight. Told nothing of the lowering, the same judge misses the leak far more often.
+#[test]
+fn a_wall_that_draws_back_neither_hides_a_leak_nor_makes_one() {
+    let (mut inside, mut failed_tight, mut passed_leaking, mut inside_untold, mut all) = (0, 0, 0, 0, 0);
+    for number in 0..120 {
+        let lowered = holds::Lowered { by: 69e3, before: 30.0 + f64::from(number % 4) * 60.0 };
+        let made = holds::make_lowered(SEED, u64::try_from(number).unwrap(), lowered);
+        let case: Case = serde_json::from_value(made.case.clone()).unwrap();
+        let mut hold = holdfolder::of(case, &made.readings).unwrap();
+        let holds_it = |f: &Fitted| f.lo * 3.6e6 <= made.leak && made.leak <= f.hi * 3.6e6;
+        inside_untold += usize::from(holds_it(&fitted(&hold)));
+        hold.hold.lowered = Some(hold::input::Lowered { by_pa: lowered.by, before_s: lowered.before });
+        let judged = judged(&hold);
+        all += 1;
+        inside += usize::from(holds_it(judged.fitted.as_ref().unwrap()));
+        failed_tight += usize::from(made.multiple == 0.0 && judged.verdict == Verdict::Fail);
+        passed_leaking += usize::from(made.leak > made.required && judged.verdict == Verdict::Pass);
+    }
+    println!("{inside} of {all} inside ({inside_untold} untold), {failed_tight} tight ones failed, {passed_leaking} leaking ones passed");
+    assert!(inside >= 108, "{inside} of {all}");
+    assert!(inside_untold < inside, "{inside_untold}");
+    assert!(failed_tight <= 4 && passed_leaking == 0, "{failed_tight}, {passed_leaking}");
+}

@@ -85,6 +85,7 @@ fn scene(case: &Value, sample: &Value, corners: &[Corner], weather: &Weather) ->
         start_pa: pressures[0] * 1e5,
         soak,
         at_pressure: number(&case["time_at_pressure_before_hold_s"]),
+        lowered: None,
         length,
         lags: skin_lags.into_iter().zip(fluid_lags).collect(),
         surroundings: Surroundings { from: -soak, step, air, bodies },

@@ -58,6 +58,7 @@ fn pressures_of_the_recorded_paths_come_out_within_two_millibars() {
             start_pa: pressures[0],
             soak: 1.0,
             at_pressure: 1.0,
+            lowered: None,
             length: number(&case["hold_length_s"]),
             lags: Vec::new(),
             surroundings: Surroundings { from: 0.0, step: 1.0, air: Vec::new(), bodies: Vec::new() },
