@@ -17,6 +17,8 @@ struct Finished<'a> {
     steps: i64,
     /// Minutes at test pressure before it is lowered, and by how many bar.
     stretches: Option<(i64, f64)>,
+    /// Pressure of the look, where it is taken after the hold, bar.
+    look_bar: Option<f64>,
     hold: MadeHold,
 }
 
@@ -60,9 +62,17 @@ async fn finished(crew: &Crew, test: Finished<'_>) -> Result<()> {
     }
     run.typed(off, &hold).await?;
     let end = off + i64::from(hold.minutes);
-    run.event(end - 5, "look_done", None, "every joint dry").await?;
+    let Some(look_bar) = test.look_bar else {
+        run.event(end - 5, "look_done", None, "every joint dry").await?;
+        run.event(end + 1, "hold_ended", None, "").await?;
+        return run.restore(end + 5, &items).await;
+    };
+    // nobody goes near before it is lowered
     run.event(end + 1, "hold_ended", None, "").await?;
-    run.restore(end + 5, &items).await
+    run.event(end + 3, "bleed", None, "slowly, to the pressure of the look").await?;
+    run.typed(end + 12, &MadeHold { start_bar: look_bar, minutes: 10, every: 5, cooling_k: 0.0, ..hold }).await?;
+    run.event(end + 20, "look_done", None, "every joint wetted, no bubble grows").await?;
+    run.restore(end + 26, &items).await
 }
 
 fn asked(mut plan: Value, permit: &str, litres_per_hour: Option<f64>) -> Value {
@@ -87,6 +97,7 @@ fn too_short() -> Finished<'static> {
         days_ago: 2,
         steps: 4,
         stretches: None,
+        look_bar: None,
         hold: MadeHold { minutes: 12, cooling_k: 0.01, seed: 14, ..QUIET },
     }
 }
@@ -105,6 +116,7 @@ fn too_coarse() -> Finished<'static> {
         days_ago: 3,
         steps: 4,
         stretches: None,
+        look_bar: None,
         hold: MadeHold { minutes: 120, every: 5, decimals: 1, noise_bar: 0.0, seed: 9, ..QUIET },
     }
 }
@@ -127,6 +139,7 @@ fn by_allowance() -> Finished<'static> {
         days_ago: 7,
         steps: 4,
         stretches: None,
+        look_bar: None,
         hold: MadeHold { minutes: 130, every: 2, cooling_k: 0.02, leak_bar: 0.18, careless: true, seed: 33, ..QUIET },
     }
 }
@@ -151,6 +164,7 @@ fn polyethylene() -> Finished<'static> {
         days_ago: 9,
         steps: 4,
         stretches: Some((180, 0.69)),
+        look_bar: None,
         hold: MadeHold { minutes: 62, every: 2, cooling_k: 0.03, creeps: (-0.03, 1), noise_bar: 0.003, seed: 41, ..QUIET },
     }
 }
@@ -176,6 +190,7 @@ fn gas() -> Finished<'static> {
         days_ago: 8,
         steps: 9,
         stretches: None,
+        look_bar: Some(8.1),
         // 9.9 bar absolute over 288 K
         hold: MadeHold { minutes: 70, bar_per_k: 0.034, cooling_k: 0.15, decimals: 3, noise_bar: 0.001, seed: 15, ..QUIET },
     }

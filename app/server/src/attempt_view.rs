@@ -199,6 +199,17 @@ pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[
             "Open the high vent, then drain.".to_owned()
         };
     }
+    let look = derived.and_then(Derived::looks_at_pa);
+    let looked = || {
+        let since = run.events.iter().find(|e| e.kind == RunEventKind::PumpOff).map(|e| e.at);
+        run.events.iter().any(|e| e.kind == RunEventKind::LookDone && e.place.is_none() && since.is_some_and(|s| e.at >= s))
+    };
+    if let (true, Some(look)) = (has(RunEventKind::HoldEnded) && !looked(), look) {
+        return format!(
+            "Lower slowly to {}, nobody in line; then look at every joint and book it, before the pressure is released.",
+            show(look)
+        );
+    }
     if has(RunEventKind::HoldEnded) {
         return "Release slowly by the bleed valve, nobody in line; prove zero in every section.".to_owned();
     }
@@ -215,7 +226,11 @@ pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[
     if has(RunEventKind::PumpOff) {
         let start = clock_from(run, derived);
         let until = start.map(|s| app.clock(s + time::Duration::seconds_f64(run.attempt.frozen.hold().s())));
-        return format!("Hold until {}. Read pressure and temperature; look at every joint and book it.", until.unwrap_or_default());
+        let then = match look {
+            Some(look) => format!("stay clear. Then end the hold and lower to {}: the joints are looked at there.", show(look)),
+            None => "look at every joint and book it.".to_owned(),
+        };
+        return format!("Hold until {}. Read pressure and temperature; {then}", until.unwrap_or_default());
     }
     if !has(RunEventKind::Filled) {
         return "Fill slowly from the bottom, let every vent run free of bubbles, close from the lowest up. Look with the static head on."
@@ -232,6 +247,10 @@ pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[
     let lowered = derived.filter(|_| lowering.is_some_and(|l| l.quick.is_none())).map(Derived::hold_begins_pa);
     let resting = rest_until(run, schedule, reached).filter(|until| *until > app.clock.now()).map(|until| app.clock(until));
     match (schedule.get(reached), resting) {
+        (Some(_), Some(until)) if derived.is_some_and(|d| d.gas.is_some()) => {
+            let stopped = reached.checked_sub(1).and_then(|i| schedule.get(i)).map_or("", |s| s.words.as_str());
+            format!("Hold this step until {until}: {stopped}.")
+        }
         (Some(_), Some(until)) => format!("Hold this step until {until}; look at every joint."),
         (Some(step), None) => format!("Raise to {}, then stop the pump.", show(step.target_pa)),
         (None, Some(until)) if lowering.is_some() => {

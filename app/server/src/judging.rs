@@ -183,7 +183,7 @@ impl Run {
             s if s > 0.0 => Brought::Back(s),
             _ => Brought::Not,
         };
-        judge::segments::hold_of(events, &pressures(readings), derived.hold_lower_pa().pa(), brought)
+        judge::segments::hold_of(events, &pressures(readings), derived.hold_lower_pa().pa(), brought, derived.looks_at_pa().is_some())
     }
 
     /// The case for the judge; none while the hold has not begun.

@@ -436,6 +436,10 @@ pub struct Acceptance {
     pub lower_pa: GaugePressure,
     /// Greatest gauge reading allowed, Pa.
     pub upper_pa: GaugePressure,
+    /// Least gauge reading at the look, Pa, where it may be taken after the hold at a lower pressure.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<f64>)]
+    pub look_pa: Option<GaugePressure>,
     /// Least hold, s.
     pub hold_floor_s: f64,
     /// Leak that the test must be able to rule out, m³/s; absent where none was asked.

@@ -66,7 +66,9 @@ pub enum Brought {
 ///
 /// Where the basis lets the pressure settle and be brought back once, the hold begins at that repump, and where it has it lowered, at that bleed. Water
 /// that is pumped in or let out later is a step within the hold: the readings on both sides of it count.
-pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, brought: Brought) -> Option<(f64, f64)> {
+///
+/// Where the look is taken at a lower pressure (`reduced`), a bleed from which on the pressure stays below the bound ends it.
+pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, brought: Brought, reduced: bool) -> Option<(f64, f64)> {
     let at = |kind| events.iter().filter(move |e| e.kind == kind).map(|e| e.t_s);
     let ended = at(EventKind::HoldEnded).fold(f64::INFINITY, f64::min);
     let last = readings.last()?.0.min(ended);
@@ -85,7 +87,12 @@ pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, brought
     // a gauge that is still settling below the band is not yet the hold, but one that never gets there is; what was lowered is not raised again
     let in_band = readings.iter().find(|r| r.0 >= off && r.1 >= lower_pa * (1.0 - 1e-6)).filter(|_| !lowered).map_or(off, |r| r.0);
     let start = if in_band - off < 900.0 { in_band.max(off) } else { off };
-    let end = match at(EventKind::Released).find(|t| *t > start) {
+    let below = |t: f64| {
+        let mut after = readings.iter().filter(|r| r.0 > t + PIECE && r.0 <= last).peekable();
+        after.peek().is_some() && after.all(|r| r.1 < lower_pa)
+    };
+    let lowered_for_look = at(EventKind::Bleed).filter(|t| reduced && *t > start).find(|t| below(*t));
+    let end = match at(EventKind::Released).filter(|t| *t > start).chain(lowered_for_look).reduce(f64::min) {
         Some(released) => let_out_from(readings, start, released).min(last),
         None => last,
     };

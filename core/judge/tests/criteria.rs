@@ -89,6 +89,7 @@ fn hold(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
             claim: Claim::Both,
             lower_pa: GaugePressure::from_bar(1.0),
             upper_pa: GaugePressure::from_bar(39.0),
+            look_pa: None,
             hold_floor_s: 600.0,
             required_sensitivity_m3_per_s: None,
             instrument_objections: vec![],

@@ -138,6 +138,7 @@ fn make(m: &Made) -> HoldCase {
             claim: Claim::Both,
             lower_pa: GaugePressure::from_bar(20.0),
             upper_pa: GaugePressure::from_bar(29.98),
+            look_pa: None,
             hold_floor_s: 600.0,
             required_sensitivity_m3_per_s: Some(VolumeFlow::from_l_per_h(0.5)),
             instrument_objections: vec![],
@@ -306,6 +307,34 @@ fn without_the_look_nothing_is_shown() {
     assert_eq!(judge(&case).verdict, Verdict::NotShown);
 }
 
+/// Where the basis has the look at a lower pressure after the hold (gas, vessels), it counts there, not below, and not once the pressure is out.
+#[test]
+fn a_look_at_the_pressure_of_the_look_counts_after_the_hold() {
+    let looked = |bar: f64, look_pa: Option<f64>, released: bool| {
+        let mut case = make(&QUIET);
+        case.acceptance.look_pa = look_pa.map(GaugePressure::from_bar);
+        case.events.retain(|e| e.kind != EventKind::LookDone);
+        let end = case.hold_end_s;
+        case.readings.push(Reading::new(end + 300.0, Some(GaugePressure::from_bar(bar)), None));
+        if released {
+            case.events.push(event(end + 400.0, EventKind::Released));
+        }
+        case.events.push(event(end + 600.0, EventKind::LookDone));
+        let judged = judge(&case);
+        let rule = judged.verdicts[0].rules.iter().find(|r| r.rule == "LOOK-DONE").unwrap().clone();
+        (rule.result, rule.sentence)
+    };
+    let all = [(20.0, Some(20.0), false), (19.0, Some(20.0), false), (20.0, Some(20.0), true), (20.0, None, false)]
+        .map(|(p, l, r)| looked(p, l, r));
+    assert_eq!(all.each_ref().map(|a| a.0), [Verdict::Pass, Verdict::NotShown, Verdict::NotShown, Verdict::NotShown]);
+    insta::assert_snapshot!(all.map(|a| a.1).join("\n"));
+    // and a bleed from which on the pressure stays below its bound ends the hold
+    let readings: Vec<(f64, f64)> = (0..100).map(|i| f64::from(i) * 60.0).map(|t| (t, if t < 3600.0 { 26.0e5 } else { 20.0e5 })).collect();
+    let events = [event(60.0, EventKind::PumpOff), event(1800.0, EventKind::Bleed), event(3590.0, EventKind::Bleed)];
+    let hold = |reduced: bool| judge::segments::hold_of(&events, &readings, 25.8e5, judge::segments::Brought::Not, reduced).unwrap();
+    assert_eq!((hold(true), hold(false)), ((60.0, 3540.0), (60.0, 5940.0)));
+}
+
 #[test]
 fn an_instrument_out_of_date_or_scale_shows_nothing() {
     let mut case = make(&QUIET);
@@ -411,24 +440,27 @@ fn the_hold_is_found_from_events_and_readings_together() {
     };
     let readings: Vec<(f64, f64)> = (0..360).map(|i| f64::from(i) * 10.0).map(|t| (t, level(t))).collect();
     let e = [event(100.0, EventKind::PumpOff), event(400.0, EventKind::Repump), event(900.0, EventKind::HoldEnded)];
-    let found = |e: &[Event]| hold_of(e, &readings, 25.8e5, Brought::Not);
+    let found = |e: &[Event]| hold_of(e, &readings, 25.8e5, Brought::Not, false);
     assert_eq!(found(&e), Some((160.0, 900.0)));
     assert_eq!(found(&[e[0].clone(), event(3100.0, EventKind::Released)]), Some((160.0, 2980.0)));
     assert_eq!(found(&e[..1]), Some((160.0, 3590.0)));
     // where the basis lets it settle and be brought back once, the hold begins there
-    assert_eq!(hold_of(&e, &readings, 25.8e5, Brought::Back(600.0)), Some((400.0, 900.0)));
-    assert_eq!(hold_of(&[e[0].clone(), event(2500.0, EventKind::Repump)], &readings, 25.8e5, Brought::Back(600.0)), Some((160.0, 3590.0)));
+    assert_eq!(hold_of(&e, &readings, 25.8e5, Brought::Back(600.0), false), Some((400.0, 900.0)));
+    assert_eq!(
+        hold_of(&[e[0].clone(), event(2500.0, EventKind::Repump)], &readings, 25.8e5, Brought::Back(600.0), false),
+        Some((160.0, 3590.0))
+    );
     // and where it has it lowered, at the last bleed, whatever was pumped in before
     let lowered = |bleed: f64| {
         let e = [e[0].clone(), event(300.0, EventKind::Repump), event(bleed, EventKind::Bleed)];
-        hold_of(&e, &readings, 25.8e5, Brought::Lowered)
+        hold_of(&e, &readings, 25.8e5, Brought::Lowered, false)
     };
     assert_eq!(lowered(500.0), Some((500.0, 3590.0)));
     assert_eq!(lowered(2500.0), Some((2500.0, 3590.0)));
     // or where the pump was taken off, where it was lowered before that
     assert_eq!(lowered(90.0), Some((100.0, 3590.0)));
     assert_eq!(found(&[]), None);
-    assert_eq!(hold_of(&e, &[], 25.8e5, Brought::Not), None);
+    assert_eq!(hold_of(&e, &[], 25.8e5, Brought::Not, false), None);
     let kinds: Vec<StretchKind> = stretches(&e[..1], &readings, 25.8e5, Some((160.0, 3000.0)), &[]).iter().map(|s| s.kind).collect();
     assert_eq!(kinds, [StretchKind::Ramp, StretchKind::Stabilise, StretchKind::Hold, StretchKind::Release]);
     let by =

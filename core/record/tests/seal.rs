@@ -90,6 +90,7 @@ fn parts() -> Parts {
             claim: Claim::Both,
             lower_pa: derived.lower_pa,
             upper_pa: derived.upper_pa,
+            look_pa: None,
             hold_floor_s: 600.0,
             required_sensitivity_m3_per_s: None,
             instrument_objections: vec![],

@@ -171,6 +171,11 @@ impl Derived {
         lowering(&self.criteria, self.raised_to_pa())
     }
 
+    /// Pressure at which joints are looked at after the hold, where it is lower than that of the hold.
+    pub fn looks_at_pa(&self) -> Option<GaugePressure> {
+        self.day.as_ref().filter(|d| d.look_pa < d.planned_pa && self.lowering().is_none()).map(|d| d.look_pa)
+    }
+
     /// Reading at which the hold begins, as a rule.
     pub fn hold_begins_pa(&self) -> GaugePressure {
         self.lowering().map_or(self.raised_to_pa(), |l| self.raised_to_pa() - l.usual_pa)

@@ -587,6 +587,11 @@ export interface components {
             upper_pa: components["schemas"]["GaugePressure"];
             /**
              * Format: double
+             * @description Least gauge reading at the look, Pa, where it may be taken after the hold at a lower pressure.
+             */
+            look_pa?: number | null;
+            /**
+             * Format: double
              * @description Least hold, s.
              */
             hold_floor_s: number;

@@ -11,6 +11,7 @@ mod joint_dry;
 mod leak_rate;
 mod leak_seen;
 mod least_pressure;
+mod look;
 pub mod makeup_allowance;
 mod overshoot;
 mod owners_fall;
