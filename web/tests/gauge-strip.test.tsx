@@ -35,6 +35,20 @@ describe("gauge strip", () => {
     expect(heights).toEqual([...heights].sort((a, b) => a - b));
   });
 
+  it("marks the pressure of the look, and of a hold that is lowered, where they are not the planned one", async () => {
+    const gas = ready();
+    const { day } = marks(gas);
+    day.look_pa = day.planned_pa - 1e5;
+    const looked = await screen(<GaugeStrip pack={gas} />, gas);
+    expect(looked.getByRole("img").getAttribute("aria-label")).toContain("for the look");
+    cleanup();
+    const main = ready();
+    marks(main).d.criteria = [{ kind: "expansion", origin: { rule: "X", source: "" }, least_s: 10_800, lowered_pa: 68_948 }];
+    const lowered = await screen(<GaugeStrip pack={main} />, main);
+    expect(labels(lowered.container).map((l) => l.kind)).toContain("lowered");
+    expect(lowered.getByRole("img").getAttribute("aria-label")).toContain("for the hold");
+  });
+
   it("says the same figures in words, bounds rounded to the safe side", async () => {
     const { getByRole } = await screen(<GaugeStrip pack={ready()} />, ready());
     const words = getByRole("img").getAttribute("aria-label") ?? "";
