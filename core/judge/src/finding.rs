@@ -91,6 +91,7 @@ impl Found {
         Self {
             finding: Finding::NotShown,
             reasons: vec![reason],
+            written: Vec::new(),
             start_pa: None,
             end_pa: None,
             temperature_change_k: None,
@@ -221,6 +222,7 @@ fn told(case: &HoldCase, fittable: &Fittable, fitted: &Fitted, defects: Vec<Foun
     Found {
         finding,
         reasons,
+        written: fittable.written.clone(),
         start_pa: None,
         end_pa: None,
         temperature_change_k: Some(mean_change),

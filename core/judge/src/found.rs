@@ -97,6 +97,9 @@ pub struct Found {
     pub finding: Finding,
     /// Why it is not shown, and what would settle it, in sentences; empty otherwise.
     pub reasons: Vec<String>,
+    /// Which instruments were written down to fewer digits than they read, in sentences.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub written: Vec<String>,
     /// First pressure of the hold, Pa gauge.
     pub start_pa: Option<f64>,
     /// Last pressure of the hold, Pa gauge.

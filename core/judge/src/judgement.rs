@@ -98,5 +98,6 @@ fn sentence(case: &HoldCase, found: &Found) -> String {
         Finding::TightTo => format!(": no leak shown; tight to {}.", flow(leak.upper_999_m3_per_s, case.is_gas())),
         Finding::NotShown => format!(". {}", found.reasons.join(" ")),
     };
-    format!("{text} The least this hold could have shown is {}.", flow(leak.detection_limit_m3_per_s, case.is_gas()))
+    let limit = format!("The least this hold could have shown is {}.", flow(leak.detection_limit_m3_per_s, case.is_gas()));
+    [text, limit].into_iter().chain(found.written.iter().cloned()).collect::<Vec<_>>().join(" ")
 }

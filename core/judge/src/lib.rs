@@ -13,6 +13,7 @@ pub mod segments;
 mod to_hold;
 pub mod why;
 pub mod words;
+mod written;
 
 pub use case::HoldCase;
 pub use hold::model::Memory;

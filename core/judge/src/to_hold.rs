@@ -1,7 +1,9 @@
 //! From the case to what the fit reads.
 
 use crate::case::{EventKind, HoldCase, HoldGauge, Location, Reading, Thermometer};
+use crate::written;
 use hold::{Body, Creep, Fluid, Gauge, Hold, Place, Record, Step};
+use quantity::PressureDifference;
 
 /// A repump or bleed is booked when it is done, or while it goes on: readings from this long before the booking … (common practice), s
 const STEP_BEFORE: f64 = 120.0;
@@ -19,6 +21,8 @@ pub(crate) struct Fittable {
     pub(crate) record: Record,
     /// Tag of each channel.
     pub(crate) tags: Vec<String>,
+    /// Which instruments were written down to fewer digits than they read, in sentences.
+    pub(crate) written: Vec<String>,
     /// Defects that a person lets stand.
     pub(crate) overruled: Vec<hold::reading::Defect>,
 }
@@ -41,6 +45,23 @@ fn noise(series: &[f64], division: f64) -> f64 {
     // the mean of the lower nine tenths of squares is 0.62 of all
     let variance = squares.iter().sum::<f64>() / squares.len() as f64 / 0.62 / 2.0 - division * division / 12.0;
     variance.max(floor * floor).sqrt()
+}
+
+/// A gauge with the division that its readings were written down to, and that in a sentence where it is coarser than its own.
+fn as_written(g: &HoldGauge, series: &[f64]) -> (HoldGauge, Option<String>) {
+    let unit = g.unit;
+    let in_unit = series.iter().map(|p| p / unit.pa());
+    let Some(step) = written::step(in_unit, g.division_pa.pa() / unit.pa()) else { return (g.clone(), None) };
+    let division_pa = PressureDifference::from_pa(step * unit.pa());
+    let said = |d: f64| format!("{:.*}", quantity::format::decimals_of(d), d);
+    let sentence = format!(
+        "{} was written down to {}\u{a0}{}, though it reads to {}: it counts as read so.",
+        g.tag,
+        said(step),
+        unit.symbol(),
+        said(g.division_pa.pa() / unit.pa())
+    );
+    (HoldGauge { division_pa, ..g.clone() }, Some(sentence))
 }
 
 fn gauge(g: &HoldGauge, main: &HoldGauge, series: &[f64]) -> Gauge {
@@ -149,6 +170,7 @@ pub(crate) fn fittable(case: &HoldCase) -> Fittable {
             rows: Vec::new(),
         })
         .collect();
+    let read: Vec<(HoldGauge, Option<String>)> = gauges.iter().zip(&channels).map(|(g, series)| as_written(g, series)).collect();
     let hold = Hold {
         fluid: case.gas.map_or(Fluid::Water, Fluid::Gas),
         bodies: case.bodies.iter().map(body).collect(),
@@ -163,7 +185,7 @@ pub(crate) fn fittable(case: &HoldCase) -> Fittable {
         at_pressure_s: case.at_pressure_s.max(60.0),
         lowered: case.lowered.map(|l| hold::input::Lowered { by_pa: l.by_pa.pa(), before_s: l.before_s }),
         gasketed_joints: case.gasketed_joints,
-        gauges: gauges.iter().zip(&channels).map(|(g, series)| gauge(g, &case.gauge, series)).collect(),
+        gauges: read.iter().zip(&channels).map(|((g, _), series)| gauge(g, &case.gauge, series)).collect(),
         thermometers: kept,
         length_s: length,
         interval_s: interval(&time_s, &channels[0], length),
@@ -172,5 +194,6 @@ pub(crate) fn fittable(case: &HoldCase) -> Fittable {
         steps: steps(case),
     };
     let counted = rows.iter().map(|r| r.sample_no.map(|n| n as f64)).collect::<Option<Vec<f64>>>().filter(|s| !s.is_empty());
-    Fittable { record: Record { sample_no: counted, time_s, channels }, hold, tags, overruled }
+    let written = read.into_iter().filter_map(|r| r.1).collect();
+    Fittable { record: Record { sample_no: counted, time_s, channels }, hold, tags, written, overruled }
 }

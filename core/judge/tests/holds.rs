@@ -392,6 +392,27 @@ fn a_thermometer_on_the_skin_makes_a_wider_interval() {
     assert!(width(Location::Skin) > 1.5 * width(Location::Water));
 }
 
+/// A gauge that reads to 0.01 bar, written down to a tenth: the sheet's rounding is not taken for the gauge's, and the sentence says so.
+#[test]
+fn readings_that_were_written_down_too_coarsely_count_as_read_so() {
+    for seed in 1..6 {
+        let fine = make(&Made { seed, ..QUIET });
+        let mut coarse = fine.clone();
+        for p in coarse.readings.iter_mut().filter_map(|r| r.pressure_pa.as_mut()) {
+            *p = GaugePressure::from_bar((p.bar() * 10.0).round() / 10.0);
+        }
+        let (fine, coarse) = (judge(&fine), judge(&coarse));
+        assert!(fine.found.written.is_empty(), "{:?}", fine.found.written);
+        assert!(
+            coarse.sentence.ends_with("PG-1 was written down to 0.1\u{a0}bar, though it reads to 0.01: it counts as read so."),
+            "{}",
+            coarse.sentence
+        );
+        let limit = |j: &judge::judgement::Judgement| j.found.leak.unwrap().detection_limit_m3_per_s;
+        assert!(coarse.found.finding != Finding::LeakShown && limit(&coarse) > limit(&fine), "{seed}: {}", coarse.sentence);
+    }
+}
+
 #[test]
 fn a_frozen_gauge_is_named_and_a_person_can_let_it_stand() {
     let mut case = make(&Made { leak_l_per_h: 0.05, noise_bar: 0.008, every_s: 20.0, ..QUIET });

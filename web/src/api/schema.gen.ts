@@ -1541,6 +1541,8 @@ export interface components {
             finding: components["schemas"]["Finding"];
             /** @description Why it is not shown, and what would settle it, in sentences; empty otherwise. */
             reasons: string[];
+            /** @description Which instruments were written down to fewer digits than they read, in sentences. */
+            written?: string[];
             /**
              * Format: double
              * @description First pressure of the hold, Pa gauge.

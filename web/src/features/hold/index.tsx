@@ -12,6 +12,21 @@ import { Button, Heading, Lead, LinkButton, Note, Page, Rows, Section, useKey } 
 import { leakRate } from "../../units/amount";
 import { decimalsFor, figure, SYMBOL, useUnit } from "../../units/pressure";
 
+type Offered = Parameters<typeof EventButtons>[0]["events"];
+
+const IN_THE_HOLD: Offered = [
+  { kind: "look_done", label: "Every joint looked at" },
+  { kind: "repump", label: "Repumped", asks: "Repumped? The hold's clock starts again.", measured: true },
+  { kind: "bleed", label: "Bled", asks: "Was water let out? The hold's clock starts again.", measured: true },
+  { kind: "hold_ended", label: "End the hold", asks: "End the hold? Readings after this do not count for it." },
+];
+
+/** Still under pressure after its end: a look that is taken lower down is taken now. */
+const AFTER_IT: Offered = [
+  { kind: "bleed", label: "Lowered", asks: "Lowered slowly, with nobody in line?" },
+  { kind: "look_done", label: "Every joint looked at" },
+];
+
 export function Hold() {
   const pack = usePack();
   const attempt = useAttempt();
@@ -29,8 +44,10 @@ export function Hold() {
   const bytes = useSeriesBytes(attempt?.id);
   const stored = useMemo(() => (bytes.data ? decode(bytes.data) : undefined), [bytes.data]);
   const series = useMemo(() => stored && { ...stored, pressure: extended(stored.pressure, trail) }, [stored, trail]);
-  const holding = attempt && !attempt.over && attempt.events.some((e) => e.kind === "pump_off") && !attempt.events.some((e) => e.kind === "hold_ended");
-  useKey("l", () => setLeak(true), Boolean(holding && pack.may.book));
+  const booked = (kind: Attempt["events"][number]["kind"]) => attempt?.events.some((e) => e.kind === kind) ?? false;
+  const held = attempt && !attempt.over && booked("pump_off");
+  const holding = held && !booked("hold_ended");
+  useKey("l", () => setLeak(true), Boolean(held && pack.may.book));
   if (!attempt)
     return (
       <Page>
@@ -49,7 +66,7 @@ export function Hold() {
         {judgement ? [say, more[0]?.match(/^(Cooling|Warming)/) ? more.shift() : ""].join(" ") : started ? "Holding." : (live?.instruction ?? attempt.instruction)}
       </Heading>
       <Lead>{judgement ? more.join(" ") : "The hold's clock starts when the pump is booked as off."}</Lead>
-      {holding ? <Now live={live} attempt={attempt} view={hold.data} /> : null}
+      {held ? <Now live={live} attempt={attempt} view={hold.data} /> : null}
       {live?.warnings.map((w) => (
         <Note key={w} kind="stop" live>
           {w}
@@ -69,22 +86,14 @@ export function Hold() {
         <LookedAt coverage={hold.data?.coverage ?? []} every={attempt.events.some((e) => e.kind === "look_done" && !e.place)} />
         {judgement ? <Claims judgement={judgement} /> : null}
       </div>
-      {holding && pack.may.book ? (
+      {held && pack.may.book ? (
         <div className="grid gap-4">
           <div className="flex flex-wrap items-end gap-3">
             <Button kind="main" onClick={() => setLeak(true)}>
               Note a leak (l)
             </Button>
             <Button onClick={() => setLook(true)}>Looked at…</Button>
-            <EventButtons
-              attempt={attempt.id}
-              events={[
-                { kind: "look_done", label: "Every joint looked at" },
-                { kind: "repump", label: "Repumped", asks: "Repumped? The hold's clock starts again.", measured: true },
-                { kind: "bleed", label: "Bled", asks: "Was water let out? The hold's clock starts again.", measured: true },
-                { kind: "hold_ended", label: "End the hold", asks: "End the hold? Readings after this do not count for it." },
-              ]}
-            />
+            <EventButtons attempt={attempt.id} events={holding ? IN_THE_HOLD : AFTER_IT} />
           </div>
           {live?.on_the_rig ? <RigHand attempt={attempt.id} /> : null}
           <Section title="Readings">
@@ -110,6 +119,7 @@ function Now({ live, attempt, view }: { live: LiveView | null; attempt: Attempt;
   const minutes = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, "0")}`;
   const left = live?.countdown?.left_s;
   const gas = usePack().plan.basis.medium !== "liquid";
+  const holding = !attempt.events.some((e) => e.kind === "hold_ended");
   return (
     <p className="m-0 flex flex-wrap gap-x-6 gap-y-1 text-base" data-now>
       <strong className="text-water">{live?.instruction ?? attempt.instruction}</strong>
@@ -118,7 +128,7 @@ function Now({ live, attempt, view }: { live: LiveView | null; attempt: Attempt;
           <strong className="num">{minutes(left)}</strong> left
         </span>
       ) : null}
-      {attempt.judgement?.found.leak ? (
+      {holding && attempt.judgement?.found.leak ? (
         <span data-limit>
           can show <strong className="num">{leakRate(attempt.judgement.found.leak.detection_limit_m3_per_s, gas)}</strong> so far
           {attempt.judgement.found.planned_limit_m3_per_s != null ? (
