@@ -179,6 +179,7 @@ impl Run {
     /// Start and end of the hold as readings and events have it, s from the release.
     fn hold_found(&self, readings: &[Reading], events: &[Event], derived: &Derived) -> Option<(f64, f64)> {
         let brought = match derived.settle_s {
+            _ if derived.lowering().is_some_and(|l| l.quick.is_some()) => Brought::LoweredAfterWait,
             _ if derived.lowering().is_some() => Brought::Lowered,
             s if s > 0.0 => Brought::Back(s),
             _ => Brought::Not,

@@ -59,6 +59,8 @@ pub enum Brought {
     Back(f64),
     /// It is lowered by a bleed, before or after the pump was taken off.
     Lowered,
+    /// It waits, and is lowered quickly by a bleed: before that nothing is held, unless the run is over.
+    LoweredAfterWait,
 }
 
 /// The hold within a run: from where the pump was last stopped with the pressure in its band, to the end that was called, to where the pressure
@@ -77,11 +79,13 @@ pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, brought
         return None;
     }
     let after = |kind| at(kind).filter(move |t| *t > off && *t < last);
-    let lowered = brought == Brought::Lowered;
+    let lowered = matches!(brought, Brought::Lowered | Brought::LoweredAfterWait);
+    let over = ended.is_finite() || at(EventKind::Released).next().is_some();
     let brought = match brought {
+        Brought::LoweredAfterWait if !over => Some(after(EventKind::Bleed).last()?),
         Brought::Not => None,
         Brought::Back(time_s) => after(EventKind::Repump).find(|t| *t <= off + time_s + BROUGHT_WITHIN),
-        Brought::Lowered => after(EventKind::Bleed).last(),
+        Brought::Lowered | Brought::LoweredAfterWait => after(EventKind::Bleed).last(),
     };
     let off = brought.unwrap_or(off);
     // a gauge that is still settling below the band is not yet the hold, but one that never gets there is; what was lowered is not raised again

@@ -480,6 +480,11 @@ fn the_hold_is_found_from_events_and_readings_together() {
     assert_eq!(lowered(2500.0), Some((2500.0, 3590.0)));
     // or where the pump was taken off, where it was lowered before that
     assert_eq!(lowered(90.0), Some((100.0, 3590.0)));
+    // while it waits for a quick fall nothing is held; once it is over, what there was
+    let waits = |e: &[Event]| hold_of(e, &readings, 25.8e5, Brought::LoweredAfterWait, false);
+    assert_eq!(waits(&e[..1]), None);
+    assert_eq!(waits(&[e[0].clone(), event(700.0, EventKind::Bleed)]), Some((700.0, 3590.0)));
+    assert_eq!(waits(&[e[0].clone(), e[2].clone()]), Some((100.0, 900.0)));
     assert_eq!(found(&[]), None);
     assert_eq!(hold_of(&e, &[], 25.8e5, Brought::Not, false), None);
     let kinds: Vec<StretchKind> = stretches(&e[..1], &readings, 25.8e5, Some((160.0, 3000.0)), &[]).iter().map(|s| s.kind).collect();

@@ -209,7 +209,11 @@ fn countdown(run: &Run, derived: Option<&Derived>, schedule: &[Step], reached: u
     if let Some(start) = clock_from(run, derived).filter(|_| run.booked().contains(&RunEventKind::PumpOff)) {
         return Some(until("hold", start, run.attempt.frozen.hold().s()));
     }
-    let words = if reached == schedule.len() { "settle" } else { "hold this step" };
+    let words = match derived.and_then(Derived::lowering) {
+        _ if reached != schedule.len() => "hold this step",
+        Some(_) => "stretch",
+        None => "settle",
+    };
     Some(until(words, rest_until(run, schedule, reached)?, 0.0))
 }
 

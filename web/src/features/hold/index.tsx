@@ -59,13 +59,14 @@ export function Hold() {
     );
   const judgement = attempt.judgement;
   const started = attempt.hold_start_s != null;
+  const instruction = live?.instruction ?? attempt.instruction;
   const [say, ...more] = judgement ? judgement.sentence.split(/(?<=\.) (?=Left over|Cooling|Warming|No |Temperature|The )/) : [];
   return (
     <Page>
       <Heading>
-        {judgement ? [say, more[0]?.match(/^(Cooling|Warming)/) ? more.shift() : ""].join(" ") : started ? "Holding." : (live?.instruction ?? attempt.instruction)}
+        {judgement ? [say, more[0]?.match(/^(Cooling|Warming)/) ? more.shift() : ""].join(" ") : held ? (started ? "Holding." : "Not held yet.") : instruction}
       </Heading>
-      <Lead>{judgement ? more.join(" ") : "The hold's clock starts when the pump is booked as off."}</Lead>
+      {judgement || !held ? <Lead>{judgement ? more.join(" ") : "The hold's clock starts when the pump is booked as off."}</Lead> : null}
       {held ? <Now live={live} attempt={attempt} view={hold.data} /> : null}
       {live?.warnings.map((w) => (
         <Note key={w} kind="stop" live>
