@@ -265,7 +265,7 @@ fn lowered(planned: Lowered, readings: &[Reading], hold_start_s: f64) -> Lowered
     let read: Vec<(f64, f64)> = pressures(readings).into_iter().filter(|r| (r.0 - hold_start_s).abs() <= NEAR).collect();
     let before = read.iter().filter(|r| r.0 <= hold_start_s).map(|r| r.1).fold(f64::NAN, f64::max);
     let after = read.iter().filter(|r| r.0 >= hold_start_s).take(3).map(|r| r.1).fold(f64::NAN, f64::min);
-    if !(before > after) {
+    if before.is_nan() || after.is_nan() || before <= after {
         return planned;
     }
     let above = read.iter().rfind(|r| r.0 <= hold_start_s && r.1 > 0.5 * (before + after));

@@ -82,10 +82,10 @@ pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, brought
     let lowered = matches!(brought, Brought::Lowered | Brought::LoweredAfterWait);
     let over = ended.is_finite() || at(EventKind::Released).next().is_some();
     let brought = match brought {
-        Brought::LoweredAfterWait if !over => Some(after(EventKind::Bleed).last()?),
+        Brought::LoweredAfterWait if !over => Some(after(EventKind::Bleed).max_by(f64::total_cmp)?),
         Brought::Not => None,
         Brought::Back(time_s) => after(EventKind::Repump).find(|t| *t <= off + time_s + BROUGHT_WITHIN),
-        Brought::Lowered | Brought::LoweredAfterWait => after(EventKind::Bleed).last(),
+        Brought::Lowered | Brought::LoweredAfterWait => after(EventKind::Bleed).max_by(f64::total_cmp),
     };
     let off = brought.unwrap_or(off);
     // a gauge that is still settling below the band is not yet the hold, but one that never gets there is; what was lowered is not raised again
