@@ -144,7 +144,7 @@ fn by_allowance() -> Finished<'static> {
     }
 }
 
-/// A polyethylene main: three hours at test pressure, lowered by 10 psi, held for one; the owner asks for a fall of his own.
+/// A polyethylene main: three hours at test pressure, lowered by 10 psi, held for one; the owner asks for a fall besides.
 fn polyethylene() -> Finished<'static> {
     let mut plan = asked(piping(6.0, 38.0, "PG-201", 1.0), "PTW-1169", None);
     plan["object"] = json!("water_main");

@@ -84,7 +84,7 @@ pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, brought
     let brought = match brought {
         Brought::LoweredAfterWait if !over => Some(after(EventKind::Bleed).max_by(f64::total_cmp)?),
         Brought::Not => None,
-        Brought::Back(time_s) => after(EventKind::Repump).find(|t| *t <= off + time_s + BROUGHT_WITHIN),
+        Brought::Back(time_s) => after(EventKind::Repump).filter(|t| *t <= off + time_s + BROUGHT_WITHIN).min_by(f64::total_cmp),
         Brought::Lowered | Brought::LoweredAfterWait => after(EventKind::Bleed).max_by(f64::total_cmp),
     };
     let off = brought.unwrap_or(off);

@@ -14,6 +14,7 @@ use judge::case::LeakPlace;
 use pack::run::RunEventKind;
 use pack::schedule::{self, READ_WITHIN_S};
 use quantity::PressureDifference;
+use rules::accept::LOWERED_WITHIN;
 use rules::system::derive;
 use serde::Deserialize;
 use time::OffsetDateTime;
@@ -95,8 +96,7 @@ fn not_read(run: &Run, kind: RunEventKind, at: OffsetDateTime) -> Option<String>
         (target, schedule::step_may_be_short(target, &system.gauge))
     } else {
         match derived.lowering() {
-            // what is lowered by hand ends near where it was meant to
-            Some(l) if l.quick.is_none() => (derived.hold_lower_pa(), PressureDifference::from_pa(0.2 * l.usual_pa.pa())),
+            Some(l) if l.quick.is_none() => (derived.hold_lower_pa(), PressureDifference::from_pa(LOWERED_WITHIN * l.usual_pa.pa())),
             _ => (derived.lower_pa, PressureDifference::from_pa(0.0)),
         }
     };

@@ -4,7 +4,7 @@ use super::shown::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use quantity::format::span;
-use rules::accept::Expansion;
+use rules::accept::{Expansion, LOWERED_WITHIN};
 use rules::rule::{Rule, Standing};
 
 /// Expansion.
@@ -18,9 +18,8 @@ pub const RULE: Rule = Rule {
     test: "a_polyethylene_main_is_stretched_and_lowered_before_its_hold",
 };
 
-/// A time is met to this share of it, and a fall to that (common practice).
+/// A time is met to this share of it (common practice).
 const TIME_SHORT: f64 = 0.02;
-const LOWERED_WITHIN: f64 = 0.2;
 /// The pressure before it was lowered is the greatest of so long before the hold, s.
 const BEFORE: f64 = 900.0;
 

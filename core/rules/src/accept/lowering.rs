@@ -3,6 +3,9 @@
 use super::{Contraction, Criterion, Expansion};
 use quantity::{GaugePressure, PressureDifference, Span};
 
+/// What is lowered by hand ends within this share of what was meant (common practice).
+pub const LOWERED_WITHIN: f64 = 0.2;
+
 /// What lies between the test pressure and the hold.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Lowering {
