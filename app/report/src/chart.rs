@@ -194,7 +194,7 @@ pub fn chart(parts: &Parts, from: f64, to: f64, zoomed: bool) -> Chart {
         pressures: labelled(low / unit.pa(), high / unit.pa(), 7.0),
         temperatures: if temperature.is_empty() { vec![] } else { labelled(t_low, t_high, 3.0) },
         levels: [
-            level(parts.derived.lower_pa.pa(), "lower"),
+            level(parts.derived.hold_least_pa().pa(), "lower"),
             level(parts.derived.upper_pa.pa(), "upper"),
             parts.derived.day.as_ref().and_then(|d| level(d.planned_pa.pa(), "planned")),
         ]

@@ -43,7 +43,8 @@
         place(dy: (1 - l.at) * height, line(length: w, stroke: look.stroke))
         place(dx: w - 21mm, dy: (1 - l.at) * height + if l.kind == "lower" { 0.7mm } else { -3.2mm }, block(width: 20mm, align(right, small(fill: look.fill, l.label))))
       }
-      polyline(c.pressure, w, height, 0.7pt + ink)
+      // what lies off the scale leaves the picture
+      place(block(width: w, height: height, clip: true, polyline(c.pressure, w, height, 0.7pt + ink)))
       for (i, f) in c.flags.enumerate() {
         place(dx: f.at * w, line(length: height, angle: 90deg, stroke: (paint: if f.leak { danger } else { soft }, thickness: 0.5pt, dash: "dotted")))
         let words = small(fill: if f.leak { danger } else { ink }, if numbered { str(f.number) } else { f.label })

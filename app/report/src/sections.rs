@@ -41,6 +41,14 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
             day.relief_set_pa.map_or_else(|| format!("none fits: {}", p.plan.relief_alternative), |r| format!("set at {}", scale.gauge(r))),
         ));
     }
+    if let Some(lowering) = d.lowering() {
+        let stretched = quantity::format::span(lowering.stretch_s.s());
+        facts.push(fact(
+            "Before the hold",
+            format!("{stretched} at test pressure, then lowered to about {}", scale.gauge(d.hold_begins_pa())),
+        ));
+    }
+    facts.extend(d.looks_at_pa().map(|p| fact("Looked at", format!("after the hold, at {} or more", scale.gauge(p)))));
     let hold = p.readings.hold_end_s - p.readings.hold_start_s;
     facts.push(fact(
         "Hold",
