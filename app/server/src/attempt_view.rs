@@ -10,6 +10,7 @@ use crate::store::pack::PackRow;
 use crate::store::signature;
 use crate::who::Who;
 use judge::judgement::Judgement;
+use judge::segments::starts_clock;
 use pack::restore::{RestoreLine, closed, list};
 use pack::run::RunEventKind;
 use pack::schedule::{Raise, Step, steps};
@@ -169,12 +170,8 @@ pub fn rest_until(run: &Run, schedule: &[Step], reached: usize) -> Option<Offset
 /// When the clock of a hold was started last: when the pump was taken off, or by a stroke that starts it anew; none before.
 pub fn clock_from(run: &Run, derived: Option<&Derived>) -> Option<OffsetDateTime> {
     let counts_water = derived.is_some_and(|d| counts_water(&d.criteria));
-    let starts = |e: &&EventRow| match e.kind {
-        RunEventKind::PumpOff | RunEventKind::Bleed => true,
-        RunEventKind::Repump => !(counts_water && e.volume_m3.is_some()),
-        _ => false,
-    };
-    run.events.iter().rfind(starts).map(|e| e.at)
+    let last = run.judged_events().into_iter().rfind(|e| starts_clock(e, counts_water))?;
+    Some(run.attempt.released_at + time::Duration::seconds_f64(last.t_s))
 }
 
 /// Until when a run waits with the pump off for the quick fall that its basis asks for; none before and after.

@@ -261,13 +261,10 @@ impl Run {
 
 /// By how much it was lowered as read about the start of the hold, and how long before: in the middle between the last reading above and the start.
 fn lowered(planned: Lowered, readings: &[Reading], hold_start_s: f64) -> Lowered {
-    const NEAR: f64 = 900.0;
-    let read: Vec<(f64, f64)> = pressures(readings).into_iter().filter(|r| (r.0 - hold_start_s).abs() <= NEAR).collect();
-    let before = read.iter().filter(|r| r.0 <= hold_start_s).map(|r| r.1).fold(f64::NAN, f64::max);
-    let after = read.iter().filter(|r| r.0 >= hold_start_s).take(3).map(|r| r.1).fold(f64::NAN, f64::min);
-    if before.is_nan() || after.is_nan() || before <= after {
+    let read = pressures(readings);
+    let Some((before, after)) = judge::segments::lowered_as_read(&read, hold_start_s).filter(|(before, after)| before > after) else {
         return planned;
-    }
+    };
     let above = read.iter().rfind(|r| r.0 <= hold_start_s && r.1 > 0.5 * (before + after));
     Lowered { by_pa: PressureDifference::from_pa(before - after), before_s: above.map_or(0.0, |r| 0.5 * (hold_start_s - r.0)) }
 }

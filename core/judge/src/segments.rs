@@ -117,6 +117,28 @@ fn let_out_from(readings: &[(f64, f64)], start: f64, released: f64) -> f64 {
     held[end].0
 }
 
+/// Readings so near the start of a hold tell by how much it was lowered there, s.
+pub const LOWERED_NEAR: f64 = 900.0;
+
+/// Pressures before and after a hold was begun by lowering it, as read near its start: the greatest before, the least of the first three after, for
+/// the reading at the start itself may still be of the pressure before it. None where it was not read on both sides.
+pub fn lowered_as_read(readings: &[(f64, f64)], start: f64) -> Option<(f64, f64)> {
+    let near = || readings.iter().filter(|r| (r.0 - start).abs() <= LOWERED_NEAR);
+    let before = near().filter(|r| r.0 <= start).map(|r| r.1).reduce(f64::max)?;
+    let after = near().filter(|r| r.0 >= start).take(3).map(|r| r.1).reduce(f64::min)?;
+    Some((before, after))
+}
+
+/// True for what starts the clock of a hold anew: the pump taken off, water let out, and water pumped in unless it is measured where the basis allows for
+/// it.
+pub fn starts_clock(event: &Event, counts_water: bool) -> bool {
+    match event.kind {
+        EventKind::PumpOff | EventKind::Bleed => true,
+        EventKind::Repump => !(counts_water && event.volume_m3.is_some()),
+        _ => false,
+    }
+}
+
 /// The hold after what a person moved.
 pub fn moved(found: (f64, f64), corrections: &[MovedBoundary]) -> (f64, f64) {
     let last = |b: Boundary| corrections.iter().rev().find(|m| m.boundary == b).map(|m| m.moved_s);
@@ -210,6 +232,14 @@ fn stretches_found(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, hol
         };
         put(kind, from.0, to.0);
         i = j;
+    }
+    // a fall from the hold to where the pressure stands again lets nothing out yet: it is lowered for the look
+    for i in (1..out.len()).rev() {
+        if (out[i - 1].kind, out[i].kind) == (StretchKind::Release, StretchKind::Reduction) {
+            out[i - 1].kind = StretchKind::Reduction;
+            out[i - 1].end_s = out[i].end_s;
+            out.remove(i);
+        }
     }
     out
 }

@@ -289,6 +289,17 @@ fn a_repump_restarts_the_clock() {
     );
 }
 
+/// What is too much for a part is so on the way up too.
+#[test]
+fn pressure_above_its_bound_on_the_way_up_fails_strength() {
+    let mut case = make(&QUIET);
+    let over = case.acceptance.upper_pa + PressureDifference::from_bar(0.1);
+    case.readings.insert(0, Reading::new(-600.0, Some(over), None));
+    let judged = judge(&case);
+    let greatest = judged.verdicts[0].rules.iter().find(|r| r.rule == "HOLD-GREATEST").unwrap();
+    assert_eq!((greatest.result, judged.verdicts[0].verdict), (Verdict::Fail, Verdict::Fail), "{}", greatest.sentence);
+}
+
 #[test]
 fn pressure_outside_its_bounds_fails_strength() {
     for change in
@@ -331,6 +342,9 @@ fn a_look_at_the_pressure_of_the_look_counts_after_the_hold() {
     // and a bleed from which on the pressure stays below its bound ends the hold
     let readings: Vec<(f64, f64)> = (0..100).map(|i| f64::from(i) * 60.0).map(|t| (t, if t < 3600.0 { 26.0e5 } else { 20.0e5 })).collect();
     let events = [event(60.0, EventKind::PumpOff), event(1800.0, EventKind::Bleed), event(3590.0, EventKind::Bleed)];
+    let kinds: Vec<_> = judge::segments::stretches(&events, &readings, 25.8e5, Some((60.0, 3540.0)), &[]).iter().map(|s| s.kind).collect();
+    assert_eq!(kinds.last(), Some(&judge::segments::StretchKind::Reduction), "lowered, not let out");
+    assert!(!kinds.contains(&judge::segments::StretchKind::Release));
     let hold = |reduced: bool| judge::segments::hold_of(&events, &readings, 25.8e5, judge::segments::Brought::Not, reduced).unwrap();
     assert_eq!((hold(true), hold(false)), ((60.0, 3540.0), (60.0, 5940.0)));
 }

@@ -3,6 +3,7 @@
 use super::shown::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
+use crate::segments::{LOWERED_NEAR, lowered_as_read};
 use quantity::format::span;
 use rules::accept::{Expansion, LOWERED_WITHIN};
 use rules::rule::{Rule, Standing};
@@ -20,8 +21,6 @@ pub const RULE: Rule = Rule {
 
 /// A time is met to this share of it (common practice).
 const TIME_SHORT: f64 = 0.02;
-/// The pressure before it was lowered is the greatest of so long before the hold, s.
-const BEFORE: f64 = 900.0;
 
 pub(super) fn check(case: &HoldCase, asked: &Expansion) -> RuleResult {
     let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &asked.origin, result, margin, sentence);
@@ -38,17 +37,12 @@ pub(super) fn check(case: &HoldCase, asked: &Expansion) -> RuleResult {
         );
     }
     let shown = Shown::of(case);
-    let read = |from: f64, to: f64| {
-        let within = case.readings.iter().filter(move |r| r.t_s >= from && r.t_s <= to);
-        within.filter_map(|r| r.pressure_pa.map(|p| p.pa()))
-    };
-    let before = read(case.hold_start_s - BEFORE, case.hold_start_s).fold(f64::NAN, f64::max);
-    // the reading at the start itself may still be of the pressure before it
-    let after = read(case.hold_start_s, case.hold_start_s + BEFORE).take(3).fold(f64::NAN, f64::min);
-    if !before.is_finite() || !after.is_finite() {
-        let sentence = format!("No pressure was read within {} before and after it was lowered: read it on both sides.", span(BEFORE));
+    let read: Vec<(f64, f64)> = case.readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
+    let Some((before, after)) = lowered_as_read(&read, case.hold_start_s) else {
+        let sentence =
+            format!("No pressure was read within {} before and after it was lowered: read it on both sides.", span(LOWERED_NEAR));
         return new(Verdict::NotShown, String::new(), sentence);
-    }
+    };
     let (fell, wanted) = (before - after, asked.lowered_pa.pa());
     let within = (LOWERED_WITHIN * wanted).max(case.gauge.division_pa.pa());
     if (fell - wanted).abs() > within {

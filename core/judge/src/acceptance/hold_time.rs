@@ -1,7 +1,8 @@
 //! HOLD-TIME: held long enough since the pump was last used.
 
 use super::{RuleResult, Verdict};
-use crate::case::{Event, EventKind, HoldCase};
+use crate::case::HoldCase;
+use crate::segments::starts_clock;
 use quantity::format::span;
 use rules::accept::counts_water;
 use rules::rule::{Rule, Standing};
@@ -17,21 +18,12 @@ pub const RULE: Rule = Rule {
     test: "a_repump_restarts_the_clock",
 };
 
-/// True for what starts the clock anew.
-fn restarts(event: &Event, counts_water: bool) -> bool {
-    match event.kind {
-        EventKind::Bleed => true,
-        EventKind::Repump => !(counts_water && event.volume_m3.is_some()),
-        _ => false,
-    }
-}
-
 pub(super) fn check(case: &HoldCase) -> RuleResult {
     let counts_water = counts_water(&case.acceptance.criteria);
     let restart = case
         .events
         .iter()
-        .filter(|e| restarts(e, counts_water) && e.t_s > case.hold_start_s && e.t_s <= case.hold_end_s)
+        .filter(|e| starts_clock(e, counts_water) && e.t_s > case.hold_start_s && e.t_s <= case.hold_end_s)
         .map(|e| e.t_s)
         .fold(case.hold_start_s, f64::max);
     let last = case
