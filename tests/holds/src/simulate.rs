@@ -42,7 +42,7 @@ pub struct Lowered {
 }
 
 /// What a chain of Kelvin elements has stretched after so long under a pressure that stands, one element to each e-fold of time, all as compliant: within its
-/// range, a second to a thousand years, as the logarithm of time.
+/// range, a second to some centuries, as the logarithm of time.
 fn chain(t: f64) -> f64 {
     (0..24).map(|j| 1.0 - (-t / (f64::from(j) + 0.5).exp()).exp()).sum()
 }
