@@ -178,6 +178,47 @@ impl Database {
         format!("mysql://zl_server:{}@127.0.0.1:{}/{NAME}", self.server_password, self.port)
     }
 
+    /// A client of MariaDB as the owning account; the password goes through the environment, since arguments are for everybody to see.
+    fn client(&self, program: &str) -> std::process::Command {
+        let mut command = std::process::Command::new(program);
+        command
+            .args(["--no-defaults", "--protocol=tcp", "--host=127.0.0.1", "--user=zl_owner"])
+            .arg(format!("--port={}", self.port))
+            .env("MYSQL_PWD", &self.owner_password);
+        command
+    }
+
+    /// Everything in it as SQL, without the sessions of people.
+    ///
+    /// # Errors
+    /// When the client is not installed or fails.
+    pub fn dump(&self) -> Result<Vec<u8>> {
+        let out = self
+            .client("mariadb-dump")
+            .args(["--skip-dump-date", "--single-transaction", "--triggers", "--hex-blob", "--skip-extended-insert"])
+            .arg(format!("--ignore-table-data={NAME}.session"))
+            .arg(NAME)
+            .output()
+            .context("mariadb-dump cannot be started: install mariadb-client")?;
+        anyhow::ensure!(out.status.success(), "mariadb-dump failed: {}", String::from_utf8_lossy(&out.stderr));
+        Ok(out.stdout)
+    }
+
+    /// Takes over a dump into an empty database.
+    ///
+    /// # Errors
+    /// When the client is not installed or refuses a statement.
+    pub fn restore(&self, sql: &Path) -> Result<()> {
+        let status = self
+            .client("mariadb")
+            .arg(NAME)
+            .stdin(std::fs::File::open(sql)?)
+            .status()
+            .context("mariadb cannot be started: install mariadb-client")?;
+        anyhow::ensure!(status.success(), "the dump could not be restored");
+        Ok(())
+    }
+
     /// Ends it without warning (SIGKILL), as a power cut would.
     ///
     /// # Errors
