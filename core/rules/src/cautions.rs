@@ -1,11 +1,11 @@
 //! What to mind about a system, beside what its figures say.
 
 use crate::basis::Demand;
+use crate::basis::entry::RatioOf;
+use crate::basis::line::{highest_pressure, highest_temperature};
 use crate::limits;
-use crate::part::Part;
+use crate::part::{Part, PartKind};
 use crate::system::System;
-use quantity::PressureUnit;
-use quantity::format::gauge_pressure;
 
 /// Most parts that are named one by one.
 const MOST: usize = 5;
@@ -13,14 +13,30 @@ const MOST: usize = 5;
 /// What to mind, beside what the figures say.
 pub(crate) fn cautions(system: &System, demand: &Demand) -> Vec<String> {
     let mut all = demand.entry.conditions.clone();
-    if let Some(range) = demand.entry.water.filter(|_| !demand.gas) {
+    if let Some(range) = demand.entry.water.filter(|r| r.warn_above && !demand.gas) {
         let t = system.water_temperature_c.c();
-        if t < range.least_c || t > range.most_c {
-            all.push(format!(
-                "The water is planned at {t:.0} °C; this basis asks for {:.0} to {:.0} °C: warm it, or wait.",
-                range.least_c, range.most_c
-            ));
+        if t > range.most_c {
+            all.push(format!("The water is planned at {t:.0} °C: above {:.0} °C nobody looks closely without a scald. Let it cool.", range.most_c));
         }
+    }
+    let coldest = system.parts.iter().filter_map(|p| p.design_temperature_c).chain(system.basis.design_temperature_c).fold(f64::INFINITY, |a, t| a.min(t.c()));
+    if demand.entry.ratio != RatioOf::None && coldest < -29.0 {
+        all.push(format!("The design temperature of {coldest:.0} °C is below −29 °C: the ratio of stresses is 1 there, and toughness is another question. Ask the designer for the least temperature of the metal."));
+    }
+    for part in system.parts.iter().filter(|p| p.kind.vessel() && p.volume_m3.is_none() && p.kind != PartKind::Boiler && p.volume().m3() <= 0.0) {
+        all.push(format!("{}: its volume is not given, so it is missing in what is filled and pumped.", part.tag));
+    }
+    let assumed = system.assumed_walls();
+    if !assumed.is_empty() {
+        let mut named: Vec<&str> = assumed.into_iter().collect();
+        named.sort_unstable();
+        all.push(format!("The wall of {} is not given: its stretch is estimated, and a leak rate is known less well for it.", named.join(", ")));
+    }
+    if demand.entry.used.is_some() {
+        all.push("Heads, furnace and plates are judged only where they are listed: list each with its form and its measured wall.".to_owned());
+    }
+    for (field, who) in system.none.iter().chain(system.parts.iter().flat_map(|p| &p.none)) {
+        all.push(format!("Declared not to be there: {field}, by {who}."));
     }
     if let Some(sensitivity) = &demand.entry.sensitivity {
         all.push(format!("The test must be able to show a leak of {sensitivity}."));
@@ -40,18 +56,19 @@ pub(crate) fn cautions(system: &System, demand: &Demand) -> Vec<String> {
 
 /// A rated part whose rating at design temperature is below the design pressure: a matter of the design, seen here.
 fn below_design(part: &Part, system: &System, demand: &Demand) -> Option<String> {
-    let (design, t) = (system.basis.design_pressure_pa?, system.basis.design_temperature_c?);
+    let design = part.design_pressure_pa.or_else(|| highest_pressure(&system.basis, &system.parts))?;
+    let t = part.design_temperature_c.or_else(|| highest_temperature(&system.basis, &system.parts))?;
     let (_, ratings) = limits::flange::rated(part, demand).ok()??;
     let rating = ratings.at(t)?;
-    let bar = |p| gauge_pressure(p, PressureUnit::Bar, 1);
+    let say = system.say();
     (rating < design).then(|| {
         format!(
             "{}: class {} is rated for {} at {:.0} °C, below the design pressure of {}: ask the designer before any test.",
             part.tag,
             part.flange_class.unwrap_or_default(),
-            bar(rating),
+            say.down(rating),
             t.c(),
-            bar(design)
+            say.p(design)
         )
     })
 }

@@ -2,7 +2,8 @@
 
 use crate::accept::{Criterion, Lowering, allowed_fall, lowering};
 use crate::basis::entry::Applies;
-use crate::basis::{Demand, book};
+use crate::basis::{Demand, Figure, book};
+use crate::{conditions, gas_gates, used};
 use crate::cautions::cautions;
 use crate::consequences::lines::{self, Line};
 use crate::derivation::{Amount, Derivation};
@@ -11,6 +12,7 @@ use crate::gas::{GasFigures, gas_figures};
 use crate::gauge::{self, Gauge, GaugeOffer, offer};
 use crate::limits::{self, Found, LimitKind};
 use crate::method::{self, MethodStanding};
+use crate::objection::Objection;
 use crate::part::{Part, PartKind};
 use crate::parting::{Proposal, proposal};
 use crate::plan::{DayPressures, PlanInput, day_pressures};
@@ -18,9 +20,10 @@ use crate::pretest::{Pretest, pretest};
 use crate::specification::Touched;
 use crate::system::{Refusal, System};
 use crate::window::{PartBounds, Window, window};
+use physics::head::Column;
 use physics::system::ShutIn;
-use quantity::format::{gauge_pressure, round_down, round_up};
-use quantity::{Density, GaugePressure, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Span, Temperature, Volume};
+use quantity::format::{round_down, round_up};
+use quantity::{Density, GaugePressure, Length, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Span, Temperature, Volume};
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 
@@ -33,6 +36,9 @@ pub struct PartWindow {
     pub kind: Cow<'static, str>,
     /// Height, m.
     pub elevation_m: f64,
+    /// Design pressure of its line, where it is not the system's, Pa.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub design_pa: Option<GaugePressure>,
     /// Least pressure at the part, Pa.
     pub required_pa: GaugePressure,
     /// Greatest pressure at the part, Pa.
@@ -117,6 +123,9 @@ pub struct Derived {
     pub parts: Vec<PartWindow>,
     /// Density of the water, kg/m³.
     pub density_kg_m3: Density,
+    /// Water below its line in a hydro-pneumatic test.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub water_below: Option<WaterBelow>,
     /// Pressure gained per metre downwards in the column, Pa/m.
     pub column_pa_per_m: f64,
     /// Least hold by the basis, s.
@@ -158,9 +167,34 @@ pub struct Derived {
     /// What the basis asks of the hold besides its pressure and its time.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub criteria: Vec<Criterion>,
+    /// Everything that stops the release and is cleared in what was entered; the alternative to a relief valve has a gate of its own.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub objections: Vec<Objection>,
+    /// What used plant may be derated to, where it bears less than is asked of it, Pa.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub derate_to_pa: Option<GaugePressure>,
+    /// Volume of the gas, m³; absent with liquid, and while a part that can hold gas has none.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub gas_volume_m3: Option<Volume>,
+}
+
+/// Water below its line in a hydro-pneumatic test.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct WaterBelow {
+    /// Height of the line, m.
+    #[schema(value_type = f64)]
+    pub line_m: Length,
+    /// Density of the water, kg/m³.
+    #[schema(value_type = f64)]
+    pub density_kg_m3: Density,
 }
 
 impl Derived {
+    /// The column between the heights of the test.
+    pub fn column(&self) -> Column {
+        Column { density: self.density_kg_m3, below: self.water_below.map(|w| (w.line_m, w.density_kg_m3)) }
+    }
+
     /// The pressure that is raised to: planned, or the lower bound where nothing is planned.
     fn raised_to_pa(&self) -> GaugePressure {
         self.day.as_ref().map_or(self.lower_pa, |d| d.planned_pa)
@@ -214,16 +248,8 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
     if w.feasible() {
         return None;
     }
-    let bears = &parts[w.upper_part];
-    let at_gauge = PartWindow {
-        tag: system.gauge.tag.clone(),
-        elevation_m: system.gauge.elevation_m.m(),
-        gauge_lower_pa: w.lower,
-        required_pa: w.lower,
-        ..bears.clone()
-    };
-    let asks = parts.get(w.lower_part).unwrap_or(&at_gauge);
-    let bar = |p| gauge_pressure(p, PressureUnit::Bar, 2);
+    let (asks, bears) = (parts.get(w.lower_part)?, parts.get(w.upper_part)?);
+    let say = system.say();
     Some(WindowConflict {
         asks: asks.tag.clone(),
         bears: bears.tag.clone(),
@@ -233,60 +259,127 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
             bears.tag,
             asks.tag,
             asks.elevation_m,
-            bar(GaugePressure::from_pa(round_up(asks.gauge_lower_pa.pa(), 1e3))),
+            say.up(asks.gauge_lower_pa),
             system.gauge.tag,
             bears.tag,
             bears.elevation_m,
             bears.limit_words,
-            bar(GaugePressure::from_pa(round_down(bears.gauge_upper_pa.pa(), 1e3))),
+            say.down(bears.gauge_upper_pa),
             bears.tag
         ),
     })
 }
 
-/// What each part must see, and one more place for a basis that applies at the gauge.
-fn bounds(system: &System, demand: &Demand, limits: &[Found]) -> Vec<PartBounds> {
+/// What each part must see and bears, brought to its own height: the requirement at its higher end, the limit at its lower.
+fn bounds(system: &System, demand: &Demand, limits: &[Found], column: Column) -> Vec<PartBounds> {
     let nothing = GaugePressure::from_pa(0.0);
-    let heights = || system.parts.iter().map(|p| p.elevation_m.m());
-    let (lowest, highest) = heights().fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), z| (lo.min(z), hi.max(z)));
-    let asked = |p: &Part| {
-        let z = p.elevation_m.m();
+    let lowest = system.parts.iter().map(|p| p.ends().0).fold(Length::from_m(f64::INFINITY), Length::min);
+    let highest = system.highest();
+    let asked = |i: usize, p: &Part| {
+        let (low, high) = p.ends();
+        let own = demand.line(i).map_or(demand.least.pressure, |l| l.least.pressure);
+        let together = demand.elsewhere.map(|e| if p.kind == PartKind::Vessel { demand.least.pressure } else { e });
+        let from_above = |at: Length, asked: GaugePressure| asked + column.gained(at, p.elevation_m);
         let everywhere = match demand.entry.applies {
-            Applies::EveryPart if p.kind != PartKind::Vessel => demand.elsewhere.unwrap_or(demand.least.pressure),
-            Applies::EveryPart => demand.least.pressure,
-            Applies::Lowest if z <= lowest => demand.least.pressure,
+            Applies::EveryPart => from_above(high, together.unwrap_or(own)),
+            Applies::Lowest if low <= lowest => from_above(low, demand.least.pressure),
             // nowhere a vacuum
-            Applies::Lowest | Applies::Gauge => nothing,
+            Applies::Lowest => from_above(high, nothing),
         };
-        demand.highest.as_ref().filter(|_| z >= highest).map_or(everywhere, |h| everywhere.max(h.pressure))
+        demand.highest.as_ref().filter(|_| high >= highest).map_or(everywhere, |h| everywhere.max(from_above(high, h.pressure)))
     };
-    let of_parts =
-        system.parts.iter().zip(limits).map(|(p, l)| PartBounds { elevation: p.elevation_m, required: asked(p), limit: l.pressure });
-    let at_gauge = (demand.entry.applies == Applies::Gauge).then_some(PartBounds {
-        elevation: system.gauge.elevation_m,
-        required: demand.least.pressure,
-        limit: GaugePressure::from_pa(f64::INFINITY),
-    });
-    of_parts.chain(at_gauge).collect()
+    let each = system.parts.iter().zip(limits).enumerate();
+    each.map(|(i, (p, l))| PartBounds {
+        elevation: p.elevation_m,
+        required: asked(i, p),
+        limit: l.pressure + column.gained(limited_at(p, l), p.elevation_m),
+    })
+    .collect()
+}
+
+/// Height at which a limit of a part holds: its lower end, the code's own cap at its higher.
+fn limited_at(part: &Part, limit: &Found) -> Length {
+    let (low, high) = part.ends();
+    if limit.kind == LimitKind::Code { high } else { low }
 }
 
 /// A system with everything looked up that a window needs.
 struct Looked {
     demand: Demand,
-    density: Density,
+    column: Column,
     found: Vec<Found>,
     bounds: Vec<PartBounds>,
     window: Window,
 }
 
+/// The code's own limit of a part, where it holds there.
+fn code_limit<'a>(system: &System, demand: &'a Demand, i: usize, highest: Length) -> Option<&'a Figure> {
+    demand.code_limit(i, system.parts[i].ends().1 >= highest)
+}
+
+/// The least limit of every part: of one with two heights the code's cap holds at its upper end, all others at its lower.
+fn found(system: &System, demand: &Demand, column: Column) -> Result<Vec<Found>, Refusal> {
+    let highest = system.highest();
+    let each = system.parts.iter().enumerate().map(|(i, p)| {
+        let code = code_limit(system, demand, i, highest);
+        if p.to_elevation_m.is_none() || code.is_none() {
+            return limits::least(p, demand, code);
+        }
+        let own = limits::least(p, demand, None)?;
+        let (low, high) = p.ends();
+        let cap = code.map(|c| Found { kind: LimitKind::Code, pressure: c.pressure });
+        Ok(cap.filter(|c| c.pressure + column.gained(high, low) < own.pressure).unwrap_or(own))
+    });
+    Ok(each.collect::<Result<_, _>>()?)
+}
+
+/// A design temperature beyond the table of a rated part, wherever one is.
+fn beyond(system: &System, ground: &crate::basis::Ground) -> impl Iterator<Item = limits::LimitError> {
+    let system_c = crate::basis::line::highest_temperature(&system.basis, &system.parts);
+    system.parts.iter().filter_map(move |p| limits::flange::beyond(p, ground, p.design_temperature_c.or(system_c)?))
+}
+
 fn look_up(system: &System) -> Result<Looked, Refusal> {
-    system.check()?;
+    if let Some(first) = system.check().into_iter().next() {
+        return Err(first);
+    }
     let demand = system.demand()?;
-    let density = system.density(demand.least.pressure)?;
-    let found: Vec<Found> = system.parts.iter().map(|p| limits::least(p, &demand)).collect::<Result<_, _>>()?;
-    let bounds = bounds(system, &demand, &found);
-    let window = window(&bounds, density, system.gauge.elevation_m).ok_or(Refusal::NoParts)?;
-    Ok(Looked { demand, density, found, bounds, window })
+    if let Some(first) = beyond(system, &demand).next() {
+        return Err(first.into());
+    }
+    let column = system.column(demand.least.pressure)?;
+    let found = found(system, &demand, column)?;
+    let bounds = bounds(system, &demand, &found, column);
+    let window = window(&bounds, column, system.gauge.elevation_m).ok_or(Refusal::NoParts)?;
+    Ok(Looked { demand, column, found, bounds, window })
+}
+
+/// Everything that keeps a system from being derived, each at its part and field; empty where it can be.
+pub fn refusals(system: &System) -> Vec<Refusal> {
+    let pressed = system.pressed();
+    let system = pressed.as_ref().unwrap_or(system);
+    let mut all = system.check();
+    all.extend(system.specification.check(book::shipped()).err().map(Refusal::from));
+    let ground = match system.ground() {
+        Ok(ground) => ground,
+        Err(e) => {
+            all.push(e.into());
+            return all;
+        }
+    };
+    all.extend(system.applied_basis().refusals(&ground, &system.parts).into_iter().map(Refusal::from));
+    all.extend(system.parts.iter().filter_map(|p| limits::least(p, &ground, None).err()).map(Refusal::from));
+    all.extend(beyond(system, &ground).map(Refusal::from));
+    if all.is_empty() {
+        all.extend(look_up(system).err());
+    }
+    let mut seen: Vec<Refusal> = Vec::new();
+    for r in all {
+        if !seen.contains(&r) {
+            seen.push(r);
+        }
+    }
+    seen
 }
 
 /// The window at the gauge alone, without words or derivations.
@@ -294,16 +387,19 @@ fn look_up(system: &System) -> Result<Looked, Refusal> {
 /// # Errors
 /// As [`derive`].
 pub fn window_of(system: &System) -> Result<Window, Refusal> {
-    look_up(system).map(|l| l.window)
+    let pressed = system.pressed();
+    look_up(pressed.as_ref().unwrap_or(system)).map(|l| l.window)
 }
 
-/// Lowers what is asked to the greatest that keeps every wall within yield, less what the gauge needs to be held below it, where the basis allows
-/// that and somebody chose it.
+/// Lowers what is asked to the greatest that keeps every wall within yield and every rated part within its own standard, less what the gauge needs
+/// to be held below it, where the basis allows that and somebody chose it.
 fn reduce(system: &System, l: &mut Looked, fall: PressureDifference) -> Result<(), Refusal> {
-    let (true, Some(rule)) = (l.demand.entry.reduced && !l.window.feasible(), &l.demand.entry.may_reduce) else { return Ok(()) };
-    let at_gauge = |i: usize, p: GaugePressure| p + physics::head::gained(l.density, system.parts[i].elevation_m, system.gauge.elevation_m);
-    let walls = l.found.iter().enumerate().filter(|(_, f)| matches!(f.kind, LimitKind::Hoop | LimitKind::Longitudinal));
-    let Some((at, bears)) = walls.map(|(i, f)| (i, at_gauge(i, f.pressure))).reduce(|a, b| if b.1 < a.1 { b } else { a }) else {
+    let (true, Some(rule)) = (l.demand.entry.reduced && !l.window.feasible(), l.demand.entry.may_reduce.clone()) else { return Ok(()) };
+    let column = l.column;
+    let limit = |i: usize, f: &Found| f.pressure + column.gained(limited_at(&system.parts[i], f), system.gauge.elevation_m);
+    let own = |f: &Found| matches!(f.kind, LimitKind::Hoop | LimitKind::Longitudinal | LimitKind::Flange);
+    let walls = l.found.iter().enumerate().filter(|(_, f)| own(f));
+    let Some((at, bears)) = walls.map(|(i, f)| (i, limit(i, f))).reduce(|a, b| if b.1 < a.1 { b } else { a }) else {
         return Ok(());
     };
     let d = system.gauge.division_pa;
@@ -314,22 +410,29 @@ fn reduce(system: &System, l: &mut Looked, fall: PressureDifference) -> Result<(
         return Ok(());
     }
     let after = before - cut;
-    let why = Derivation::new("least pressure, reduced to yield", &rule.rule, Amount::gauge(after), "p = p_req − (lower − held)")
+    let why = Derivation::new("least pressure, reduced to what is borne", &rule.rule, Amount::gauge(after), "p = p_req − (lower − held)")
         .with("p_req", "least pressure by the basis", Amount::gauge(before), l.demand.least.why.formula.clone())
         .with("lower", "lower bound that it would mean at the gauge", Amount::gauge(l.window.lower), "window")
-        .with("yield", "greatest gauge reading that keeps every wall within yield", Amount::gauge(bears), system.parts[at].tag.clone())
+        .with("borne", "greatest gauge reading that every wall and rated part bears", Amount::gauge(bears), system.parts[at].tag.clone())
         .with("held", "that less the gauge's error, the fall predicted and two divisions", Amount::gauge(held), "gauge of this test")
         .governed_by(&system.parts[at].tag)
         .would_change("A thicker or stronger wall, a finer gauge, or the governing part tested apart.");
-    l.demand.least = crate::basis::Figure { pressure: after, why };
+    l.demand.least = Figure { pressure: after, why };
     l.demand.look.pressure = l.demand.look.pressure.min(after);
-    l.bounds = bounds(system, &l.demand, &l.found);
-    l.window = window(&l.bounds, l.density, system.gauge.elevation_m).ok_or(Refusal::NoParts)?;
+    // no line is asked more than what is held there
+    for line in &mut l.demand.lines {
+        line.least.pressure = line.least.pressure.min(after);
+        line.look.pressure = line.look.pressure.min(line.least.pressure);
+    }
+    l.bounds = bounds(system, &l.demand, &l.found, l.column);
+    l.window = window(&l.bounds, l.column, system.gauge.elevation_m).ok_or(Refusal::NoParts)?;
     Ok(())
 }
 
 /// What the basis asks of a system, reduced where it may be and is.
 pub(crate) fn demand_of(system: &System) -> Result<Demand, Refusal> {
+    let pressed = system.pressed();
+    let system = pressed.as_ref().unwrap_or(system);
     let mut l = look_up(system)?;
     let fall = fall(system, l.window.lower)?.1;
     reduce(system, &mut l, fall)?;
@@ -356,29 +459,40 @@ fn fall(system: &System, at: GaugePressure) -> Result<(Option<f64>, PressureDiff
 /// # Errors
 /// A [`Refusal`] names the part and field, why, and what would be accepted.
 pub fn derive(system: &System) -> Result<Derived, Refusal> {
+    match system.pressed() {
+        Some(pressed) => derive_pressed(&pressed),
+        None => derive_pressed(system),
+    }
+}
+
+fn derive_pressed(system: &System) -> Result<Derived, Refusal> {
     let mut l = look_up(system)?;
     // the specification is held against its own rules once; a window in a loop of its own does not ask again
     system.specification.check(book::shipped())?;
     let (per_kelvin, fall) = fall(system, l.window.lower)?;
     reduce(system, &mut l, fall)?;
     let (demand, w) = (&l.demand, &l.window);
+    let highest = system.highest();
     let parts: Vec<PartWindow> = system
         .parts
         .iter()
         .zip(&l.found)
         .zip(&l.bounds)
-        .map(|((p, f), b)| {
-            let head = physics::head::gained(l.density, p.elevation_m, system.gauge.elevation_m);
+        .enumerate()
+        .map(|(i, ((p, f), b))| {
+            let head = l.column.gained(p.elevation_m, system.gauge.elevation_m);
+            let code = code_limit(system, demand, i, highest);
             PartWindow {
                 tag: p.tag.clone(),
                 kind: p.kind.word().into(),
                 elevation_m: p.elevation_m.m(),
+                design_pa: p.design_pressure_pa.and(demand.line(i)).and_then(|l| l.design),
                 required_pa: b.required,
-                limit_pa: f.pressure,
-                limit_words: limits::words(f.kind, p, demand),
-                limit_rule: limits::rule_of(f.kind, demand),
+                limit_pa: b.limit,
+                limit_words: limits::words(f.kind, p, demand, code),
+                limit_rule: limits::rule_of(f.kind, code),
                 gauge_lower_pa: b.required + head,
-                gauge_upper_pa: f.pressure + head,
+                gauge_upper_pa: b.limit + head,
                 above_least_pa: PressureDifference::from_pa(0.0),
                 below_most_pa: PressureDifference::from_pa(0.0),
             }
@@ -404,8 +518,9 @@ pub fn derive(system: &System) -> Result<Derived, Refusal> {
         day: None,
         gauge_offer: None,
         parts,
-        density_kg_m3: l.density,
-        column_pa_per_m: l.density.kg_m3() * quantity::STANDARD_GRAVITY,
+        density_kg_m3: l.column.density,
+        water_below: l.column.below.map(|(line_m, density_kg_m3)| WaterBelow { line_m, density_kg_m3 }),
+        column_pa_per_m: l.column.density.kg_m3() * quantity::STANDARD_GRAVITY,
         hold_floor_s: demand.hold_floor,
         volume_m3: None,
         pumped_without_air_m3: None,
@@ -421,10 +536,13 @@ pub fn derive(system: &System) -> Result<Derived, Refusal> {
         lines: vec![],
         time_constant_s: None,
         settle_s: demand.entry.hold.as_ref().map_or(0.0, |h| h.settle_min * 60.0),
-        criteria: crate::accept::criteria(system, demand, l.density),
+        criteria: crate::accept::criteria(system, demand, l.column),
+        objections: vec![],
+        derate_to_pa: derate_to(system, demand),
+        gas_volume_m3: if demand.gas { system.gas_volume() } else { None },
     };
     let shut_in = system.shut_in();
-    derived.pretest = pretest(system, demand, shut_in.as_ref(), w.upper);
+    derived.pretest = pretest(system, demand, w.upper);
     if w.feasible() {
         plan_the_day(system, demand, w, shut_in.as_ref(), &mut derived)?;
     } else {
@@ -437,12 +555,40 @@ pub fn derive(system: &System) -> Result<Derived, Refusal> {
         p.below_most_pa = p.gauge_upper_pa - at;
     }
     derived.lines = lines::lines(system, demand, &derived).into_iter().map(|(line, _)| line).collect();
+    derived.objections = objections(system, demand, &derived);
     Ok(derived)
+}
+
+/// The least of what used parts bear, rounded down to a tenth of the unit that people work in; none where nothing is asked beyond it.
+fn derate_to(system: &System, demand: &Demand) -> Option<GaugePressure> {
+    let worn = used::worn(system, demand);
+    let derating = worn.iter().flatten().filter(|w| w.derates()).map(|w| w.bears).reduce(GaugePressure::min)?;
+    let step = system.say().0.pa() * if system.say().0 == PressureUnit::Psi { 1.0 } else { 0.1 };
+    Some(GaugePressure::from_pa(round_down(derating.pa(), step)))
+}
+
+/// Everything that stops the release: an empty window first, then each condition at its field, then what follows from the pressure.
+fn objections(system: &System, demand: &Demand, d: &Derived) -> Vec<Objection> {
+    let mut all: Vec<Objection> = Vec::new();
+    if let Some(c) = &d.conflict {
+        all.push(Objection { part: Some(c.bears.clone()), ..Objection::new(crate::window::UPPER.id, "derive", "parts", c.sentence.clone()) });
+    }
+    all.extend(gas_gates::objections(system, demand));
+    all.extend(conditions::objections(system, demand));
+    let narrow = d.day.iter().flat_map(|day| &day.conflicts).filter(|c| c.about == "gauge");
+    all.extend(narrow.map(|c| Objection::new(crate::plan::STOP_LINE.id, "derive", "gauge", c.sentence.clone())));
+    for line in d.lines.iter().filter(|l| l.stops) {
+        let Some(sentence) = &line.trouble else { continue };
+        if !all.iter().any(|o| o.sentence == *sentence) {
+            all.push(Objection::new(&format!("line:{}", line.key), &line.step, &line.key, sentence.clone()));
+        }
+    }
+    all
 }
 
 /// The window at another gauge of the same column.
 fn at_another(system: &System, demand: &Demand, d: &Derived, gauge: &Gauge) -> GaugeWindow {
-    let head = physics::head::gained(d.density_kg_m3, system.gauge.elevation_m, gauge.elevation_m);
+    let head = d.column().gained(system.gauge.elevation_m, gauge.elevation_m);
     let offer = d.day.as_ref().map(|day| offer(&asked_of_gauge(system, demand, day, head), gauge));
     GaugeWindow {
         tag: gauge.tag.clone(),
@@ -475,16 +621,27 @@ fn asked_of_gauge<'a>(system: &System, demand: &Demand, day: &DayPressures, head
 
 fn plan_the_day(system: &System, demand: &Demand, w: &Window, shut_in: Option<&ShutIn>, derived: &mut Derived) -> Result<(), Refusal> {
     let t = system.water_temperature_c;
+    // each part's look, brought to the gauge as its requirement was
+    let of_lines = demand.lines.len() > 1 && demand.elsewhere.is_none() && demand.entry.applies == Applies::EveryPart;
+    let look = if of_lines {
+        let each = derived.parts.iter().enumerate().filter_map(|(i, p)| {
+            let line = demand.line(i)?;
+            Some(p.gauge_lower_pa + (line.look.pressure - line.least.pressure))
+        });
+        each.reduce(GaugePressure::max).unwrap_or(w.lower)
+    } else {
+        w.lower + (demand.look.pressure - demand.least.pressure)
+    };
     let day = day_pressures(&PlanInput {
+        say: system.say(),
         lower: w.lower,
         upper: w.upper,
         division: system.gauge.division_pa,
         gauge_error: system.gauge.error(),
         predicted_fall: derived.predicted_fall_pa,
-        // the look at the governing part, brought to the gauge as the lower bound was
-        look: w.lower + (demand.look.pressure - demand.least.pressure),
+        look,
         gas: demand.gas,
-        relief: system.specification.answer("relief_liquid"),
+        relief: crate::plan::relief_school(system, demand),
         settings: system.settings,
     });
     derived.gauge_offer = Some(offer(&asked_of_gauge(system, demand, &day, PressureDifference::from_pa(0.0)), &system.gauge));

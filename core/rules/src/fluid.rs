@@ -44,6 +44,9 @@ pub struct OtherLiquid {
     /// Temperature at which it freezes, °C.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub freezes_c: Option<Temperature>,
+    /// Chloride in it, ppm; needed where a part is austenitic steel.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub chloride_ppm: Option<f64>,
 }
 
 /// Why a liquid cannot be used.
@@ -102,6 +105,10 @@ impl OtherLiquid {
         }
         if self.flammable && self.flash_point_c.is_none_or(|f| f.c() < LEAST_FLASH_C) {
             return Err(LiquidError::Flash { name: name(), flash_c: self.flash_point_c.map(|f| f.c()) });
+        }
+        if self.chloride_ppm.is_some_and(|p| !(p >= 0.0 && p.is_finite())) {
+            let value = self.chloride_ppm.unwrap_or(f64::NAN);
+            return Err(LiquidError::Figure { name: name(), field: "liquid.chloride_ppm", value, unit: "ppm" });
         }
         for (field, value, most, unit) in [
             ("liquid.compressibility_per_pa", self.compressibility_per_pa, 1e-8, "1/Pa"),

@@ -89,7 +89,7 @@ pub(crate) fn gas_figures(
     let planned = day.planned_pa.absolute(STANDARD_ATMOSPHERE);
     let first_look = demand.entry.gas.as_ref().and_then(|g| g.first_look.as_ref()).map_or(FIRST_STOP_MOST, |c| c.pressure);
     let first_stop_pa = demand.least.pressure.times(0.5).min(FIRST_STOP_MOST).min(first_look);
-    let Some(s) = shut_in else {
+    let Some(whole) = system.gas_volume().filter(|v| v.m3() > 0.0) else {
         return Ok(GasFigures {
             first_stop_pa,
             energy_ideal_j: None,
@@ -99,14 +99,14 @@ pub(crate) fn gas_figures(
             distance_fixed_m: None,
             distance_blast_m: None,
             distance_m: None,
-            objection: Some("No part has a volume, so the stored energy is not known: give diameter, wall, length and material, or the volume, before any gas goes in.".to_owned()),
+            objection: Some("Neither the stored energy nor the distance is known before every part that can hold gas has its volume.".to_owned()),
         });
     };
     // of a hydro-pneumatic test only the gas space counts
-    let volume = s.volume() * system.method.gas_share.unwrap_or(1.0).clamp(0.0, 1.0);
+    let volume = whole * system.method.gas_share.unwrap_or(1.0).clamp(0.0, 1.0);
     let ideal = energy::stored_in_ideal_gas_j(volume, planned, energy::DIATOMIC);
     let real = energy::stored_in_gas_j(gas, volume, system.water_temperature_c, planned)?;
-    let compliance = s.compliance_per_pa(system.water_temperature_c, planned).ok();
+    let compliance = shut_in.and_then(|s| s.compliance_per_pa(system.water_temperature_c, planned).ok());
     let blast = energy::blast_distance(ideal, SCALED_M);
     let fixed = if ideal <= NEARER_J { Length::from_m(30.0) } else { Length::from_m(60.0) };
     let objection = (ideal > MOST_J).then(|| {

@@ -6,25 +6,31 @@
 pub mod accept;
 pub mod basis;
 mod cautions;
+mod conditions;
 pub mod consequences;
 pub mod derivation;
 pub mod derived;
+pub mod fields;
 mod filled;
 pub mod fluid;
 pub mod gas;
+mod gas_gates;
 pub mod gauge;
 pub mod library;
 pub mod limits;
 pub mod method;
 pub mod part;
+pub mod objection;
 pub mod parting;
 pub mod plan;
 pub mod pretest;
 pub mod rule;
+pub mod say;
 pub mod site;
 pub mod specification;
 pub mod split;
 pub mod system;
+pub mod used;
 pub mod why;
 pub mod window;
 
@@ -33,11 +39,16 @@ use rule::Rule;
 /// Every rule of this crate, in the order in which a derivation uses them.
 pub fn catalogue() -> Vec<&'static Rule> {
     [
+        basis::RULES,
+        system::RULES,
         limits::RULES,
+        used::RULES,
         window::RULES,
         plan::RULES,
         gauge::RULES,
         gas::RULES,
+        gas_gates::RULES,
+        conditions::RULES,
         pretest::RULES,
         fluid::RULES,
         method::RULES,

@@ -94,6 +94,10 @@ pub struct MethodAnswers {
     /// Share of the volume that holds gas in a hydro-pneumatic test; absent where all of it does.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub gas_share: Option<f64>,
+    /// Height of the water line of a hydro-pneumatic test, m: what lies below it is under water.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<f64>)]
+    pub water_line_m: Option<quantity::Length>,
 }
 
 /// How the method of a test stands.

@@ -5,8 +5,8 @@ use crate::basis::entry::Applies;
 use crate::limits;
 use crate::split::{self, Join, NoSplit, Span};
 use crate::system::{Derived, PartWindow, System};
-use quantity::format::{gauge_pressure, round_down, round_up};
-use quantity::{GaugePressure, PressureUnit};
+use crate::say::Say;
+use quantity::GaugePressure;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 
@@ -83,10 +83,9 @@ fn window_of<'a>(parts: impl Iterator<Item = &'a PartWindow>) -> Option<SubSyste
     found
 }
 
-/// Both bounds in bar, the lower rounded up and the upper down to 0.01.
-fn between(w: &SubSystem) -> String {
-    let bar = |pa: f64| gauge_pressure(GaugePressure::from_pa(pa), PressureUnit::Bar, 2);
-    format!("{} to {}", bar(round_up(w.lower_pa.pa(), 1e3)), bar(round_down(w.upper_pa.pa(), 1e3)))
+/// Both bounds, the lower rounded up and the upper down.
+fn between(w: &SubSystem, say: Say) -> String {
+    format!("{} to {}", say.up(w.lower_pa), say.down(w.upper_pa))
 }
 
 fn joints(system: &System) -> Vec<Joint> {
@@ -97,13 +96,13 @@ fn joints(system: &System) -> Vec<Joint> {
 }
 
 /// What a rule of the basis would allow in place of a split.
-fn by_rule(demand: &Demand, d: &Derived) -> Vec<String> {
+fn by_rule(demand: &Demand, d: &Derived, say: Say) -> Vec<String> {
     let Some(bears) = d.parts.iter().find(|p| p.tag == d.upper_part) else { return vec![] };
-    let bar = |p: GaugePressure| gauge_pressure(GaugePressure::from_pa(round_down(p.pa(), 1e3)), PressureUnit::Bar, 2);
-    let walls = [limits::hoop::RULE.id, limits::longitudinal::RULE.id];
+    let bar = |p: GaugePressure| say.down(p);
+    let walls = [limits::hoop::RULE.id, limits::longitudinal::RULE.id, limits::flange::RULE.id];
     let reduce = demand.entry.may_reduce.as_ref().filter(|_| !demand.entry.reduced && walls.contains(&bears.limit_rule.as_ref())).map(|r| {
         format!(
-            "{} lets the test pressure be reduced to what keeps {} within yield, {} at the gauge: answer the question about it on Prove.",
+            "{} lets the test pressure be reduced to what {} bears, {} at the gauge: answer the question about it on Prove.",
             r.rule.id,
             bears.tag,
             bar(bears.gauge_upper_pa)
@@ -127,9 +126,9 @@ fn by_rule(demand: &Demand, d: &Derived) -> Vec<String> {
 }
 
 /// What taking out, or blinding off, one part would give; none where it does not help.
-fn without(parts: &[PartWindow], tag: &str) -> Option<String> {
+fn without(parts: &[PartWindow], tag: &str, say: Say) -> Option<String> {
     let rest = window_of(parts.iter().filter(|p| p.tag != tag))?;
-    (rest.lower_pa <= rest.upper_pa).then(|| format!("With {tag} blinded off or taken out, the rest can be tested at {}.", between(&rest)))
+    (rest.lower_pa <= rest.upper_pa).then(|| format!("With {tag} blinded off or taken out, the rest can be tested at {}.", between(&rest, say)))
 }
 
 /// A proposal for parts that no pressure suits. Only for a basis that asks the same at every part: where the lowest point counts, parting the
@@ -151,7 +150,7 @@ pub(crate) fn proposal(system: &System, demand: &Demand, d: &Derived) -> Option<
                 .filter_map(|g| window_of(parts.iter().zip(&s.group_of).filter(|(_, of)| **of == g).map(|(p, _)| p)))
                 .collect();
             let cuts: Vec<Joint> = s.cuts.iter().map(|k| joints[*k].clone()).collect();
-            sentences.push(split_words(&groups, &cuts, system.joints.is_empty()));
+            sentences.push(split_words(&groups, &cuts, system.joints.is_empty(), system.say()));
             (groups, cuts, s.fewest)
         }
         Err(NoSplit::Fused(fused)) => {
@@ -163,12 +162,12 @@ pub(crate) fn proposal(system: &System, demand: &Demand, d: &Derived) -> Option<
             (vec![], vec![], true)
         }
     };
-    sentences.extend(by_rule(demand, d));
-    sentences.extend([bears, asks].into_iter().filter_map(|tag| without(parts, tag)));
+    sentences.extend(by_rule(demand, d, system.say()));
+    sentences.extend([bears, asks].into_iter().filter_map(|tag| without(parts, tag, system.say())));
     Some(Proposal { groups, cuts, fewest, as_listed: system.joints.is_empty(), sentences })
 }
 
-fn split_words(groups: &[SubSystem], cuts: &[Joint], as_listed: bool) -> String {
+fn split_words(groups: &[SubSystem], cuts: &[Joint], as_listed: bool, say: Say) -> String {
     let windows: Vec<String> = groups
         .iter()
         .map(|g| {
@@ -177,7 +176,7 @@ fn split_words(groups: &[SubSystem], cuts: &[Joint], as_listed: bool) -> String 
             } else {
                 format!("{} to {}, {} parts", g.parts[0], g.parts[g.parts.len() - 1], g.parts.len())
             };
-            format!("{named} at {}", between(g))
+            format!("{named} at {}", between(g, say))
         })
         .collect();
     let at: Vec<String> = cuts.iter().map(|c| format!("{} and {}", c.a, c.b)).collect();

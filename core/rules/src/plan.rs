@@ -1,7 +1,11 @@
 //! The pressures of the day: planned, look, stop line, relief and alarm.
 
 use crate::rule::{Rule, Standing};
-use crate::specification::SchoolOption;
+use crate::say::Say;
+use crate::basis::Demand;
+use crate::basis::entry::Duty;
+use crate::specification::{SchoolOption, Specification};
+use crate::system::System;
 use quantity::format::{round_down, round_up};
 use quantity::{GaugePressure, PressureDifference};
 use serde::{Deserialize, Serialize};
@@ -127,6 +131,8 @@ pub struct Conflict {
 /// What the plan starts from.
 #[derive(Debug, Clone, Copy)]
 pub struct PlanInput {
+    /// How sentences say pressures.
+    pub say: Say,
     /// Lower bound at the gauge.
     pub lower: GaugePressure,
     /// Upper bound at the gauge.
@@ -164,8 +170,12 @@ fn down(p: GaugePressure, division: PressureDifference) -> GaugePressure {
     GaugePressure::from_pa(round_down(p.pa(), division.pa()))
 }
 
-/// Bounds in a sentence are rounded to this, to the safe side.
-const SENTENCE: PressureDifference = PressureDifference::from_pa(1e3);
+/// The school of the relief valve that counts: one that is an offer for vessels does not count for anything else.
+pub fn relief_school(system: &System, demand: &Demand) -> &'static SchoolOption {
+    let chosen = system.specification.answer("relief_liquid");
+    let vessel = demand.entry.duty == Duty::Vessel;
+    if chosen.vessels_only && !vessel { Specification::default().answer("relief_liquid") } else { chosen }
+}
 
 /// The pressures of the day for a feasible window.
 pub fn day_pressures(input: &PlanInput) -> DayPressures {
@@ -178,14 +188,14 @@ pub fn day_pressures(input: &PlanInput) -> DayPressures {
     let relief = down(by_factor.min(by_bound), d);
     let relief = (relief > planned).then_some(relief);
     let alarm = down(GaugePressure::from_pa(0.5 * (planned.pa() + relief.unwrap_or(stop).min(stop).pa())), d);
-    let bar = |p: GaugePressure| quantity::format::gauge_pressure(p, quantity::PressureUnit::Bar, 2);
+    let say = input.say;
     let mut conflicts = Vec::new();
     if planned >= stop {
         conflicts.push(Conflict {
             about: "gauge".to_owned(),
             sentence: format!(
                 "The planned pressure of {} is not below the stop line of {}: the window is narrower than this gauge can hold. Use a gauge with a finer division or a smaller error, or expect less cooling.",
-                bar(planned), bar(stop)
+                say.p(planned), say.down(stop)
             ),
         });
     }
@@ -194,7 +204,7 @@ pub fn day_pressures(input: &PlanInput) -> DayPressures {
             about: "relief".to_owned(),
             sentence: format!(
                 "No relief setting fits: to stay below {} with {:.0} % accumulation it would have to open at {}, which is not above the planned {}. Limit the pump by its own bypass, attend the hand bleed, keep to the stop line, and have that alternative approved by name.",
-                bar(down(input.upper, SENTENCE)), 100.0 * s.relief_accumulation, bar(down(by_bound, SENTENCE)), bar(planned)
+                say.down(input.upper), 100.0 * s.relief_accumulation, say.down(by_bound), say.p(planned)
             ),
         });
     }

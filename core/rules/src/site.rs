@@ -31,6 +31,9 @@ pub struct Site {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<f64>)]
     pub minimum_metal_c: Option<Temperature>,
+    /// Chloride in the water, ppm, from its certificate; needed where a part is austenitic steel.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub chloride_ppm: Option<f64>,
     /// Volume of one stroke of a hand pump, m³.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<f64>)]
@@ -98,6 +101,9 @@ impl Site {
     pub fn check(&self) -> Result<(), SiteError> {
         let wrong =
             self.positive().into_iter().find_map(|(field, what, v)| Some((field, what, v.filter(|v| !(*v > 0.0 && v.is_finite()))?)));
+        if self.chloride_ppm.is_some_and(|p| !(p >= 0.0 && p.is_finite())) {
+            return Err(SiteError::NotPositive { field: "chloride_ppm", what: "the chloride in the water" });
+        }
         if let Some((field, what, _)) = wrong {
             return Err(SiteError::NotPositive { field, what });
         }

@@ -36,6 +36,9 @@ pub struct SchoolOption {
     pub days: Option<u32>,
     /// Minutes.
     pub minutes: Option<f64>,
+    /// True for an offer for vessels alone.
+    #[serde(default)]
+    pub vessels_only: bool,
 }
 
 /// A question on which practitioners differ; the first answer is the default.

@@ -1,6 +1,6 @@
 //! A system as entered, and what keeps it from being derived.
 
-use crate::basis::{Basis, BasisError, Demand, book};
+use crate::basis::{Basis, BasisError, Demand, Ground, Under, book};
 use crate::fluid::{LiquidError, OtherLiquid};
 use crate::gauge::Gauge;
 use crate::library::{Library, TableError};
@@ -9,24 +9,69 @@ use crate::method::MethodAnswers;
 use crate::part::{Part, PartKind};
 use crate::parting::Joint;
 use crate::plan::Settings;
+use crate::rule::{Rule, Standing};
+use crate::say::Say;
 use crate::site::{Site, SiteError};
 use crate::specification::{Specification, SpecificationError};
 use physics::elastic::Restraint;
+use physics::head::Column;
 use physics::system::{Segment, ShutIn};
 use physics::water;
-use quantity::{Density, GaugePressure, STANDARD_ATMOSPHERE, Temperature};
+use quantity::{GaugePressure, Length, PressureUnit, STANDARD_ATMOSPHERE, Temperature, Volume};
 use serde::{Deserialize, Serialize};
-use std::collections::HashSet;
+use std::collections::{BTreeMap, HashSet};
+use std::fmt;
 use std::sync::Arc;
 
-pub use crate::derived::{AIR_FRACTION_LIMIT, Derived, PartWindow, WindowConflict, derive, window_of};
+pub use crate::derived::{AIR_FRACTION_LIMIT, Derived, PartWindow, WindowConflict, derive, refusals, window_of};
+
+/// Rules of what a system must say.
+pub const RULES: &[&Rule] = &[&ENTERED, &HISTORY];
+
+/// What cannot be worked with.
+pub const ENTERED: Rule = Rule {
+    id: "SYSTEM-ENTERED",
+    sentence: "A system has parts with tags of their own, and figures that can be: what cannot be is refused at its field.",
+    clause: "",
+    edition: "",
+    standing: Standing::Arithmetic,
+    file: file!(),
+    test: "each_refusal_names_part_field_and_what_would_do",
+};
+
+/// History that nobody knows.
+pub const HISTORY: Rule = Rule {
+    id: "SYSTEM-HISTORY",
+    sentence: "Plant whose history nobody knows has no target pressure without its measured wall and its plate.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "unknown_history_needs_wall_and_plate",
+};
+
+/// Number of the format of a system as this version writes it; 1 where a file says none.
+pub const FORMAT: u32 = 2;
+
+const fn first_format() -> u32 {
+    1
+}
 
 /// A system under test, as entered: the content of a `SYSTEM.json`.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct System {
+    /// Number of the format that it was written in; 1 where it is absent.
+    #[serde(default = "first_format")]
+    pub format: u32,
     /// What people call it.
     pub title: String,
+    /// Unit that the test is worked in; a standard's own rounding follows it. Frozen at the release.
+    #[serde(default)]
+    pub worked_in: PressureUnit,
+    /// Unit in which sentences are said to the person who asks; that which it is worked in where it is absent. Never stored.
+    #[serde(skip)]
+    pub said_in: Option<PressureUnit>,
     /// Test basis and the pressure it multiplies.
     pub basis: Basis,
     /// Its parts.
@@ -65,43 +110,40 @@ pub struct System {
     /// What the project lays down.
     #[serde(default, skip_serializing_if = "Specification::is_default")]
     pub specification: Specification,
+    /// Who says that the maker of a brittle material permits the low gas test before the liquid, and up to what.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub pretest_permitted_by: String,
+    /// What was declared not to be there: field, and who says so.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub none: BTreeMap<String, String>,
 }
 
-/// Why nothing can be derived. Each names the part or field and what would be accepted.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+/// Why nothing can be derived. Each names the part or field and what would be accepted; the renderer takes the unit.
+#[derive(Debug, Clone, PartialEq)]
 pub enum Refusal {
     /// No parts.
-    #[error("the system has no parts: give at least one with its height and what it can bear")]
     NoParts,
     /// Two parts with one tag.
-    #[error("two parts carry the tag \"{0}\": give each its own")]
     TagTwice(String),
     /// A joint with a part that is not there.
-    #[error("a joint names the part \"{0}\", which is not in the list: enter the part, or mend the joint")]
     JointOfNobody(String),
+    /// A format that this program does not know.
+    Format(u32),
     /// A part without a limit.
-    #[error(transparent)]
-    Limit(#[from] LimitError),
+    Limit(LimitError),
     /// The basis cannot be applied.
-    #[error(transparent)]
-    Basis(#[from] BasisError),
+    Basis(BasisError),
     /// Gas out of range.
-    #[error(transparent)]
-    Gas(#[from] physics::gas::OutsideGas),
+    Gas(physics::gas::OutsideGas),
     /// Water out of range.
-    #[error(transparent)]
-    Water(#[from] water::OutsideLiquidWater),
+    Water(water::OutsideLiquidWater),
     /// The liquid cannot be tested with.
-    #[error(transparent)]
-    Liquid(#[from] LiquidError),
+    Liquid(LiquidError),
     /// The project's specification cannot stand.
-    #[error(transparent)]
-    Specification(#[from] SpecificationError),
+    Specification(SpecificationError),
     /// A value of the library.
-    #[error(transparent)]
-    Library(#[from] TableError),
+    Library(TableError),
     /// Nobody knows the history of a part, and its wall or plate is not given.
-    #[error("{tag}: its history is not known, and without {missing} there is no target pressure: {ask}")]
     UnknownHistory {
         /// the part
         tag: String,
@@ -113,18 +155,22 @@ pub enum Refusal {
         field: &'static str,
     },
     /// A figure of the site that cannot be.
-    #[error(transparent)]
-    Site(#[from] SiteError),
+    Site(SiteError),
     /// A pressure that cannot be.
-    #[error("{field} must be above zero and finite, not {value_bar} bar: check the figure and its unit")]
     NotPositive {
         /// which
         field: &'static str,
         /// value
-        value_bar: f64,
+        value: GaugePressure,
+    },
+    /// A figure of a part that cannot be.
+    PartFigure {
+        /// the part
+        tag: String,
+        /// the column
+        field: &'static str,
     },
     /// A setting that makes no sense.
-    #[error("{field} must lie between {lo} and {hi}, not {value}: check the figure")]
     Setting {
         /// which
         field: &'static str,
@@ -137,6 +183,55 @@ pub enum Refusal {
     },
 }
 
+impl From<LimitError> for Refusal {
+    fn from(e: LimitError) -> Self {
+        Self::Limit(e)
+    }
+}
+impl From<BasisError> for Refusal {
+    fn from(e: BasisError) -> Self {
+        Self::Basis(e)
+    }
+}
+impl From<physics::gas::OutsideGas> for Refusal {
+    fn from(e: physics::gas::OutsideGas) -> Self {
+        Self::Gas(e)
+    }
+}
+impl From<water::OutsideLiquidWater> for Refusal {
+    fn from(e: water::OutsideLiquidWater) -> Self {
+        Self::Water(e)
+    }
+}
+impl From<LiquidError> for Refusal {
+    fn from(e: LiquidError) -> Self {
+        Self::Liquid(e)
+    }
+}
+impl From<SpecificationError> for Refusal {
+    fn from(e: SpecificationError) -> Self {
+        Self::Specification(e)
+    }
+}
+impl From<TableError> for Refusal {
+    fn from(e: TableError) -> Self {
+        Self::Library(e)
+    }
+}
+impl From<SiteError> for Refusal {
+    fn from(e: SiteError) -> Self {
+        Self::Site(e)
+    }
+}
+
+impl std::error::Error for Refusal {}
+
+impl fmt::Display for Refusal {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(&self.say(Say::default()))
+    }
+}
+
 impl Refusal {
     /// Name of the field to mend.
     pub fn field(&self) -> &'static str {
@@ -144,6 +239,7 @@ impl Refusal {
             Self::NoParts => "parts",
             Self::TagTwice(_) => "tag",
             Self::JointOfNobody(_) => "joints",
+            Self::Format(_) => "format",
             Self::Limit(e) => e.field(),
             Self::Basis(e) => e.field(),
             Self::Water(_) | Self::Gas(_) => "water_temperature_c",
@@ -151,7 +247,61 @@ impl Refusal {
             Self::Specification(_) | Self::Library(_) => "specification",
             Self::Site(e) => e.field(),
             Self::UnknownHistory { field, .. } => field,
-            Self::NotPositive { field, .. } | Self::Setting { field, .. } => field,
+            Self::NotPositive { field, .. } | Self::Setting { field, .. } | Self::PartFigure { field, .. } => field,
+        }
+    }
+
+    /// Tag of the part to mend, where it is one.
+    pub fn part(&self) -> Option<&str> {
+        match self {
+            Self::TagTwice(tag) | Self::UnknownHistory { tag, .. } | Self::PartFigure { tag, .. } => Some(tag),
+            Self::Limit(e) => Some(e.tag()),
+            Self::Basis(e) => e.part(),
+            _ => None,
+        }
+    }
+
+    /// Id of the rule that refuses.
+    pub fn rule(&self) -> &str {
+        match self {
+            Self::Limit(e) => match e {
+                LimitError::Table { source: TableError::OutsideTable { .. }, .. } => limits::flange::DESIGN.id,
+                _ => e.rule(),
+            },
+            Self::Basis(e) => e.rule(),
+            Self::UnknownHistory { .. } => HISTORY.id,
+            Self::Liquid(LiquidError::Flash { .. }) => crate::fluid::FLAMMABLE.id,
+            _ => ENTERED.id,
+        }
+    }
+
+    /// What is wrong and what to do, its pressures said in a unit.
+    pub fn say(&self, say: Say) -> String {
+        match self {
+            Self::NoParts => "the system has no parts: give at least one with its height and what it can bear".to_owned(),
+            Self::TagTwice(tag) => format!("two parts carry the tag \"{tag}\": give each its own"),
+            Self::JointOfNobody(tag) => {
+                format!("a joint names the part \"{tag}\", which is not in the list: enter the part, or mend the joint")
+            }
+            Self::Format(n) => format!("the system is written in format {n}, and this program reads up to {FORMAT}: use a newer one"),
+            Self::Limit(e) => e.to_string(),
+            Self::Basis(e) => e.say(say),
+            Self::Gas(e) => e.to_string(),
+            Self::Water(e) => e.to_string(),
+            Self::Liquid(e) => e.to_string(),
+            Self::Specification(e) => e.to_string(),
+            Self::Library(e) => e.to_string(),
+            Self::UnknownHistory { tag, missing, ask, .. } => {
+                format!("{tag}: its history is not known, and without {missing} there is no target pressure: {ask}")
+            }
+            Self::Site(e) => e.to_string(),
+            Self::NotPositive { field, value } => {
+                format!("{field} must be above zero and finite, not {}: check the figure and its unit", say.p(*value))
+            }
+            Self::PartFigure { tag, field } => {
+                format!("{tag}: the figure in the column \"{field}\" must be above zero: mend it, or leave the cell empty")
+            }
+            Self::Setting { field, value, lo, hi } => format!("{field} must lie between {lo} and {hi}, not {value}: check the figure"),
         }
     }
 }
@@ -179,7 +329,10 @@ impl System {
     /// A system of which only basis, parts and gauge are known: water at 20 °C, everything else as its default has it.
     pub fn new(title: &str, basis: Basis, parts: Vec<Part>, gauge: Gauge) -> Self {
         Self {
+            format: FORMAT,
             title: title.to_owned(),
+            worked_in: PressureUnit::default(),
+            said_in: None,
             basis,
             parts,
             joints: vec![],
@@ -194,66 +347,100 @@ impl System {
             pretest_pa: None,
             unknown_history: false,
             specification: Specification::default(),
+            pretest_permitted_by: String::new(),
+            none: BTreeMap::new(),
         }
     }
 
-    /// Checks what no rule can work with.
-    pub(crate) fn check(&self) -> Result<(), Refusal> {
+    /// How its figures are said.
+    pub fn say(&self) -> Say {
+        Say(self.said_in.unwrap_or(self.worked_in))
+    }
+
+    /// Everything that no rule can work with.
+    pub(crate) fn check(&self) -> Vec<Refusal> {
+        let mut all: Vec<Refusal> = Vec::new();
+        if self.format > FORMAT {
+            all.push(Refusal::Format(self.format));
+        }
         if self.parts.is_empty() {
-            return Err(Refusal::NoParts);
+            all.push(Refusal::NoParts);
         }
         for gauge in std::iter::once(&self.gauge).chain(&self.also_read) {
             if !(gauge.division_pa.pa() > 0.0 && gauge.division_pa.is_finite()) {
-                return Err(Refusal::NotPositive { field: "division_pa", value_bar: gauge.division_pa.bar() });
+                all.push(Refusal::NotPositive { field: "division_pa", value: GaugePressure::from_pa(gauge.division_pa.pa()) });
             }
         }
-        self.settings.check()?;
-        if let Some(liquid) = &self.liquid {
-            liquid.check()?;
-        }
-        self.site.check()?;
+        all.extend(self.settings.check().err());
+        all.extend(self.liquid.as_ref().and_then(|l| l.check().err()).map(Refusal::from));
+        all.extend(self.site.check().err().map(Refusal::from));
         if let Some(p) = self.pretest_pa.filter(|p| !(p.pa() > 0.0 && p.is_finite())) {
-            return Err(Refusal::NotPositive { field: "pretest_pa", value_bar: p.bar() });
+            all.push(Refusal::NotPositive { field: "pretest_pa", value: p });
         }
         if self.unknown_history {
-            self.check_history()?;
+            all.extend(self.check_history());
         }
         let mut tags: HashSet<&str> = HashSet::with_capacity(self.parts.len());
-        if let Some(twice) = self.parts.iter().find(|p| !tags.insert(&p.tag)) {
-            return Err(Refusal::TagTwice(twice.tag.clone()));
-        }
-        let strays = self.joints.iter().flat_map(|j| [&j.a, &j.b]).find(|t| !tags.contains(t.as_str()));
-        match strays {
-            Some(tag) => Err(Refusal::JointOfNobody(tag.clone())),
-            None => Ok(()),
-        }
+        all.extend(self.parts.iter().filter(|p| !tags.insert(&p.tag)).map(|p| Refusal::TagTwice(p.tag.clone())));
+        let strays = self.joints.iter().flat_map(|j| [&j.a, &j.b]).filter(|t| !tags.contains(t.as_str()));
+        all.extend(strays.map(|t| Refusal::JointOfNobody(t.clone())));
+        all.extend(self.parts.iter().filter_map(|p| Some(Refusal::PartFigure { tag: p.tag.clone(), field: bad_figure(p)? })));
+        all
     }
 
     /// Wall and plate of plant whose history nobody knows.
-    fn check_history(&self) -> Result<(), Refusal> {
-        let missing = |tag: &str, missing, ask, field| Err(Refusal::UnknownHistory { tag: tag.to_owned(), missing, ask, field });
-        for p in self.parts.iter().filter(|p| matches!(p.kind, PartKind::Vessel | PartKind::Boiler | PartKind::Pipe)) {
-            if p.wall_m.is_none() || p.outside_diameter_m.is_none() || p.material.is_none() {
-                let ask = "look inside, measure the wall at the thinnest places, and give diameter, wall and material";
-                return missing(&p.tag, "a measured wall", ask, "wall");
-            }
+    fn check_history(&self) -> Vec<Refusal> {
+        let missing = |tag: &str, missing, ask, field| Refusal::UnknownHistory { tag: tag.to_owned(), missing, ask, field };
+        let judged = |p: &&Part| p.kind.piping() || matches!(p.kind, PartKind::Vessel | PartKind::Boiler | PartKind::Exchanger);
+        let unknown = |p: &&Part| p.wall_m.is_none() || p.outside_diameter_m.is_none() || p.material.is_none();
+        let ask = "look inside, measure the wall at the thinnest places, and give diameter, wall and material";
+        let mut all: Vec<Refusal> =
+            self.parts.iter().filter(judged).filter(unknown).map(|p| missing(&p.tag, "a measured wall", ask, "wall")).collect();
+        let plated = self.parts.iter().find(|p| matches!(p.kind, PartKind::Vessel | PartKind::Boiler));
+        if let Some(p) = plated.filter(|_| self.basis.plate_pressure_pa.is_none() && self.basis.allowable_pressure_pa.is_none()) {
+            let ask = "read the nameplate, or have a competent person assign a pressure";
+            all.push(missing(&p.tag, "the pressure on its plate", ask, "plate_pressure_pa"));
         }
-        let plated = self.parts.iter().any(|p| matches!(p.kind, PartKind::Vessel | PartKind::Boiler));
-        if plated && self.basis.plate_pressure_pa.is_none() && self.basis.allowable_pressure_pa.is_none() {
-            let tag = self.parts.iter().find(|p| matches!(p.kind, PartKind::Vessel | PartKind::Boiler)).map_or("", |p| p.tag.as_str());
-            return missing(
-                tag,
-                "the pressure on its plate",
-                "read the nameplate, or have a competent person assign a pressure",
-                "plate_pressure_pa",
-            );
-        }
-        Ok(())
+        all
     }
 
-    /// The basis with the project's answers.
+    /// The system without what sees no pressure.
+    pub(crate) fn pressed(&self) -> Option<Self> {
+        let support = |p: &Part| p.kind == PartKind::Support;
+        if !self.parts.iter().any(support) {
+            return None;
+        }
+        let gone: HashSet<&str> = self.parts.iter().filter(|p| support(p)).map(|p| p.tag.as_str()).collect();
+        let joints = self.joints.iter().filter(|j| !gone.contains(j.a.as_str()) && !gone.contains(j.b.as_str())).cloned().collect();
+        let parts = self.parts.iter().filter(|p| !support(p)).cloned().collect();
+        Some(Self { parts, joints, ..self.clone() })
+    }
+
+    /// The basis with the project's answers, and with what the parts themselves decide: a main of a plastic that creeps is judged by its creep.
     pub fn applied_basis(&self) -> Basis {
-        self.specification.applied(&self.basis)
+        let mut basis = self.specification.applied(&self.basis);
+        if basis.id == "en805" && self.parts.iter().any(|p| p.kind.piping() && p.material.as_deref().is_some_and(|m| m.starts_with("pe"))) {
+            basis.choices.entry("main_test".to_owned()).or_insert_with(|| "contraction".to_owned());
+        }
+        basis
+    }
+
+    /// The warmest that a wall is taken to be: of water, metal and surroundings as planned.
+    fn warmest(&self) -> Temperature {
+        [self.site.metal_c, self.site.surroundings_c].into_iter().flatten().fold(self.water_temperature_c, Temperature::max)
+    }
+
+    fn under(&self) -> Under {
+        Under { worked_in: self.worked_in, warmest: Some(self.warmest()) }
+    }
+
+    /// What limits of parts are held against.
+    ///
+    /// # Errors
+    /// When the basis, a question or an answer is not known, or a value of the project cannot be used.
+    pub fn ground(&self) -> Result<Ground, BasisError> {
+        let library = self.library().map_err(BasisError::Table)?;
+        self.applied_basis().ground(book::shipped(), &library, self.under())
     }
 
     /// The library as the project has it.
@@ -270,15 +457,24 @@ impl System {
     /// Names what is missing, wrong or refused, and what would be accepted.
     pub fn demand(&self) -> Result<Demand, BasisError> {
         let library = self.library().map_err(BasisError::Table)?;
-        self.applied_basis().demand(book::shipped(), &self.parts, &library)
+        self.applied_basis().demand_under(book::shipped(), &self.parts, &library, self.under())
     }
 
-    /// Density of the column: of the liquid as filled, at its temperature and the atmosphere; of gas at the test pressure.
-    pub(crate) fn density(&self, test: GaugePressure) -> Result<Density, Refusal> {
+    /// The column: of the liquid as filled, at its temperature and the atmosphere; of gas at the test pressure, over water below its line.
+    pub(crate) fn column(&self, test: GaugePressure) -> Result<Column, Refusal> {
+        let water = || water::state(self.water_temperature_c, STANDARD_ATMOSPHERE).map(|w| w.density);
         Ok(match (self.basis.medium.gas(), &self.liquid) {
-            (Some(gas), _) => gas.state(self.water_temperature_c, test.absolute(STANDARD_ATMOSPHERE))?.density,
-            (None, Some(liquid)) => liquid.density_kg_m3,
-            (None, None) => water::state(self.water_temperature_c, STANDARD_ATMOSPHERE)?.density,
+            (Some(gas), liquid) => {
+                let density = gas.state(self.water_temperature_c, test.absolute(STANDARD_ATMOSPHERE))?.density;
+                let below = match (self.method.water_line_m, liquid) {
+                    (Some(line), Some(liquid)) => Some((line, liquid.density_kg_m3)),
+                    (Some(line), None) => Some((line, water()?)),
+                    (None, _) => None,
+                };
+                Column { density, below }
+            }
+            (None, Some(liquid)) => liquid.density_kg_m3.into(),
+            (None, None) => water()?.into(),
         })
     }
 
@@ -292,36 +488,125 @@ impl System {
         }
     }
 
+    /// Place and height of the highest part.
+    pub(crate) fn highest(&self) -> Length {
+        self.parts.iter().map(|p| p.ends().1).fold(Length::from_m(f64::NEG_INFINITY), Length::max)
+    }
+
     /// The limits of one part, the least first.
     ///
     /// # Errors
     /// When nothing says what the part can bear.
     pub fn limits_of(&self, part: &Part, demand: &Demand) -> Result<Vec<Limit>, LimitError> {
-        limits::of(part, demand)
+        let at = self.parts.iter().position(|p| p.tag == part.tag).unwrap_or(usize::MAX);
+        limits::of(part, demand, demand.code_limit(at, part.ends().1 >= self.highest()))
     }
 
-    /// The bodies of water that the physics works with; none where no part has volume, diameter, wall and material.
+    /// Tags of the parts whose volume counts although their wall is not known; see [`Self::shut_in`].
+    pub fn assumed_walls(&self) -> HashSet<&str> {
+        self.parts.iter().filter(|p| p.volume_m3.is_some() && wall_unknown(p) && !p.kind.no_room()).map(|p| p.tag.as_str()).collect()
+    }
+
+    /// The bodies of water that the physics works with; none where no part has a volume. A volume that is given counts without a wall: its stretch
+    /// is then that of a steel cylinder of a hundred walls across, and may be a tenth or nearly twice of that.
     pub fn shut_in(&self) -> Option<ShutIn> {
+        self.bodies(USUAL_WALLS)
+    }
+
+    /// The same with the stiffest walls that those which are not known may have.
+    pub fn stiffest(&self) -> Option<ShutIn> {
+        self.bodies(STIFF_WALLS)
+    }
+
+    fn bodies(&self, walls_across: f64) -> Option<ShutIn> {
         let library = self.library().ok()?;
+        let steel = library.elastic("carbon_steel")?;
         let segments: Vec<Segment> = self
             .parts
             .iter()
+            .filter(|p| !p.kind.no_room())
             .filter_map(|p| {
-                let elastic = library.material(p.material.as_deref()?).ok()?.elastic;
-                if p.kind == PartKind::Blind {
+                let volume = p.volume();
+                if volume.m3() <= 0.0 {
                     return None;
                 }
-                let volume = p.volume();
-                (volume.m3() > 0.0).then_some(Segment {
+                let elastic = p.material.as_deref().and_then(|m| library.material(m).ok()).map(|m| m.elastic);
+                let restraint = if p.kind.vessel() { Restraint::Free } else { self.restraint };
+                if wall_unknown(p) {
+                    p.volume_m3?;
+                    let outside = p.outside_diameter_m.unwrap_or_else(|| across(volume));
+                    return Some(Segment {
+                        name: p.tag.clone(),
+                        outside_diameter_m: outside,
+                        wall_m: outside / walls_across,
+                        volume_m3: volume,
+                        elastic: elastic.unwrap_or(steel),
+                        restraint,
+                    });
+                }
+                Some(Segment {
                     name: p.tag.clone(),
                     outside_diameter_m: p.outside_diameter_m?,
                     wall_m: p.wall_m?,
                     volume_m3: volume,
-                    elastic,
+                    elastic: elastic?,
                     restraint: self.restraint,
                 })
             })
             .collect();
         (!segments.is_empty()).then(|| ShutIn::without_air(segments))
     }
+
+    /// Volume of the gas of a gas test; none while a part that can hold gas has none.
+    pub fn gas_volume(&self) -> Option<Volume> {
+        let mut sum = Volume::from_m3(0.0);
+        for p in &self.parts {
+            sum = sum + p.gas_volume()?;
+        }
+        Some(sum)
+    }
+}
+
+/// Outside diameter over wall that a wall which is not known is taken to have, and the least that it may have.
+const USUAL_WALLS: f64 = 100.0;
+const STIFF_WALLS: f64 = 10.0;
+/// Length over diameter of a vessel of which only the volume is known.
+const SLENDER: f64 = 3.0;
+
+fn wall_unknown(p: &Part) -> bool {
+    p.outside_diameter_m.is_none() || p.wall_m.is_none() || p.material.is_none()
+}
+
+/// Diameter of a cylinder of a volume, three times as long as wide.
+fn across(volume: Volume) -> Length {
+    Length::from_m((volume.m3() / (std::f64::consts::FRAC_PI_4 * SLENDER)).cbrt())
+}
+
+/// A figure of a part that cannot be: its column.
+fn bad_figure(p: &Part) -> Option<&'static str> {
+    let positive = [
+        ("size", p.outside_diameter_m.map(|v| v.m())),
+        ("wall", p.wall_m.map(|v| v.m())),
+        ("length", p.length_m.map(|v| v.m())),
+        ("volume", p.volume_m3.map(|v| v.m3())),
+        ("rating", p.rating_pa.map(|v| v.pa())),
+        ("limit", p.test_limit_pa.map(|v| v.pa())),
+        ("test pressure", p.test_pressure_pa.map(|v| v.pa())),
+        ("proven", p.proven_pa.map(|v| v.pa())),
+        ("restraint", p.restraint_n),
+        ("seal", p.sealing_diameter_m.map(|v| v.m())),
+        ("bend", p.bend_deg),
+        ("design pressure", p.design_pressure_pa.map(|v| v.pa())),
+        ("seam", p.seam_efficiency),
+        ("wall before", p.earlier_wall_m.map(|v| v.m())),
+        ("years between", p.years_between),
+        ("class", p.flange_class.map(f64::from)),
+        ("class", p.pn.map(f64::from)),
+    ];
+    let bad = |v: Option<f64>| v.is_some_and(|v| !(v > 0.0 && v.is_finite()));
+    let wrong = positive.into_iter().find(|(_, v)| bad(*v)).map(|(column, _)| column);
+    let seam = p.seam_efficiency.filter(|e| *e > 1.0).map(|_| "seam");
+    let corrosion = p.corrosion_m.filter(|c| !(c.m() >= 0.0 && c.is_finite())).map(|_| "corrosion");
+    let height = (!p.elevation_m.is_finite() || p.to_elevation_m.is_some_and(|z| !z.is_finite())).then_some("height");
+    wrong.or(seam).or(corrosion).or(height)
 }

@@ -7,7 +7,6 @@ use crate::plan;
 use crate::rule::{Rule, Standing};
 use crate::system::{Derived, Refusal, System};
 use crate::{gauge, window};
-use quantity::PressureUnit;
 use quantity::format::{decimals_of, pressure_difference};
 use serde::{Deserialize, Serialize};
 
@@ -247,7 +246,7 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
         Figure::Relief => {
             let set = day.relief_set_pa?;
             let gas = system.basis.medium.gas().is_some();
-            let school = system.specification.answer("relief_liquid");
+            let school = plan::relief_school(system, &system.demand().ok()?);
             let why = if gas {
                 simple(
                     "relief set pressure",
@@ -310,7 +309,7 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
                     "f_max",
                     "greatest multiple",
                     Amount::number(high),
-                    format!("greatest full scale {}", quantity::format::gauge_pressure(offer.most_pa, PressureUnit::Bar, 1)),
+                    format!("greatest full scale {}", system.say().down(offer.most_pa)),
                 )
                 .with("planned", "planned pressure", p(day.planned_pa), "plan")
                 .would_change("Another school of ranges.")

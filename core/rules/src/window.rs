@@ -1,7 +1,8 @@
 //! WINDOW-LOWER and WINDOW-UPPER: from what each part needs and bears to what the gauge may read.
 
 use crate::rule::{Rule, Standing};
-use quantity::{Density, GaugePressure, Length, STANDARD_GRAVITY};
+use physics::head::Column;
+use quantity::{GaugePressure, Length, STANDARD_GRAVITY};
 
 /// Rules of the window.
 pub const RULES: &[&Rule] = &[&LOWER, &UPPER];
@@ -61,14 +62,19 @@ impl Window {
 
 /// The window for a column of liquid.
 ///
-/// Formula: lower = max_i [p_req,i − ρg(z_g − z_i)], upper = min_i [p_max,i − ρg(z_g − z_i)]. None for no parts.
-pub fn window(parts: &[PartBounds], density: Density, gauge: Length) -> Option<Window> {
-    let per_metre = density.kg_m3() * STANDARD_GRAVITY;
+/// Formula: lower = max_i [p_req,i − ρg(z_g − z_i)], upper = min_i [p_max,i − ρg(z_g − z_i)], of two fluids each over its own part of the height.
+/// None for no parts.
+pub fn window(parts: &[PartBounds], column: impl Into<Column>, gauge: Length) -> Option<Window> {
+    let column: Column = column.into();
+    let per_metre = column.density.kg_m3() * STANDARD_GRAVITY;
     let datum = per_metre * gauge.m();
     let mut lower = (f64::NEG_INFINITY, 0);
     let mut upper = (f64::INFINITY, 0);
     for (i, part) in parts.iter().enumerate() {
-        let head = per_metre * part.elevation.m() - datum;
+        let head = match column.below {
+            None => per_metre * part.elevation.m() - datum,
+            Some(_) => column.gained(part.elevation, gauge).pa(),
+        };
         let need = part.required.pa() + head;
         let bear = part.limit.pa() + head;
         if need > lower.0 {

@@ -67,12 +67,12 @@ fn worked_manifold_and_pump() {
     let compliance = receiver.compliance_per_pa(Temperature::from_c(15.0), bar(12.0).absolute(STANDARD_ATMOSPHERE)).unwrap();
     let stiffness = 1.0 / (0.150 * compliance);
     let driven = Pump::Driven { flow: VolumeFlow::from_m3_per_s(9e-3 / 60.0) };
-    let large = suits(driven, stiffness, bar(12.0), bar(13.0), REACTION);
+    let large = suits(driven, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
     near(large.step.bar(), 9.0, 1.0);
     assert!(large.refused.unwrap().contains("smaller pump"));
-    let by_hand = suits(Pump::Hand { stroke: Volume::from_ml(5.0) }, stiffness, bar(12.0), bar(13.0), REACTION);
+    let by_hand = suits(Pump::Hand { stroke: Volume::from_ml(5.0) }, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
     assert!(by_hand.refused.is_none() && by_hand.warning.is_some(), "{by_hand:?}");
-    let gentle = suits(Pump::Hand { stroke: Volume::from_ml(1.0) }, stiffness, bar(12.0), bar(13.0), REACTION);
+    let gentle = suits(Pump::Hand { stroke: Volume::from_ml(1.0) }, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
     assert!(gentle.refused.is_none() && gentle.warning.is_none(), "{gentle:?}");
 }
 

@@ -157,6 +157,7 @@ fn every_gauge_has_its_own_window() {
 fn any_liquid_has_its_own_column() {
     let mut s = common::dn150();
     let glycol = OtherLiquid {
+        chloride_ppm: None,
         name: "glycol and water".into(),
         density_kg_m3: quantity::Density::from_kg_m3(1100.0),
         compressibility_per_pa: Some(3.5e-10),
@@ -399,6 +400,7 @@ type Change = Box<dyn Fn(&mut System)>;
 #[test]
 fn each_refusal_names_part_field_and_what_would_do() {
     let liquid = |density: f64, flash: Option<f64>| OtherLiquid {
+        chloride_ppm: None,
         name: "oil".into(),
         density_kg_m3: quantity::Density::from_kg_m3(density),
         compressibility_per_pa: None,

@@ -1,10 +1,13 @@
 //! Liquid water by IAPWS-95.
 
+
 mod coefficients;
 pub mod helmholtz;
+mod saturation;
 mod table;
 
 use quantity::{AbsolutePressure, Density, Temperature};
+pub use saturation::saturation;
 pub use table::DensityTable;
 
 /// Critical density, kg/m³ (IAPWS R6-95).

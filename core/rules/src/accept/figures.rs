@@ -3,10 +3,10 @@
 use super::*;
 use crate::basis::Demand;
 use crate::basis::bound::{Base, Constant};
-use crate::basis::entry::{Band, BasisRule, Duty};
+use crate::basis::entry::{Band, BasisRule, Duty, MostAt};
 use crate::part::{Part, PartKind, Seat};
 use crate::system::System;
-use quantity::Density;
+use physics::head::Column;
 
 /// Gauge pressure of a constant as a difference.
 fn difference(c: &Constant) -> PressureDifference {
@@ -32,7 +32,7 @@ struct MainPiece {
 
 /// Length over diameter of what counts as main: pipes and bends.
 fn piece(part: &Part) -> Option<MainPiece> {
-    if !matches!(part.kind, PartKind::Pipe | PartKind::Bend) {
+    if !part.kind.piping() {
         return None;
     }
     Some(MainPiece { diameter: nominal(part.bore()?), length: part.length_m? })
@@ -47,7 +47,7 @@ fn nominal(bore: Length) -> Length {
 }
 
 /// Everything that the basis asks of this system's hold.
-pub fn criteria(system: &System, demand: &Demand, density: Density) -> Vec<Criterion> {
+pub fn criteria(system: &System, demand: &Demand, column: Column) -> Vec<Criterion> {
     let entry = &demand.entry;
     let medium = if demand.gas { entry.gas.as_ref() } else { entry.liquid.as_ref() };
     let Some(medium) = medium else { return Vec::new() };
@@ -62,10 +62,14 @@ pub fn criteria(system: &System, demand: &Demand, density: Density) -> Vec<Crite
     if let Some(most) = &medium.most
         && let Some(figure) = &demand.most
     {
-        // of the test pressure at the lowest part, which sees the most
-        let at_gauge = |p: &Part| physics::head::gained(density, p.elevation_m, system.gauge.elevation_m);
-        let head = system.parts.iter().map(at_gauge).min_by(|a, b| a.pa().total_cmp(&b.pa()));
-        if let (true, Some(head)) = (most.terms.iter().any(|t| t.of == Some(Base::Test)), head) {
+        // where it holds: at the highest point, or at the lowest part, which sees the most
+        let at_gauge = |z| column.gained(z, system.gauge.elevation_m);
+        let head = match medium.most_at {
+            MostAt::Highest => Some(at_gauge(system.highest())),
+            MostAt::EveryPart => system.parts.iter().map(|p| at_gauge(p.ends().0)).min_by(|a, b| a.pa().total_cmp(&b.pa())),
+        };
+        let of_test = most.terms.iter().any(|t| matches!(t.of, Some(Base::Test | Base::Code)));
+        if let (true, Some(head)) = (of_test, head) {
             all.push(Criterion::Overshoot(Overshoot { origin: from.clone(), most_pa: figure.pressure + head }));
         }
     }

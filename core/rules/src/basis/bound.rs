@@ -21,14 +21,25 @@ pub enum Base {
     External,
     /// figure that the owner, inspector or authority agrees to
     Agreed,
-    /// the test pressure itself
+    /// the test pressure itself, as agreed where it is agreed
     Test,
+    /// the test pressure that the code itself asks, whatever was agreed
+    Code,
 }
 
 impl Base {
     /// All.
-    pub const ALL: [Self; 8] =
-        [Self::Design, Self::Working, Self::WorkingHigh, Self::Allowable, Self::Plate, Self::External, Self::Agreed, Self::Test];
+    pub const ALL: [Self; 9] = [
+        Self::Design,
+        Self::Working,
+        Self::WorkingHigh,
+        Self::Allowable,
+        Self::Plate,
+        Self::External,
+        Self::Agreed,
+        Self::Test,
+        Self::Code,
+    ];
 
     /// Symbol in a formula.
     pub const fn symbol(self) -> &'static str {
@@ -41,6 +52,7 @@ impl Base {
             Self::External => "Δp_ext",
             Self::Agreed => "p_agreed",
             Self::Test => "p_test",
+            Self::Code => "p_code",
         }
     }
 
@@ -55,6 +67,7 @@ impl Base {
             Self::External => "external pressure difference",
             Self::Agreed => "agreed pressure",
             Self::Test => "test pressure",
+            Self::Code => "test pressure that the code asks",
         }
     }
 }

@@ -95,10 +95,19 @@ pub enum Asked {
 pub enum Applies {
     /// at every part, so the head only adds at lower points
     EveryPart,
-    /// at the lowest point
+    /// at the lowest point of what is under test, wherever the gauge hangs
     Lowest,
-    /// at the gauge
-    Gauge,
+}
+
+/// Where the code's own upper limit holds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum MostAt {
+    /// at every part
+    #[default]
+    EveryPart,
+    /// at the highest point alone, where a maximum allowable pressure is defined: below it the head of the column comes on top
+    Highest,
 }
 
 /// Which ratio of allowable stresses multiplies.
@@ -148,7 +157,7 @@ impl WallOf {
     pub const fn source(self) -> &'static str {
         match self {
             Self::Nominal => "nominal, as entered or from the pipe table",
-            Self::Minimum => "nominal less 12.5 % mill tolerance and corrosion for pipe, as entered for the rest",
+            Self::Minimum => "nominal less 12.5 % mill tolerance and corrosion for steel and copper pipe, as entered for the rest",
             Self::Stated => "as stated for the vessel or boiler",
             Self::Measured => "as measured at the thinnest place",
         }
@@ -215,6 +224,11 @@ pub struct Pressures {
     pub floor: Option<Bound>,
     /// Greatest pressure by the code.
     pub most: Option<Bound>,
+    /// Where that holds.
+    #[serde(default)]
+    pub most_at: MostAt,
+    /// Greatest pressure that may be asked, where it is no limit of the parts: the plate of a receiver and the factor of its year.
+    pub required_most: Option<Bound>,
     /// First look, where an edition names one.
     pub first_look: Option<Constant>,
     /// Hold of its own, minutes.
@@ -270,6 +284,39 @@ pub struct WaterRange {
     pub least_c: f64,
     /// Greatest, °C.
     pub most_c: f64,
+    /// True where warmer water is warned of, not refused.
+    #[serde(default)]
+    pub warn_above: bool,
+    /// True where it is no colder than its surroundings either.
+    #[serde(default)]
+    pub not_below_surroundings: bool,
+}
+
+/// Temperatures of the metal.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct MetalRange {
+    /// Least, °C.
+    pub least_c: Option<f64>,
+    /// Greatest at the look, °C.
+    pub most_c: f64,
+    /// True where it is held against the minimum design metal temperature.
+    #[serde(default)]
+    pub minimum: bool,
+}
+
+/// The service that an entry holds for.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Service {
+    /// The rule.
+    pub rule: BasisRule,
+    /// Greatest design pressure.
+    pub most: Constant,
+    /// Least design temperature, °C.
+    pub least_c: f64,
+    /// Greatest design temperature, °C.
+    pub most_c: f64,
 }
 
 /// One answer to a question of a basis.
@@ -323,8 +370,9 @@ pub struct Entry {
     /// Shares of yield.
     #[serde(default)]
     pub walls: Walls,
-    /// Where the code gives no upper limit: greatest multiple of the test pressure.
-    pub silent: Option<f64>,
+    /// Table of the library whose allowable stresses the ratio is taken from.
+    #[serde(default)]
+    pub stress: String,
     /// Closed seats.
     pub seats: Option<Seats>,
     /// Why a wall must be given for vessels and boilers.
@@ -333,6 +381,19 @@ pub struct Entry {
     pub allowable_most: Option<Constant>,
     /// Temperatures of the water.
     pub water: Option<WaterRange>,
+    /// Temperatures of the metal.
+    pub metal: Option<MetalRange>,
+    /// The service that it holds for.
+    pub service: Option<Service>,
+    /// Of plant that was in service: the pressure that its measured wall must bear by calculation.
+    pub used: Option<Base>,
+    /// Greatest low gas test before the liquid, where the basis has one of its own.
+    pub pretest_cap: Option<Constant>,
+    /// Families of brittle material that gas may go into by the entry's own rule.
+    #[serde(default)]
+    pub brittle_with_gas: Vec<String>,
+    /// Why a part with the pressure outside it must be listed.
+    pub needs_inner: Option<String>,
     /// Symbols other than the usual.
     #[serde(default)]
     pub symbols: BTreeMap<Base, String>,
@@ -396,6 +457,11 @@ impl Entry {
         self.symbols.get(&base).cloned().unwrap_or_else(|| base.symbol().to_owned())
     }
 
+    /// Why gas is refused; none where it is not.
+    pub fn no_gas(&self) -> Option<&str> {
+        self.forbids_gas.as_deref().filter(|s| !s.is_empty())
+    }
+
     /// Floor of the hold with a medium.
     pub fn hold_floor(&self, gas: bool) -> Option<Span> {
         let own = if gas { self.gas.as_ref().and_then(|g| g.hold_min) } else { None };
@@ -405,7 +471,9 @@ impl Entry {
     /// Every rule of the entry.
     pub fn rules(&self) -> Vec<&BasisRule> {
         let media = [&self.liquid, &self.gas].into_iter().flatten().map(|m| &m.rule);
-        let more = self.with_vessel.as_ref().map(|v| &v.rule).into_iter().chain(self.may_reduce.as_ref().map(|r| &r.rule));
+        let more = [self.with_vessel.as_ref().map(|v| &v.rule), self.may_reduce.as_ref().map(|r| &r.rule), self.service.as_ref().map(|s| &s.rule)]
+            .into_iter()
+            .flatten();
         media.chain(more).chain(self.hold.as_ref().map(|h| &h.rule)).chain(self.look.as_ref().map(|l| &l.rule)).collect()
     }
 }

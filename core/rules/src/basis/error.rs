@@ -1,13 +1,15 @@
-//! Why a basis cannot be applied. Each names the field and what would be accepted.
+//! Why a basis cannot be applied. Each names the field and what would be accepted; the renderer takes the unit of its pressures.
 
 use crate::accept::OwnersFall;
 use crate::library::TableError;
+use crate::say::Say;
+use quantity::{GaugePressure, Temperature};
+use std::fmt;
 
 /// Why a basis asks nothing that could be computed.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq)]
 pub enum BasisError {
     /// No such basis.
-    #[error("no test basis is called \"{asked}\": use one of {known}")]
     Unknown {
         /// what was asked for
         asked: String,
@@ -15,7 +17,6 @@ pub enum BasisError {
         known: String,
     },
     /// No such question.
-    #[error("{basis} asks no question \"{asked}\": it asks {}", if known.is_empty() { "none" } else { known })]
     UnknownQuestion {
         /// the basis
         basis: String,
@@ -25,7 +26,6 @@ pub enum BasisError {
         known: String,
     },
     /// No such answer.
-    #[error("\"{asked}\" is no answer to \"{question}\": use one of {known}")]
     UnknownAnswer {
         /// the question
         question: String,
@@ -35,7 +35,6 @@ pub enum BasisError {
         known: String,
     },
     /// An option that does not fit its entry.
-    #[error("the book of bases is broken at {basis}: {what}. Restore its data file")]
     Broken {
         /// the basis
         basis: String,
@@ -43,10 +42,13 @@ pub enum BasisError {
         what: String,
     },
     /// The medium is refused.
-    #[error("{0}")]
-    Medium(String),
+    Medium {
+        /// the rule
+        rule: String,
+        /// why, and what to do
+        sentence: String,
+    },
     /// A figure is missing.
-    #[error("{basis} needs {what}: give it as a figure above zero")]
     Missing {
         /// the field
         field: &'static str,
@@ -56,50 +58,74 @@ pub enum BasisError {
         basis: String,
     },
     /// No vessel to be tested with.
-    #[error(
-        "{rule} needs the test pressure of the vessel that is tested with the piping: give it in the column \"test pressure\" of a part of kind vessel"
-    )]
     NoVessel {
         /// the rule
         rule: String,
     },
+    /// The greatest test pressure of a vessel that is tested at its own test pressure.
+    NoVesselLimit {
+        /// the rule
+        rule: String,
+        /// the vessel
+        vessel: String,
+        /// its test pressure
+        test: GaugePressure,
+    },
     /// A vessel whose test pressure is too low for its piping.
-    #[error(
-        "{rule}: the vessel {vessel} is tested at {vessel_bar:.2} bar, the piping at {piping_bar:.2} bar; together they need {least_bar:.2} bar or more at the vessel: isolate the vessel and test the two apart"
-    )]
     VesselTooLow {
         /// the vessel
         vessel: String,
         /// its test pressure
-        vessel_bar: f64,
+        vessel_pa: GaugePressure,
         /// the piping's
-        piping_bar: f64,
+        piping: GaugePressure,
         /// least for both
-        least_bar: f64,
+        least: GaugePressure,
         /// the rule
         rule: String,
     },
     /// No design temperature.
-    #[error("the stress ratio needs the design temperature: give it in °C, −29 or more")]
     NoDesignTemperature,
+    /// A part of which no stress is known at its design temperature.
+    NoStress {
+        /// the part
+        tag: String,
+        /// why
+        why: String,
+    },
+    /// A part whose material must be known for the ratio of stresses.
+    NoMaterial {
+        /// the part
+        tag: String,
+        /// its kind
+        kind: &'static str,
+        /// design temperature
+        at: Temperature,
+    },
+    /// A design pressure for a part under a basis that multiplies another.
+    NotDesign {
+        /// the part
+        tag: String,
+        /// the basis
+        basis: String,
+        /// what it multiplies
+        multiplies: String,
+    },
     /// A pressure that cannot be.
-    #[error("the {what} must be above zero and finite, not {value_bar} bar: check the figure and its unit")]
     NotPositive {
         /// the field
         field: &'static str,
         /// what it is
-        what: &'static str,
+        what: String,
         /// value
-        value_bar: f64,
+        value: GaugePressure,
     },
     /// A hold that cannot be.
-    #[error("the hold must be above zero, not {minutes} minutes: give the owner's figure")]
     NotPositiveHold {
         /// minutes
         minutes: f64,
     },
     /// A fall that cannot be.
-    #[error("the owner allows a fall above 0 and up to {} % within a time above zero, not {percent} % in {minutes} minutes: give both, or leave both empty", 100.0 * OwnersFall::MOST)]
     OwnersFall {
         /// per cent of the pressure at the start
         percent: f64,
@@ -107,50 +133,68 @@ pub enum BasisError {
         minutes: f64,
     },
     /// The entry does not hold for so high a pressure.
-    #[error("{basis} holds up to {most}, not for {given_bar:.2} bar: take the entry for hot water, or another basis")]
-    AllowableTooHigh {
+    TooHigh {
+        /// the field
+        field: &'static str,
+        /// the rule
+        rule: String,
         /// the basis
         basis: String,
         /// greatest
-        most: String,
+        most: GaugePressure,
         /// given
-        given_bar: f64,
+        given: GaugePressure,
+    },
+    /// The entry does not hold at this temperature.
+    TemperatureOutside {
+        /// the rule
+        rule: String,
+        /// the basis
+        basis: String,
+        /// least, °C
+        least_c: f64,
+        /// greatest, °C
+        most_c: f64,
+        /// given
+        given: Temperature,
+    },
+    /// The working pressure is above the plate's.
+    AbovePlate {
+        /// asked for
+        working: GaugePressure,
+        /// the plate
+        plate: GaugePressure,
     },
     /// The agreed figure is too low.
-    #[error("the agreed {agreed_bar:.2} bar are below the {floor_bar:.2} bar that {rule} asks at least: agree to no less")]
     BelowFloor {
         /// agreed
-        agreed_bar: f64,
+        agreed: GaugePressure,
         /// floor
-        floor_bar: f64,
+        floor: GaugePressure,
         /// rule
         rule: String,
+        /// formula of the floor
+        formula: String,
     },
     /// The figure is above what the code itself allows.
-    #[error("{asked_bar:.2} bar are asked, but {rule} allows at most {most_bar:.2} bar: lower the agreed figure, or derate")]
     AboveMost {
         /// asked
-        asked_bar: f64,
+        asked: GaugePressure,
         /// greatest
-        most_bar: f64,
+        most: GaugePressure,
         /// rule
         rule: String,
     },
     /// More than 5 % above the floor without a reason.
-    #[error(
-        "the agreed {agreed_bar:.2} bar are more than 5 % above the {asked_bar:.2} bar that the basis asks: give the reason (furnaces and flues see it as external pressure), or agree to less"
-    )]
     OverTest {
         /// agreed
-        agreed_bar: f64,
+        agreed: GaugePressure,
         /// by the basis
-        asked_bar: f64,
+        asked: GaugePressure,
     },
     /// An owner's standard on top of itself.
-    #[error("an owner's standard stands on top of a code, not of another owner's standard: name the code")]
     OnTopOfItself,
     /// A table lacks a value.
-    #[error(transparent)]
     Table(TableError),
 }
 
@@ -160,17 +204,130 @@ impl BasisError {
         match self {
             Self::Unknown { .. } | Self::Broken { .. } => "basis",
             Self::UnknownQuestion { .. } | Self::UnknownAnswer { .. } => "choices",
-            Self::Medium(_) => "medium",
-            Self::Missing { field, .. } | Self::NotPositive { field, .. } => field,
-            Self::NoDesignTemperature => "design_temperature_c",
+            Self::Medium { .. } => "medium",
+            Self::Missing { field, .. } | Self::NotPositive { field, .. } | Self::TooHigh { field, .. } => field,
+            Self::NoDesignTemperature | Self::TemperatureOutside { .. } => "design_temperature_c",
             Self::NotPositiveHold { .. } => "agreed_hold_s",
             Self::OwnersFall { .. } => "owners_fall",
-            Self::AllowableTooHigh { .. } => "allowable_pressure_pa",
+            Self::AbovePlate { .. } => "working_pressure_pa",
             Self::BelowFloor { .. } | Self::AboveMost { .. } => "agreed_pressure_pa",
             Self::OverTest { .. } => "over_test_reason",
             Self::NoVessel { .. } | Self::VesselTooLow { .. } => "test pressure",
+            Self::NoVesselLimit { .. } => "limit",
             Self::OnTopOfItself => "on_top_of",
-            Self::Table(_) => "material",
+            Self::NoMaterial { .. } | Self::NoStress { .. } | Self::Table(_) => "material",
+            Self::NotDesign { .. } => "design pressure",
         }
+    }
+
+    /// Tag of the part to mend, where it is one.
+    pub fn part(&self) -> Option<&str> {
+        match self {
+            Self::NoMaterial { tag, .. } | Self::NoStress { tag, .. } | Self::NotDesign { tag, .. } => Some(tag),
+            Self::NoVesselLimit { vessel, .. } | Self::VesselTooLow { vessel, .. } => Some(vessel),
+            _ => None,
+        }
+    }
+
+    /// Id of the rule that refuses.
+    pub fn rule(&self) -> &str {
+        match self {
+            Self::Medium { rule, .. }
+            | Self::NoVessel { rule }
+            | Self::NoVesselLimit { rule, .. }
+            | Self::VesselTooLow { rule, .. }
+            | Self::TooHigh { rule, .. }
+            | Self::TemperatureOutside { rule, .. }
+            | Self::BelowFloor { rule, .. }
+            | Self::AboveMost { rule, .. } => rule,
+            Self::Missing { .. } | Self::NoDesignTemperature => super::MISSING.id,
+            Self::NoStress { .. } | Self::NoMaterial { .. } | Self::Table(_) => super::ratio::RULE.id,
+            Self::NotDesign { .. } => super::line::RULE.id,
+            Self::AbovePlate { .. } => crate::used::PLATE.id,
+            Self::OverTest { .. } => super::OVER_TEST.id,
+            _ => super::SENSE.id,
+        }
+    }
+
+    /// What is wrong and what to do, its pressures said in a unit.
+    pub fn say(&self, say: Say) -> String {
+        match self {
+            Self::Unknown { asked, known } => format!("no test basis is called \"{asked}\": use one of {known}"),
+            Self::UnknownQuestion { basis, asked, known } => {
+                format!("{basis} asks no question \"{asked}\": it asks {}", if known.is_empty() { "none" } else { known })
+            }
+            Self::UnknownAnswer { question, asked, known } => format!("\"{asked}\" is no answer to \"{question}\": use one of {known}"),
+            Self::Broken { basis, what } => format!("the book of bases is broken at {basis}: {what}. Restore its data file"),
+            Self::Medium { sentence, .. } => sentence.clone(),
+            Self::Missing { what, basis, .. } => format!("{basis} needs {what}: give it as a figure above zero"),
+            Self::NoVessel { rule } => format!(
+                "{rule} needs the test pressure of the vessel that is tested with the piping: give it in the column \"test pressure\" of a part of kind vessel"
+            ),
+            Self::NoVesselLimit { rule, vessel, test } => format!(
+                "{rule}: {vessel} is tested at its own {}, and how much more it bears is not known: ask its maker or its code for its greatest test pressure and give it in the column \"limit\", or no gauge reading fits",
+                say.p(*test)
+            ),
+            Self::VesselTooLow { vessel, vessel_pa, piping, least, rule } => format!(
+                "{rule}: the vessel {vessel} is tested at {}, the piping at {}; together they need {} or more at the vessel: isolate the vessel and test the two apart",
+                say.p(*vessel_pa), say.p(*piping), say.up(*least)
+            ),
+            Self::NoDesignTemperature => "the stress ratio needs the design temperature: give it in °C".to_owned(),
+            Self::NoStress { tag, why } => format!("{tag}: {why}"),
+            Self::NoMaterial { tag, kind, at } => format!(
+                "{tag}: the stress ratio at {:.0} °C needs the material of this {kind}: without it the test could be too low. Give the material",
+                at.c()
+            ),
+            Self::NotDesign { tag, basis, multiplies } => format!(
+                "{tag} has a design pressure of its own, but {basis} multiplies the {multiplies}: leave the cell empty and give that figure on Prove"
+            ),
+            Self::NotPositive { what, value, .. } => {
+                format!("the {what} must be above zero and finite, not {}: check the figure and its unit", say.p(*value))
+            }
+            Self::NotPositiveHold { minutes } => format!("the hold must be above zero, not {minutes} minutes: give the owner's figure"),
+            Self::OwnersFall { percent, minutes } => format!(
+                "the owner allows a fall above 0 and up to {} % within a time above zero, not {percent} % in {minutes} minutes: give both, or leave both empty",
+                100.0 * OwnersFall::MOST
+            ),
+            Self::TooHigh { basis, most, given, .. } => {
+                format!("{basis} holds up to {}, not for {}: take another basis", say.down(*most), say.p(*given))
+            }
+            Self::TemperatureOutside { basis, least_c, most_c, given, .. } => {
+                format!("{basis} holds from {least_c:.0} to {most_c:.0} °C, not at {:.0} °C: take another basis", given.c())
+            }
+            Self::AbovePlate { working, plate } => format!(
+                "a working pressure of {} is above the {} on the plate: work at no more than the plate says",
+                say.p(*working), say.p(*plate)
+            ),
+            Self::BelowFloor { agreed, floor, rule, formula } => format!(
+                "the agreed {} are below the {} that {rule} asks at least ({formula}): agree to no less",
+                say.p(*agreed), say.up(*floor)
+            ),
+            Self::AboveMost { asked, most, rule } => format!(
+                "{} are asked, but {rule} allows at most {}: lower the agreed figure, or derate",
+                say.p(*asked), say.down(*most)
+            ),
+            Self::OverTest { agreed, asked } => format!(
+                "the agreed {} are more than 5 % above the {} that the basis asks: give the reason (furnaces and flues see it as external pressure), or agree to less",
+                say.p(*agreed), say.p(*asked)
+            ),
+            Self::OnTopOfItself => {
+                "an owner's standard stands on top of a code, not of another owner's standard: name the code".to_owned()
+            }
+            Self::Table(e) => e.to_string(),
+        }
+    }
+}
+
+impl fmt::Display for BasisError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(&self.say(Say::default()))
+    }
+}
+
+impl std::error::Error for BasisError {}
+
+impl From<TableError> for BasisError {
+    fn from(e: TableError) -> Self {
+        Self::Table(e)
     }
 }

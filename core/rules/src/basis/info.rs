@@ -89,8 +89,8 @@ fn info(e: &Entry) -> BasisInfo {
         asks: e.asks.clone(),
         no_liquid: e.gas_only.clone(),
         no_gas: e
-            .forbids_gas
-            .clone()
+            .no_gas()
+            .map(str::to_owned)
             .or_else(|| e.gas.is_none().then(|| "No rule for a gas test by this basis is known to this tool.".to_owned())),
         agreed_with_liquid: asks_agreed(&e.liquid),
         agreed_with_gas: asks_agreed(&e.gas),

@@ -5,22 +5,72 @@ pub mod bound;
 pub mod entry;
 mod error;
 pub mod info;
+pub mod line;
 pub mod page;
 mod ratio;
 mod vessel;
 
 use crate::accept::OwnersFall;
 use crate::derivation::{Amount, Derivation};
-use crate::library::{Library, TableError};
+use crate::library::Library;
 use crate::part::Part;
+use crate::rule::{Rule, Standing};
 use bound::{Base, Bound};
-use entry::{Asked, BasisRule, Entry, Pressures};
-use quantity::{GaugePressure, Span, Temperature};
+use entry::{Asked, BasisRule, Entry, MostAt, Pressures};
+use quantity::{GaugePressure, PressureUnit, Span, Temperature};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use std::ops::Deref;
 use std::sync::Arc;
 
 pub use error::BasisError;
+
+/// Rules of how a basis is applied.
+pub const RULES: &[&Rule] = &[&MISSING, &MEDIUM, &OVER_TEST, &SENSE, &line::RULE, &ratio::RULE];
+
+/// What a basis multiplies must be given.
+pub const MISSING: Rule = Rule {
+    id: "BASIS-MISSING",
+    sentence: "What a basis multiplies must be given: an empty field is never nil and never allowed.",
+    clause: "",
+    edition: "",
+    standing: Standing::Arithmetic,
+    file: file!(),
+    test: "an_empty_cell_asks_for_the_owners_figure",
+};
+
+/// A medium that the basis does not allow.
+pub const MEDIUM: Rule = Rule {
+    id: "BASIS-MEDIUM",
+    sentence: "A test is made with the medium that its basis has a rule for; where it has none, or forbids it, nothing is derived.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "gas_is_refused_where_it_is_forbidden",
+};
+
+/// A test far above what is asked.
+pub const OVER_TEST: Rule = Rule {
+    id: "BASIS-OVER-TEST",
+    sentence: "A test more than 5 % above what the basis asks needs a reason: furnaces and flues see it as external pressure.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "more_than_five_per_cent_above_needs_a_reason",
+};
+
+/// A figure that cannot be.
+pub const SENSE: Rule = Rule {
+    id: "BASIS-SENSE",
+    sentence: "A figure that cannot be, or an answer that the basis does not know, is refused.",
+    clause: "",
+    edition: "",
+    standing: Standing::Arithmetic,
+    file: file!(),
+    test: "each_refusal_names_part_field_and_what_would_do",
+};
 
 /// What the system is filled with for the test.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
@@ -108,36 +158,104 @@ pub struct Figure {
     pub why: Derivation,
 }
 
-/// What a basis asks of a system.
+/// What limits of parts are held against: known as soon as the basis is, whatever else is missing.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Demand {
+pub struct Ground {
     /// The entry with its choices made.
     pub entry: Entry,
     /// Each answer in words.
     pub answers: Vec<book::Answer>,
-    /// Least pressure where the basis applies it.
-    pub least: Figure,
-    /// Least pressure at the highest point, where the basis has one.
-    pub highest: Option<Figure>,
-    /// Greatest pressure at every part by the code itself, where it has one.
-    pub most: Option<Figure>,
-    /// Pressure of the look.
-    pub look: Figure,
-    /// The least hold.
-    pub hold_floor: Span,
     /// True for a gas test.
     pub gas: bool,
-    /// Least pressure at parts other than the vessels, where piping and vessel are tested together at the vessel's test pressure.
-    pub elsewhere: Option<GaugePressure>,
     /// The library that its values come from.
     pub library: Arc<Library>,
+    /// Unit that the system is worked in; a standard's own rounding follows it.
+    pub worked_in: PressureUnit,
+    /// The warmest that a plastic wall is taken to be.
+    pub warmest: Temperature,
 }
 
-impl Demand {
+impl Ground {
     /// Share of yield that a wall may reach with the medium of this test.
     pub const fn yield_share(&self) -> f64 {
         if self.gas { self.entry.walls.gas_share } else { self.entry.walls.share }
     }
+
+    /// True where a vessel is a guest in a test of piping: its own figure counts, not the yield of its shell.
+    pub const fn of_piping(&self) -> bool {
+        use entry::Duty as D;
+        !matches!(self.entry.duty, D::Vessel | D::Boiler)
+    }
+
+    /// Pressures of the entry with the medium of this test.
+    pub const fn pressures(&self) -> Option<&Pressures> {
+        if self.gas { self.entry.gas.as_ref() } else { self.entry.liquid.as_ref() }
+    }
+}
+
+/// What is asked of one line.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LineDemand {
+    /// Design pressure that it is tested for, where the basis multiplies one.
+    pub design: Option<GaugePressure>,
+    /// Least pressure.
+    pub least: Figure,
+    /// Greatest pressure by the code, where it has one.
+    pub most: Option<Figure>,
+    /// Pressure of the look.
+    pub look: Figure,
+}
+
+/// What a basis asks of a system.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Demand {
+    /// What limits are held against.
+    pub ground: Ground,
+    /// Least pressure of the line that asks the most, where the basis applies it.
+    pub least: Figure,
+    /// Least pressure at the highest point, where the basis has one.
+    pub highest: Option<Figure>,
+    /// Greatest pressure by the code itself, where it has one, of that line.
+    pub most: Option<Figure>,
+    /// Pressure of the look of that line.
+    pub look: Figure,
+    /// The least hold.
+    pub hold_floor: Span,
+    /// Least pressure at parts other than the vessels, where piping and vessel are tested together at the vessel's test pressure.
+    pub elsewhere: Option<GaugePressure>,
+    /// Each line.
+    pub lines: Vec<LineDemand>,
+    /// Place of each part's line.
+    pub line_of: Vec<usize>,
+}
+
+impl Deref for Demand {
+    type Target = Ground;
+    fn deref(&self) -> &Ground {
+        &self.ground
+    }
+}
+
+impl Demand {
+    /// The line of a part, by its place in the system.
+    pub fn line(&self, part: usize) -> Option<&LineDemand> {
+        self.lines.get(*self.line_of.get(part)?)
+    }
+
+    /// The code's own limit of a part, where it holds there.
+    pub fn code_limit(&self, part: usize, is_highest: bool) -> Option<&Figure> {
+        let at = self.pressures().map_or(MostAt::EveryPart, |p| p.most_at);
+        (at == MostAt::EveryPart || is_highest).then(|| self.line(part).map_or(self.most.as_ref(), |l| l.most.as_ref()))?
+    }
+}
+
+/// What a basis is applied under, beside the basis itself.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Under {
+    /// Unit that the system is worked in.
+    pub worked_in: PressureUnit,
+    /// The warmest that a plastic wall is taken to be; 20 °C where nothing says it.
+    pub warmest: Option<Temperature>,
 }
 
 impl Basis {
@@ -156,7 +274,7 @@ impl Basis {
             Base::Plate => self.plate_pressure_pa,
             Base::External => self.external_difference_pa,
             Base::Agreed => self.agreed_pressure_pa,
-            Base::Test => None,
+            Base::Test | Base::Code => None,
         }
     }
 
@@ -225,83 +343,198 @@ impl Basis {
         }
     }
 
-    /// Checks every pressure that is given.
-    fn check(&self, entry: &Entry) -> Result<(), BasisError> {
+    /// Everything that is wrong with what was entered for it.
+    fn objections(&self, entry: &Entry, parts: &[Part]) -> Vec<BasisError> {
+        let mut all = Vec::new();
         for base in Base::ALL {
             if let Some(p) = self.given(base).filter(|p| !(p.pa() > 0.0 && p.is_finite())) {
-                return Err(BasisError::NotPositive { field: field_of(base), what: base.words(), value_bar: p.bar() });
+                all.push(BasisError::NotPositive { field: field_of(base), what: base.words().to_owned(), value: p });
             }
         }
         if let Some(hold) = self.agreed_hold_s.filter(|h| !(h.s() > 0.0 && h.is_finite())) {
-            return Err(BasisError::NotPositiveHold { minutes: hold.minutes() });
+            all.push(BasisError::NotPositiveHold { minutes: hold.minutes() });
         }
-        self.check_owners_fall()?;
+        all.extend(self.check_owners_fall().err());
         if let (Some(most), Some(given)) = (&entry.allowable_most, self.allowable_pressure_pa)
             && above(given, most.pressure)
         {
-            return Err(BasisError::AllowableTooHigh { basis: entry.name.clone(), most: most.words.clone(), given_bar: given.bar() });
+            let rule = entry.liquid.as_ref().map_or_else(|| entry.id.clone(), |l| l.rule.id.clone());
+            let (field, basis) = ("allowable_pressure_pa", entry.name.clone());
+            all.push(BasisError::TooHigh { field, rule, basis, most: most.pressure, given });
         }
-        Ok(())
+        if let (Some(_), Some(plate), Some(working)) = (entry.used, self.plate_pressure_pa, self.working_pressure_pa)
+            && above(working, plate)
+        {
+            all.push(BasisError::AbovePlate { working, plate });
+        }
+        all.extend(self.outside_service(entry, parts));
+        all.extend(self.no_place_for_design(entry, parts));
+        all
+    }
+
+    /// What lies outside the service that the entry holds for.
+    fn outside_service(&self, entry: &Entry, parts: &[Part]) -> Vec<BasisError> {
+        let Some(s) = &entry.service else { return vec![] };
+        let (rule, basis) = (s.rule.id.clone(), entry.name.clone());
+        let Some(design) = line::highest_pressure(self, parts) else { return vec![self.missing_of(entry, Base::Design)] };
+        let coldest = parts.iter().filter_map(|p| p.design_temperature_c).chain(self.design_temperature_c).reduce(|a, b| if b < a { b } else { a });
+        let Some(coldest) = coldest else { return vec![BasisError::NoDesignTemperature] };
+        let hottest = line::highest_temperature(self, parts).unwrap_or(coldest);
+        let mut all = Vec::new();
+        if above(design, s.most.pressure) {
+            let field = "design_pressure_pa";
+            all.push(BasisError::TooHigh { field, rule: rule.clone(), basis: basis.clone(), most: s.most.pressure, given: design });
+        }
+        for given in [coldest, hottest] {
+            if !(s.least_c..=s.most_c).contains(&given.c()) {
+                let (rule, basis) = (rule.clone(), basis.clone());
+                all.push(BasisError::TemperatureOutside { rule, basis, least_c: s.least_c, most_c: s.most_c, given });
+                break;
+            }
+        }
+        all
+    }
+
+    /// Design pressures of parts where the basis multiplies another pressure.
+    fn no_place_for_design(&self, entry: &Entry, parts: &[Part]) -> Vec<BasisError> {
+        if line::multiplies_design(entry) {
+            return vec![];
+        }
+        let multiplies = || {
+            let bounds = entry.liquid.iter().chain(&entry.gas).flat_map(|p| [&p.least, &p.floor]).flatten();
+            bounds.flat_map(Bound::bases).next().map_or("agreed pressure", Base::words).to_owned()
+        };
+        let stray = parts.iter().filter(|p| p.design_pressure_pa.is_some());
+        stray.map(|p| BasisError::NotDesign { tag: p.tag.clone(), basis: entry.name.clone(), multiplies: multiplies() }).collect()
+    }
+
+    /// What limits of parts are held against.
+    ///
+    /// # Errors
+    /// When the basis, a question or an answer is not known.
+    pub fn ground(&self, bases: &book::Bases, library: &Arc<Library>, under: Under) -> Result<Ground, BasisError> {
+        let (entry, answers) = self.entry(bases)?;
+        let gas = self.medium.gas().is_some();
+        let warmest = under.warmest.unwrap_or(Temperature::from_c(20.0));
+        Ok(Ground { entry, answers, gas, library: Arc::clone(library), worked_in: under.worked_in, warmest })
+    }
+
+    /// Everything that keeps the basis from being applied to these parts.
+    pub fn refusals(&self, ground: &Ground, parts: &[Part]) -> Vec<BasisError> {
+        let mut all = self.objections(&ground.entry, parts);
+        if all.is_empty() {
+            all.extend(self.applied(ground.clone(), parts).err().unwrap_or_default());
+        }
+        all
+    }
+
+    /// What the basis asks of these parts, under the defaults.
+    ///
+    /// # Errors
+    /// Names what is missing, wrong or refused, and what would be accepted.
+    pub fn demand(&self, bases: &book::Bases, parts: &[Part], library: &Arc<Library>) -> Result<Demand, BasisError> {
+        self.demand_under(bases, parts, library, Under::default())
     }
 
     /// What the basis asks of these parts.
     ///
     /// # Errors
     /// Names what is missing, wrong or refused, and what would be accepted.
-    pub fn demand(&self, bases: &book::Bases, parts: &[Part], library: &Arc<Library>) -> Result<Demand, BasisError> {
-        let (entry, answers) = self.entry(bases)?;
-        self.check(&entry)?;
-        let gas = self.medium.gas().is_some();
-        let pressures = self.pressures(&entry, gas)?;
-        let apply = Apply { basis: self, entry: &entry, parts, library };
-        let by_rule = apply.least(pressures)?;
-        let together = if gas { None } else { vessel::together(&entry, parts, &by_rule)? };
-        let (least, elsewhere) = together.map_or((by_rule, None), |t| (t.least, Some(t.elsewhere)));
-        let highest = pressures
-            .least_highest
-            .as_ref()
-            .map(|b| apply.figure("least pressure at the highest point", &pressures.rule, b, None))
-            .transpose()?;
-        let most = pressures
-            .most
-            .as_ref()
-            .map(|b| apply.figure("greatest pressure by the code", &pressures.rule, b, Some(least.pressure)))
-            .transpose()?;
-        if let Some(most) = most.as_ref().filter(|m| above(least.pressure, m.pressure)) {
-            return Err(BasisError::AboveMost {
-                asked_bar: least.pressure.bar(),
-                most_bar: most.pressure.bar(),
-                rule: pressures.rule.id.clone(),
+    pub fn demand_under(&self, bases: &book::Bases, parts: &[Part], library: &Arc<Library>, under: Under) -> Result<Demand, BasisError> {
+        let ground = self.ground(bases, library, under)?;
+        match self.objections(&ground.entry, parts).into_iter().next() {
+            Some(first) => Err(first),
+            None => self.applied(ground, parts).map_err(|mut all| all.swap_remove(0)),
+        }
+    }
+
+    /// The demand, or everything that keeps it from being known; never empty.
+    fn applied(&self, ground: Ground, parts: &[Part]) -> Result<Demand, Vec<BasisError>> {
+        let one = |e: BasisError| vec![e];
+        let entry = &ground.entry;
+        let gas = ground.gas;
+        let mut wrong: Vec<BasisError> = Vec::new();
+        let hold_floor = self.hold_of(entry);
+        if hold_floor.is_none() {
+            wrong.push(BasisError::Missing {
+                field: "agreed_hold_s",
+                what: "the hold: no rule for its length is known to this tool, so the owner's figure counts".to_owned(),
+                basis: entry.name.clone(),
             });
         }
-        let look = apply.look(pressures, least.pressure, gas)?;
-        let hold_floor = self.hold_of(&entry).ok_or_else(|| BasisError::Missing {
-            field: "agreed_hold_s",
-            what: "the hold: no rule for its length is known to this tool, so the owner's figure counts".to_owned(),
-            basis: entry.name.clone(),
-        })?;
-        Ok(Demand { least, highest, most, look, hold_floor, gas, answers, entry, elsewhere, library: Arc::clone(library) })
+        let pressures = match self.pressures(entry, gas) {
+            Ok(p) => p,
+            Err(e) => {
+                wrong.insert(0, e);
+                return Err(wrong);
+            }
+        };
+        let lines = line::lines(self, parts);
+        let mut asked = Vec::with_capacity(lines.bases.len());
+        for (k, basis) in lines.bases.iter().enumerate() {
+            let own: Vec<&Part> = parts.iter().zip(&lines.of).filter(|(_, of)| **of == k).map(|(p, _)| p).collect();
+            let by_ratio = pressures.least.as_ref().or(pressures.floor.as_ref()).is_some_and(Bound::has_ratio);
+            let missing = if by_ratio && entry.ratio != entry::RatioOf::None {
+                ratio::missing(basis, entry, &own, &ground.library)
+            } else {
+                vec![]
+            };
+            if !missing.is_empty() {
+                wrong.extend(missing);
+                continue;
+            }
+            let apply = Apply { basis, entry, parts: own, library: &ground.library };
+            match apply.line(pressures, gas) {
+                Ok(line) => asked.push(line),
+                Err(e) => wrong.push(e),
+            }
+        }
+        wrong.dedup();
+        let (Some(hold_floor), true) = (hold_floor, wrong.is_empty()) else { return Err(wrong) };
+        let governing = (0..asked.len()).reduce(|a, b| if asked[b].least.pressure > asked[a].least.pressure { b } else { a });
+        let Some(LineDemand { least, most, look, .. }) = governing.map(|g| asked[g].clone()) else {
+            return Err(one(self.missing_of(entry, Base::Design)));
+        };
+        let together = if gas { None } else { vessel::together(entry, parts, &least).map_err(one)? };
+        let apply = Apply { basis: self, entry, parts: parts.iter().collect(), library: &ground.library };
+        let highest = pressures.least_highest.as_ref().map(|b| apply.figure("least pressure at the highest point", &pressures.rule, b, None));
+        let highest = highest.transpose().map_err(one)?;
+        let (least, look, elsewhere) = match together {
+            Some(t) => {
+                let look = apply.look(pressures, t.least.pressure, gas).map_err(one)?;
+                (t.least, look, Some(t.elsewhere))
+            }
+            None => (least, look, None),
+        };
+        Ok(Demand { least, highest, most, look, hold_floor, elsewhere, lines: asked, line_of: lines.of, ground })
+    }
+
+    fn missing_of(&self, entry: &Entry, base: Base) -> BasisError {
+        let what = if base == Base::Agreed {
+            "the agreed test pressure: no rule for it is known to this tool, so the owner's figure counts".to_owned()
+        } else {
+            base.words().to_owned()
+        };
+        BasisError::Missing { field: field_of(base), what, basis: entry.name.clone() }
     }
 
     fn pressures<'a>(&self, entry: &'a Entry, gas: bool) -> Result<&'a Pressures, BasisError> {
+        let refused = |sentence: String| BasisError::Medium { rule: MEDIUM.id.to_owned(), sentence };
         if gas {
-            if let Some(sentence) = &entry.forbids_gas {
-                return Err(BasisError::Medium(sentence.clone()));
+            if let Some(sentence) = entry.no_gas() {
+                return Err(refused(sentence.to_owned()));
             }
             return entry.gas.as_ref().ok_or_else(|| {
-                BasisError::Medium(format!(
+                refused(format!(
                     "No rule for a gas test by {} is known to this tool: fill it with liquid, or take another basis.",
                     entry.name
                 ))
             });
         }
         if let Some(sentence) = &entry.gas_only {
-            return Err(BasisError::Medium(sentence.clone()));
+            return Err(refused(sentence.clone()));
         }
-        entry
-            .liquid
-            .as_ref()
-            .ok_or_else(|| BasisError::Medium(format!("No rule for a liquid test by {} is known to this tool.", entry.name)))
+        entry.liquid.as_ref().ok_or_else(|| refused(format!("No rule for a liquid test by {} is known to this tool.", entry.name)))
     }
 }
 
@@ -314,7 +547,7 @@ pub const fn field_of(base: Base) -> &'static str {
         Base::Allowable => "allowable_pressure_pa",
         Base::Plate => "plate_pressure_pa",
         Base::External => "external_difference_pa",
-        Base::Agreed | Base::Test => "agreed_pressure_pa",
+        Base::Agreed | Base::Test | Base::Code => "agreed_pressure_pa",
     }
 }
 
@@ -322,56 +555,62 @@ pub const fn field_of(base: Base) -> &'static str {
 const WITHOUT_REASON: f64 = 1.05;
 
 /// True for a pressure that is above another by more than the arithmetic rounds.
-fn above(p: GaugePressure, other: GaugePressure) -> bool {
+pub(crate) fn above(p: GaugePressure, other: GaugePressure) -> bool {
     p.pa() > other.pa() * (1.0 + 1e-9)
 }
 
-/// A basis on its way to figures.
+/// A basis on its way to figures, for one line.
 struct Apply<'a> {
     basis: &'a Basis,
     entry: &'a Entry,
-    parts: &'a [Part],
+    parts: Vec<&'a Part>,
     library: &'a Library,
 }
 
 impl Apply<'_> {
-    /// The least pressure: by the rule, by agreement, or the greater of both.
-    fn least(&self, p: &Pressures) -> Result<Figure, BasisError> {
+    /// Everything that is asked of the line.
+    fn line(&self, p: &Pressures, gas: bool) -> Result<LineDemand, BasisError> {
         let by_rule = p.least.as_ref().map(|b| self.figure("least pressure by the basis", &p.rule, b, None)).transpose()?;
-        let agreed = self.basis.agreed_pressure_pa;
-        if let Some(floor) = &p.floor {
-            let floor = self.figure("least figure that may be agreed", &p.rule, floor, None)?;
-            return match (agreed, by_rule) {
-                (Some(a), _) if above(floor.pressure, a) => {
-                    Err(BasisError::BelowFloor { agreed_bar: a.bar(), floor_bar: floor.pressure.bar(), rule: p.rule.id.clone() })
-                }
-                (Some(a), _) => Ok(self.agreed(p, a, Some(&floor))),
-                (None, Some(figure)) => Ok(figure),
-                (None, None) => Err(self.missing(Base::Agreed)),
-            };
+        let least = self.least(p, by_rule.clone())?;
+        let figures = Tested { test: least.pressure, code: by_rule.as_ref().map_or(least.pressure, |f| f.pressure) };
+        let most = p.most.as_ref().map(|b| self.figure("greatest pressure by the code", &p.rule, b, Some(figures))).transpose()?;
+        let refused = |most: &Figure| BasisError::AboveMost { asked: least.pressure, most: most.pressure, rule: p.rule.id.clone() };
+        if let Some(most) = most.as_ref().filter(|m| above(least.pressure, m.pressure)) {
+            return Err(refused(most));
         }
-        match (by_rule, agreed) {
-            (None, None) => Err(self.missing(Base::Agreed)),
-            (None, Some(a)) => Ok(self.agreed(p, a, None)),
-            (Some(figure), Some(a)) if a > figure.pressure => {
-                if above(a, figure.pressure.times(WITHOUT_REASON))
-                    && self.basis.over_test_reason.as_deref().is_none_or(|r| r.trim().is_empty())
-                {
-                    return Err(BasisError::OverTest { agreed_bar: a.bar(), asked_bar: figure.pressure.bar() });
-                }
-                Ok(self.agreed(p, a, Some(&figure)))
-            }
-            (Some(figure), _) => Ok(figure),
+        let asked_most = p.required_most.as_ref().map(|b| self.figure("greatest pressure that may be asked", &p.rule, b, Some(figures)));
+        if let Some(most) = asked_most.transpose()?.as_ref().filter(|m| above(least.pressure, m.pressure)) {
+            return Err(refused(most));
         }
+        let look = self.look(p, least.pressure, gas)?;
+        let design = if line::multiplies_design(self.entry) { self.basis.design_pressure_pa } else { None };
+        Ok(LineDemand { design, least, most, look })
     }
 
-    fn missing(&self, base: Base) -> BasisError {
-        let what = if base == Base::Agreed {
-            "the agreed test pressure: no rule for it is known to this tool, so the owner's figure counts".to_owned()
-        } else {
-            base.words().to_owned()
-        };
-        BasisError::Missing { field: field_of(base), what, basis: self.entry.name.clone() }
+    /// The least pressure: by the rule, or by agreement, never below the floor.
+    fn least(&self, p: &Pressures, by_rule: Option<Figure>) -> Result<Figure, BasisError> {
+        let Some(agreed) = self.basis.agreed_pressure_pa else { return by_rule.ok_or_else(|| self.basis.missing_of(self.entry, Base::Agreed)) };
+        let floor = p.floor.as_ref().map(|f| self.figure("least figure that may be agreed", &p.rule, f, None)).transpose()?;
+        let floor = floor.or_else(|| by_rule.clone());
+        if let Some(floor) = floor.as_ref().filter(|f| above(f.pressure, agreed)) {
+            // an owner's standard adds to a code: where the code asks more, the code's figure counts
+            return match by_rule {
+                Some(figure) if self.basis.on_top_of.is_some() => Ok(figure),
+                _ => Err(BasisError::BelowFloor {
+                    agreed,
+                    floor: floor.pressure,
+                    rule: p.rule.id.clone(),
+                    formula: floor.why.formula.clone(),
+                }),
+            };
+        }
+        let reasoned = self.basis.over_test_reason.as_deref().is_some_and(|r| !r.trim().is_empty());
+        match by_rule {
+            Some(figure) if above(agreed, figure.pressure.times(WITHOUT_REASON)) && !reasoned => {
+                Err(BasisError::OverTest { agreed, asked: figure.pressure })
+            }
+            _ => Ok(self.agreed(p, agreed, floor.as_ref())),
+        }
     }
 
     /// An agreed figure as the least pressure.
@@ -389,21 +628,21 @@ impl Apply<'_> {
     }
 
     /// A bound as a figure with its derivation.
-    fn figure(&self, name: &str, rule: &BasisRule, bound: &Bound, test: Option<GaugePressure>) -> Result<Figure, BasisError> {
-        let ratio = if bound.has_ratio() { ratio::ratio(self.basis, self.entry, self.parts, self.library)? } else { None };
+    fn figure(&self, name: &str, rule: &BasisRule, bound: &Bound, tested: Option<Tested>) -> Result<Figure, BasisError> {
+        let ratio = if bound.has_ratio() { ratio::ratio(self.basis, self.entry, &self.parts, self.library)? } else { None };
         let factor = ratio.as_ref().map_or(1.0, |r| r.used);
-        let of = |base: Base| if base == Base::Test { test } else { self.basis.given(base) };
-        let pressure = bound.value(&of, factor).map_err(|base| self.missing(base))?;
+        let of = |base: Base| match base {
+            Base::Test => tested.map(|t| t.test),
+            Base::Code => tested.map(|t| t.code),
+            _ => self.basis.given(base),
+        };
+        let pressure = bound.value(&of, factor).map_err(|base| self.basis.missing_of(self.entry, base))?;
         let formula = format!("p = {}", bound.formula(&|b| self.entry.symbol(b)));
         let mut why = Derivation::new(name, rule, Amount::gauge(pressure), &formula);
         for base in bound.bases() {
             let value = of(base).unwrap_or(pressure);
-            why = why.with(
-                &self.entry.symbol(base),
-                base.words(),
-                Amount::gauge(value),
-                if base == Base::Test { "by this basis" } else { "as entered" },
-            );
+            let source = if matches!(base, Base::Test | Base::Code) { "by this basis" } else { "as entered" };
+            why = why.with(&self.entry.symbol(base), base.words(), Amount::gauge(value), source);
         }
         if bound.has_ratio() {
             why = ratio::explained(why, self.basis, ratio.as_ref());
@@ -418,7 +657,7 @@ impl Apply<'_> {
     fn look(&self, p: &Pressures, test: GaugePressure, gas: bool) -> Result<Figure, BasisError> {
         let bound = self.entry.look.as_ref().and_then(|l| if gas { l.gas.as_ref() } else { l.liquid.as_ref() }.map(|b| (&l.rule, b)));
         match bound {
-            Some((rule, bound)) => self.figure("pressure of the look", rule, bound, Some(test)),
+            Some((rule, bound)) => self.figure("pressure of the look", rule, bound, Some(Tested { test, code: test })),
             None => {
                 let why = Derivation::new("pressure of the look", &p.rule, Amount::gauge(test), "p = p_test")
                     .with("p_test", "test pressure", Amount::gauge(test), "by this basis")
@@ -429,8 +668,9 @@ impl Apply<'_> {
     }
 }
 
-impl From<TableError> for BasisError {
-    fn from(e: TableError) -> Self {
-        Self::Table(e)
-    }
+/// The test pressure as it will be, and as the code itself asks it.
+#[derive(Debug, Clone, Copy)]
+struct Tested {
+    test: GaugePressure,
+    code: GaugePressure,
 }

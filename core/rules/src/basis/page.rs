@@ -2,7 +2,7 @@
 
 use super::book::Bases;
 use super::bound::Bound;
-use super::entry::{Applies, Entry, Pressures, RatioOf, WallOf};
+use super::entry::{Applies, Asked, Entry, MostAt, Pressures, RatioOf, WallOf};
 use crate::limits;
 use crate::rule::Cited;
 use std::fmt::Write;
@@ -39,13 +39,75 @@ fn upper(e: &Entry) -> String {
     if (e.walls.gas_share - e.walls.share).abs() > 1e-9 {
         let _ = write!(words, "; with gas {:.0} %", 100.0 * e.walls.gas_share);
     }
-    if let Some(factor) = e.silent {
-        let _ = write!(words, "; the code is silent: {factor} · p_test");
-    }
     if let Some(seats) = e.seats {
         let _ = write!(words, "; closed seats {} · rating (metal), {} · rating (resilient)", seats.metal_seated, seats.resilient);
     }
     words
+}
+
+/// Least figure that may be agreed with a medium.
+fn floor(e: &Entry, p: Option<&Pressures>) -> Option<String> {
+    let p = p?;
+    p.floor.as_ref().or(p.least.as_ref()).map(|b| format!("`{}`", formula(e, b)))
+}
+
+fn floors(e: &Entry) -> String {
+    let of = |what: &str, p: Option<&Pressures>| floor(e, p).map(|f| format!("{what} {f}"));
+    let all: Vec<String> = [of("liquid", e.liquid.as_ref()), of("gas", e.gas.as_ref())].into_iter().flatten().collect();
+    if all.is_empty() { "that of the code beneath".to_owned() } else { all.join("; ") }
+}
+
+/// What refuses a test or stops its release, beside what every basis shares.
+fn refused_when(e: &Entry) -> String {
+    let mut all: Vec<String> = Vec::new();
+    if e.no_gas().is_some() || (e.gas.is_none() && !e.on_top) {
+        all.push("filled with gas".to_owned());
+    }
+    if e.gas_only.is_some() {
+        all.push("filled with liquid".to_owned());
+    }
+    for (what, p) in [("", e.liquid.as_ref()), ("with gas ", e.gas.as_ref())] {
+        let Some(p) = p else { continue };
+        if let Some(most) = &p.most {
+            let at = if p.most_at == MostAt::Highest { " at the highest point" } else { "" };
+            all.push(format!("{what}above `{}`{at}", formula(e, most)));
+        }
+        if let Some(most) = &p.required_most {
+            all.push(format!("{what}more is asked than `{}`", formula(e, most)));
+        }
+    }
+    if let Some(s) = &e.service {
+        all.push(format!("the design pressure is above {}, or the design temperature outside {:.0} to {:.0} °C", s.most.words, s.least_c, s.most_c));
+    }
+    if let Some(w) = e.water {
+        let above = if w.warn_above { format!("(warned above {:.0} °C)", w.most_c) } else { format!("or above {:.0} °C", w.most_c) };
+        let cold = if w.not_below_surroundings { ", or colder than its surroundings" } else { "" };
+        all.push(format!("the water is below {:.0} °C {above}{cold}", w.least_c));
+    }
+    if let Some(m) = e.metal {
+        let least = m.least_c.map(|l| format!("below {l:.0} °C or ")).unwrap_or_default();
+        let minimum = if m.minimum { ", or not 17 K above its minimum" } else { "" };
+        all.push(format!("the metal is {least}above {:.0} °C at the look{minimum}, or its temperature is not told", m.most_c));
+    }
+    if e.ratio != RatioOf::None {
+        all.push(format!("a material has no stress at its design temperature in the table `{}`", e.stress));
+    }
+    if let Some(base) = e.used {
+        all.push(format!("the measured wall bears less than the {} by calculation", base.words()));
+    }
+    if e.asks.contains(&Asked::PlatePressure) {
+        all.push("the working pressure is above the plate".to_owned());
+    }
+    if e.needs_wall.is_some() {
+        all.push("a wall is not measured".to_owned());
+    }
+    if let Some(c) = &e.pretest_cap {
+        all.push(format!("a low gas test before it is above {}", c.words));
+    }
+    if e.needs_inner.is_some() {
+        all.push("the part inside the jacket is not listed".to_owned());
+    }
+    if all.is_empty() { "as every basis".to_owned() } else { all.join("; ") }
 }
 
 fn look(e: &Entry) -> String {
@@ -64,7 +126,6 @@ fn entry(out: &mut String, e: &Entry, file: &str) {
     let applies = match e.applies {
         Applies::EveryPart => "at every part",
         Applies::Lowest => "at the lowest point",
-        Applies::Gauge => "at the gauge",
     };
     let ratio = match e.ratio {
         RatioOf::None => "none",
@@ -77,10 +138,12 @@ fn entry(out: &mut String, e: &Entry, file: &str) {
         line(out, "test pressure", "the greater of the owner's figure and what the code beneath it asks");
     } else {
         line(out, "with liquid", &pressures(e, e.liquid.as_ref(), e.gas_only.as_ref()));
-        line(out, "with gas", &pressures(e, e.gas.as_ref(), e.forbids_gas.as_ref()));
+        line(out, "with gas", &pressures(e, e.gas.as_ref(), e.no_gas().map(str::to_owned).as_ref()));
         line(out, "applies", applies);
         line(out, "ratio of stresses", ratio);
+        line(out, "floor of an agreed figure", &floors(e));
         line(out, "upper limit", &upper(e));
+        line(out, "refused when", &refused_when(e));
         let (liquid, gas) = (hold(false), hold(true));
         line(out, "hold at least", &if liquid == gas || e.gas.is_none() { liquid } else { format!("{liquid}; with gas {gas}") });
         line(out, "look", &look(e));

@@ -32,11 +32,15 @@ pub(super) fn together(entry: &Entry, parts: &[Part], piping: &Figure) -> Result
     if super::above(elsewhere, pressure) {
         return Err(BasisError::VesselTooLow {
             vessel: vessel.tag.clone(),
-            vessel_bar: pressure.bar(),
-            piping_bar: piping.pressure.bar(),
-            least_bar: elsewhere.bar(),
+            vessel_pa: pressure,
+            piping: piping.pressure,
+            least: elsewhere,
             rule: rule.rule.id.clone(),
         });
+    }
+    // a vessel that bears no more than its own test pressure leaves a window of one point
+    if vessel.test_limit_pa.is_none() {
+        return Err(BasisError::NoVesselLimit { rule: rule.rule.id.clone(), vessel: vessel.tag.clone(), test: pressure });
     }
     let why =
         Derivation::new("least pressure, piping and vessel together", &rule.rule, Amount::gauge(pressure), "p = p_vessel ≥ f · p_piping")

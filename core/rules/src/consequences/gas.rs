@@ -91,8 +91,8 @@ fn stored(f: &Facts, g: &gas::GasFigures) -> Option<Draft> {
     .with(
         "V",
         "volume of the gas",
-        Amount::new(f.d.volume_m3.map_or(f64::NAN, |v| v.m3()) * f.system.method.gas_share.unwrap_or(1.0), Dimension::VolumeM3),
-        "sum of the parts",
+        Amount::new(f.d.gas_volume_m3.map_or(f64::NAN, |v| v.m3()) * f.system.method.gas_share.unwrap_or(1.0), Dimension::VolumeM3),
+        "sum of the parts, valves and flanges with their bore over their face length",
     )
     .with("k", "ratio of heats", Amount::number(physics::energy::DIATOMIC), "diatomic gas")
     .would_change("A smaller volume under gas, or a lower pressure.");

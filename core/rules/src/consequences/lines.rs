@@ -1,7 +1,7 @@
 //! What follows from a test pressure, each in one line for the step that needs it.
 
 use super::line::{Draft, Toward};
-use super::{blind, boundary, drain, fill, gas, manifold, metal, pump, relief, soak};
+use super::{blind, boundary, drain, fill, gas, manifold, metal, pump, relief, soak, worn};
 use crate::basis::Demand;
 use crate::derivation::{Derivation, Dimension};
 use crate::derived::Derived;
@@ -26,7 +26,7 @@ pub(super) struct Facts<'a> {
 impl Facts<'_> {
     /// Pressure at a height when the gauge reads `gauge`.
     pub fn at(&self, gauge: GaugePressure, elevation: Length) -> GaugePressure {
-        gauge - physics::head::gained(self.d.density_kg_m3, elevation, self.system.gauge.elevation_m)
+        gauge - self.d.column().gained(elevation, self.system.gauge.elevation_m)
     }
 
     /// Lowest and highest part, m.
@@ -47,6 +47,7 @@ pub(crate) fn lines(system: &System, demand: &Demand, d: &Derived) -> Vec<(Line,
     all.push(far(&facts));
     all.push(stays_in(&facts));
     all.push(relief::line(&facts));
+    all.extend(worn::lines(&facts));
     all.extend(gauges(&facts));
     all.extend(boundary::lines(&facts));
     all.extend(manifold::line(&facts));

@@ -3,9 +3,10 @@
 use super::line::Draft;
 use super::lines::Facts;
 use crate::basis::entry::Duty;
+use crate::conditions;
 use crate::derivation::{Amount, Derivation, Dimension};
 use crate::rule::{Rule, Standing};
-use quantity::{Temperature, TemperatureDifference};
+use quantity::Temperature;
 
 /// Minimum temperature of the metal.
 pub const METAL: Rule = Rule {
@@ -17,11 +18,6 @@ pub const METAL: Rule = Rule {
     file: file!(),
     test: "metal_stays_above_its_minimum",
 };
-
-/// Above the minimum design metal temperature, K.
-const ABOVE: TemperatureDifference = TemperatureDifference::from_k(17.0);
-/// What it need not be taken above, and must not pass in the look.
-const HOTTEST: Temperature = Temperature::from_c(48.0);
 
 /// Greatest chloride.
 pub const CHLORIDE: Rule = Rule {
@@ -39,43 +35,38 @@ pub(super) fn lines(f: &Facts) -> Vec<Draft> {
 }
 
 fn brittle(f: &Facts) -> Option<Draft> {
-    let gas = f.demand.gas;
-    let Some(minimum) = f.system.site.minimum_metal_c else {
-        // a gas test of anything, and a vessel with anything, asks for it
-        if !gas && f.demand.entry.duty != Duty::Vessel {
+    let trouble = conditions::metal(f.system, f.demand);
+    let range = conditions::metal_range(f.system, f.demand).filter(|(least, _)| least.is_finite());
+    let Some((least, most)) = range else {
+        // a vessel with anything asks for it
+        if trouble.is_none() && f.demand.entry.duty != Duty::Vessel {
             return None;
         }
         let says = "At least 17 K above its minimum design metal temperature, and at most {0} in the look.";
-        let trouble = gas.then(|| {
-            "The minimum design metal temperature is not given: a gas test of cold metal can end in a brittle fracture. Give it, and the temperature that is expected.".to_owned()
-        });
-        return Some(Draft::new("metal", "ready", "Is the metal warm enough?", says).temperature(HOTTEST).stop(trouble));
+        let most = Temperature::from_c(conditions::HOTTEST_C);
+        return Some(Draft::new("metal", "ready", "Is the metal warm enough?", says).temperature(most).stop(trouble.map(|o| o.sentence)));
     };
-    let least = Temperature::from_c((minimum + ABOVE).c().min(HOTTEST.c()));
-    let expected = f.system.site.metal_c.unwrap_or(f.system.water_temperature_c);
-    let trouble = if expected < least {
-        Some(format!("{:.0} °C is expected and {:.0} °C is the least: warm water and metal, or wait.", expected.c(), least.c()))
-    } else {
-        (expected > HOTTEST)
-            .then(|| format!("{:.0} °C is expected, and nobody looks closely at metal hotter than 48 °C: let it cool.", expected.c()))
-    };
+    let expected = conditions::expected(f.system);
     let t = |t: Temperature| Amount::new(t.c(), Dimension::TemperatureC);
-    let why = Derivation::new("least temperature of the metal", &METAL, t(least), "T = min(MDMT + 17 K, 48 °C)")
-        .with("MDMT", "minimum design metal temperature", t(minimum), "as entered, from the plate or the calculation")
-        .would_change("A material with a lower minimum, or warm water.");
+    let why = Derivation::new("least temperature of the metal", &METAL, t(least), "T = min(MDMT + 17 K, 48 °C), or what the basis asks");
+    let why = match f.system.site.minimum_metal_c {
+        Some(minimum) => why.with("MDMT", "minimum design metal temperature", t(minimum), "as entered, from the plate or the calculation"),
+        None => why,
+    };
+    let why = why.would_change("A material with a lower minimum, or warm water.");
     let says = "At least {0} and at most {1}; {2} is expected.";
     Some(
         Draft::new("metal", "ready", "Is the metal warm enough?", says)
             .temperature(least)
-            .temperature(HOTTEST)
+            .temperature(most)
             .temperature(expected)
-            .stop(trouble)
+            .stop(trouble.map(|o| o.sentence))
             .why(why),
     )
 }
 
 fn chloride(f: &Facts) -> Option<Draft> {
-    if f.demand.gas || f.system.liquid.is_some() {
+    if f.demand.gas {
         return None;
     }
     let part = f.system.parts.iter().find(|p| {

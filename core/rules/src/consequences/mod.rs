@@ -9,12 +9,13 @@ pub mod gas;
 mod line;
 pub mod lines;
 pub mod manifold;
-pub mod metal;
+pub(crate) mod metal;
 pub mod pump;
 mod relief;
 pub mod soak;
 pub mod thrust;
 pub mod weight;
+mod worn;
 
 use crate::rule::Rule;
 

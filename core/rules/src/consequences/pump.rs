@@ -3,14 +3,16 @@
 use super::line::Draft;
 use super::lines::{Facts, filled};
 use crate::derivation::{Amount, Derivation, Dimension};
+use crate::filled::Filled;
 use crate::rule::{Rule, Standing};
+use crate::say::Say;
 use crate::system::AIR_FRACTION_LIMIT;
-use quantity::{GaugePressure, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Span, Volume, VolumeFlow};
+use quantity::{GaugePressure, PressureDifference, STANDARD_ATMOSPHERE, Span, Volume, VolumeFlow};
 
 /// Overshoot.
 pub const OVERSHOOT: Rule = Rule {
     id: "PUMP-OVERSHOOT",
-    sentence: "A pump that moves the pressure by more than 2 % of the target in a stroke or a second is warned of; one that crosses the margin to the stop line within the operator's reaction time is refused.",
+    sentence: "A driven pump that moves the pressure by more than 2 % of the target in a second is warned of, one that crosses the margin to the stop line within the operator's reaction time is refused; a hand pump, which can stop within a stroke, is judged by a tenth of one.",
     clause: "",
     edition: "",
     standing: Standing::CommonPractice,
@@ -33,6 +35,8 @@ pub const TO_PUMP: Rule = Rule {
 const WARN_SHARE: f64 = 0.02;
 /// Strokes or seconds of room below which it is warned of.
 const WARN_ROOM: f64 = 3.0;
+/// Share of a stroke within which a hand pump can be stopped.
+const PART_STROKE: f64 = 0.1;
 /// Default time in which an operator stops a pump.
 pub const REACTION: Span = Span::from_s(3.0);
 
@@ -66,26 +70,38 @@ pub struct Suits {
 ///
 /// Formula: Δp = stroke · dp/dV, or flow · 1 s · dp/dV. Range: liquid-full, elastic. Example: 9 L/min into a solid 150 L receiver of 400 mm × 3 mm
 /// is about 9 bar every second.
-pub fn suits(pump: Pump, stiffness_pa_per_m3: f64, target: GaugePressure, stop_line: GaugePressure, reaction: Span) -> Suits {
+pub fn suits(pump: Pump, stiffness_pa_per_m3: f64, target: GaugePressure, stop_line: GaugePressure, reaction: Span, say: Say) -> Suits {
     let (volume, unit, counted) = match pump {
         Pump::Hand { stroke } => (stroke.m3(), "stroke", "strokes"),
         Pump::Driven { flow } => (flow.m3_per_s(), "second", "seconds"),
     };
     let step = PressureDifference::from_pa(volume * stiffness_pa_per_m3);
     let room = (stop_line - target).pa() / step.pa();
-    let bar = |p: PressureDifference| quantity::format::pressure_difference(p, PressureUnit::Bar, 2);
-    let crossed = match pump {
-        Pump::Driven { .. } => room < reaction.s(),
-        Pump::Hand { .. } => room < 1.0,
+    let (crossed, least) = match pump {
+        Pump::Driven { .. } => (room < reaction.s(), step),
+        Pump::Hand { .. } => (room < PART_STROKE, step * PART_STROKE),
     };
-    let refused = crossed.then(|| {
-        format!(
-            "This pump moves the pressure by {} a {unit}: from the planned pressure to the stop line it needs {room:.1} {counted}, less than anybody can react in. Take a smaller pump, throttle it, or pump by hand.",
-            bar(step)
-        )
+    let refused = crossed.then(|| match pump {
+        Pump::Driven { .. } if room < 0.0 => {
+            "The planned pressure is not below the stop line: no pump can be stopped in time. Make room first: a finer gauge, or a stronger part.".to_owned()
+        }
+        Pump::Driven { .. } => format!(
+            "This pump moves the pressure by {} a second: from the planned pressure to the stop line it needs {room:.1} seconds, less than anybody can react in. Take a smaller pump, throttle it, or pump by hand.",
+            say.change(step)
+        ),
+        Pump::Hand { .. } => format!(
+            "A tenth of a stroke moves the pressure by {}, more than the {} that are left to the stop line: take a pump with a smaller stroke.",
+            say.change(least),
+            say.change(stop_line - target)
+        ),
     });
-    let warning = (refused.is_none() && (step.pa() > WARN_SHARE * target.pa() || room < WARN_ROOM)).then(|| {
-        format!("One {unit} moves the pressure by {}, and only {room:.1} {counted} are left to the stop line: go slowly, one hand on the bleed.", bar(step))
+    let per_ml = say.change(PressureDifference::from_pa(1e-6 * stiffness_pa_per_m3));
+    let warned = least.pa() > WARN_SHARE * target.pa() || room < WARN_ROOM;
+    let warning = (refused.is_none() && warned).then(|| match pump {
+        Pump::Hand { .. } => format!("{per_ml} a millilitre, and {room:.1} strokes are left to the stop line: part strokes, eyes on the gauge."),
+        Pump::Driven { .. } => {
+            format!("One {unit} moves the pressure by {}, and only {room:.1} {counted} are left to the stop line: go slowly, one hand on the bleed.", say.change(step))
+        }
     });
     Suits { step, refused, warning }
 }
@@ -93,15 +109,18 @@ pub fn suits(pump: Pump, stiffness_pa_per_m3: f64, target: GaugePressure, stop_l
 pub(super) fn lines(f: &Facts) -> Vec<Draft> {
     let mut all = Vec::new();
     let (Some(dry), Some(air)) = (f.d.pumped_without_air_m3, f.d.pumped_with_air_m3) else { return all };
-    let stiffness = filled(f).and_then(|s| {
-        s.compliance_per_pa(f.day.planned_pa.absolute(STANDARD_ATMOSPHERE)).ok().flatten().map(|c| 1.0 / (c * s.shut_in.volume().m3()))
+    // a wall that is not known may be stiff: the pump is judged by the stiffest
+    let stiffest = f.system.stiffest();
+    let stiffness = filled(f).zip(stiffest.as_ref()).and_then(|(s, stiffest)| {
+        let s = Filled { shut_in: stiffest, ..s };
+        s.compliance_per_pa(f.day.planned_pa.absolute(STANDARD_ATMOSPHERE)).ok().flatten().map(|c| 1.0 / (c * stiffest.volume().m3()))
     });
     let reaction = f.system.site.reaction_s.unwrap_or(REACTION);
     let hand = f.system.site.stroke_m3.map(|stroke| (Pump::Hand { stroke }, stroke.m3(), "stroke"));
     let driven = f.system.site.pump_flow_m3_per_s.map(|flow| (Pump::Driven { flow }, flow.m3_per_s(), "second"));
     let pump = driven.or(hand);
     let suits =
-        pump.zip(stiffness).map(|((pump, volume, unit), k)| (suits(pump, k, f.day.planned_pa, f.day.stop_line_pa, reaction), volume, unit));
+        pump.zip(stiffness).map(|((pump, volume, unit), k)| (suits(pump, k, f.day.planned_pa, f.day.stop_line_pa, reaction, f.system.say()), volume, unit));
     match &suits {
         Some((s, volume, unit)) => {
             let why = Derivation::new(

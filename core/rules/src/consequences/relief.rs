@@ -2,13 +2,13 @@
 
 use super::line::Draft;
 use super::lines::Facts;
-use crate::plan::relief_by_rule;
+use crate::plan::{relief_by_rule, relief_school};
 
 pub(super) fn line(f: &Facts) -> Draft {
     const QUESTION: &str = "Where does the relief valve go?";
     let a = f.system.settings.relief_accumulation;
     let percent = (100.0 * a * 10.0).round() / 10.0;
-    let usual = relief_by_rule(f.day.planned_pa, f.demand.gas, f.system.specification.answer("relief_liquid"));
+    let usual = relief_by_rule(f.day.planned_pa, f.demand.gas, relief_school(f.system, f.demand));
     let capacity = f.system.site.pump_flow_m3_per_s.and_then(|pump| match f.system.site.relief_capacity_m3_per_s {
         Some(valve) if valve < pump => Some(format!(
             "The valve passes {:.2} L/min and the pump brings {:.2} L/min: take a larger valve, or a smaller pump.",

@@ -17,6 +17,14 @@ pub enum TableError {
         /// the material
         material: String,
     },
+    /// No stress by the code of the basis.
+    #[error("no allowable stress of {material} is known in the table {table}: give the owner's figure in the project's library, or another material")]
+    NoStressByCode {
+        /// the material
+        material: String,
+        /// the table of the code
+        table: String,
+    },
     /// Temperature outside the table.
     #[error("{what} has values from −29 to {most_c:.0} °C only, not at {asked_c:.0} °C: the table is never extrapolated")]
     OutsideTable {

@@ -18,8 +18,12 @@ use std::collections::HashMap;
 use std::sync::{Arc, LazyLock};
 
 /// The tables that ship, with their names.
-pub const FILES: [(&str, &str); 8] = [
+pub const FILES: [(&str, &str); 12] = [
     ("materials.csv", include_str!("../../data/materials.csv")),
+    ("stress-ii-d.csv", include_str!("../../data/stress-ii-d.csv")),
+    ("stress-viii-2.csv", include_str!("../../data/stress-viii-2.csv")),
+    ("stress-en.csv", include_str!("../../data/stress-en.csv")),
+    ("plastic-derating.csv", include_str!("../../data/plastic-derating.csv")),
     ("flange-ratings.csv", include_str!("../../data/flange-ratings.csv")),
     ("elastic.csv", include_str!("../../data/elastic.csv")),
     ("pipe-sizes.csv", include_str!("../../data/pipe-sizes.csv")),
@@ -55,7 +59,14 @@ pub struct Library {
     materials: Vec<Material>,
     by_name: HashMap<String, usize>,
     ratings: Vec<(String, u16, Ratings)>,
+    /// Stresses of codes with a table of their own: table, material, values by temperature.
+    stresses: Vec<(String, String, Vec<(Temperature, f64)>)>,
+    /// What is left of plastics by temperature.
+    derating: Vec<(String, Vec<(Temperature, f64)>)>,
 }
+
+/// The table in which the stresses of B31.3 stand, beside everything else of a material.
+const MATERIALS: &str = "materials";
 
 fn figure(cell: &str) -> Option<f64> {
     cell.parse().ok()
@@ -80,15 +91,18 @@ impl Library {
     }
 
     fn of(tables: Vec<Table>, overrides: Vec<Override>) -> Self {
-        let mut library = Self { tables, overrides, materials: vec![], by_name: HashMap::new(), ratings: vec![] };
+        let mut library =
+            Self { tables, overrides, materials: vec![], by_name: HashMap::new(), ratings: vec![], stresses: vec![], derating: vec![] };
         library.materials = library.read_materials();
         for (i, m) in library.materials.iter().enumerate() {
-            for name in std::iter::once(m.id.as_str()).chain(m.name.split(',')) {
+            for name in [m.id.as_str(), m.name.as_str()].into_iter().chain(m.name.split(',')) {
                 library.by_name.entry(plain(name)).or_insert(i);
             }
             library.by_name.insert(m.id.clone(), i);
         }
         library.ratings = library.read_ratings();
+        library.stresses = library.read_stresses();
+        library.derating = library.read_derating();
         library
     }
 
@@ -103,6 +117,34 @@ impl Library {
             *cell_of(&mut tables, o)? = o.value.trim().to_owned();
         }
         Ok(Self::of(tables, overrides.to_vec()))
+    }
+
+    /// Allowable stress of a material by the table of a code, interpolated linearly; the first column holds from −29 °C up.
+    ///
+    /// # Errors
+    /// Where the code has no table of its own or no value for the material, and outside the table.
+    pub fn allowable(&self, table: &str, material: &Material, t: Temperature) -> Result<Stress, TableError> {
+        if table == MATERIALS {
+            return material.allowable(t);
+        }
+        let found = self.stresses.iter().find(|(of, id, _)| of == table && *id == material.id);
+        let Some((_, _, rows)) = found.filter(|(_, _, rows)| !rows.is_empty()) else {
+            return Err(TableError::NoStressByCode { material: material.name.clone(), table: table.to_owned() });
+        };
+        let most_c = rows.last().map_or(f64::NAN, |r| r.0.c());
+        let outside = || TableError::OutsideTable { what: format!("{} ({table})", material.name), asked_c: t.c(), most_c };
+        material::interpolated(rows, t).map(Stress::from_pa).ok_or_else(outside)
+    }
+
+    /// What is left of the strength of a plastic at a temperature; 1 for what does not soften.
+    ///
+    /// # Errors
+    /// Warmer than the table.
+    pub fn plastic_share(&self, family: &str, t: Temperature) -> Result<f64, TableError> {
+        let Some((_, rows)) = self.derating.iter().find(|(f, _)| f == family) else { return Ok(1.0) };
+        let most_c = rows.last().map_or(f64::NAN, |r| r.0.c());
+        let outside = || TableError::OutsideTable { what: format!("the derating of {family}"), asked_c: t.c(), most_c };
+        material::interpolated(rows, t).ok_or_else(outside)
     }
 
     /// All tables.
@@ -165,12 +207,6 @@ impl Library {
 
     fn read_materials(&self) -> Vec<Material> {
         let Some(table) = self.table("materials") else { return vec![] };
-        let by_temperature: Vec<(usize, Temperature)> = table
-            .columns
-            .iter()
-            .enumerate()
-            .filter_map(|(i, c)| Some((i, Temperature::from_f(c.strip_prefix('s')?.parse().ok()?))))
-            .collect();
         table
             .rows
             .iter()
@@ -181,7 +217,7 @@ impl Library {
                     family: r[2].clone(),
                     flange_group: r[3].clone(),
                     yield_pa: figure(&r[4]).map(Stress::from_ksi),
-                    allowable: by_temperature.iter().filter_map(|(i, t)| Some((*t, Stress::from_ksi(figure(r.get(*i)?)?)))).collect(),
+                    allowable: by_temperature(table, r, 's', Temperature::from_f).into_iter().map(|(t, v)| (t, Stress::from_ksi(v))).collect(),
                     // every family of materials.csv is in elastic.csv (tested)
                     elastic: self.elastic(&r[2])?,
                 })
@@ -189,24 +225,40 @@ impl Library {
             .collect()
     }
 
+    fn read_stresses(&self) -> Vec<(String, String, Vec<(Temperature, f64)>)> {
+        let tables = self.tables.iter().filter(|t| t.name.starts_with("stress-"));
+        let rows = tables.flat_map(|table| {
+            table.rows.iter().map(|r| {
+                let values = by_temperature(table, r, 's', Temperature::from_f).into_iter().map(|(t, v)| (t, Stress::from_ksi(v).pa()));
+                (table.name.clone(), r[0].clone(), values.collect())
+            })
+        });
+        rows.collect()
+    }
+
+    fn read_derating(&self) -> Vec<(String, Vec<(Temperature, f64)>)> {
+        let rows = self.table("plastic-derating").map(|t| t.rows.iter().map(|r| (r[0].clone(), by_temperature(t, r, 'c', Temperature::from_c))));
+        rows.into_iter().flatten().collect()
+    }
+
     fn read_ratings(&self) -> Vec<(String, u16, Ratings)> {
         let Some(table) = self.table("flange-ratings") else { return vec![] };
-        let columns: Vec<(usize, Temperature)> = table
-            .columns
-            .iter()
-            .enumerate()
-            .filter_map(|(i, c)| Some((i, Temperature::from_c(c.strip_prefix('c')?.parse().ok()?))))
-            .collect();
         table
             .rows
             .iter()
             .filter_map(|r| {
-                let by_temperature =
-                    columns.iter().filter_map(|(i, t)| Some((*t, GaugePressure::from_bar(figure(r.get(*i)?)?).pa()))).collect();
+                let rated = by_temperature(table, r, 'c', Temperature::from_c);
+                let by_temperature = rated.into_iter().map(|(t, v)| (t, GaugePressure::from_bar(v).pa())).collect();
                 Some((r[0].clone(), r[1].parse().ok()?, Ratings { by_temperature }))
             })
             .collect()
     }
+}
+
+/// The figures of a row whose columns are named by a letter and a temperature.
+fn by_temperature(table: &Table, row: &[String], letter: char, read: fn(f64) -> Temperature) -> Vec<(Temperature, f64)> {
+    let columns = table.columns.iter().enumerate().filter_map(|(i, c)| Some((i, read(c.strip_prefix(letter)?.parse().ok()?))));
+    columns.filter_map(|(i, t)| Some((t, figure(row.get(i)?)?))).collect()
 }
 
 /// Table, row and column of an override, for a sentence.

@@ -1,7 +1,7 @@
 //! LIMIT-BLIND: what a blind of a known thickness bears.
 
 use super::LimitError;
-use crate::basis::Demand;
+use crate::basis::Ground;
 use crate::consequences::blind::TEST_SHARE;
 use crate::derivation::{Amount, Derivation, Dimension};
 use crate::part::{Part, PartKind};
@@ -20,26 +20,26 @@ pub const RULE: Rule = Rule {
 };
 
 /// Diameter within the gasket, thickness and yield of a blind of which all three are known.
-fn plate(part: &Part, demand: &Demand) -> Result<Option<(Length, Length, Stress)>, LimitError> {
+fn plate(part: &Part, ground: &Ground) -> Result<Option<(Length, Length, Stress)>, LimitError> {
     if part.kind != PartKind::Blind {
         return Ok(None);
     }
     let (Some(d), Some(t), Some(id)) = (part.sealing_diameter_m, part.wall_m, part.material.as_deref()) else { return Ok(None) };
-    let material = demand.library.material(id).map_err(|source| LimitError::Table { tag: part.tag.clone(), source })?;
+    let material = ground.library.material(id).map_err(|source| LimitError::Table { tag: part.tag.clone(), source })?;
     Ok(material.yield_pa.map(|y| (d, t - part.corrosion_m.unwrap_or(Length::from_m(0.0)), y)))
 }
 
 /// p = 16·S·E/3·((t − c)/d_g)².
-pub(super) fn value(part: &Part, demand: &Demand) -> Result<Option<GaugePressure>, LimitError> {
-    let share = if demand.gas { TEST_SHARE.1 } else { TEST_SHARE.0 };
-    Ok(plate(part, demand)?.map(|(d, t, y)| GaugePressure::from_pa(16.0 * share * y.pa() / 3.0 * (t / d).powi(2))))
+pub(super) fn value(part: &Part, ground: &Ground) -> Result<Option<GaugePressure>, LimitError> {
+    let share = if ground.gas { TEST_SHARE.1 } else { TEST_SHARE.0 };
+    Ok(plate(part, ground)?.map(|(d, t, y)| GaugePressure::from_pa(16.0 * share * y.pa() / 3.0 * (t / d).powi(2))))
 }
 
-pub(super) fn why(part: &Part, demand: &Demand, pressure: GaugePressure) -> Derivation {
-    let share = if demand.gas { TEST_SHARE.1 } else { TEST_SHARE.0 };
+pub(super) fn why(part: &Part, ground: &Ground, pressure: GaugePressure) -> Derivation {
+    let share = if ground.gas { TEST_SHARE.1 } else { TEST_SHARE.0 };
     let base = Derivation::new("greatest pressure on the blind", &RULE, Amount::gauge(pressure), "p = 16/3 · f · Sy · (t / d_g)²")
         .would_change("A thicker blind, or a stronger plate.");
-    let Ok(Some((d, t, y))) = plate(part, demand) else { return base };
+    let Ok(Some((d, t, y))) = plate(part, ground) else { return base };
     base.with("t", "thickness less corrosion", Amount::new(t.m(), Dimension::LengthM), "as entered")
         .with("d_g", "inside diameter of the gasket", Amount::new(d.m(), Dimension::LengthM), "as entered")
         .with("Sy", "specified minimum yield", Amount::new(y.pa(), Dimension::StressPa), "materials table")

@@ -1,0 +1,50 @@
+//! How a figure is said: the one place where a pressure in a sentence gets its unit and its digits.
+
+use quantity::format::{gauge_pressure, pressure_difference, round_down, round_up};
+use quantity::{GaugePressure, PressureDifference, PressureUnit};
+
+/// Says pressures in one unit, with digits that fit it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Say(pub PressureUnit);
+
+impl Say {
+    /// Decimals of a pressure in a sentence: 0.01 bar, 1 kPa, 0.001 MPa, 0.1 psi, 0.01 kg/cm².
+    const fn decimals(self) -> usize {
+        match self.0 {
+            PressureUnit::Bar | PressureUnit::KgCm2 => 2,
+            PressureUnit::Kpa => 0,
+            PressureUnit::Mpa => 3,
+            PressureUnit::Psi => 1,
+        }
+    }
+
+    fn step(self) -> f64 {
+        self.0.pa() * 10f64.powi(-(self.decimals() as i32))
+    }
+
+    /// To the nearest.
+    pub fn p(self, p: GaugePressure) -> String {
+        gauge_pressure(p, self.0, self.decimals())
+    }
+
+    /// Rounded up: what is needed.
+    pub fn up(self, p: GaugePressure) -> String {
+        self.p(GaugePressure::from_pa(round_up(p.pa(), self.step())))
+    }
+
+    /// Rounded down: what is allowed.
+    pub fn down(self, p: GaugePressure) -> String {
+        self.p(GaugePressure::from_pa(round_down(p.pa(), self.step())))
+    }
+
+    /// A difference.
+    pub fn change(self, p: PressureDifference) -> String {
+        pressure_difference(p, self.0, self.decimals())
+    }
+}
+
+impl Default for Say {
+    fn default() -> Self {
+        Self(PressureUnit::Bar)
+    }
+}
