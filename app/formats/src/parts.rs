@@ -1,26 +1,30 @@
 //! Parts of a system from a table: a file, or what was pasted into the grid. The text stays as typed.
 
-use quantity::bounds::{DIAMETER, HEIGHT, LIMIT_PRESSURE, PART_LENGTH, VOLUME, WALL};
+// Longer than most files because the columns and what each may hold stand side by side here on purpose.
+
+use quantity::bounds::{CORROSION, DESIGN_TEMPERATURE, DIAMETER, HEIGHT, LIMIT_PRESSURE, PART_LENGTH, VOLUME, WALL};
 use quantity::parse::{self, ParseQuantityError};
 use quantity::{Length, PressureUnit};
 use rules::library::{Library, Nominal, pipe};
-use rules::part::{Part, PartKind, Seat};
+use rules::part::{Form, Part, PartKind, Seam, Seat, kind_from_words};
 use serde::{Deserialize, Serialize};
-use std::collections::HashSet;
+use std::collections::{BTreeMap, HashSet};
 
 /// Columns of the grid, in order: name, and what people also call it.
-pub const COLUMNS: [(&str, &[&str]); 18] = [
+pub const COLUMNS: [(&str, &[&str]); 28] = [
     ("tag", &["part", "name", "item", "teil"]),
     ("kind", &["type", "art"]),
     ("height", &["elevation", "level", "z", "höhe", "hoehe"]),
     ("size", &["dn", "nps", "diameter", "nennweite"]),
     ("wall", &["schedule", "sch", "thickness", "wand", "wandstärke"]),
-    ("length", &["länge", "laenge"]),
+    ("length", &["länge", "laenge", "face length"]),
     ("material", &["werkstoff"]),
-    ("class", &["rating class", "flange class", "klasse"]),
+    ("class", &["rating class", "flange class", "pn", "klasse"]),
     ("rating", &["maker's rating", "nenndruck"]),
     ("limit", &["test limit", "max test pressure", "prüfgrenze"]),
     ("volume", &["content", "volumen", "inhalt"]),
+    ("design pressure", &["design", "auslegungsdruck"]),
+    ("design temperature", &["auslegungstemperatur"]),
     ("seal", &["sealing diameter", "gasket", "gasket diameter", "dichtung"]),
     ("restraint", &["thrust restraint", "anchor", "abstützung"]),
     ("bend", &["angle", "winkel"]),
@@ -28,11 +32,149 @@ pub const COLUMNS: [(&str, &[&str]); 18] = [
     ("proven", &["last proof", "proof"]),
     ("seat", &["sitz"]),
     ("corrosion", &["corrosion allowance", "korrosion"]),
+    ("limit by", &["named by"]),
+    ("form", &["head", "head form"]),
+    ("seam", &["joint efficiency", "weld"]),
+    ("wall before", &["earlier wall", "nominal wall"]),
+    ("years between", &["years"]),
+    ("to height", &["height 2", "to elevation"]),
+    ("from", &["from point"]),
+    ("to", &["to point"]),
+];
+
+/// Columns of the first format, in which rows were stored by place.
+const FIRST: [&str; 18] = [
+    "tag",
+    "kind",
+    "height",
+    "size",
+    "wall",
+    "length",
+    "material",
+    "class",
+    "rating",
+    "limit",
+    "volume",
+    "seal",
+    "restraint",
+    "bend",
+    "test pressure",
+    "proven",
+    "seat",
+    "corrosion",
 ];
 
 /// Columns whose name may carry a unit.
-const MEASURED: [&str; 13] =
-    ["height", "size", "wall", "length", "rating", "limit", "volume", "seal", "restraint", "bend", "test pressure", "proven", "corrosion"];
+const MEASURED: [&str; 18] = [
+    "height",
+    "size",
+    "wall",
+    "length",
+    "rating",
+    "limit",
+    "volume",
+    "design pressure",
+    "design temperature",
+    "seal",
+    "restraint",
+    "bend",
+    "test pressure",
+    "proven",
+    "corrosion",
+    "wall before",
+    "years between",
+    "to height",
+];
+
+/// Columns that hold a pressure: a bare figure is in the unit that stands beside the column, and that unit is kept with it.
+pub const PRESSURES: [&str; 5] = ["rating", "limit", "design pressure", "test pressure", "proven"];
+
+/// Columns that only ever narrow, and the fields that they fill: they may be declared to be none.
+const RESTRICTIONS: [(&str, &str); 3] = [("proven", "proven_pa"), ("restraint", "restraint_n"), ("corrosion", "corrosion_m")];
+
+/// One row of the grid: its id, what was typed by column, and who declared a cell to be none.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, utoipa::ToSchema)]
+pub struct GridRow {
+    /// Stable id, made once by whoever made the row; empty where it is still to be made.
+    #[serde(default)]
+    pub id: String,
+    /// What was typed, by the name of the column; empty cells are absent.
+    pub typed: BTreeMap<String, String>,
+    /// Who declared a cell to be none, by the name of its column.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub none_by: BTreeMap<String, String>,
+}
+
+impl<'de> Deserialize<'de> for GridRow {
+    /// From a typed row, or from one of the first format, whose cells stand by their place.
+    fn deserialize<D: serde::Deserializer<'de>>(d: D) -> Result<Self, D::Error> {
+        #[derive(Deserialize)]
+        #[serde(untagged)]
+        enum Either {
+            ByPlace(Vec<String>),
+            Typed {
+                #[serde(default)]
+                id: String,
+                typed: BTreeMap<String, String>,
+                #[serde(default)]
+                none_by: BTreeMap<String, String>,
+            },
+        }
+        Ok(match Either::deserialize(d)? {
+            Either::ByPlace(cells) => Self::by_place(&cells),
+            Either::Typed { id, typed, none_by } => Self { id, typed: typed.into_iter().filter(|(_, c)| !c.trim().is_empty()).collect(), none_by },
+        })
+    }
+}
+
+impl GridRow {
+    /// A row of the first format.
+    pub fn by_place(cells: &[String]) -> Self {
+        let typed = FIRST.iter().zip(cells).filter(|(_, c)| !c.trim().is_empty()).map(|(n, c)| ((*n).to_owned(), c.trim().to_owned()));
+        Self { typed: typed.collect(), ..Self::default() }
+    }
+
+    /// What was typed into a column; empty where nothing was.
+    pub fn cell(&self, column: &str) -> &str {
+        self.typed.get(column).map_or("", |c| c.trim())
+    }
+
+    /// True where nothing was typed.
+    pub fn is_empty(&self) -> bool {
+        self.typed.values().all(|c| c.trim().is_empty())
+    }
+
+    /// Puts the unit that stood beside a column behind each bare pressure, so that it means the same to whoever opens it.
+    pub fn with_unit(&mut self, unit: PressureUnit) {
+        for column in PRESSURES {
+            if let Some(cell) = self.typed.get_mut(column)
+                && bare(cell)
+            {
+                *cell = format!("{} {}", cell.trim(), unit.symbol());
+            }
+        }
+    }
+
+    /// Notes who declared a cell to be none, where nobody is noted yet, and forgets those whose cell says otherwise.
+    pub fn declared_by(&mut self, who: &str) {
+        let none: Vec<String> = self.typed.iter().filter(|(_, c)| is_none(c)).map(|(n, _)| n.clone()).collect();
+        self.none_by.retain(|column, _| none.contains(column));
+        for column in none {
+            self.none_by.entry(column).or_insert_with(|| who.to_owned());
+        }
+    }
+}
+
+/// True for a figure without a unit.
+fn bare(cell: &str) -> bool {
+    let cell = cell.trim();
+    !cell.is_empty() && cell.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | ',' | '-' | '−' | '+' | ' '))
+}
+
+/// True for a cell that declares its figure not to be there.
+fn is_none(cell: &str) -> bool {
+    cell.trim().eq_ignore_ascii_case("none")
+}
 
 /// What is wrong with one cell.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -48,9 +190,9 @@ pub struct CellProblem {
 pub struct RowFate {
     /// Line in the file, or row of the grid, the first being 1.
     pub line: usize,
-    /// The cells in the order of [`COLUMNS`], as typed; behind a bare figure stands the unit that its column's name carried, so
-    /// that the cells mean the same wherever they are put.
-    pub cells: Vec<String>,
+    /// The row as typed; behind a bare figure stands the unit that its column's name carried, so that the cells mean the same wherever they are
+    /// put.
+    pub row: GridRow,
     /// The part, when nothing is wrong.
     pub part: Option<Part>,
     /// What is wrong.
@@ -66,6 +208,14 @@ pub struct PartsFate {
     pub ignored_columns: Vec<String>,
     /// How many rows are good.
     pub good: usize,
+    /// False where the first line names no columns, so that they must be asked for.
+    pub headed: bool,
+    /// The first line, where it names no columns.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub first_line: Vec<String>,
+    /// The separator between its cells.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub separator: String,
 }
 
 impl PartsFate {
@@ -86,8 +236,7 @@ impl Column {
     /// The cell of a row, with the unit of its column behind a bare figure.
     fn cell(&self, row: &[String]) -> String {
         let cell = self.at.and_then(|i| row.get(i)).map_or("", |c| c.trim());
-        let bare = cell.chars().all(|c| c.is_ascii_digit() || matches!(c, '.' | ',' | '-' | '−' | '+' | ' '));
-        if bare && !cell.is_empty() && !self.unit.is_empty() { format!("{cell} {}", self.unit) } else { cell.to_owned() }
+        if bare(cell) && !self.unit.is_empty() { format!("{cell} {}", self.unit) } else { cell.to_owned() }
     }
 }
 
@@ -99,13 +248,24 @@ fn split_unit(name: &str) -> (String, String) {
     }
 }
 
-/// Reads a table of parts. Nothing is stored here: the caller shows each row's fate, and stores only when all are good.
+/// The column that a name means.
+fn column_named(plain: &str) -> Option<usize> {
+    COLUMNS.iter().position(|(n, also)| *n == plain || also.contains(&plain))
+}
+
+/// True for a line that names columns: two of them at least, and none of its cells is a figure.
+pub fn is_header(cells: &[String]) -> bool {
+    let known = cells.iter().filter(|c| column_named(&split_unit(c).0).is_some()).count();
+    known >= 2 && !cells.iter().any(|c| bare(c))
+}
+
+/// Reads a table of parts with a line of names. Nothing is stored here: the caller shows each row's fate, and stores only when all are good.
 pub fn read(library: &Library, header: &[String], rows: &[Vec<String>], lines: &[usize]) -> PartsFate {
     let mut columns: [Column; COLUMNS.len()] = std::array::from_fn(|_| Column::default());
     let mut ignored = Vec::new();
     for (i, name) in header.iter().enumerate() {
         let (plain, unit) = split_unit(name);
-        match COLUMNS.iter().position(|(n, also)| *n == plain || also.contains(&plain.as_str())) {
+        match column_named(&plain) {
             Some(c) if columns[c].at.is_none() => {
                 columns[c] = Column { at: Some(i), unit: if MEASURED.contains(&COLUMNS[c].0) { unit } else { String::new() } };
             }
@@ -113,51 +273,94 @@ pub fn read(library: &Library, header: &[String], rows: &[Vec<String>], lines: &
             _ => ignored.push(name.trim().to_owned()),
         }
     }
-    let mut seen: HashSet<String> = HashSet::new();
-    let rows: Vec<RowFate> = rows
+    let grid: Vec<GridRow> = rows
+        .iter()
+        .map(|row| {
+            let named = COLUMNS.iter().zip(&columns).map(|((name, _), c)| ((*name).to_owned(), c.cell(row)));
+            GridRow { typed: named.filter(|(_, c)| !c.is_empty()).collect(), ..GridRow::default() }
+        })
+        .collect();
+    PartsFate { ignored_columns: ignored, ..read_rows(library, &grid, lines, PressureUnit::Bar) }
+}
+
+/// Reads text as a table of parts; where its first line names no columns nothing is guessed, and the line is handed back so that they can be
+/// asked for.
+///
+/// # Errors
+/// When it is no table.
+pub fn read_text(library: &Library, bytes: &[u8]) -> Result<PartsFate, crate::delimited::TableError> {
+    let (text, _) = crate::delimited::decode(bytes)?;
+    let separator = crate::delimited::separator_of(&text);
+    let mut lines = crate::delimited::reader(&text, separator);
+    let first: Vec<String> = lines.headers().map_err(|e| crate::delimited::broken(&e))?.iter().map(str::to_owned).collect();
+    if !is_header(&first) && !first.iter().all(String::is_empty) {
+        let separator = char::from(separator).to_string();
+        return Ok(PartsFate { rows: vec![], ignored_columns: vec![], good: 0, headed: false, first_line: first, separator });
+    }
+    let table = crate::delimited::read(bytes)?;
+    Ok(read(library, &table.header, &table.rows, &table.lines))
+}
+
+/// Reads rows of the grid; a bare pressure is in `unit`.
+pub fn read_rows(library: &Library, grid: &[GridRow], lines: &[usize], unit: PressureUnit) -> PartsFate {
+    let mut seen: HashSet<&str> = HashSet::new();
+    let rows: Vec<RowFate> = grid
         .iter()
         .enumerate()
         .map(|(n, row)| {
-            let cells: Vec<String> = columns.iter().map(|c| c.cell(row)).collect();
-            let mut fate = row_fate(library, lines.get(n).copied().unwrap_or(n + 1), cells);
-            let tag = fate.cells[0].clone();
-            if seen.contains(&tag) {
+            let mut fate = row_fate(library, lines.get(n).copied().unwrap_or(n + 1), row, unit);
+            let tag = row.cell("tag");
+            if !tag.is_empty() && !seen.insert(tag) {
                 fate.part = None;
                 fate.problems.push(CellProblem {
                     column: "tag".to_owned(),
                     sentence: format!("\"{tag}\" stands in an earlier row too: give each part its own tag."),
                 });
             }
-            seen.insert(tag);
             fate
         })
         .collect();
     let good = rows.iter().filter(|r| r.part.is_some()).count();
-    PartsFate { rows, ignored_columns: ignored, good }
+    PartsFate { rows, ignored_columns: vec![], good, headed: true, first_line: vec![], separator: String::new() }
 }
 
 /// Collects what is wrong while the cells of a row are read.
 struct Row<'a> {
     library: &'a Library,
-    cells: &'a [String],
+    row: &'a GridRow,
     problems: Vec<CellProblem>,
+    none: BTreeMap<String, String>,
 }
 
 impl Row<'_> {
-    fn text(&self, column: usize) -> &str {
-        &self.cells[column]
+    fn text(&self, column: &str) -> &str {
+        self.row.cell(column)
     }
-    fn problem(&mut self, column: usize, sentence: String) {
-        self.problems.push(CellProblem { column: COLUMNS[column].0.to_owned(), sentence: format!("{sentence}.") });
+    fn problem(&mut self, column: &str, sentence: String) {
+        self.problems.push(CellProblem { column: column.to_owned(), sentence: format!("{sentence}.") });
+    }
+    /// True for a cell that declares its figure not to be there; only restrictions may.
+    fn declared_none(&mut self, column: &'static str) -> bool {
+        if !is_none(self.text(column)) {
+            return false;
+        }
+        match RESTRICTIONS.iter().find(|(c, _)| *c == column) {
+            Some((_, field)) => {
+                let who = self.row.none_by.get(column).cloned().unwrap_or_else(|| "whoever entered it".to_owned());
+                self.none.insert((*field).to_owned(), who);
+            }
+            None => self.problem(column, "\"none\" cannot stand here: give the figure, or leave the cell empty".to_owned()),
+        }
+        true
     }
     /// An optional cell.
-    fn optional<T>(&mut self, column: usize, read: impl Fn(&str) -> Result<T, ParseQuantityError>) -> Option<T> {
-        if self.text(column).is_empty() {
+    fn optional<T>(&mut self, column: &'static str, read: impl Fn(&str) -> Result<T, ParseQuantityError>) -> Option<T> {
+        if self.text(column).is_empty() || self.declared_none(column) {
             return None;
         }
         self.needed(column, read)
     }
-    fn needed<T>(&mut self, column: usize, read: impl Fn(&str) -> Result<T, ParseQuantityError>) -> Option<T> {
+    fn needed<T>(&mut self, column: &'static str, read: impl Fn(&str) -> Result<T, ParseQuantityError>) -> Option<T> {
         match read(self.text(column)) {
             Ok(v) => Some(v),
             Err(e) => {
@@ -166,81 +369,89 @@ impl Row<'_> {
             }
         }
     }
+    fn words(&self, column: &str) -> Option<String> {
+        Some(self.text(column).to_owned()).filter(|t| !t.is_empty())
+    }
 }
 
-fn row_fate(library: &Library, line: usize, cells: Vec<String>) -> RowFate {
-    let mut row = Row { library, cells: &cells, problems: Vec::new() };
-    let pressure = |text: &str| parse::gauge_pressure(&LIMIT_PRESSURE, text, PressureUnit::Bar).map(|p| p.0);
-    if row.text(0).is_empty() {
-        row.problem(0, "the tag is missing: give what people call the part".to_owned());
+fn row_fate(library: &Library, line: usize, typed: &GridRow, unit: PressureUnit) -> RowFate {
+    let mut row = Row { library, row: typed, problems: Vec::new(), none: BTreeMap::new() };
+    let pressure = |text: &str| parse::gauge_pressure(&LIMIT_PRESSURE, text, unit).map(|p| p.0);
+    if row.text("tag").is_empty() {
+        row.problem("tag", "the tag is missing: give what people call the part".to_owned());
     }
-    let kind = PartKind::from_word(row.text(1));
+    let kind = kind_from_words(row.text("kind"));
     if kind.is_none() {
         let known = PartKind::ALL.map(|k| k.1).join(", ");
-        let sentence = format!("\"{}\" is not a kind of part: use {known}", row.text(1));
-        row.problem(1, sentence);
+        let sentence = format!("\"{}\" is not a kind of part: use {known}; a valve may say its type, as \"closed gate valve\"", row.text("kind"));
+        row.problem("kind", sentence);
     }
-    let elevation = row.needed(2, |t| parse::length(&HEIGHT, t, "m"));
+    let elevation = row.needed("height", |t| parse::length(&HEIGHT, t, "m"));
     let material = material(&mut row);
     let (diameter, wall) = size_and_wall(&mut row, material.as_deref());
-    let length = row.optional(5, |t| parse::length(&PART_LENGTH, t, "m"));
-    let class = class(&mut row);
-    let rating = row.optional(8, pressure);
-    let limit = row.optional(9, pressure);
-    let volume = row.optional(10, |t| parse::volume(&VOLUME, t));
-    let seal = row.optional(11, |t| parse::length(&DIAMETER, t, "mm"));
-    let restraint = figure(&mut row, 12, "kN", 1e4).map(|kn| kn * 1e3);
-    let bend = figure(&mut row, 13, "°", 180.0);
-    let test_pressure = row.optional(14, pressure);
-    let proven = row.optional(15, pressure);
-    let seat = seat(&mut row);
-    let corrosion = row.optional(17, |t| parse::length(&WALL, t, "mm"));
-    let problems = row.problems;
-    let part = match (kind, elevation, problems.is_empty()) {
-        (Some(kind), Some(elevation), true) => Some(Part {
-            outside_diameter_m: diameter,
-            wall_m: wall,
-            length_m: length,
-            volume_m3: volume,
-            material,
-            flange_class: class,
-            rating_pa: rating,
-            test_limit_pa: limit,
-            sealing_diameter_m: seal,
-            restraint_n: restraint,
-            bend_deg: bend,
-            test_pressure_pa: test_pressure,
-            proven_pa: proven,
-            seat,
-            corrosion_m: corrosion,
-            ..Part::new(&cells[0], kind, elevation)
-        }),
-        _ => None,
-    };
-    RowFate { line, cells, part, problems }
+    let (class, pn) = class(&mut row);
+    let (seam, seam_efficiency) = seam(&mut row);
+    let part = kind.zip(elevation).map(|((kind, valve), elevation)| Part {
+        id: Some(typed.id.clone()).filter(|id| !id.is_empty()),
+        valve,
+        outside_diameter_m: diameter,
+        wall_m: wall,
+        length_m: row.optional("length", |t| parse::length(&PART_LENGTH, t, "m")),
+        volume_m3: row.optional("volume", |t| parse::volume(&VOLUME, t)),
+        material,
+        flange_class: class,
+        pn,
+        rating_pa: row.optional("rating", pressure),
+        test_limit_pa: row.optional("limit", pressure),
+        design_pressure_pa: row.optional("design pressure", pressure),
+        design_temperature_c: row.optional("design temperature", |t| parse::temperature(&DESIGN_TEMPERATURE, t)),
+        sealing_diameter_m: row.optional("seal", |t| parse::length(&DIAMETER, t, "mm")),
+        restraint_n: figure(&mut row, "restraint", "kN", 1e4).map(|kn| kn * 1e3),
+        bend_deg: figure(&mut row, "bend", "°", 180.0),
+        test_pressure_pa: row.optional("test pressure", pressure),
+        proven_pa: row.optional("proven", pressure),
+        seat: seat(&mut row),
+        corrosion_m: row.optional("corrosion", |t| parse::length(&CORROSION, t, "mm")),
+        limit_by: row.words("limit by"),
+        form: form(&mut row),
+        seam,
+        seam_efficiency,
+        earlier_wall_m: row.optional("wall before", |t| parse::length(&WALL, t, "mm")),
+        years_between: figure(&mut row, "years between", "years", 200.0),
+        to_elevation_m: row.optional("to height", |t| parse::length(&HEIGHT, t, "m")),
+        from: row.words("from"),
+        to: row.words("to"),
+        ..Part::new(typed.cell("tag"), kind, elevation)
+    });
+    let (problems, none) = (row.problems, row.none);
+    let part = part.filter(|_| problems.is_empty()).map(|p| Part { none, ..p });
+    RowFate { line, row: typed.clone(), part, problems }
 }
 
 fn material(row: &mut Row) -> Option<String> {
-    if row.text(6).is_empty() {
+    if row.text("material").is_empty() {
         return None;
     }
-    match row.library.material(row.text(6)) {
+    match row.library.material(row.text("material")) {
         Ok(m) => Some(m.id.clone()),
         Err(e) => {
-            row.problem(6, e.to_string());
+            row.problem("material", e.to_string());
             None
         }
     }
 }
 
 /// A bare figure above zero with its unit behind it or not, up to a greatest.
-fn figure(row: &mut Row, column: usize, unit: &str, most: f64) -> Option<f64> {
-    let text = row.text(column).trim().to_owned();
+fn figure(row: &mut Row, column: &'static str, unit: &str, most: f64) -> Option<f64> {
+    if row.declared_none(column) {
+        return None;
+    }
+    let text = row.text(column).to_owned();
     if text.is_empty() {
         return None;
     }
-    let bare = text.trim_end_matches(unit).trim_end_matches("deg").trim().replace(',', ".");
-    let read = bare.parse::<f64>().ok().filter(|v| *v > 0.0 && *v <= most);
+    let plain = text.trim_end_matches(unit).trim_end_matches("deg").trim().replace(',', ".");
+    let read = plain.parse::<f64>().ok().filter(|v| *v > 0.0 && *v <= most);
     if read.is_none() {
         row.problem(column, format!("\"{text}\" is not a figure above zero up to {most}: give it in {unit}"));
     }
@@ -248,28 +459,73 @@ fn figure(row: &mut Row, column: usize, unit: &str, most: f64) -> Option<f64> {
 }
 
 fn seat(row: &mut Row) -> Option<Seat> {
-    match row.text(16).trim().to_lowercase().as_str() {
+    match row.text("seat").to_lowercase().as_str() {
         "" => None,
-        "metal" | "metal seated" | "metal_seated" => Some(Seat::MetalSeated),
-        "resilient" | "rubber" => Some(Seat::Resilient),
+        "metal" | "metal seated" | "metal-seated" | "metal_seated" => Some(Seat::MetalSeated),
+        "resilient" | "soft" | "soft seated" | "soft-seated" | "rubber" => Some(Seat::Resilient),
         other => {
             let sentence = format!("\"{other}\" is not a seat: use metal or resilient");
-            row.problem(16, sentence);
+            row.problem("seat", sentence);
             None
         }
     }
 }
 
-fn class(row: &mut Row) -> Option<u16> {
-    let text = row.text(7).trim_start_matches(['#', ' ']).to_owned();
-    if text.is_empty() {
-        return None;
-    }
-    let read = text.parse().ok();
+fn form(row: &mut Row) -> Option<Form> {
+    let text = row.words("form")?;
+    let read = Form::from_word(&text);
     if read.is_none() {
-        row.problem(7, format!("\"{text}\" is not a class: use 150, 300, 600, 900, 1500 or 2500"));
+        let known = Form::ALL.map(|f| f.1).join(", ");
+        row.problem("form", format!("\"{text}\" is not a form: use {known}"));
     }
     read
+}
+
+/// "full", "spot", "not known", "seamless", "riveted", "riveted 0.72", "0.85".
+fn seam(row: &mut Row) -> (Option<Seam>, Option<f64>) {
+    let Some(text) = row.words("seam") else { return (None, None) };
+    let lower = text.to_lowercase();
+    let (words, figure) = match lower.rsplit_once(' ') {
+        Some((words, last)) if last.parse::<f64>().is_ok() => (words.to_owned(), last.parse::<f64>().ok()),
+        _ if lower.parse::<f64>().is_ok() => (String::new(), lower.parse::<f64>().ok()),
+        _ => (lower.clone(), None),
+    };
+    let plain = words.trim().trim_start_matches("welded").trim_matches([',', ' ']).to_owned();
+    let seam = match plain.as_str() {
+        "" if words.contains("welded") => Some(Seam::NotKnown),
+        "fully examined" => Some(Seam::Full),
+        "spot examined" => Some(Seam::Spot),
+        "unknown" => Some(Seam::NotKnown),
+        other => Seam::ALL.iter().find(|(_, w)| *w == other).map(|(s, _)| *s),
+    };
+    let inside = figure.is_none_or(|f| f > 0.0 && f <= 1.0);
+    if (seam.is_none() && figure.is_none()) || (seam.is_none() && !plain.is_empty()) || !inside {
+        let known = Seam::ALL.map(|s| s.1).join(", ");
+        row.problem("seam", format!("\"{text}\" is not a seam: use {known}, or its efficiency above 0 and up to 1 (\"riveted 0.72\")"));
+        return (None, None);
+    }
+    (seam, figure)
+}
+
+/// A class, or a PN: "150", "#300", "class 150", "PN 16".
+fn class(row: &mut Row) -> (Option<u16>, Option<u16>) {
+    let text = row.text("class").to_uppercase();
+    let plain = text.trim_start_matches("CLASS").trim_start_matches("CL").trim_start_matches(['.', '#', ' ']).trim_end_matches(['#', ' ']);
+    if plain.is_empty() {
+        return (None, None);
+    }
+    if let Some(pn) = plain.strip_prefix("PN") {
+        let read = pn.trim().parse().ok().filter(|p| *p > 0);
+        if read.is_none() {
+            row.problem("class", format!("\"{text}\" is not a PN: write PN16"));
+        }
+        return (None, read);
+    }
+    let read = plain.parse().ok().filter(|c| *c > 0);
+    if read.is_none() {
+        row.problem("class", format!("\"{text}\" is not a class: use 150, 300, 600, 900, 1500 or 2500, or PN16"));
+    }
+    (read, None)
 }
 
 /// "DN150", "6 in", "NPS 6": a pipe of the table of its material; "168.3 mm": an outside diameter.
@@ -288,7 +544,12 @@ fn size(library: &Library, family: &str, text: &str) -> Result<Size, String> {
     let inches = plain.strip_prefix("NPS").or_else(|| plain.strip_suffix("IN")).or_else(|| plain.strip_suffix('"'));
     if let Some(nps) = inches {
         let found = nps.trim().parse().ok().map(Nominal::Nps).and_then(|n| Some(Size::Nominal(n, library.outside_diameter(n, family)?)));
-        return found.ok_or_else(|| format!("\"{text}\" is not an NPS of the table: {help}"));
+        // from 14 in up the outside diameter of steel is the size itself, also beyond the table
+        let large = || {
+            let inches = nps.trim().parse::<f64>().ok().filter(|n| *n >= 14.0)?;
+            (!matches!(family, "pvc" | "cpvc" | "pe" | "ductile_iron")).then(|| Size::Diameter(Length::from_inch(inches)))
+        };
+        return found.or_else(large).ok_or_else(|| format!("\"{text}\" is not an NPS of the table: {help}"));
     }
     if !plain.ends_with("MM") && !plain.ends_with('M') {
         return Err(format!("\"{text}\" does not say what it is: {help}"));
@@ -299,10 +560,10 @@ fn size(library: &Library, family: &str, text: &str) -> Result<Size, String> {
 /// "sch 40", "STD", "10S", "DR18", "class 52", "K9", "type L": of the table of the material; "SDR 11": a ratio; "7.11 mm" or "7.11": a thickness. A
 /// bare whole number could be several of these and is asked about.
 fn size_and_wall(row: &mut Row, material: Option<&str>) -> (Option<Length>, Option<Length>) {
-    let (size_text, wall_text) = (row.text(3).to_owned(), row.text(4).to_owned());
+    let (size_text, wall_text) = (row.text("size").to_owned(), row.text("wall").to_owned());
     if size_text.trim().is_empty() {
         if !wall_text.trim().is_empty() {
-            row.problem(3, "a wall is given without a size: write DN150, 6 in or an outside diameter in mm".to_owned());
+            row.problem("size", "a wall is given without a size: write DN150, 6 in or an outside diameter in mm".to_owned());
         }
         return (None, None);
     }
@@ -311,7 +572,7 @@ fn size_and_wall(row: &mut Row, material: Option<&str>) -> (Option<Length>, Opti
     let size = match size(library, family, &size_text) {
         Ok(s) => s,
         Err(e) => {
-            row.problem(3, e);
+            row.problem("size", e);
             return (None, None);
         }
     };
@@ -320,11 +581,16 @@ fn size_and_wall(row: &mut Row, material: Option<&str>) -> (Option<Length>, Opti
     if plain.is_empty() {
         return (Some(diameter), None);
     }
+    // "CL 52" and "cl.52" are what people write for a class
+    let plain = match plain.strip_prefix("CL").map(|c| c.trim_start_matches(['.', ' '])) {
+        Some(class) if class.parse::<u32>().is_ok() => format!("CLASS {class}"),
+        _ => plain,
+    };
     let ratio = plain.strip_prefix("SDR").or_else(|| plain.strip_prefix("DR")).and_then(|r| r.trim().parse::<f64>().ok());
     let tabled = matches!((family, &size), ("pvc", Size::Nominal(..)));
     if let Some(ratio) = ratio.filter(|_| !tabled) {
         if !(4.0..=60.0).contains(&ratio) {
-            row.problem(4, format!("\"{plain}\" is not a dimension ratio: write SDR 11, 4 to 60"));
+            row.problem("wall", format!("\"{plain}\" is not a dimension ratio: write SDR 11, 4 to 60"));
             return (Some(diameter), None);
         }
         return (Some(diameter), Some(pipe::wall_by_ratio(diameter, ratio)));
@@ -344,7 +610,7 @@ fn size_and_wall(row: &mut Row, material: Option<&str>) -> (Option<Length>, Opti
     match wall {
         Ok(w) => (Some(diameter), Some(w)),
         Err(e) => {
-            row.problem(4, e);
+            row.problem("wall", e);
             (Some(diameter), None)
         }
     }

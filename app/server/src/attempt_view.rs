@@ -18,7 +18,7 @@ use pack::signing::{Act, next};
 use quantity::PressureUnit;
 use record::sealed::SignedStatement;
 use rules::accept::{QuickFall, counts_water};
-use rules::system::{Derived, derive};
+use rules::system::Derived;
 use serde::Serialize;
 use time::OffsetDateTime;
 
@@ -33,6 +33,8 @@ pub struct AttemptView {
     pub follows: Option<u32>,
     /// Why it supersedes a signed record.
     pub supersedes_reason: Option<String>,
+    /// Why the release no longer stands; absent where it does.
+    pub withdrawn: Option<String>,
     /// When it was released.
     #[serde(with = "time::serde::rfc3339")]
     pub released_at: OffsetDateTime,
@@ -77,8 +79,8 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
     let signatures = signature::of_attempt(&app.db, &run.attempt.id).await?;
     let frozen = signature::content(&app.db, &run.attempt.id).await?;
     let items: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
-    let system = run.system();
-    let derived = derive(&system).ok();
+    let derived = run.derived().ok();
+    let withdrawn = run.withdrawn(app).await?;
     let case = derived.as_ref().and_then(|d| run.case(d));
     let restore = match &frozen {
         Some(content) => content.parts.restore.clone(),
@@ -101,6 +103,8 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
         number: run.attempt.number,
         follows: run.attempt.follows,
         supersedes_reason: run.attempt.supersedes_reason.clone(),
+        instruction: withdrawn.clone().unwrap_or_else(|| instruction(app, run, derived.as_ref(), &schedule, reached)),
+        withdrawn,
         released_at: run.attempt.released_at,
         released_by: run.attempt.released_by.clone(),
         readings: run.typed.len() + run.logged.len() + run.ticks.len(),
@@ -112,7 +116,6 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
         next_statement: next_act.map(|a| a.statement(pack.form).to_owned()),
         next_act,
         signatures,
-        instruction: instruction(app, run, derived.as_ref(), &schedule, reached),
         next_step: schedule.into_iter().nth(reached),
         hold_start_s: case.as_ref().map(|c| c.hold_start_s),
         hold_end_s: case.as_ref().map(|c| c.hold_end_s),

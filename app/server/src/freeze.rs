@@ -9,7 +9,6 @@ use crate::store::tick::Tick;
 use crate::store::{boundary, punch, recording};
 use pack::schedule::{self, Raise};
 use record::sealed::{Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, Subject};
-use rules::system::derive;
 use rules::why::{Figure, why};
 use time::format_description::well_known::Rfc3339;
 
@@ -31,7 +30,7 @@ pub fn rfc3339(at: time::OffsetDateTime) -> String {
 /// While the run has no judged hold.
 pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Problem> {
     let system = run.system();
-    let derived = derive(&system).map_err(|e| Problem::invalid(e.field(), &e))?;
+    let derived = run.derived().map_err(|e| Problem::invalid(e.field(), &e))?;
     let case = run.case(&derived).ok_or_else(|| {
         Problem::Conflict("There is no hold to sign: the pump was never booked as off, or no pressure was read after it.".to_owned())
     })?;
@@ -52,6 +51,7 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
             supersedes: run.attempt.supersedes.clone(),
             supersedes_reason: run.attempt.supersedes_reason.clone(),
             software: env!("CARGO_PKG_VERSION").to_owned(),
+            released_by_rules: run.attempt.frozen.rules_version.clone(),
             training_clock_rate: Some(app.clock.rate()).filter(|r| *r > 1.0),
             practice: crate::routes::rig::on_the_rig(app, &run.attempt),
         },

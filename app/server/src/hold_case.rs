@@ -36,6 +36,9 @@ fn wall_uncertainty(material: &str) -> f64 {
     }
 }
 
+/// The same of a wall that nobody gave: the stretch of a steel cylinder of a hundred walls across, a tenth of it to nearly twice (common practice).
+const ASSUMED_WALL: f64 = 0.9;
+
 /// Bodies of fluid; none where nothing is known of them, or they are filled with another liquid than water.
 fn bodies(plan: &Plan, system: &System) -> Vec<CaseBody> {
     if system.liquid.is_some() {
@@ -44,11 +47,12 @@ fn bodies(plan: &Plan, system: &System) -> Vec<CaseBody> {
     let exposure = plan.surrounded_by();
     let gas = plan.basis.medium.gas().is_some();
     let material = |tag: &str| system.parts.iter().find(|p| p.tag == tag).and_then(|p| p.material.clone()).unwrap_or_default();
+    let assumed = system.assumed_walls();
     let each = system.shut_in().map(|s| s.segments).unwrap_or_default().into_iter().map(|segment| {
         let (skin_lag_s, fluid_lag_s) = exposure.lags_s(&segment, gas);
         let material = material(&segment.name);
         CaseBody {
-            wall_unc_95_rel: wall_uncertainty(&material),
+            wall_unc_95_rel: if assumed.contains(segment.name.as_str()) { ASSUMED_WALL } else { wall_uncertainty(&material) },
             exposure,
             skin_lag_s,
             fluid_lag_s,
@@ -137,6 +141,7 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
     let (also_gauges, also_thermometers) = further(plan, store);
     let gas = plan.basis.medium.gas();
     Some(HoldCase {
+        format: judge::case::FORMAT,
         title: title.to_owned(),
         gas,
         bodies: bodies(plan, system),

@@ -17,7 +17,9 @@ use pack::plan::ThermometerPlace;
 use pack::run::RunEventKind;
 use quantity::{GaugePressure, PressureDifference, Temperature};
 use rules::accept::Criterion;
-use rules::system::{Derived, System};
+use rules::say::Say;
+use rules::specification::Specification;
+use rules::system::{Derived, Refusal, System};
 use time::OffsetDateTime;
 
 /// Everything stored of one run.
@@ -85,6 +87,64 @@ impl Run {
     pub fn rests_until(&self, derived: &Derived) -> Option<OffsetDateTime> {
         let rest = derived.criteria.iter().find_map(|c| if let Criterion::WholeTest(w) = c { Some(w.rest_s) } else { None })?;
         Some(self.let_out_before? + time::Duration::seconds_f64(rest.s()))
+    }
+
+    /// What was derived when it was released; of a release by an earlier version, what is derived of it now.
+    ///
+    /// # Errors
+    /// When nothing can be derived of it now.
+    pub fn derived(&self) -> Result<Derived, Refusal> {
+        self.attempt.frozen.derived.clone().map_or_else(|| rules::system::derive(&self.system()), Ok)
+    }
+
+    /// True while nothing was booked, typed or brought: nobody has begun.
+    fn untouched(&self) -> bool {
+        self.events.is_empty() && self.typed.is_empty() && self.logged.is_empty()
+    }
+
+    /// Why the release no longer stands: rules or the project's library changed since, and what follows from the same plan is another thing now.
+    /// None once the run has begun: it goes on under the rules of its release.
+    pub fn withdrawn_under(&self, specification: &Specification) -> Option<String> {
+        if !self.untouched() {
+            return None;
+        }
+        let f = &self.attempt.frozen;
+        let now = rules::system::derive(&f.plan.system(&f.title, f.parts.clone(), &f.instruments, specification));
+        let then = self.derived();
+        let say = Say(f.plan.worked_in);
+        let window = |d: &Derived| format!("{} to {}", say.up(d.lower_pa), say.down(d.upper_pa));
+        let differs = |a: &Derived, b: &Derived| {
+            (a.lower_pa - b.lower_pa).pa().abs() > 1.0
+                || (a.upper_pa - b.upper_pa).pa().abs() > 1.0
+                || a.day.as_ref().map(|d| d.planned_pa) != b.day.as_ref().map(|d| d.planned_pa)
+        };
+        let changed = match (&then, &now) {
+            (_, Err(e)) => format!("today it is refused: {}", e.say(say)),
+            (_, Ok(now)) if !now.objections.is_empty() => {
+                let open: Vec<&str> = now.objections.iter().map(|o| o.sentence.as_str()).collect();
+                format!("today this stands against it: {}", open.join(" ").trim_end_matches('.'))
+            }
+            (Ok(then), Ok(now)) if differs(then, now) => {
+                let planned = |d: &Derived| d.day.as_ref().map_or_else(|| "nothing".to_owned(), |d| say.p(d.planned_pa));
+                format!(
+                    "it was released for {} (planned {}), and today {} follow from the same plan (planned {})",
+                    window(then),
+                    planned(then),
+                    window(now),
+                    planned(now)
+                )
+            }
+            _ => return None,
+        };
+        Some(format!("The release is withdrawn: rules or the project's library changed, and {changed}. Look at Derive, and release it anew."))
+    }
+
+    /// The same under what the project lays down now.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn withdrawn(&self, app: &App) -> Result<Option<String>, crate::problem::Problem> {
+        Ok(self.withdrawn_under(&crate::store::specification::get(&app.db).await?.specification))
     }
 
     /// True once the pressure was released.

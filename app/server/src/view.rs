@@ -11,6 +11,7 @@ use crate::store::pack::PackRow;
 use crate::store::punch::PunchRow;
 use crate::store::{attempt, boundary, instrument, punch, specification};
 use crate::who::Who;
+use formats::parts::GridRow;
 use pack::clock::Stretch;
 use pack::gates::{Facts, GateResult, all};
 use pack::plan::{Claim, Plan, RunKind};
@@ -26,6 +27,10 @@ use serde::Serialize;
 /// Why nothing is derived.
 #[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
 pub struct RefusalView {
+    /// Id of the rule that refuses.
+    pub rule: String,
+    /// Tag of the part, where it is about one.
+    pub part: Option<String>,
     /// The field to mend.
     pub field: String,
     /// What, why, and what to do.
@@ -51,12 +56,16 @@ pub struct PackView {
     pub plan: Plan,
     /// Names of the grid's columns.
     pub columns: Vec<String>,
+    /// Columns that hold a pressure; a bare figure there is in the unit that the request names.
+    pub pressure_columns: Vec<String>,
     /// Rows of the grid as typed.
-    pub cells: Vec<Vec<String>>,
+    pub rows: Vec<GridRow>,
     /// What follows from the plan.
     pub derived: Option<Derived>,
-    /// Why nothing follows.
+    /// Why nothing follows, the first reason.
     pub refusal: Option<RefusalView>,
+    /// Every reason, each at its field.
+    pub refusals: Vec<RefusalView>,
     /// How its method stands: the plain liquid test, or an alternative with what is still open.
     pub method: rules::method::MethodStanding,
     /// The gauge as the rules see it.
@@ -140,6 +149,8 @@ pub struct Planned {
     pub system: System,
     /// What follows.
     pub derived: Result<Derived, Refusal>,
+    /// Every reason why nothing does.
+    pub refusals: Vec<RefusalView>,
     /// Gates.
     pub gates: Vec<GateResult>,
     /// Everything that is recorded, in the order of the channels.
@@ -156,13 +167,21 @@ pub struct Planned {
 ///
 /// # Errors
 /// When the database fails.
-pub async fn planned(app: &App, row: &PackRow, punch: &[PunchRow], boundary: &[BoundaryRow]) -> Result<Planned, Problem> {
+pub async fn planned(
+    app: &App,
+    row: &PackRow,
+    punch: &[PunchRow],
+    boundary: &[BoundaryRow],
+    unit: Option<PressureUnit>,
+) -> Result<Planned, Problem> {
     let store: Vec<_> = instrument::all(&app.db).await?.into_iter().map(|r| r.instrument).collect();
     let specification = specification::get(&app.db).await?.specification;
     let library = specification.library().map_err(|e| Problem::invalid("specification.library", e))?;
-    let parts = parts_of(&library, &row.cells);
-    let system = row.plan.system(&row.title, parts.clone(), &store, &specification);
+    let parts = parts_of(&library, &row.rows);
+    let mut system = row.plan.system(&row.title, parts.clone(), &store, &specification);
+    system.said_in = unit;
     let derived = derive(&system);
+    let refused = if derived.is_err() { rules::system::refusals(&system) } else { vec![] };
     let punch: Vec<_> = punch.iter().map(|p| p.punch.clone()).collect();
     let boundary: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
     let today = app.today();
@@ -170,6 +189,8 @@ pub async fn planned(app: &App, row: &PackRow, punch: &[PunchRow], boundary: &[B
         form: row.form,
         plan: &row.plan,
         derived: &derived,
+        refusals: &refused,
+        say: system.say(),
         instruments: &store,
         punch: &punch,
         boundary: &boundary,
@@ -185,7 +206,17 @@ pub async fn planned(app: &App, row: &PackRow, punch: &[PunchRow], boundary: &[B
         .unwrap_or_default();
     let instruments = row.plan.recorded().into_iter().filter_map(|tag| store.iter().find(|i| i.tag == tag).cloned()).collect();
     let clock = derived.as_ref().map_or_else(|_| vec![], |d| pack::clock::day(&system, d, &schedule, hold));
-    Ok(Planned { parts, system, derived, gates, instruments, schedule, hold, clock })
+    let refusals = refused.iter().map(|e| refusal_view(e, &system)).collect();
+    Ok(Planned { parts, system, derived, refusals, gates, instruments, schedule, hold, clock })
+}
+
+fn refusal_view(e: &Refusal, system: &System) -> RefusalView {
+    RefusalView {
+        rule: e.rule().to_owned(),
+        part: e.part().map(str::to_owned),
+        field: e.field().to_owned(),
+        sentence: format!("{}.", e.say(system.say())),
+    }
 }
 
 /// The hold of a plan as the judge would read it; none while nothing follows from the plan, or no gauge is chosen.
@@ -193,7 +224,7 @@ pub async fn planned(app: &App, row: &PackRow, punch: &[PunchRow], boundary: &[B
 /// # Errors
 /// When the database fails.
 pub async fn planned_case(app: &App, row: &PackRow) -> Result<Option<judge::HoldCase>, Problem> {
-    let planned = planned(app, row, &[], &[]).await?;
+    let planned = planned(app, row, &[], &[], None).await?;
     let Ok(derived) = &planned.derived else { return Ok(None) };
     Ok(crate::hold_case::planned(&row.title, &row.plan, &planned.system, &planned.instruments, derived, planned.hold.s()))
 }
@@ -206,7 +237,7 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
     may_on(who, Action::See, &row)?;
     let punch = punch::of_pack(&app.db, &row.id).await?;
     let boundary = boundary::of_pack(&app.db, &row.id).await?;
-    let planned = planned(app, &row, &punch, &boundary).await?;
+    let planned = planned(app, &row, &punch, &boundary, who.unit).await?;
     let mut attempts = Vec::new();
     for attempt in attempt::of_pack(&app.db, &row.id).await? {
         let run = Run::load(app, attempt).await?;
@@ -217,7 +248,7 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
     let may = |action| may_on(who, action, &row).is_ok();
     let can_practise = crate::routes::practice::can_practise(app, planned.instruments.iter().find(|i| i.tag == row.plan.gauge_tag));
     Ok(PackView {
-        locked: locked(attempts.last().map(|a| (a.number, a.over))),
+        locked: locked(attempts.last().map(|a| (a.number, a.over || a.withdrawn.is_some()))),
         may: May {
             plan: may(Action::Plan),
             punch: may(Action::Punch),
@@ -227,7 +258,9 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
             practise: may(Action::Practise) && can_practise && row.plan.run != RunKind::Practice,
         },
         columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),
-        refusal: planned.derived.as_ref().err().map(|e| RefusalView { field: e.field().to_owned(), sentence: format!("{e}.") }),
+        pressure_columns: formats::parts::PRESSURES.iter().map(|c| (*c).to_owned()).collect(),
+        refusal: planned.refusals.first().cloned(),
+        refusals: planned.refusals,
         unit: planned.system.gauge.unit,
         method: rules::method::standing(&row.plan.basis, &row.plan.method),
         gauge: planned.system.gauge,
@@ -243,7 +276,7 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         version: row.version,
         updated_by: row.updated_by,
         plan: row.plan,
-        cells: row.cells,
+        rows: row.rows,
         punch,
         boundary,
         spine,
@@ -311,6 +344,9 @@ fn owed(gates: &[GateResult]) -> String {
 fn state(row: &PackRow, gates: &[GateResult], last: Option<&AttemptView>) -> (StateKind, String) {
     if let Some(a) = last {
         let verdict = a.judgement.as_ref().map(|j| j.verdict.words());
+        if a.withdrawn.is_some() {
+            return (StateKind::Blocked, format!("release withdrawn, attempt {}", a.number));
+        }
         if !a.over {
             let booked = |kind| a.events.iter().any(|e| e.kind == kind);
             let what = if booked(RunEventKind::HoldEnded) {

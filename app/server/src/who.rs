@@ -8,6 +8,7 @@ use axum::http::{HeaderMap, Method, header};
 use axum::middleware::Next;
 use axum::response::Response;
 use pack::people::Role;
+use quantity::PressureUnit;
 use serde::{Deserialize, Serialize};
 use tower_sessions::Session;
 
@@ -15,6 +16,9 @@ use tower_sessions::Session;
 pub const SESSION_KEY: &str = "who";
 /// Header that carries the session's token on every request that changes something.
 pub const TOKEN_HEADER: &str = "x-request-token";
+
+/// Header that names the unit in which the person reads pressures.
+pub const UNIT_HEADER: &str = "x-pressure-unit";
 
 /// A signed-in person.
 #[derive(Debug, Clone, Serialize, Deserialize)]
@@ -25,6 +29,9 @@ pub struct Who {
     pub role: Role,
     /// Token against forged requests.
     pub token: String,
+    /// Unit in which this request's sentences are said, and in which a bare pressure of it is read; none where it says none.
+    #[serde(skip)]
+    pub unit: Option<PressureUnit>,
 }
 
 impl FromRequestParts<App> for Who {
@@ -32,13 +39,14 @@ impl FromRequestParts<App> for Who {
 
     async fn from_request_parts(parts: &mut Parts, _: &App) -> Result<Self, Problem> {
         let session = parts.extensions.get::<Session>().cloned().ok_or(Problem::NotSignedIn)?;
-        let who: Self = session.get(SESSION_KEY).await.map_err(|e| crate::problem::internal(&e))?.ok_or(Problem::NotSignedIn)?;
+        let mut who: Self = session.get(SESSION_KEY).await.map_err(|e| crate::problem::internal(&e))?.ok_or(Problem::NotSignedIn)?;
         if is_change(&parts.method) {
             let sent = parts.headers.get(TOKEN_HEADER).and_then(|v| v.to_str().ok()).unwrap_or("");
             if sent != who.token {
                 return Err(Problem::Forged);
             }
         }
+        who.unit = parts.headers.get(UNIT_HEADER).and_then(|v| v.to_str().ok()).and_then(PressureUnit::from_text);
         Ok(who)
     }
 }

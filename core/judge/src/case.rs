@@ -8,10 +8,21 @@ use quantity::{AbsolutePressure, GaugePressure, PressureDifference, PressureUnit
 use rules::accept::Criterion;
 use serde::{Deserialize, Serialize};
 
+/// Number of the format of a case as this version writes it.
+pub const FORMAT: u32 = 2;
+
+const fn first_format() -> u32 {
+    1
+}
+
+
 /// A hold with its readings. Times are seconds from any origin.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct HoldCase {
+    /// Number of the format that it was written in; 1 where it is absent.
+    #[serde(default = "first_format")]
+    pub format: u32,
     /// What people call it.
     pub title: String,
     /// The gas that fills it; absent for water. A leak of gas is given in normal volumes (0 °C, 101 325 Pa).

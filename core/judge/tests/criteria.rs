@@ -31,6 +31,7 @@ fn hold(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
         .map(|t| Reading::new(t, Some(GaugePressure::from_bar(at(t))), Some(Temperature::from_c(15.0))))
         .collect();
     HoldCase {
+        format: 2,
         title: "hold".into(),
         gas: None,
         bodies: vec![CaseBody {

@@ -86,6 +86,7 @@ fn make(m: &Made) -> HoldCase {
         })
         .collect();
     HoldCase {
+        format: 2,
         title: "line".into(),
         gas: None,
         bodies: vec![CaseBody {

@@ -220,6 +220,12 @@ pub struct Plan {
     /// Low gas test before the liquid, Pa gauge; absent where none is made.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub pretest_pa: Option<quantity::GaugePressure>,
+    /// Who says that the maker of a brittle material permits it, and up to what; empty while nobody does.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub pretest_permitted_by: String,
+    /// Unit that the test is worked in; a standard's own rounding follows it.
+    #[serde(default)]
+    pub worked_in: quantity::PressureUnit,
     /// Who looked inside plant whose history nobody knows, and what was found; empty while nobody did.
     #[serde(default)]
     pub inside_look: String,
@@ -272,11 +278,8 @@ impl Plan {
         });
         let also_read = self.also.iter().filter_map(|a| known(&a.tag, a.elevation_m)).collect();
         System {
-            title: title.to_owned(),
-            basis: self.basis.clone(),
-            parts,
+            worked_in: self.worked_in,
             joints: self.joints.clone(),
-            gauge,
             water_temperature_c: self.water_temperature_c,
             restraint: self.restraint,
             settings: self.settings,
@@ -285,8 +288,10 @@ impl Plan {
             site: self.site.clone(),
             method: self.method.clone(),
             pretest_pa: self.pretest_pa,
+            pretest_permitted_by: self.pretest_permitted_by.clone(),
             unknown_history: self.why_now == WhyNow::UnknownHistory,
             specification: specification.clone(),
+            ..System::new(title, self.basis.clone(), parts, gauge)
         }
     }
 

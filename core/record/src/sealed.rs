@@ -14,8 +14,11 @@ use rules::system::{Derived, System};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
-/// Name of the format.
-pub const FORMAT: &str = "zero-leak/sealed-record/1";
+/// Name of the format, as this version writes it.
+pub const FORMAT: &str = "zero-leak/sealed-record/2";
+
+/// Every format that this version reads: an older file is opened, proven and printed for ever.
+pub const READS: [&str; 2] = ["zero-leak/sealed-record/1", FORMAT];
 
 /// Who and what the record is about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -39,6 +42,9 @@ pub struct Subject {
     pub supersedes_reason: Option<String>,
     /// Version of the software.
     pub software: String,
+    /// Rules by which it was released, where the window was frozen then; absent in the first format.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub released_by_rules: String,
     /// How many times faster than the real one the clock of a training installation ran; absent for a real test.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub training_clock_rate: Option<f64>,
@@ -286,9 +292,24 @@ impl Seal {
     }
 }
 
+/// The format of a content: its system says in which it was written, and one of the first format says nothing.
+fn format_of(canonical: &[u8]) -> &'static str {
+    #[derive(Deserialize)]
+    struct System {
+        format: Option<u32>,
+    }
+    #[derive(Deserialize)]
+    struct Systems {
+        system: Option<System>,
+    }
+    let said = serde_json::from_slice::<Systems>(canonical).ok().and_then(|s| s.system?.format);
+    if said.is_some_and(|f| f >= 2) { FORMAT } else { READS[0] }
+}
+
 /// A content in canonical form: its parts are hashed in it, and it stands in the file as it is.
 #[derive(Debug, Clone)]
 pub struct Content {
+    format: &'static str,
     canonical: Vec<u8>,
     part_sha256: BTreeMap<String, String>,
 }
@@ -307,7 +328,12 @@ impl Content {
     /// # Errors
     /// When the bytes are no object.
     pub fn kept(canonical: Vec<u8>) -> Result<Self, NotCanonical> {
-        Ok(Self { part_sha256: member_digests(&canonical)?, canonical })
+        Ok(Self { part_sha256: member_digests(&canonical)?, format: format_of(&canonical), canonical })
+    }
+
+    /// Name of the format that it is written in.
+    pub const fn format(&self) -> &'static str {
+        self.format
     }
 
     /// Its canonical form.
@@ -329,7 +355,7 @@ impl Content {
     }
 
     /// The canonical form of the whole file: RFC 8785 sorts its four members by name.
-    pub(crate) fn file(&self, format: &str, signatures: &[SignedStatement], seal: &Seal) -> Result<Vec<u8>, NotCanonical> {
+    pub(crate) fn file<S: Serialize>(&self, format: &str, signatures: &[S], seal: &impl Serialize) -> Result<Vec<u8>, NotCanonical> {
         let members: [(&[u8], &[u8]); 4] = [
             (b"{\"format\":", &bytes(&format)?),
             (b",\"parts\":", &self.canonical),
@@ -359,8 +385,8 @@ impl Content {
             fingerprint: public.fingerprint(),
             ed25519: String::new(),
         };
-        seal.ed25519 = key.sign(&bytes(&seal.body(FORMAT))?);
-        let file = self.file(FORMAT, signatures, &seal)?;
+        seal.ed25519 = key.sign(&bytes(&seal.body(self.format))?);
+        let file = self.file(self.format, signatures, &seal)?;
         Ok((seal, file))
     }
 }

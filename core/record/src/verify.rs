@@ -2,8 +2,8 @@
 
 use crate::canonical::{bytes, digest};
 use crate::key::PublicKey;
-use crate::sealed::{Content, FORMAT, SealedRecord};
-use serde::Serialize;
+use crate::sealed::{Content, READS, SealedRecord};
+use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
 /// What the check found.
@@ -37,32 +37,42 @@ fn altered(parts: Vec<String>, sentence: String) -> Verification {
     Verification::Altered { parts, sentence }
 }
 
+/// A file as it is, beside what it means: an older format is proven by its own bytes, whatever its types have become since.
+#[derive(Deserialize)]
+struct Raw {
+    parts: Value,
+    signatures: Vec<Value>,
+    seal: Value,
+}
+
 /// Checks a file: form, hash of each part, chain of signatures, seal, key, and that verdict and window follow from the
 /// inputs when the same rules are at hand.
 pub fn verify(file: &[u8], expected: Option<&PublicKey>) -> Verification {
+    let damaged = |e: serde_json::Error| Verification::Unreadable {
+        sentence: format!("This is not a sealed record, or it is damaged so that it cannot be read: {e}."),
+    };
     let record: SealedRecord = match serde_json::from_slice(file) {
         Ok(record) => record,
-        Err(e) => {
-            return Verification::Unreadable {
-                sentence: format!("This is not a sealed record, or it is damaged so that it cannot be read: {e}."),
-            };
-        }
+        Err(e) => return damaged(e),
     };
-    if record.format != FORMAT {
+    if !READS.contains(&record.format.as_str()) {
         return altered(
             vec!["format".to_owned()],
-            format!("The file calls itself \"{}\"; this program reads \"{FORMAT}\".", record.format),
+            format!("The file calls itself \"{}\"; this program reads {}.", record.format, READS.join(" and ")),
         );
     }
-    check(&record, file, expected).unwrap_or_else(|e| e)
+    match serde_json::from_slice::<Raw>(file) {
+        Ok(raw) => check(&record, &raw, file, expected).unwrap_or_else(|e| e),
+        Err(e) => damaged(e),
+    }
 }
 
-fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Result<Verification, Verification> {
+fn check(record: &SealedRecord, raw: &Raw, file: &[u8], expected: Option<&PublicKey>) -> Result<Verification, Verification> {
     let impossible = |e: crate::canonical::NotCanonical| Verification::Unreadable {
         sentence: format!("The record cannot be put into canonical form: {e}."),
     };
     let seal = &record.seal;
-    let content = Content::new(&record.parts).map_err(impossible)?;
+    let content = Content::kept(bytes(&raw.parts).map_err(impossible)?).map_err(impossible)?;
     let hashes = content.part_sha256();
     let changed: Vec<String> =
         hashes.iter().filter(|(name, hash)| seal.part_sha256.get(*name) != Some(hash)).map(|(name, _)| name.clone()).collect();
@@ -86,8 +96,8 @@ fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Re
         );
         return Err(altered(vec!["seal".to_owned()], sentence));
     }
-    signatures(record, &key)?;
-    if digest(&record.signatures).map_err(impossible)? != seal.signatures_sha256
+    signatures(record, raw, &key)?;
+    if digest(&raw.signatures).map_err(impossible)? != seal.signatures_sha256
         || !key.verifies(&bytes(&seal.body(&record.format)).map_err(impossible)?, &seal.ed25519)
     {
         return Err(altered(
@@ -95,7 +105,7 @@ fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Re
             "The seal does not fit its content: it was altered, or signatures were added or taken away.".to_owned(),
         ));
     }
-    if content.file(&record.format, &record.signatures, seal).map_err(impossible)? != file {
+    if content.file(&record.format, &raw.signatures, &raw.seal).map_err(impossible)? != file {
         return Err(altered(
             vec!["form".to_owned()],
             "The file is not in the form in which it was sealed: bytes were added, removed or reordered outside any value.".to_owned(),
@@ -108,6 +118,7 @@ fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Re
         checked: vec![
             format!("{} parts are as they were sealed.", hashes.len()),
             match record.signatures.len() {
+                0 => "Nobody signed it.".to_owned(),
                 1 => "The one signature covers this content.".to_owned(),
                 n => format!("{n} signatures follow one another and cover this content."),
             },
@@ -116,9 +127,9 @@ fn check(record: &SealedRecord, file: &[u8], expected: Option<&PublicKey>) -> Re
     })
 }
 
-fn signatures(record: &SealedRecord, key: &PublicKey) -> Result<(), Verification> {
+fn signatures(record: &SealedRecord, raw: &Raw, key: &PublicKey) -> Result<(), Verification> {
     let mut previous = String::new();
-    for s in &record.signatures {
+    for (s, as_it_is) in record.signatures.iter().zip(&raw.signatures) {
         let wrong = |why: &str| {
             altered(vec![format!("signature: {}", s.act.key())], format!("The signature \"{}\" by {} {why}.", s.act.key(), s.person))
         };
@@ -132,7 +143,7 @@ fn signatures(record: &SealedRecord, key: &PublicKey) -> Result<(), Verification
         if !genuine {
             return Err(wrong("was altered or is not by this key"));
         }
-        previous = digest(s).unwrap_or_default();
+        previous = digest(as_it_is).unwrap_or_default();
     }
     Ok(())
 }
@@ -173,13 +184,17 @@ fn recompute(record: &SealedRecord) -> Result<String, Verification> {
     }
     let same =
         |a: &serde_json::Result<serde_json::Value>, b: &serde_json::Result<serde_json::Value>| matches!((a, b), (Ok(a), Ok(b)) if a == b);
-    let derived = rules::system::derive(&record.parts.system)
-        .map_err(|e| altered(vec!["derived".to_owned()], format!("The window cannot be derived again from the inputs: {e}.")))?;
-    if !same(&serde_json::to_value(&derived), &serde_json::to_value(&record.parts.derived)) {
-        return Err(altered(
-            vec!["derived".to_owned()],
-            "The window does not follow from the inputs by the rules of this version.".to_owned(),
-        ));
+    let released_by = &record.parts.subject.released_by_rules;
+    let by_these = released_by.is_empty() || released_by == judge::judgement::RULES_VERSION;
+    if by_these {
+        let derived = rules::system::derive(&record.parts.system)
+            .map_err(|e| altered(vec!["derived".to_owned()], format!("The window cannot be derived again from the inputs: {e}.")))?;
+        if !same(&serde_json::to_value(&derived), &serde_json::to_value(&record.parts.derived)) {
+            return Err(altered(
+                vec!["derived".to_owned()],
+                "The window does not follow from the inputs by the rules of this version.".to_owned(),
+            ));
+        }
     }
     let judged = judge::judge(&record.parts.readings);
     let follows = match (serde_json::to_value(&judged), serde_json::to_value(&record.parts.judgement)) {
@@ -192,5 +207,9 @@ fn recompute(record: &SealedRecord) -> Result<String, Verification> {
             "The verdict does not follow from the readings by the rules of this version.".to_owned(),
         ));
     }
-    Ok("Window and verdict follow from the inputs by the rules named.".to_owned())
+    Ok(if by_these {
+        "Window and verdict follow from the inputs by the rules named.".to_owned()
+    } else {
+        format!("The verdict follows from the inputs by the rules named; the window was frozen at the release by rules {released_by} and was not derived again.")
+    })
 }

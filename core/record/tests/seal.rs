@@ -47,6 +47,7 @@ fn parts() -> Parts {
         })
         .collect();
     let case = HoldCase {
+        format: 2,
         title: "line".into(),
         gas: None,
         bodies: system.shut_in().unwrap().segments.into_iter().map(body).collect(),

@@ -11,7 +11,7 @@ use crate::store::tick::Tick;
 use pack::run::RunEventKind;
 use pack::schedule::Step;
 use quantity::GaugePressure;
-use rules::system::{Derived, derive};
+use rules::system::Derived;
 use serde::Serialize;
 use time::OffsetDateTime;
 use watch::agreement::Agreement;
@@ -109,7 +109,7 @@ fn temperature(run: &Run, ticks: &[Tick]) -> Option<f64> {
 pub fn live_view(app: &App, run: &Run, ticks: &[Tick]) -> LiveView {
     let now = app.clock.now();
     let now_s = run.seconds(now);
-    let derived = derive(&run.system()).ok();
+    let derived = run.derived().ok();
     let schedule = derived.as_ref().map(|d| schedule_of(run, d)).unwrap_or_default();
     let reached = run.booked().iter().filter(|k| **k == RunEventKind::StepReached).count();
     let off = run.events.iter().rfind(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump | RunEventKind::Bleed));

@@ -34,6 +34,14 @@ pub(super) async fn of_person(app: &App, who: &Who, id: &str, action: Action) ->
     Ok((pack, row))
 }
 
+/// Refuses to book anything on a release that no longer stands.
+pub(super) async fn stands(app: &App, attempt: &AttemptRow) -> Result<(), Problem> {
+    match Run::load_booked(app, attempt.clone()).await?.withdrawn(app).await? {
+        Some(sentence) => Err(Problem::Conflict(sentence)),
+        None => Ok(()),
+    }
+}
+
 /// Releases a pack for test; the same id again changes nothing. Refused while a gate is shut, or while an attempt is under way.
 #[utoipa::path(put, path = "/api/v1/packs/{id}/attempts/{attempt}", tag = "run", params(("id" = String, Path), ("attempt" = String, Path)), request_body = Release,
     responses((status = 200, body = PackView), (status = 403, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
@@ -51,7 +59,7 @@ pub async fn release(
         return Ok(Json(pack_view(&app, &who, row).await?));
     }
     let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
-    let planned = planned(&app, &row, &punch, &boundary).await?;
+    let planned = planned(&app, &row, &punch, &boundary, who.unit).await?;
     let shut: Vec<String> = planned.gates.iter().filter(|g| !g.ready).map(|g| format!("{} ({} clears it)", g.sentence, g.who)).collect();
     if !shut.is_empty() {
         return Err(Problem::Conflict(format!("Not released: {}", shut.join(" "))));
@@ -65,7 +73,7 @@ pub async fn release(
     if let Some(last) = earlier.into_iter().next_back() {
         let (number, last_id) = (last.number, last.id.clone());
         let run = Run::load(&app, last).await?;
-        if !run.over() {
+        if !run.over() && run.withdrawn(&app).await?.is_none() {
             return Err(Problem::Conflict(format!(
                 "Attempt {number} is under way: release its pressure and book that before another begins."
             )));
@@ -94,7 +102,10 @@ pub async fn release(
             plan: row.plan.clone(),
             parts: planned.parts,
             instruments: planned.instruments,
-            specification: planned.system.specification,
+            specification: planned.system.specification.clone(),
+            // what was released is what was derived, in the unit that it is worked in
+            derived: rules::system::derive(&rules::system::System { said_in: None, ..planned.system }).ok(),
+            rules_version: judge::judgement::RULES_VERSION.to_owned(),
         },
     };
     attempt::insert(&app.db, &new).await?;

@@ -12,7 +12,6 @@ use crate::who::Who;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use judge::case::Boundary;
-use rules::system::derive;
 
 /// Adds a correction; the same id again changes nothing. Refused once the record is signed.
 #[utoipa::path(put, path = "/api/v1/attempts/{attempt}/corrections/{correction}", tag = "run", params(("attempt" = String, Path), ("correction" = String, Path)), request_body = Correction,
@@ -47,7 +46,7 @@ pub async fn put(
 
 /// Refuses a boundary between two stretches that is not there, or would pass another.
 fn stays_between_its_neighbours(run: &Run, found_s: f64, moved_s: f64) -> Result<(), Problem> {
-    let derived = derive(&run.system()).map_err(|e| Problem::invalid(e.field(), &e))?;
+    let derived = run.derived().map_err(|e| Problem::invalid(e.field(), &e))?;
     let case = run.case(&derived);
     let hold = case.as_ref().map(|c| (c.hold_start_s, c.hold_end_s));
     let (from, to) = judge::segments::room_of(&run.stretches(&derived, case.as_ref()), hold, found_s).ok_or_else(|| {

@@ -1,6 +1,6 @@
 //! Events of a run.
 
-use super::{Body, attempts::of_person, readings::instant, uuid};
+use super::{Body, attempts::{of_person, stands}, readings::instant, uuid};
 use crate::access::Action;
 use crate::attempt_view::schedule_of;
 use crate::judging::Run;
@@ -15,7 +15,6 @@ use pack::run::RunEventKind;
 use pack::schedule::{self, READ_WITHIN_S};
 use quantity::PressureDifference;
 use rules::accept::LOWERED_WITHIN;
-use rules::system::derive;
 use serde::Deserialize;
 use time::OffsetDateTime;
 
@@ -57,6 +56,7 @@ pub async fn put(
     check(&body)?;
     let booked = event::of_attempt(&app.db, &id).await?;
     if !booked.iter().any(|e| e.id == event_id) {
+        stands(&app, &attempt).await?;
         let kinds: Vec<RunEventKind> = booked.iter().map(|e| e.kind).collect();
         if let Some(sentence) = pack::restore::objection(body.kind, &kinds) {
             return Err(Problem::Conflict(sentence.to_owned()));
@@ -89,7 +89,7 @@ pub async fn put(
 /// Why the gauge, as last read before `at`, says that a step or the end of pumping is not reached; none when it was not read lately.
 fn not_read(run: &Run, kind: RunEventKind, at: OffsetDateTime) -> Option<String> {
     let system = run.system();
-    let derived = derive(&system).ok()?;
+    let derived = run.derived().ok()?;
     let (wanted, short) = if kind == RunEventKind::StepReached {
         let reached = run.booked().iter().filter(|k| **k == RunEventKind::StepReached).count();
         let target = schedule_of(run, &derived).get(reached)?.target_pa;

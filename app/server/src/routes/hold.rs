@@ -13,7 +13,6 @@ use axum::extract::{Path, State};
 use judge::case::{LeakPlace, MovedBoundary, Reading};
 use judge::segments::RunStretch;
 use pack::run::RunEventKind;
-use rules::system::derive;
 use serde::Serialize;
 use time::OffsetDateTime;
 
@@ -186,7 +185,7 @@ fn thin(points: Vec<Point>) -> Vec<Point> {
 pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Json<HoldView>, Problem> {
     let (_, attempt) = of_person(&app, &who, &id, Action::See).await?;
     let run = Run::load(&app, attempt).await?;
-    let derived = derive(&run.system()).map_err(|e| Problem::invalid(e.field(), &e))?;
+    let derived = run.derived().map_err(|e| Problem::invalid(e.field(), &e))?;
     let case = run.case(&derived);
     let readings = run.readings();
     let stretches = run.stretches(&derived, case.as_ref());

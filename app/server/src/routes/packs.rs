@@ -11,6 +11,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{HeaderMap, StatusCode};
 use pack::plan::Plan;
+use formats::parts::GridRow;
 use pack::signing::Form;
 use quantity::bounds;
 use rules::basis::bound::Base;
@@ -101,9 +102,9 @@ pub struct NewPack {
     pub form: Form,
     /// Plan.
     pub plan: Plan,
-    /// Rows of parts, as typed, in the order of the grid's columns.
-    #[serde(default)]
-    pub cells: Vec<Vec<String>>,
+    /// Rows of parts as typed; a bare pressure is in the unit that the request names, or in bar.
+    #[serde(default, alias = "cells")]
+    pub rows: Vec<GridRow>,
 }
 
 /// Bounds that a plan's figures must keep.
@@ -175,14 +176,15 @@ pub async fn make(
     }
     check_plan(&new.plan)?;
     let library = super::parts::library(&app).await?;
-    crate::grid::refuse_bad_rows(&library, &new.cells)?;
+    crate::grid::refuse_bad_rows(&library, &new.rows, who.unit)?;
+    let rows = crate::grid::kept(new.rows, who.unit, &who.sign_in);
     let row = store::NewPackRow {
         id: &id,
         number: new.number.trim(),
         title: new.title.trim(),
         form: new.form,
         plan: &new.plan,
-        cells: &new.cells,
+        rows: &rows,
         by: &who.sign_in,
     };
     store::insert(&app.db, &row).await?;
@@ -243,7 +245,7 @@ pub(super) async fn plannable(app: &App, who: &Who, id: &str) -> Result<store::P
     if let Some(last) = attempt::of_pack(&app.db, id).await?.into_iter().next_back() {
         let number = last.number;
         let run = crate::judging::Run::load(app, last).await?;
-        if let Some(sentence) = locked(Some((number, run.over()))) {
+        if let Some(sentence) = locked(Some((number, run.over() || run.withdrawn(app).await?.is_some()))) {
             return Err(Problem::Conflict(sentence));
         }
     }
@@ -286,8 +288,10 @@ pub struct WhatIf {
 pub struct WhatWould {
     /// What would follow; absent where nothing would.
     pub derived: Option<rules::system::Derived>,
-    /// Why nothing would.
+    /// Why nothing would, the first reason.
     pub refusal: Option<RefusalView>,
+    /// Every reason, each at its field.
+    pub refusals: Vec<RefusalView>,
 }
 
 /// Derives a plan that is not stored, from the parts as they are stored or with some left out; stores nothing.
@@ -303,15 +307,15 @@ pub async fn what_if(
     may_on(&who, Action::See, &row)?;
     check_plan(&body.plan)?;
     row.plan = body.plan;
-    let tag = |cells: &[String]| cells.first().map_or("", |t| t.trim()).to_owned();
-    if let Some(stray) = body.without.iter().find(|t| !row.cells.iter().any(|c| tag(c) == **t)) {
+    if let Some(stray) = body.without.iter().find(|t| !row.rows.iter().any(|r| r.cell("tag") == t.as_str())) {
         return Err(Problem::invalid("without", format!("no part is called \"{stray}\": name one of the list")));
     }
-    row.cells.retain(|c| !body.without.contains(&tag(c)));
+    row.rows.retain(|r| !body.without.iter().any(|t| r.cell("tag") == t));
     row.plan.joints.retain(|j| !body.without.contains(&j.a) && !body.without.contains(&j.b));
-    let planned = crate::view::planned(&app, &row, &[], &[]).await?;
+    let planned = crate::view::planned(&app, &row, &[], &[], who.unit).await?;
     Ok(Json(WhatWould {
-        refusal: planned.derived.as_ref().err().map(|e| RefusalView { field: e.field().to_owned(), sentence: format!("{e}.") }),
+        refusal: planned.refusals.first().cloned(),
+        refusals: planned.refusals,
         derived: planned.derived.ok(),
     }))
 }
@@ -324,7 +328,7 @@ pub async fn why(State(app): State<App>, who: Who, Path((id, figure)): Path<(Str
     may_on(&who, Action::See, &row)?;
     let figure = rules::why::Figure::from_name(&figure).ok_or(Problem::NotFound("figure"))?;
     let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
-    let planned = crate::view::planned(&app, &row, &punch, &boundary).await?;
+    let planned = crate::view::planned(&app, &row, &punch, &boundary, who.unit).await?;
     let refused = |e: rules::system::Refusal| Problem::invalid(e.field(), &e);
     let derived = planned.derived.map_err(refused)?;
     rules::why::why(&planned.system, &derived, &figure).map_err(refused)?.map(Json).ok_or(Problem::NotFound("figure"))

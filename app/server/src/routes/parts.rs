@@ -10,15 +10,16 @@ use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::HeaderMap;
-use formats::parts::PartsFate;
+use formats::parts::{GridRow, PartsFate};
 use serde::Deserialize;
 
 /// Rows as typed.
 #[derive(Debug, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct Cells {
-    /// Rows in the order of the grid's columns.
-    pub cells: Vec<Vec<String>>,
+pub struct Rows {
+    /// Rows of the grid; a bare pressure is in the unit that the request names, or in bar.
+    #[serde(alias = "cells")]
+    pub rows: Vec<GridRow>,
 }
 
 /// The library as the project has it.
@@ -28,38 +29,37 @@ pub(super) async fn library(app: &App) -> Result<std::sync::Arc<rules::library::
 }
 
 /// Replaces the parts, when every row is good and nobody else changed the pack (If-Match).
-#[utoipa::path(put, path = "/api/v1/packs/{id}/parts", tag = "packs", params(("id" = String, Path), ("if-match" = String, Header)), request_body = Cells,
+#[utoipa::path(put, path = "/api/v1/packs/{id}/parts", tag = "packs", params(("id" = String, Path), ("if-match" = String, Header)), request_body = Rows,
     responses((status = 200, body = PackView), (status = 409, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody)))]
 pub async fn put(
     State(app): State<App>,
     who: Who,
     Path(id): Path<String>,
     headers: HeaderMap,
-    Body(body): Body<Cells>,
+    Body(body): Body<Rows>,
 ) -> Result<(HeaderMap, Json<PackView>), Problem> {
     let mut row = super::packs::plannable(&app, &who, &id).await?;
     let version = version(&headers)?;
     let library = library(&app).await?;
-    crate::grid::refuse_bad_rows(&library, &body.cells)?;
-    row.cells = body.cells;
+    crate::grid::refuse_bad_rows(&library, &body.rows, who.unit)?;
+    row.rows = crate::grid::kept(body.rows, who.unit, &who.sign_in);
     store::update(&app.db, &row, version, &who.sign_in).await?;
     super::packs::get(State(app), who, Path(id)).await
 }
 
 /// Tells the fate of each row of a grid; stores nothing.
-#[utoipa::path(post, path = "/api/v1/packs/{id}/parts/check", tag = "packs", params(("id" = String, Path)), request_body = Cells, responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody)))]
-pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Cells>) -> Result<Json<PartsFate>, Problem> {
+#[utoipa::path(post, path = "/api/v1/packs/{id}/parts/check", tag = "packs", params(("id" = String, Path)), request_body = Rows, responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody)))]
+pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Rows>) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
     let library = library(&app).await?;
-    Ok(Json(crate::grid::fate(&library, &body.cells)))
+    Ok(Json(crate::grid::fate(&library, &body.rows, who.unit)))
 }
 
-/// Tells the fate of each row of a file; stores nothing.
+/// Tells the fate of each row of a file, or of what was pasted from a spreadsheet; stores nothing.
 #[utoipa::path(post, path = "/api/v1/packs/{id}/parts/preview", tag = "packs", params(("id" = String, Path)), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
 pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, File(file): File) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
-    let table = formats::delimited::read(&file).map_err(|e| Problem::invalid("file", e))?;
     let library = library(&app).await?;
-    Ok(Json(formats::parts::read(&library, &table.header, &table.rows, &table.lines)))
+    formats::parts::read_text(&library, &file).map(Json).map_err(|e| Problem::invalid("file", e))
 }

@@ -39,7 +39,7 @@ pub async fn put(
     let number = free_number(&app, &row.number).await?;
     let title: String = format!("Practice: {}", row.title).chars().take(200).collect();
     let new =
-        packs::NewPackRow { id: &copy, number: &number, title: &title, form: row.form, plan: &plan, cells: &row.cells, by: &who.sign_in };
+        packs::NewPackRow { id: &copy, number: &number, title: &title, form: row.form, plan: &plan, rows: &row.rows, by: &who.sign_in };
     packs::insert(&app.db, &new).await?;
     let there = boundary::of_pack(&app.db, &copy).await?;
     for b in boundary::of_pack(&app.db, &id).await? {

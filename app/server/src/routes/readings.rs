@@ -1,6 +1,6 @@
 //! Typed readings: kept as typed, stored once, in SI beside it.
 
-use super::{Body, attempts::of_person, uuid};
+use super::{Body, attempts::{of_person, stands}, uuid};
 use crate::access::Action;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
@@ -89,6 +89,7 @@ pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(
     }
     let rows: Vec<ReadingRow> =
         body.readings.into_iter().enumerate().map(|(i, r)| read(&app, &attempt, i, r, &who.sign_in)).collect::<Result<_, _>>()?;
+    stands(&app, &attempt).await?;
     reading::insert(&app.db, &id, &rows).await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -66,7 +66,7 @@ pub async fn sign_in(State(app): State<App>, session: Session, Body(body): Body<
     // a new id at sign-in, so that an id planted before it is worth nothing
     session.cycle_id().await.map_err(|e| internal(&e))?;
     let token: [u8; 16] = rand::random();
-    let who = Who { sign_in: body.sign_in, role, token: record::canonical::hex(&token) };
+    let who = Who { sign_in: body.sign_in, role, token: record::canonical::hex(&token), unit: None };
     session.insert(SESSION_KEY, &who).await.map_err(|e| internal(&e))?;
     Ok(Json(me(&app, who)))
 }

@@ -22,6 +22,12 @@ pub struct Frozen {
     /// What the project laid down at the release.
     #[serde(default)]
     pub specification: rules::specification::Specification,
+    /// What followed from it when it was released; absent where an earlier version released it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub derived: Option<rules::system::Derived>,
+    /// The rules that it was released by; empty where an earlier version released it.
+    #[serde(default)]
+    pub rules_version: String,
 }
 
 impl Frozen {

@@ -1,6 +1,7 @@
 //! Table `pack`.
 
 use crate::problem::Problem;
+use formats::parts::GridRow;
 use pack::plan::Plan;
 use pack::signing::Form;
 use sqlx::MySqlPool;
@@ -19,8 +20,8 @@ pub struct PackRow {
     pub form: Form,
     /// Plan.
     pub plan: Plan,
-    /// Rows of the grid as typed, in the order of its columns.
-    pub cells: Vec<Vec<String>>,
+    /// Rows of the grid as typed.
+    pub rows: Vec<GridRow>,
     /// Version.
     pub version: u32,
     /// Who made it.
@@ -44,12 +45,20 @@ struct Raw {
     updated_at: OffsetDateTime,
 }
 
+/// Rows of the first format have no ids: theirs are made of the pack's and their place, the same each time until they are saved.
+fn with_ids(mut rows: Vec<GridRow>, pack: &str) -> Vec<GridRow> {
+    for (i, row) in rows.iter_mut().enumerate().filter(|(_, r)| r.id.is_empty()) {
+        row.id = format!("{pack}-{i}");
+    }
+    rows
+}
+
 impl Raw {
     fn read(self) -> Result<PackRow, Problem> {
         Ok(PackRow {
             form: Form::from_key(&self.form).ok_or_else(|| crate::problem::internal(&"unknown form"))?,
             plan: serde_json::from_str(&self.plan)?,
-            cells: serde_json::from_str(&self.cells)?,
+            rows: with_ids(serde_json::from_str(&self.cells)?, &self.id),
             id: self.id,
             number: self.number,
             title: self.title,
@@ -104,7 +113,7 @@ pub struct NewPackRow<'a> {
     /// Plan.
     pub plan: &'a Plan,
     /// Rows of the grid.
-    pub cells: &'a [Vec<String>],
+    pub rows: &'a [GridRow],
     /// Who makes it.
     pub by: &'a str,
 }
@@ -115,7 +124,7 @@ pub struct NewPackRow<'a> {
 /// When the number is taken.
 pub async fn insert(db: &MySqlPool, new: &NewPackRow<'_>) -> Result<(), Problem> {
     let NewPackRow { id, number, title, form, by, .. } = *new;
-    let (plan, cells) = (serde_json::to_string(new.plan)?, serde_json::to_string(new.cells)?);
+    let (plan, cells) = (serde_json::to_string(new.plan)?, serde_json::to_string(new.rows)?);
     let there = sqlx::query_scalar!("SELECT created_by FROM pack WHERE id = ?", id).fetch_optional(db).await?;
     match there {
         Some(maker) if maker == by => return Ok(()),
@@ -155,7 +164,7 @@ pub async fn insert(db: &MySqlPool, new: &NewPackRow<'_>) -> Result<(), Problem>
 /// # Errors
 /// When somebody else changed it meanwhile.
 pub async fn update(db: &MySqlPool, row: &PackRow, version: u32, by: &str) -> Result<u32, Problem> {
-    let (plan, cells) = (serde_json::to_string(&row.plan)?, serde_json::to_string(&row.cells)?);
+    let (plan, cells) = (serde_json::to_string(&row.plan)?, serde_json::to_string(&row.rows)?);
     let done = sqlx::query!(
         "UPDATE pack SET title = ?, plan = ?, cells = ?, version = version + 1, updated_by = ?, updated_at = CURRENT_TIMESTAMP(6) WHERE id = ? AND version = ?",
         row.title,

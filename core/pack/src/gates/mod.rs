@@ -45,6 +45,10 @@ pub struct Facts<'a> {
     pub plan: &'a Plan,
     /// What was derived, or why it was not.
     pub derived: &'a Result<Derived, Refusal>,
+    /// Everything that keeps it from being derived; empty where it is.
+    pub refusals: &'a [Refusal],
+    /// How pressures are said.
+    pub say: rules::say::Say,
     /// Gauge and thermometer, where they are known to the store.
     pub instruments: &'a [Instrument],
     /// Punch items.

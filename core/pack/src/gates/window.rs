@@ -16,7 +16,10 @@ pub const RULE: Rule = Rule {
 
 pub(super) fn check(facts: &Facts) -> GateResult {
     let missing = match facts.derived {
-        Err(refusal) => Some(format!("{refusal}.")),
+        Err(first) => {
+            let all = if facts.refusals.is_empty() { std::slice::from_ref(first) } else { facts.refusals };
+            Some(all.iter().map(|r| format!("{}.", r.say(facts.say))).collect::<Vec<_>>().join(" "))
+        }
         Ok(d) => d
             .conflict
             .as_ref()
