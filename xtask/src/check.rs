@@ -27,6 +27,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("cli", &["rules", "judge", "pack", "record", "rig", "report", "server", "holdfolder"]),
     ("demo", &[]),
     ("e2e", &["host", "demo"]),
+    ("cases", &["quantity", "physics", "rules", "formats"]),
     ("holds", &["quantity", "physics", "hold", "holdfolder"]),
     ("xtask", &["host", "demo"]),
 ];

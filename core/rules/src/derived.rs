@@ -313,8 +313,11 @@ struct Looked {
 }
 
 /// The code's own limit of a part, where it holds there.
-fn code_limit<'a>(system: &System, demand: &'a Demand, i: usize, highest: Length) -> Option<&'a Figure> {
-    demand.code_limit(i, system.parts[i].ends().1 >= highest)
+pub(crate) fn code_limit<'a>(system: &System, demand: &'a Demand, i: usize, highest: Length) -> Option<&'a Figure> {
+    let top = system.parts[i].ends().1;
+    // of a hydro-pneumatic test the cap is that of the gas, above the water
+    let wet = demand.gas && system.method.water_line_m.is_some_and(|line| top < line);
+    if wet { None } else { demand.code_limit(i, top >= highest) }
 }
 
 /// The least limit of every part: of one with two heights the code's cap holds at its upper end, all others at its lower.

@@ -498,8 +498,8 @@ impl System {
     /// # Errors
     /// When nothing says what the part can bear.
     pub fn limits_of(&self, part: &Part, demand: &Demand) -> Result<Vec<Limit>, LimitError> {
-        let at = self.parts.iter().position(|p| p.tag == part.tag).unwrap_or(usize::MAX);
-        limits::of(part, demand, demand.code_limit(at, part.ends().1 >= self.highest()))
+        let Some(at) = self.parts.iter().position(|p| p.tag == part.tag) else { return limits::of(part, demand, None) };
+        limits::of(part, demand, crate::derived::code_limit(self, demand, at, self.highest()))
     }
 
     /// Tags of the parts whose volume counts although their wall is not known; see [`Self::shut_in`].

@@ -46,9 +46,10 @@ fn is_cold(basis: &Basis) -> bool {
     basis.design_temperature_c.is_some_and(|t| t.f() <= FIRST_COLUMN_F)
 }
 
-/// The temperature that a table is asked at.
+/// The temperature that a table is asked at: 38 °C is the 100 °F of its first column.
 fn asked(t: Temperature) -> Temperature {
-    t.max(Temperature::from_c(COLDEST_C))
+    let within = if t.f() <= FIRST_COLUMN_F { t.min(Temperature::from_f(100.0)) } else { t };
+    within.max(Temperature::from_c(COLDEST_C))
 }
 
 fn of_material(id: &str, tag: &str, basis: &Basis, entry: &Entry, library: &Library) -> Result<Ratio, BasisError> {

@@ -68,6 +68,22 @@ pub struct Library {
 /// The table in which the stresses of B31.3 stand, beside everything else of a material.
 const MATERIALS: &str = "materials";
 
+/// What people also write for a material.
+const ALSO_CALLED: [(&str, &str); 12] = [
+    ("copper", "c12200_annealed"),
+    ("silver-soldered copper", "c12200_annealed"),
+    ("gunmetal", "bronze"),
+    ("PVC", "pvc"),
+    ("PVC-U", "pvc"),
+    ("PE", "pe100"),
+    ("HDPE", "pe100"),
+    ("GRP", "grp"),
+    ("ductile iron", "ductile_iron"),
+    ("gray iron", "gray_iron"),
+    ("steel not known", "steel_unknown"),
+    ("grade not known", "steel_unknown"),
+];
+
 fn figure(cell: &str) -> Option<f64> {
     cell.parse().ok()
 }
@@ -99,6 +115,11 @@ impl Library {
                 library.by_name.entry(plain(name)).or_insert(i);
             }
             library.by_name.insert(m.id.clone(), i);
+        }
+        for (name, id) in ALSO_CALLED {
+            if let Some(i) = library.by_name.get(id).copied() {
+                library.by_name.entry(plain(name)).or_insert(i);
+            }
         }
         library.ratings = library.read_ratings();
         library.stresses = library.read_stresses();
