@@ -12,7 +12,7 @@ use crate::used::{self, worn};
 use quantity::Temperature;
 
 /// Rules of the conditions.
-pub const RULES: &[&Rule] = &[&WATER, &FREEZING, &INNER];
+pub const RULES: &[&Rule] = &[&WATER, &FREEZING, &INNER, &PLASTIC];
 
 /// Water.
 pub const WATER: Rule = Rule {
@@ -47,6 +47,17 @@ pub const INNER: Rule = Rule {
     test: "a_jacket_names_its_inner_part",
 };
 
+/// Warm plastic.
+pub const PLASTIC: Rule = Rule {
+    id: "PLASTIC-TEMPERATURE",
+    sentence: "Plastic pipe bears less when it is warm: how warm its wall will be is told, an honest estimate being enough, and it is taken at the warmest of wall, water and surroundings.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "plastic_says_how_warm_it_is",
+};
+
 /// How far above freezing a liquid stays, K, and what one of unknown freezing point is not used below, °C.
 const ABOVE_FREEZING: f64 = 3.0;
 const UNKNOWN_FREEZING: f64 = 5.0;
@@ -56,6 +67,7 @@ pub(crate) fn objections(system: &System, demand: &Demand) -> Vec<Objection> {
     let mut all = Vec::new();
     all.extend(water(system, demand));
     all.extend(metal(system, demand));
+    all.extend(plastic(system, demand));
     all.extend(chloride(system, demand));
     all.extend(freezing(system, demand));
     all.extend(inner(system, demand));
@@ -140,6 +152,20 @@ pub(crate) fn metal(system: &System, demand: &Demand) -> Option<Objection> {
         let sentence = format!("{:.0} °C is expected, and nobody looks closely at metal hotter than {:.0} °C: let it cool.", t.c(), most.c());
         Objection::new(METAL.id, "ready", "site.metal_c", sentence)
     })
+}
+
+/// Why a plastic wall cannot be judged.
+fn plastic(system: &System, demand: &Demand) -> Option<Objection> {
+    if system.site.metal_c.is_some() {
+        return None;
+    }
+    let soft = |m: &str| demand.library.material(m).is_ok_and(|m| matches!(m.family.as_str(), "pvc" | "cpvc" | "pe"));
+    let part = system.parts.iter().find(|p| p.kind.walled() && p.material.as_deref().is_some_and(soft))?;
+    let sentence = format!(
+        "{} is plastic and bears less when it is warm, and nobody said how warm the pipe will be: give it with the temperatures of the site; an honest estimate is enough.",
+        part.tag
+    );
+    Some(Objection::new(PLASTIC.id, "ready", "site.metal_c", sentence))
 }
 
 /// Why the liquid is not for austenitic steel, or is not known to be.

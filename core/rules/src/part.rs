@@ -452,10 +452,12 @@ impl Part {
         if other < self.elevation_m { (other, self.elevation_m) } else { (self.elevation_m, other) }
     }
 
-    /// Thrust over that on a dead end: 2·sin(θ/2) for a bend, else 1.
+    /// Thrust over that on a dead end: 2·sin(θ/2) for a bend, 2 for one with a restraint and no angle, else 1.
     pub fn thrust_share(&self) -> f64 {
         match (self.kind, self.bend_deg) {
             (PartKind::Bend, Some(angle)) => 2.0 * (angle.to_radians() / 2.0).sin(),
+            // of a bend whose angle nobody gave, the most that any could have
+            (PartKind::Bend, None) if self.restraint_n.is_some() => 2.0,
             _ => 1.0,
         }
     }

@@ -2,6 +2,7 @@
 //! figures were worked out by hand; `checks/bases.py` works them out again and imports nothing of the product.
 
 pub mod expected;
+pub mod random;
 pub mod read;
 
 use rules::objection::Objection;

@@ -102,6 +102,31 @@ pub enum BasisError {
         /// design temperature
         at: Temperature,
     },
+    /// A line above the system's design pressure.
+    LineAbove {
+        /// the part
+        tag: String,
+        /// its own
+        own: GaugePressure,
+        /// the system's
+        system: GaugePressure,
+    },
+    /// A line hotter than the system.
+    LineHotter {
+        /// the part
+        tag: String,
+        /// its own
+        own: Temperature,
+        /// the system's
+        system: Temperature,
+    },
+    /// A line of which nobody gave the conditions.
+    LineMissing {
+        /// the part
+        tag: String,
+        /// the column
+        column: &'static str,
+    },
     /// A design pressure for a part under a basis that multiplies another.
     NotDesign {
         /// the part
@@ -216,14 +241,21 @@ impl BasisError {
             Self::NoVesselLimit { .. } => "limit",
             Self::OnTopOfItself => "on_top_of",
             Self::NoMaterial { .. } | Self::NoStress { .. } | Self::Table(_) => "material",
-            Self::NotDesign { .. } => "design pressure",
+            Self::NotDesign { .. } | Self::LineAbove { .. } => "design pressure",
+            Self::LineHotter { .. } => "design temperature",
+            Self::LineMissing { column, .. } => column,
         }
     }
 
     /// Tag of the part to mend, where it is one.
     pub fn part(&self) -> Option<&str> {
         match self {
-            Self::NoMaterial { tag, .. } | Self::NoStress { tag, .. } | Self::NotDesign { tag, .. } => Some(tag),
+            Self::NoMaterial { tag, .. }
+            | Self::NoStress { tag, .. }
+            | Self::NotDesign { tag, .. }
+            | Self::LineAbove { tag, .. }
+            | Self::LineHotter { tag, .. }
+            | Self::LineMissing { tag, .. } => Some(tag),
             Self::NoVesselLimit { vessel, .. } | Self::VesselTooLow { vessel, .. } => Some(vessel),
             _ => None,
         }
@@ -242,7 +274,7 @@ impl BasisError {
             | Self::AboveMost { rule, .. } => rule,
             Self::Missing { .. } | Self::NoDesignTemperature => super::MISSING.id,
             Self::NoStress { .. } | Self::NoMaterial { .. } | Self::Table(_) => super::ratio::RULE.id,
-            Self::NotDesign { .. } => super::line::RULE.id,
+            Self::NotDesign { .. } | Self::LineAbove { .. } | Self::LineHotter { .. } | Self::LineMissing { .. } => super::line::RULE.id,
             Self::AbovePlate { .. } => crate::used::PLATE.id,
             Self::OverTest { .. } => super::OVER_TEST.id,
             _ => super::SENSE.id,
@@ -280,6 +312,17 @@ impl BasisError {
             Self::NotDesign { tag, basis, multiplies } => format!(
                 "{tag} has a design pressure of its own, but {basis} multiplies the {multiplies}: leave the cell empty and give that figure on Prove"
             ),
+            Self::LineAbove { tag, own, system } => format!(
+                "{tag} has a design pressure of {}, above the {} of the system: the system's figure is the highest of its lines. Raise it on Prove, or leave it empty there and give every part its own",
+                say.p(*own), say.p(*system)
+            ),
+            Self::LineHotter { tag, own, system } => format!(
+                "{tag} has a design temperature of {:.0} °C, above the {:.0} °C of the system: the system's figure is the highest of its lines. Raise it on Prove, or leave it empty there and give every part its own",
+                own.c(), system.c()
+            ),
+            Self::LineMissing { tag, column } => {
+                format!("{tag}: nobody gave its {column}, and the system has none for all: give its own, or the highest of the system on Prove")
+            }
             Self::NotPositive { what, value, .. } => {
                 format!("the {what} must be above zero and finite, not {}: check the figure and its unit", say.p(*value))
             }

@@ -1,6 +1,6 @@
 //! BASIS-LINE: lines of several design conditions in one system.
 
-use super::Basis;
+use super::{Basis, BasisError};
 use super::bound::Base;
 use super::entry::Entry;
 use crate::part::Part;
@@ -11,7 +11,7 @@ use std::collections::HashMap;
 /// Lines of several conditions.
 pub const RULE: Rule = Rule {
     id: "BASIS-LINE",
-    sentence: "Each part is tested for the design pressure and temperature of its own line; a part that says none has the highest of the system, so an empty cell never lowers anything.",
+    sentence: "Each part is tested for the design pressure and temperature of its own line; the system's figure is the highest of its lines, and a part that says none has that; where the system says none every part is asked. So an empty cell never lowers anything.",
     clause: "",
     edition: "",
     standing: Standing::Arithmetic,
@@ -67,6 +67,28 @@ pub(super) fn lines(basis: &Basis, parts: &[Part]) -> Lines {
         bases.push(system);
     }
     Lines { bases, of }
+}
+
+/// What keeps the lines of a system from being known: one above the system's figure, or one that nobody gave.
+pub(super) fn objections(basis: &Basis, parts: &[Part]) -> Vec<BasisError> {
+    let mut all = Vec::new();
+    let pressures = parts.iter().any(|p| p.design_pressure_pa.is_some());
+    let temperatures = parts.iter().any(|p| p.design_temperature_c.is_some());
+    for p in parts {
+        match (p.design_pressure_pa, basis.design_pressure_pa) {
+            (Some(own), Some(system)) if super::above(own, system) => all.push(BasisError::LineAbove { tag: p.tag.clone(), own, system }),
+            (None, None) if pressures => all.push(BasisError::LineMissing { tag: p.tag.clone(), column: "design pressure" }),
+            _ => {}
+        }
+        match (p.design_temperature_c, basis.design_temperature_c) {
+            (Some(own), Some(system)) if own.c() > system.c() + 1e-9 => {
+                all.push(BasisError::LineHotter { tag: p.tag.clone(), own, system });
+            }
+            (None, None) if temperatures => all.push(BasisError::LineMissing { tag: p.tag.clone(), column: "design temperature" }),
+            _ => {}
+        }
+    }
+    all
 }
 
 /// True where a basis multiplies the design pressure.

@@ -369,6 +369,7 @@ impl Basis {
         }
         all.extend(self.outside_service(entry, parts));
         all.extend(self.no_place_for_design(entry, parts));
+        all.extend(line::objections(self, parts));
         all
     }
 

@@ -48,8 +48,7 @@ fn rating(part: &Part, ground: &Ground) -> Result<Option<GaugePressure>, LimitEr
     }
     let by_class = match (part.valve, part.seat) {
         (Some(ValveType::Gate), Some(_)) | (Some(ValveType::Globe), Some(Seat::MetalSeated)) => true,
-        // a hydrant or a gate of a main whose kind of seat is told
-        (None, Some(_)) => ground.entry.seats.is_some() || part.kind == PartKind::Hydrant,
+        (None, Some(_)) => part.kind == PartKind::Hydrant,
         _ => false,
     };
     if by_class {

@@ -272,7 +272,9 @@ fn says_enough(kind: LimitKind, part: &Part, ground: &Ground) -> bool {
     use LimitKind as L;
     match kind {
         L::Hoop => part.kind.piping() || (part.kind.vessel() && part.kind != PartKind::Machine && !ground.of_piping()),
-        L::Ductile | L::Flange | L::ClosedSeat | L::Maker | L::Named | L::Blind => true,
+        // the rating of a pipe may be that of its joints: its own test limit says what it bears
+        L::Maker => !part.kind.piping() || part.test_limit_pa.is_some() || part.test_pressure_pa.is_some(),
+        L::Ductile | L::Flange | L::ClosedSeat | L::Named | L::Blind => true,
         L::Proven => !part.kind.vessel() && !part.kind.piping(),
         L::Longitudinal | L::Joint | L::Thrust | L::Code => false,
     }
