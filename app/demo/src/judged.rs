@@ -153,7 +153,7 @@ fn polyethylene() -> Finished<'static> {
     });
     plan["restraint"] = json!("held");
     plan["exposure"] = json!("buried");
-    plan["site"] = json!({ "soil_bearing_pa": 100e3 });
+    plan["site"] = json!({ "soil_bearing_pa": 100e3, "metal_c": 15.0 });
     Finished {
         number: "IN-004",
         title: "Raw water main to the filters, polyethylene",
@@ -185,7 +185,7 @@ fn gas() -> Finished<'static> {
         title: "Instrument air, branch to the control building",
         plan,
         parts: "Branch | pipe | 4.0 | DN50 | sch 40 | 60 | A106-B | | | |
-                Panel flange | flange | 1.5 | | | | A106-B | 150 | | |",
+                Panel flange | flange | 1.5 | DN50 | | | A106-B | 150 | | |",
         blind: "TB-74",
         days_ago: 8,
         steps: 9,

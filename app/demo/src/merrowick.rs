@@ -189,6 +189,7 @@ async fn condensate(crew: &Crew) -> Result<()> {
 async fn product_water(crew: &Crew) -> Result<()> {
     let mut plan = piping(8.0, 60.0, "PG-201", 1.0);
     plan["permit_number"] = json!("PTW-1151");
+    plan["site"] = json!({ "chloride_ppm": 18.0 });
     plan["hold_s"] = json!(1800.0);
     let parts = "Product header | pipe | 5.0 | DN80 | sch 10S | 60 | tp316l | | | |
                  Filter flange | flange | 0.8 | | | | tp316l | 150 | | |";

@@ -28,7 +28,7 @@ fn piping() -> Vec<Row> {
             object: "process_piping",
             basis: json!({ "id": "b31_3_external", "external_difference_pa": bar(1.0) }),
             gauge: ("PG-403", 1.0),
-            more: json!({}),
+            more: json!({ "site": { "chloride_ppm": 12.0 } }),
             parts: "Vacuum line | pipe | 6.0 | DN300 | sch 10 | 22 | tp304l
                     Condenser flange | flange | 1.0 | | | | tp304l | 150",
         },
@@ -43,7 +43,7 @@ fn piping() -> Vec<Row> {
                 "site": { "minimum_metal_c": -29.0, "metal_c": 12.0 },
             }),
             parts: "Header | pipe | 8.0 | DN80 | sch 40 | 140 | A106-B
-                    Dryer flange | flange | 1.5 | | | | A106-B | 150",
+                    Dryer flange | flange | 1.5 | DN80 | | | A106-B | 150",
         },
         Row {
             number: "N2-004",
@@ -56,15 +56,16 @@ fn piping() -> Vec<Row> {
                 "site": { "minimum_metal_c": -29.0, "metal_c": 14.0, "room_m3": 900.0 },
             }),
             parts: "Line | pipe | 3.0 | DN25 | sch 40S | 60 | tp304
-                    Store panel | fitting | 1.2 | | | | | | 16",
+                    Store panel | fitting | 1.2 | DN25 | | | | | 16",
         },
         Row {
             number: "DW-009",
             title: "Drain water to the sump, tested in its own service",
             object: "process_piping",
-            basis: json!({ "id": "b31_3_initial_service", "working_pressure_pa": bar(3.0), "agreed_hold_s": 600.0 }),
+            basis: json!({ "id": "b31_3_initial_service", "working_pressure_pa": bar(3.0), "design_pressure_pa": bar(6.0), "design_temperature_c": 60.0 }),
             gauge: ("PG-402", 0.8),
-            more: json!({ "method": { "reasons": ["disposal"], "conditions": ["category_d", "joints_visible"], "approvals": { "owner": "owner's engineer" } } }),
+            more: json!({ "method": { "reasons": ["disposal"], "conditions": ["category_d", "joints_visible"], "approvals": { "owner": "owner's engineer" } },
+                          "site": { "chloride_ppm": 30.0 } }),
             parts: "Drain line | pipe | 2.5 | DN100 | sch 10S | 35 | tp304
                     Sump flange | flange | 0.4 | | | | tp304 | 150 | | 29",
         },
@@ -80,7 +81,32 @@ fn piping() -> Vec<Row> {
                 "site": { "minimum_metal_c": -29.0, "metal_c": 18.0 },
             }),
             parts: "Outlet | pipe | 4.0 | DN80 | sch 40 | 9 | A106-B
-                    Reactor nozzle | flange | 2.0 | | | | A106-B | 150",
+                    Reactor nozzle | flange | 2.0 | DN80 | | | A106-B | 150",
+        },
+        Row {
+            number: "SC-040",
+            title: "Condensate pumps: discharge and return, two conditions",
+            object: "process_piping",
+            basis: json!({ "id": "b31_3", "design_pressure_pa": bar(18.0), "design_temperature_c": 120.0 }),
+            gauge: ("PG-101", 1.0),
+            more: json!({}),
+            parts: "Discharge | pipe | 1.5 | DN80 | sch 40 | 40 | A106-B | | | | | design pressure = 18 bar
+                    Return | pipe | 7.0 | DN80 | sch 40 | 55 | A106-B | | | | | design pressure = 9 bar | design temperature = 90
+                    Return flange | flange | 7.0 | DN80 | | | A106-B | 150 | | | | design pressure = 9 bar | design temperature = 90",
+        },
+        Row {
+            number: "N2-009",
+            title: "Nitrogen to the buffer vessel, the vessel's volume not yet read",
+            object: "process_piping",
+            basis: json!({ "id": "b31_3", "design_pressure_pa": bar(10.0), "design_temperature_c": 38.0, "medium": "nitrogen" }),
+            gauge: ("PG-201", 1.0),
+            more: json!({
+                "method": { "reasons": ["moisture"], "conditions": ["no_brittle", "regulated", "area", "welds"], "approvals": { "owner": "owner's engineer", "safety": "safety officer" } },
+                "site": { "minimum_metal_c": -29.0, "metal_c": 14.0 },
+            }),
+            parts: "Line | pipe | 2.0 | DN150 | sch 40 | 10 | A106-B
+                    Buffer V-61 | vessel | 1.0 | | | | | | | | | | | | 14.5
+                    Inlet flange | flange | 1.0 | | | | A106-B | 150",
         },
         Row {
             number: "ST-007",
@@ -152,7 +178,7 @@ fn vessels() -> Vec<Row> {
             number: "V-121",
             title: "Energy recovery vessel, designed by analysis",
             object: "vessel",
-            basis: json!({ "id": "viii_2", "allowable_pressure_pa": bar(60.0), "design_temperature_c": 60.0, "agreed_hold_s": 1800.0 }),
+            basis: json!({ "id": "viii_2", "allowable_pressure_pa": bar(60.0), "design_temperature_c": 38.0, "agreed_hold_s": 1800.0 }),
             gauge: ("PG-405", 1.0),
             more: json!({ "site": { "minimum_metal_c": -20.0, "metal_c": 15.0 } }),
             parts: "Shell V-21 | vessel | 1.0 | 420 mm | 20 mm | | s31803 | | | | 0.6 m3",
@@ -176,6 +202,25 @@ fn vessels() -> Vec<Row> {
             parts: "Receiver | vessel | 0.5 | 400 mm | 3 mm | | sa516_70 | | | | 150 L",
         },
         Row {
+            number: "AR-003",
+            title: "Air receiver of the paint shop, worn thin",
+            object: "air_receiver",
+            basis: json!({ "id": "air_receiver", "working_pressure_pa": bar(11.0), "plate_pressure_pa": bar(11.0) }),
+            gauge: ("PG-201", 0.5),
+            more: json!({ "why_now": "due" }),
+            parts: "Receiver | vessel | 0.5 | 400 mm | 1.5 mm | | sa516_70 | | | | 150 L | seam = not known | wall before = 3 mm | years between = 24",
+        },
+        Row {
+            number: "V-132",
+            title: "Jacket of the mixing vessel",
+            object: "vessel",
+            basis: json!({ "id": "viii_1_jacket", "external_difference_pa": bar(4.0), "agreed_hold_s": 1800.0 }),
+            gauge: ("PG-402", 1.0),
+            more: json!({ "site": { "minimum_metal_c": -10.0, "metal_c": 15.0 } }),
+            parts: "Jacket | vessel | 1.0 | 800 mm | 6 mm | | sa516_70 | | | | 90 L | seam = spot
+                    Inner shell | furnace | 1.0 | | | | | | | 6.5 | | limit by = designer, calculation C-131",
+        },
+        Row {
             number: "AR-002",
             title: "Air receiver with an unknown past",
             object: "air_receiver",
@@ -186,11 +231,11 @@ fn vessels() -> Vec<Row> {
         },
         Row {
             number: "V-131",
-            title: "Jacketed mixing vessel, inner shell",
+            title: "Mixing vessel, works under vacuum",
             object: "vessel",
             basis: json!({ "id": "viii_1_vacuum", "external_difference_pa": bar(3.0), "agreed_pressure_pa": bar(4.0), "agreed_hold_s": 1800.0 }),
             gauge: ("PG-402", 1.0),
-            more: json!({ "site": { "minimum_metal_c": -10.0, "metal_c": 15.0 } }),
+            more: json!({ "site": { "minimum_metal_c": -10.0, "metal_c": 15.0, "chloride_ppm": 12.0 } }),
             parts: "Inner shell | vessel | 1.0 | 700 mm | 8 mm | | tp316l | | | 9 | 0.5 m3",
         },
         Row {
@@ -200,7 +245,7 @@ fn vessels() -> Vec<Row> {
             basis: json!({ "id": "ped", "allowable_pressure_pa": bar(16.0), "design_temperature_c": 120.0 }),
             gauge: ("PG-406", 1.0),
             more: json!({ "site": { "minimum_metal_c": 0.0, "metal_c": 20.0 } }),
-            parts: "Cooler shell | vessel | 1.0 | 219.1 mm | 6.3 mm | | tp316l | | | | 60 L",
+            parts: "Cooler shell | vessel | 1.0 | 219.1 mm | 6.3 mm | | P265GH | | | | 60 L",
         },
     ]
 }
@@ -212,12 +257,12 @@ fn boilers() -> Vec<Row> {
         object: "boiler",
         basis,
         gauge,
-        more: json!({ "water_temperature_c": 25.0, "schedule": "small_boiler" }),
+        more: json!({ "water_temperature_c": 25.0, "schedule": "small_boiler", "site": { "metal_c": 24.0 } }),
         parts,
     };
     vec![
         Row {
-            more: json!({ "why_now": "repaired", "water_temperature_c": 25.0, "relief_alternative": "pump limited by its bypass, hand bleed attended, stop line kept; approved by the appointed inspector" }),
+            more: json!({ "why_now": "repaired", "water_temperature_c": 25.0, "site": { "metal_c": 24.0 }, "relief_alternative": "pump limited by its bypass, hand bleed attended, stop line kept; approved by the appointed inspector" }),
             ..boiler(
                 "BO-001",
                 "Package boiler, steam drum and tubes",
@@ -227,7 +272,7 @@ fn boilers() -> Vec<Row> {
             )
         },
         Row {
-            more: json!({ "why_now": "repaired", "water_temperature_c": 25.0 }),
+            more: json!({ "why_now": "repaired", "water_temperature_c": 25.0, "site": { "metal_c": 24.0 } }),
             ..boiler(
                 "BO-002",
                 "Hire boiler after tube repair",
@@ -282,15 +327,15 @@ fn mains() -> Vec<Row> {
              High point | pipe | 11.0 | DN300 | K9 | 120 | ductile_iron
              Bend at the road | bend | 3.0 | DN300 | K9 | 1 | ductile_iron | | | | | 326 mm | | 45
              End plug | blind | 11.0 | | | | | | | 25 | | 326 mm | 140
-             Gate valve, closed | closed valve | 2.0 | | | | | | 16 | | | 326 mm | | | | | metal",
+             Gate valve, closed | closed gate valve | 2.0 | | | | | | 16 | | | 326 mm | | | | | metal",
         ),
         main(
             "WM-004",
             "Potable main, PVC",
             "water_main",
-            json!({ "id": "awwa_pvc", "agreed_pressure_pa": bar(10.0) }),
+            json!({ "id": "awwa_pvc", "working_pressure_pa": bar(6.5), "working_high_pa": bar(6.0), "agreed_pressure_pa": bar(10.0) }),
             ("PG-201", 1.0),
-            json!({ "hold_s": 7200.0, "site": { "soil_bearing_pa": 80e3 } }),
+            json!({ "hold_s": 7200.0, "site": { "soil_bearing_pa": 80e3, "metal_c": 15.0 } }),
             "Main | pipe | 1.0 | 8 in | DR14 | 410 | pvc
              Tee end | blind | 1.5 | | | | | | | 20 | | 229.9 mm",
         ),
@@ -300,7 +345,7 @@ fn mains() -> Vec<Row> {
             "water_main",
             json!({ "id": "pe", "design_pressure_pa": bar(6.0), "agreed_pressure_pa": bar(8.0) }),
             ("PG-201", 1.0),
-            json!({ "hold_s": 3600.0 }),
+            json!({ "hold_s": 3600.0, "site": { "metal_c": 16.0 } }),
             "Main | pipe | 1.0 | 315 mm | SDR 11 | 520 | pe100
              Flange adaptor | fitting | 1.4 | | | | | | 16",
         ),
@@ -322,7 +367,7 @@ fn mains() -> Vec<Row> {
             ("PG-301", 1.0),
             json!({ "hold_s": 7200.0 }),
             "Ring | pipe | 1.0 | 8 in | class 52 | 380 | ductile_iron
-             Hydrant H-4, closed | closed valve | 1.2 | | | | | | 13.8 | | | | | | | | metal",
+             Hydrant H-4, closed | hydrant | 1.2 | | | | | | 13.8 | | | | | | | | metal",
         ),
         main(
             "FW-002",
@@ -346,7 +391,17 @@ fn mains() -> Vec<Row> {
                 "site": { "minimum_metal_c": -29.0, "metal_c": 10.0 },
             }),
             "Dry riser and mains | pipe | 6.0 | DN80 | sch 40 | 120 | A53-B
-             Dry valve | fitting | 1.0 | | | | | | 12",
+             Dry valve | fitting | 1.0 | DN80 | | | | | 12",
+        ),
+        main(
+            "FW-004",
+            "Sprinklers of the water tower, top zone read at the street",
+            "fire_main",
+            json!({ "id": "fire_above_wet", "working_pressure_pa": bar(8.0) }),
+            ("PG-301", 0.0),
+            json!({ "hold_s": 7200.0, "worked_in": "psi" }),
+            "Zone 12 | pipe | 60.0 | DN80 | sch 40 | 80 | A53-B
+             Zone valve | valve | 60.0 | | | | A106-B | 300",
         ),
         main(
             "OF-001",

@@ -47,15 +47,29 @@ pub(crate) fn piping(design_bar: f64, design_c: f64, gauge: &str, gauge_m: f64) 
     })
 }
 
-/// Rows of the grid: tag, kind, height, size, wall, length, material, class, rating, limit, volume.
-pub(crate) fn rows(text: &str) -> Vec<Vec<String>> {
-    text.lines().map(str::trim).filter(|l| !l.is_empty()).map(|l| l.split('|').map(|c| c.trim().to_owned()).collect()).collect()
+/// Columns of a row in the order in which it is written here; others by name, as "seam = full".
+const COLUMNS: [&str; 18] = [
+    "tag", "kind", "height", "size", "wall", "length", "material", "class", "rating", "limit", "volume", "seal", "restraint", "bend",
+    "test pressure", "proven", "seat", "corrosion",
+];
+
+/// Rows of the grid, a line each, its cells between bars.
+pub(crate) fn rows(text: &str) -> Vec<Value> {
+    let row = |line: &str| {
+        let mut typed = serde_json::Map::new();
+        for (place, cell) in line.split('|').map(str::trim).enumerate().filter(|(_, c)| !c.is_empty()) {
+            let (column, text) = cell.split_once(" = ").map_or((COLUMNS.get(place).copied().unwrap_or_default(), cell), |(c, t)| (c, t));
+            typed.insert(column.to_owned(), json!(text));
+        }
+        json!({ "typed": typed })
+    };
+    text.lines().map(str::trim).filter(|l| !l.is_empty()).map(row).collect()
 }
 
 pub(crate) async fn make(person: &Person, number: &str, title: &str, form: &str, plan: &Value, parts: &str) -> Result<String> {
     let pack = id();
     person
-        .put(&format!("/packs/{pack}"), &json!({ "number": number, "title": title, "form": form, "plan": plan, "cells": rows(parts) }))
+        .put(&format!("/packs/{pack}"), &json!({ "number": number, "title": title, "form": form, "plan": plan, "rows": rows(parts) }))
         .await
         .with_context(|| title.to_owned())?;
     Ok(pack)

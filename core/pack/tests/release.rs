@@ -14,6 +14,8 @@ use rules::system::derive;
 
 fn plan() -> Plan {
     Plan {
+        pretest_permitted_by: String::new(),
+        worked_in: quantity::PressureUnit::Bar,
         exposure: None,
         gas_supply: None,
         gas_in_charge: String::new(),
@@ -131,6 +133,8 @@ impl World {
     fn shut(&self) -> Vec<String> {
         let derived = derive(&self.plan.system("line", self.parts.clone(), &self.store, &self.specification));
         let facts = Facts {
+            refusals: &[],
+            say: rules::say::Say::default(),
             form: self.form,
             plan: &self.plan,
             derived: &derived,

@@ -114,6 +114,7 @@ fn parts() -> Parts {
             supersedes: None,
             supersedes_reason: None,
             software: "0.1.0".into(),
+            released_by_rules: String::new(),
             training_clock_rate: None,
             practice: false,
         },

@@ -225,13 +225,13 @@ fn walls(system: &System, demand: &Demand) -> Vec<Objection> {
     let each = worn(system, demand).into_iter().filter_map(|w| match w {
         Err((tag, sentence)) => Some(Objection::of_part(used::MAWP.id, &tag, "material", format!("{tag}: {sentence}."))),
         Ok(w) if w.derates() => {
-            let needs = w.needs.map_or_else(|| "more wall than it can have".to_owned(), |t| format!("{:.2} mm", t.mm()));
+            let needs = w.needs.map_or_else(|| "more wall than it can have".to_owned(), |t| format!("{:.2} mm", quantity::format::round_up(t.mm(), 0.01)));
             let sentence = format!(
                 "{} bears {} by its measured wall, not {}: that would need {needs}. Derate it to {}, or have it repaired.",
                 w.tag,
                 say.down(w.bears),
                 say.p(w.asked),
-                say.down(w.bears)
+                say.p(used::derate_to(w.bears, say))
             );
             Some(Objection { part: Some(w.tag.clone()), ..Objection::new(used::MAWP.id, "derive", field, sentence) })
         }

@@ -566,8 +566,7 @@ fn derive_pressed(system: &System) -> Result<Derived, Refusal> {
 fn derate_to(system: &System, demand: &Demand) -> Option<GaugePressure> {
     let worn = used::worn(system, demand);
     let derating = worn.iter().flatten().filter(|w| w.derates()).map(|w| w.bears).reduce(GaugePressure::min)?;
-    let step = system.say().0.pa() * if system.say().0 == PressureUnit::Psi { 1.0 } else { 0.1 };
-    Some(GaugePressure::from_pa(round_down(derating.pa(), step)))
+    Some(used::derate_to(derating, system.say()))
 }
 
 /// Everything that stops the release: an empty window first, then each condition at its field, then what follows from the pressure.

@@ -5,8 +5,10 @@ use crate::basis::bound::Base;
 use crate::derivation::{Amount, Derivation, Dimension};
 use crate::part::{Form, Part, PartKind};
 use crate::rule::{Rule, Standing};
+use crate::say::Say;
 use crate::system::System;
-use quantity::{GaugePressure, Length, Stress, Temperature};
+use quantity::format::round_down;
+use quantity::{GaugePressure, Length, PressureUnit, Stress, Temperature};
 
 /// Rules of used plant.
 pub const RULES: &[&Rule] = &[&MAWP, &PLATE, &LIFE];
@@ -119,6 +121,17 @@ impl Worn {
     pub fn next_years(&self) -> Option<f64> {
         self.life_years.map(|l| (0.5 * l).clamp(0.0, MOST_YEARS))
     }
+}
+
+/// What a pressure that is borne is derated to: down to a tenth of the unit that people work in, to a whole psi or 10 kPa.
+pub fn derate_to(bears: GaugePressure, say: Say) -> GaugePressure {
+    let share = match say.0 {
+        PressureUnit::Psi => 1.0,
+        PressureUnit::Kpa => 10.0,
+        PressureUnit::Mpa => 0.01,
+        PressureUnit::Bar | PressureUnit::KgCm2 => 0.1,
+    };
+    GaugePressure::from_pa(round_down(bears.pa(), say.0.pa() * share))
 }
 
 /// The temperature that the wall is calculated at: design, that of steam at the pressure asked for a boiler, else the first column.

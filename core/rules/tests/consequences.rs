@@ -71,7 +71,11 @@ fn worked_manifold_and_pump() {
     near(large.step.bar(), 9.0, 1.0);
     assert!(large.refused.unwrap().contains("smaller pump"));
     let by_hand = suits(Pump::Hand { stroke: Volume::from_ml(5.0) }, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
-    assert!(by_hand.refused.is_none() && by_hand.warning.is_some(), "{by_hand:?}");
+    assert!(by_hand.refused.is_none() && by_hand.warning.is_none(), "a hand pump can stop within a stroke: {by_hand:?}");
+    let coarse = suits(Pump::Hand { stroke: Volume::from_ml(40.0) }, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
+    assert!(coarse.warning.unwrap().contains("part strokes, eyes on the gauge"));
+    let huge = suits(Pump::Hand { stroke: Volume::from_ml(400.0) }, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
+    assert!(huge.refused.unwrap().contains("A tenth of a stroke"));
     let gentle = suits(Pump::Hand { stroke: Volume::from_ml(1.0) }, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
     assert!(gentle.refused.is_none() && gentle.warning.is_none(), "{gentle:?}");
 }

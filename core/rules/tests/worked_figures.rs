@@ -127,18 +127,15 @@ fn miniature_boiler_schools() {
 }
 
 #[test]
-fn a_boiler_without_a_wall_is_refused_and_with_one_is_capped() {
+fn a_boiler_without_a_wall_is_refused_and_with_one_goes_by_it() {
     let refused = derive(&boiler(&[], None)).unwrap_err();
     assert_eq!(refused.field(), "wall");
     assert!(refused.to_string().contains("measure the wall"), "{refused}");
     let d = derive(&boiler(&[], Some(3.0))).unwrap();
-    near(d.upper_pa.bar(), 13.2, 1e-9);
-    assert_eq!(d.parts[0].limit_rule, "LIMIT-OVER-TEST");
+    // copper, annealed, 62 MPa, its seam not known: the wall is the limit, and a relief valve fits below it
+    assert_eq!(d.parts[0].limit_rule, "LIMIT-HOOP");
     let day = d.day.unwrap();
-    assert!(
-        day.relief_set_pa.is_none() && day.conflicts.iter().any(|c| c.about == "relief"),
-        "10 % of accumulation cannot fit under 1.1 × test"
-    );
+    assert!(day.relief_set_pa.is_some_and(|set| set.times(1.1) <= d.upper_pa), "{day:?}");
 }
 
 /// Barlow and Lamé by hand: 168.3 × 7.11 mm at Sy 35 ksi: 2 · 7.11 · 241.317 / 168.3 = 20.389 MPa; the thick one 60.3 × 11.07 mm,
@@ -166,9 +163,19 @@ fn closed_seat_is_weaker_than_its_shell() {
     let mut valve = flange("XV-1", 0.0, 300);
     valve.kind = PartKind::ClosedValve;
     valve.rating_pa = Some(GaugePressure::from_bar(20.0));
-    let d = derive(&system(b31_3(10.0, 38.0), vec![valve], 0.0)).unwrap();
+    let at = |valve: &Part| derive(&system(b31_3(10.0, 38.0), vec![valve.clone()], 0.0));
+    near(at(&valve).unwrap().upper_pa.bar(), 20.0, 1e-9);
+    valve.seat = Some(rules::part::Seat::MetalSeated);
+    let d = at(&valve).unwrap();
     near(d.upper_pa.bar(), 22.0, 1e-9);
     assert_eq!(d.parts[0].limit_rule, "LIMIT-CLOSED-SEAT");
+    // by its class alone a gate is judged, and a ball valve's plate is asked for
+    valve.rating_pa = None;
+    valve.valve = Some(rules::part::ValveType::Gate);
+    near(at(&valve).unwrap().upper_pa.bar(), 1.1 * 51.1, 1e-9);
+    valve.valve = Some(rules::part::ValveType::Ball);
+    let refused = at(&valve).unwrap_err();
+    assert!(refused.field() == "rating" && refused.to_string().contains("read its plate"), "{refused}");
 }
 
 #[test]
@@ -193,14 +200,14 @@ fn published_pipe_sizes() {
 
 #[test]
 fn tables_are_whole_and_never_extrapolate() {
-    assert_eq!(shipped().materials().len(), 16, "a family without elastic data would drop its material");
+    assert_eq!(shipped().materials().len(), 26, "a family without elastic data would drop its material");
     for m in shipped().materials() {
         assert!(m.yield_pa.is_none_or(|y| y.pa() > 0.0), "{}", m.id);
         for pair in m.allowable.windows(2) {
             assert!(pair[0].0 < pair[1].0 && pair[0].1 >= pair[1].1, "{} falls with temperature", m.id);
         }
     }
-    for group in ["1.1", "2.2", "2.3"] {
+    for group in ["1.1", "1.9", "1.10", "2.1", "2.2", "2.3", "2.8"] {
         let ratings: Vec<f64> = [150, 300, 600, 900, 1500, 2500].map(|c| shipped().ratings(group, c).unwrap().cold().bar()).to_vec();
         assert!(ratings.windows(2).all(|w| w[0] < w[1]), "{group}: {ratings:?}");
     }

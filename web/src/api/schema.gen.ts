@@ -392,7 +392,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Tells the fate of each row of a file; stores nothing. */
+        /** Tells the fate of each row of a file, or of what was pasted from a spreadsheet; stores nothing. */
         post: operations["post_packs_id_parts_preview"];
         delete?: never;
         options?: never;
@@ -726,6 +726,8 @@ export interface components {
             follows?: number | null;
             /** @description Why it supersedes a signed record. */
             supersedes_reason?: string | null;
+            /** @description Why the release no longer stands; absent where it does. */
+            withdrawn?: string | null;
             /**
              * Format: date-time
              * @description When it was released.
@@ -947,11 +949,6 @@ export interface components {
             column: string;
             /** @description What was found and what would be accepted. */
             sentence: string;
-        };
-        /** @description Rows as typed. */
-        Cells: {
-            /** @description Rows in the order of the grid's columns. */
-            cells: string[][];
         };
         /**
          * @description What a reading is of.
@@ -1346,6 +1343,7 @@ export interface components {
             parts: components["schemas"]["PartWindow"][];
             /** @description Density of the water, kg/m³. */
             density_kg_m3: components["schemas"]["Density"];
+            water_below?: components["schemas"]["WaterBelow"] | null;
             /**
              * Format: double
              * @description Pressure gained per metre downwards in the column, Pa/m.
@@ -1390,6 +1388,10 @@ export interface components {
             settle_s?: number;
             /** @description What the basis asks of the hold besides its pressure and its time. */
             criteria?: components["schemas"]["Criterion"][];
+            /** @description Everything that stops the release and is cleared in what was entered; the alternative to a relief valve has a gate of its own. */
+            objections?: components["schemas"]["Objection"][];
+            derate_to_pa?: components["schemas"]["GaugePressure"] | null;
+            gas_volume_m3?: components["schemas"]["Volume"] | null;
         };
         /**
          * @description Dimension of an amount, in SI, so that a screen can show it in the reader's unit.
@@ -1531,10 +1533,10 @@ export interface components {
             word: string;
         };
         /**
-         * @description Size of a test.
+         * @description Form of a part of a vessel.
          * @enum {string}
          */
-        Form: "quick" | "pack";
+        Form: "cylinder" | "elliptical" | "torispherical" | "hemispherical" | "flat";
         /** @description Everything that statistics say about a hold. */
         Found: {
             /** @description The finding. */
@@ -1721,6 +1723,19 @@ export interface components {
          * @enum {string}
          */
         GivingWay: "stops_rising" | "yielding";
+        /** @description One row of the grid: its id, what was typed by column, and who declared a cell to be none. */
+        GridRow: {
+            /** @description Stable id, made once by whoever made the row; empty where it is still to be made. */
+            id?: string;
+            /** @description What was typed, by the name of the column; empty cells are absent. */
+            typed: {
+                [key: string]: string;
+            };
+            /** @description Who declared a cell to be none, by the name of its column. */
+            none_by?: {
+                [key: string]: string;
+            };
+        };
         /** @description What is known of heat before the readings. */
         HeatBefore: {
             /**
@@ -1751,6 +1766,11 @@ export interface components {
         };
         /** @description A hold with its readings. Times are seconds from any origin. */
         HoldCase: {
+            /**
+             * Format: int32
+             * @description Number of the format that it was written in; 1 where it is absent.
+             */
+            format?: number;
             /** @description What people call it. */
             title: string;
             gas?: components["schemas"]["Gas"] | null;
@@ -2438,6 +2458,12 @@ export interface components {
              * @default null
              */
             gas_share: number | null;
+            /**
+             * Format: double
+             * @description Height of the water line of a hydro-pneumatic test, m: what lies below it is under water.
+             * @default null
+             */
+            water_line_m: number | null;
         };
         /** @description How the method of a test stands. */
         MethodStanding: {
@@ -2512,14 +2538,27 @@ export interface components {
             form: components["schemas"]["Form"];
             /** @description Plan. */
             plan: components["schemas"]["Plan"];
-            /** @description Rows of parts, as typed, in the order of the grid's columns. */
-            cells?: string[][];
+            /** @description Rows of parts as typed; a bare pressure is in the unit that the request names, or in bar. */
+            rows?: components["schemas"]["GridRow"][];
         };
         /**
          * @description What is tested.
          * @enum {string}
          */
         ObjectKind: "process_piping" | "power_piping" | "building_services" | "water_main" | "fire_main" | "boiler" | "miniature_boiler" | "vessel" | "air_receiver" | "joint";
+        /** @description Something that stops the release, with the place where it is cleared. */
+        Objection: {
+            /** @description Id of the rule. */
+            rule: string;
+            /** @description Tag of the part, where it is about one. */
+            part?: string | null;
+            /** @description The field or column to mend. */
+            field: string;
+            /** @description Step of the spine where that field stands. */
+            step: string;
+            /** @description What, why, and what to do. */
+            sentence: string;
+        };
         /** @description An answer. */
         OptionInfo: {
             /** @description Key. */
@@ -2554,6 +2593,11 @@ export interface components {
             flammable?: boolean;
             flash_point_c?: components["schemas"]["Temperature"] | null;
             freezes_c?: components["schemas"]["Temperature"] | null;
+            /**
+             * Format: double
+             * @description Chloride in it, ppm; needed where a part is austenitic steel.
+             */
+            chloride_ppm?: number | null;
         };
         /** @description A value that a project puts in place of a shipped one. */
         Override: {
@@ -2648,10 +2692,14 @@ export interface components {
             plan: components["schemas"]["Plan"];
             /** @description Names of the grid's columns. */
             columns: string[];
+            /** @description Columns that hold a pressure; a bare figure there is in the unit that the request names. */
+            pressure_columns: string[];
             /** @description Rows of the grid as typed. */
-            cells: string[][];
+            rows: components["schemas"]["GridRow"][];
             derived?: components["schemas"]["Derived"] | null;
             refusal?: components["schemas"]["RefusalView"] | null;
+            /** @description Every reason, each at its field. */
+            refusals: components["schemas"]["RefusalView"][];
             /** @description How its method stands: the plain liquid test, or an alternative with what is still open. */
             method: components["schemas"]["MethodStanding"];
             /** @description The gauge as the rules see it. */
@@ -2691,26 +2739,54 @@ export interface components {
          * @enum {string}
          */
         Pages: "as_printed" | "not_as_printed";
-        /** @description A part at its height. What is not known is absent; what is needed and absent is asked for. */
+        /** @description A part at its height. What is not known is absent; what is needed and absent is asked for; what was said not to be there stands in `none`. */
         Part: {
+            /** @description Stable id, made once and kept when the tag changes; absent in files that were written by hand. */
+            id?: string | null;
             /** @description Tag that people call it by; unique in the system. */
             tag: string;
             /** @description What it is. */
             kind: components["schemas"]["PartKind"];
-            /** @description Height above the site's datum, m. */
+            /** @description Height above the site's datum, m; of one end where the other has its own. */
             elevation_m: components["schemas"]["Length"];
+            to_elevation_m?: components["schemas"]["Length"] | null;
+            /** @description Point where it begins. */
+            from?: string | null;
+            /** @description Point where it ends. */
+            to?: string | null;
+            valve?: components["schemas"]["ValveType"] | null;
+            design_pressure_pa?: components["schemas"]["GaugePressure"] | null;
+            design_temperature_c?: components["schemas"]["Temperature"] | null;
             outside_diameter_m?: components["schemas"]["Length"] | null;
             wall_m?: components["schemas"]["Length"] | null;
             corrosion_m?: components["schemas"]["Length"] | null;
+            earlier_wall_m?: components["schemas"]["Length"] | null;
+            /**
+             * Format: double
+             * @description Years between that and the wall that counts.
+             */
+            years_between?: number | null;
+            form?: components["schemas"]["Form"] | null;
+            seam?: components["schemas"]["Seam"] | null;
+            /**
+             * Format: double
+             * @description Efficiency of its seam by calculation, 0 to 1; needed of a riveted seam.
+             */
+            seam_efficiency?: number | null;
             length_m?: components["schemas"]["Length"] | null;
             volume_m3?: components["schemas"]["Volume"] | null;
             /** @description Material, by its id in the library. */
             material?: string | null;
             /**
              * Format: int32
-             * @description Flange or valve class of B16.5 / B16.34.
+             * @description Class: of a flange or valve of B16.5, B16.34, B16.1 or B16.24; of ductile-iron pipe its pressure class, psi.
              */
             flange_class?: number | null;
+            /**
+             * Format: int32
+             * @description PN of a flange or valve of EN 1092-1.
+             */
+            pn?: number | null;
             rating_pa?: components["schemas"]["GaugePressure"] | null;
             seat?: components["schemas"]["Seat"] | null;
             proven_pa?: components["schemas"]["GaugePressure"] | null;
@@ -2727,12 +2803,18 @@ export interface components {
             bend_deg?: number | null;
             test_pressure_pa?: components["schemas"]["GaugePressure"] | null;
             test_limit_pa?: components["schemas"]["GaugePressure"] | null;
+            /** @description Who named that figure: drawing, designer, inspector; needed of what this tool does not calculate. */
+            limit_by?: string | null;
+            /** @description What was declared not to be there: field, and who says so. */
+            none?: {
+                [key: string]: string;
+            };
         };
         /**
-         * @description What a part is; decides which limits are asked for.
+         * @description What a part is; decides which limits are asked for, whether it can hold gas, and what an empty cell of it means.
          * @enum {string}
          */
-        PartKind: "pipe" | "bend" | "flange" | "valve" | "closed_valve" | "vessel" | "boiler" | "bellows" | "hose" | "fitting" | "blind" | "vent";
+        PartKind: "pipe" | "bend" | "reducer" | "tee" | "flange" | "valve" | "closed_valve" | "strainer" | "instrument" | "bellows" | "hose" | "coupling" | "gasketed_joint" | "hydrant" | "vessel" | "exchanger" | "machine" | "boiler" | "furnace" | "stayed_plate" | "fitting" | "blind" | "vent" | "drain" | "support";
         /** @description One part with what it needs and bears, at its height and at the gauge. */
         PartWindow: {
             /** @description Tag of the part. */
@@ -2744,6 +2826,7 @@ export interface components {
              * @description Height, m.
              */
             elevation_m: number;
+            design_pa?: components["schemas"]["GaugePressure"] | null;
             /** @description Least pressure at the part, Pa. */
             required_pa: components["schemas"]["GaugePressure"];
             /** @description Greatest pressure at the part, Pa. */
@@ -2802,6 +2885,12 @@ export interface components {
             ignored_columns: string[];
             /** @description How many rows are good. */
             good: number;
+            /** @description False where the first line names no columns, so that they must be asked for. */
+            headed: boolean;
+            /** @description The first line, where it names no columns. */
+            first_line?: string[];
+            /** @description The separator between its cells. */
+            separator?: string;
         };
         /** @description Who does what on a test, by sign-in name; an empty name blocks release. */
         People: {
@@ -2870,6 +2959,10 @@ export interface components {
             /** @description Answers about the method. */
             method?: components["schemas"]["MethodAnswers"];
             pretest_pa?: components["schemas"]["GaugePressure"] | null;
+            /** @description Who says that the maker of a brittle material permits it, and up to what; empty while nobody does. */
+            pretest_permitted_by?: string;
+            /** @description Unit that the test is worked in; a standard's own rounding follows it. */
+            worked_in?: components["schemas"]["PressureUnit"];
             /** @description Who looked inside plant whose history nobody knows, and what was found; empty while nobody did. */
             inside_look?: string;
             derating?: components["schemas"]["Derating"] | null;
@@ -3227,6 +3320,10 @@ export interface components {
         };
         /** @description Why nothing is derived. */
         RefusalView: {
+            /** @description Id of the rule that refuses. */
+            rule: string;
+            /** @description Tag of the part, where it is about one. */
+            part?: string | null;
             /** @description The field to mend. */
             field: string;
             /** @description What, why, and what to do. */
@@ -3309,13 +3406,18 @@ export interface components {
             /** @description Line in the file, or row of the grid, the first being 1. */
             line: number;
             /**
-             * @description The cells in the order of [`COLUMNS`], as typed; behind a bare figure stands the unit that its column's name carried, so
-             *     that the cells mean the same wherever they are put.
+             * @description The row as typed; behind a bare figure stands the unit that its column's name carried, so that the cells mean the same wherever they are
+             *     put.
              */
-            cells: string[];
+            row: components["schemas"]["GridRow"];
             part?: components["schemas"]["Part"] | null;
             /** @description What is wrong. */
             problems: components["schemas"]["CellProblem"][];
+        };
+        /** @description Rows as typed. */
+        Rows: {
+            /** @description Rows of the grid; a bare pressure is in the unit that the request names, or in bar. */
+            rows: components["schemas"]["GridRow"][];
         };
         /** @description A rule as shown to a person. */
         RuleInfo: {
@@ -3431,6 +3533,11 @@ export interface components {
             seal: components["schemas"]["Seal"];
         };
         /**
+         * @description The seam of a shell; its efficiency is what a calculation takes of the wall.
+         * @enum {string}
+         */
+        Seam: "seamless" | "full" | "spot" | "not_known" | "riveted";
+        /**
          * @description How a closed valve seals.
          * @enum {string}
          */
@@ -3541,6 +3648,12 @@ export interface components {
              * @default null
              */
             minimum_metal_c: number | null;
+            /**
+             * Format: double
+             * @description Chloride in the water, ppm, from its certificate; needed where a part is austenitic steel.
+             * @default null
+             */
+            chloride_ppm: number | null;
             /**
              * Format: double
              * @description Volume of one stroke of a hand pump, m³.
@@ -3794,6 +3907,8 @@ export interface components {
             supersedes_reason?: string | null;
             /** @description Version of the software. */
             software: string;
+            /** @description Rules by which it was released, where the window was frozen then; absent in the first format. */
+            released_by_rules?: string;
             /**
              * Format: double
              * @description How many times faster than the real one the clock of a training installation ran; absent for a real test.
@@ -3804,8 +3919,15 @@ export interface components {
         };
         /** @description A system under test, as entered: the content of a `SYSTEM.json`. */
         System: {
+            /**
+             * Format: int32
+             * @description Number of the format that it was written in; 1 where it is absent.
+             */
+            format?: number;
             /** @description What people call it. */
             title: string;
+            /** @description Unit that the test is worked in; a standard's own rounding follows it. Frozen at the release. */
+            worked_in?: components["schemas"]["PressureUnit"];
             /** @description Test basis and the pressure it multiplies. */
             basis: components["schemas"]["Basis"];
             /** @description Its parts. */
@@ -3832,6 +3954,12 @@ export interface components {
             unknown_history?: boolean;
             /** @description What the project lays down. */
             specification?: components["schemas"]["Specification"];
+            /** @description Who says that the maker of a brittle material permits the low gas test before the liquid, and up to what. */
+            pretest_permitted_by?: string;
+            /** @description What was declared not to be there: field, and who says so. */
+            none?: {
+                [key: string]: string;
+            };
         };
         /** @description A table, with what a project put in place of the shipped values already in it. */
         Table: {
@@ -3983,6 +4111,11 @@ export interface components {
             unit?: components["schemas"]["PressureUnit"];
         };
         /**
+         * @description Type of a valve.
+         * @enum {string}
+         */
+        ValveType: "gate" | "globe" | "ball" | "plug" | "butterfly" | "check" | "control" | "relief";
+        /**
          * @description Result of a rule, or of a claim.
          * @enum {string}
          */
@@ -4040,6 +4173,19 @@ export interface components {
              */
             sd: number;
         };
+        /** @description Water below its line in a hydro-pneumatic test. */
+        WaterBelow: {
+            /**
+             * Format: double
+             * @description Height of the line, m.
+             */
+            line_m: number;
+            /**
+             * Format: double
+             * @description Density of the water, kg/m³.
+             */
+            density_kg_m3: number;
+        };
         /** @description Water that may be lost for a fall of pressure (EN 805), or drawn for it in the air check. */
         WaterLoss: {
             /** @description Where it is from. */
@@ -4073,6 +4219,8 @@ export interface components {
         WhatWould: {
             derived?: components["schemas"]["Derived"] | null;
             refusal?: components["schemas"]["RefusalView"] | null;
+            /** @description Every reason, each at its field. */
+            refusals: components["schemas"]["RefusalView"][];
         };
         /** @description A wall that stretches for as long as it is under pressure is so for no longer than this. */
         WholeTest: {
@@ -5048,7 +5196,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Cells"];
+                "application/json": components["schemas"]["Rows"];
             };
         };
         responses: {
@@ -5097,7 +5245,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Cells"];
+                "application/json": components["schemas"]["Rows"];
             };
         };
         responses: {

@@ -40,7 +40,12 @@ pub fn pipe(tag: &str, elevation_m: f64, nps: f64, schedule: &str, length_m: f64
 }
 
 pub fn flange(tag: &str, elevation_m: f64, class: u16) -> Part {
-    Part { flange_class: Some(class), material: Some("a106_b".into()), ..Part::new(tag, PartKind::Flange, Length::from_m(elevation_m)) }
+    Part {
+        flange_class: Some(class),
+        material: Some("a106_b".into()),
+        outside_diameter_m: Some(Length::from_mm(168.3)),
+        ..Part::new(tag, PartKind::Flange, Length::from_m(elevation_m))
+    }
 }
 
 pub fn b31_3(design_bar: f64, design_c: f64) -> Basis {

@@ -63,11 +63,11 @@ async fn a_parts_file_from_elsewhere_is_read_and_what_is_wrong_is_named() -> Res
             .await?;
         assert_eq!(answer.status(), StatusCode::UNPROCESSABLE_ENTITY, "{value:?}");
         let problem: Value = answer.json().await?;
-        assert!(problem["field"].as_str().is_some_and(|f| f == format!("cells[0].{column}")), "{problem}");
+        assert!(problem["field"].as_str().is_some_and(|f| f == format!("rows[0].{column}")), "{problem}");
         assert!(problem["detail"].as_str().is_some_and(|d| d.contains("row 1") || d.contains("Row 1")), "{problem}");
     }
     let after = engineer.get(&format!("/packs/{pack}")).await?;
-    assert_eq!((&before["cells"], &before["version"]), (&after["cells"], &after["version"]), "nothing was stored by halves");
+    assert_eq!((&before["rows"], &before["version"]), (&after["rows"], &after["version"]), "nothing was stored by halves");
 
     for garbage in [&b""[..], b"\0\0\0\0", b"\xff\xfe", b"one line only"] {
         let (status, answer) = preview(&engineer, &pack, garbage).await?;
