@@ -87,7 +87,24 @@ pub fn broken(e: &csv::Error) -> TableError {
 pub fn read(bytes: &[u8]) -> Result<Table, TableError> {
     let (text, encoding) = decode(bytes)?;
     let separator = separator_of(&text);
-    let mut reader = reader(&text, separator);
+    read_decoded(&text, separator, encoding)
+}
+
+/// Reads a table that has no line of names, under names that somebody gave.
+///
+/// # Errors
+/// When it is not text, empty or broken.
+pub fn read_under(names: &[String], bytes: &[u8]) -> Result<Table, TableError> {
+    let (text, encoding) = decode(bytes)?;
+    let separator = separator_of(&text);
+    let names: Vec<String> = names.iter().map(|n| format!("\"{}\"", n.replace('"', ""))).collect();
+    let mut table = read_decoded(&format!("{}\n{text}", names.join(&char::from(separator).to_string())), separator, encoding)?;
+    table.lines.iter_mut().for_each(|l| *l = l.saturating_sub(1));
+    Ok(table)
+}
+
+fn read_decoded(text: &str, separator: u8, encoding: &str) -> Result<Table, TableError> {
+    let mut reader = reader(text, separator);
     let header: Vec<String> = reader.headers().map_err(|e| broken(&e))?.iter().map(str::to_owned).collect();
     if header.iter().all(String::is_empty) {
         return Err(TableError::Empty);

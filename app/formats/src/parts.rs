@@ -259,8 +259,13 @@ pub fn is_header(cells: &[String]) -> bool {
     known >= 2 && !cells.iter().any(|c| bare(c))
 }
 
-/// Reads a table of parts with a line of names. Nothing is stored here: the caller shows each row's fate, and stores only when all are good.
+/// Reads a table of parts with a line of names; a bare pressure under a name without a unit is in bar. Nothing is stored here: the caller shows
+/// each row's fate, and stores only when all are good.
 pub fn read(library: &Library, header: &[String], rows: &[Vec<String>], lines: &[usize]) -> PartsFate {
+    read_in(library, header, rows, lines, PressureUnit::Bar)
+}
+
+fn read_in(library: &Library, header: &[String], rows: &[Vec<String>], lines: &[usize], unit: PressureUnit) -> PartsFate {
     let mut columns: [Column; COLUMNS.len()] = std::array::from_fn(|_| Column::default());
     let mut ignored = Vec::new();
     for (i, name) in header.iter().enumerate() {
@@ -277,18 +282,24 @@ pub fn read(library: &Library, header: &[String], rows: &[Vec<String>], lines: &
         .iter()
         .map(|row| {
             let named = COLUMNS.iter().zip(&columns).map(|((name, _), c)| ((*name).to_owned(), c.cell(row)));
-            GridRow { typed: named.filter(|(_, c)| !c.is_empty()).collect(), ..GridRow::default() }
+            let mut row = GridRow { typed: named.filter(|(_, c)| !c.is_empty()).collect(), ..GridRow::default() };
+            row.with_unit(unit);
+            row
         })
         .collect();
-    PartsFate { ignored_columns: ignored, ..read_rows(library, &grid, lines, PressureUnit::Bar) }
+    PartsFate { ignored_columns: ignored, ..read_rows(library, &grid, lines, unit) }
 }
 
 /// Reads text as a table of parts; where its first line names no columns nothing is guessed, and the line is handed back so that they can be
-/// asked for.
+/// asked for and given as `columns`. A bare pressure under a name without a unit is in `unit`, which is put behind it.
 ///
 /// # Errors
 /// When it is no table.
-pub fn read_text(library: &Library, bytes: &[u8]) -> Result<PartsFate, crate::delimited::TableError> {
+pub fn read_text(library: &Library, bytes: &[u8], columns: Option<&[String]>, unit: PressureUnit) -> Result<PartsFate, crate::delimited::TableError> {
+    if let Some(columns) = columns {
+        let table = crate::delimited::read_under(columns, bytes)?;
+        return Ok(read_in(library, &table.header, &table.rows, &table.lines, unit));
+    }
     let (text, _) = crate::delimited::decode(bytes)?;
     let separator = crate::delimited::separator_of(&text);
     let mut lines = crate::delimited::reader(&text, separator);
@@ -298,7 +309,7 @@ pub fn read_text(library: &Library, bytes: &[u8]) -> Result<PartsFate, crate::de
         return Ok(PartsFate { rows: vec![], ignored_columns: vec![], good: 0, headed: false, first_line: first, separator });
     }
     let table = crate::delimited::read(bytes)?;
-    Ok(read(library, &table.header, &table.rows, &table.lines))
+    Ok(read_in(library, &table.header, &table.rows, &table.lines, unit))
 }
 
 /// Reads rows of the grid; a bare pressure is in `unit`.

@@ -133,13 +133,17 @@ fn a_bare_pressure_is_in_the_persons_unit() {
 /// What is pasted from a spreadsheet is read as a file is; without a line of names nothing is guessed.
 #[test]
 fn a_paste_without_names_asks_for_them() {
-    let read = |t: &str| formats::parts::read_text(rules::library::shipped(), t.as_bytes()).unwrap();
+    let read = |t: &str| formats::parts::read_text(rules::library::shipped(), t.as_bytes(), None, quantity::PressureUnit::Psi).unwrap();
     let named = read("tag\tkind\theight\tlimit [psi]\nRun\tfitting\t3\t435\n");
     assert!(named.headed && named.good == 1);
     assert_eq!(named.rows[0].row.cell("limit"), "435 psi");
+    assert_eq!(read("tag\tkind\theight\tlimit\nRun\tfitting\t3\t435\n").rows[0].row.cell("limit"), "435 psi");
     let bare = read("Run\tfitting\t3\t435\nRiser\tpipe\t4\t\n");
     assert!(!bare.headed && bare.rows.is_empty(), "the header does not become a part, nor a part a header");
     assert_eq!((bare.first_line.join("|"), bare.separator.as_str()), ("Run|fitting|3|435".to_owned(), "\t"));
+    let names = ["tag", "kind", "height", "limit [psi]"].map(str::to_owned);
+    let asked = formats::parts::read_text(rules::library::shipped(), b"Run\tfitting\t3\t435\nRiser\tpipe\t4\t\n", Some(&names), quantity::PressureUnit::Bar).unwrap();
+    assert_eq!((asked.rows.len(), asked.rows[0].line, asked.rows[0].row.cell("limit")), (2, 1, "435 psi"));
 }
 
 #[test]

@@ -179,7 +179,8 @@ pub async fn planned(
     let library = specification.library().map_err(|e| Problem::invalid("specification.library", e))?;
     let parts = parts_of(&library, &row.rows);
     let mut system = row.plan.system(&row.title, parts.clone(), &store, &specification);
-    system.said_in = unit;
+    // without a choice of their own people read what the gauge shows
+    system.said_in = unit.or(Some(system.gauge.unit));
     let derived = derive(&system);
     let refused = if derived.is_err() { rules::system::refusals(&system) } else { vec![] };
     let punch: Vec<_> = punch.iter().map(|p| p.punch.clone()).collect();

@@ -54,7 +54,7 @@ impl PressureUnit {
             "kpa" | "kpag" | "kpa(g)" => Some(Self::Kpa),
             "mpa" | "mpag" | "mpa(g)" => Some(Self::Mpa),
             "psi" | "psig" | "psi(g)" | "lbf/in2" | "lb/in2" => Some(Self::Psi),
-            "kg/cm2" | "kgf/cm2" => Some(Self::KgCm2),
+            "kg/cm2" | "kgf/cm2" | "kg_cm2" => Some(Self::KgCm2),
             _ => None,
         }
     }

@@ -118,7 +118,7 @@ pub(crate) const HOTTEST_C: f64 = 48.0;
 
 /// Why the metal is not warm, or not cool, enough.
 pub(crate) fn metal(system: &System, demand: &Demand) -> Option<Objection> {
-    let object = |field, sentence: String| Some(Objection::new(METAL.id, "ready", field, sentence));
+    let object = |field, sentence: String| Some(Objection::new(METAL.id, "derive", field, sentence));
     let by_basis = demand.entry.metal;
     if system.site.minimum_metal_c.is_none() {
         if demand.gas {
@@ -150,7 +150,7 @@ pub(crate) fn metal(system: &System, demand: &Demand) -> Option<Objection> {
     }
     (t > most).then(|| {
         let sentence = format!("{:.0} °C is expected, and nobody looks closely at metal hotter than {:.0} °C: let it cool.", t.c(), most.c());
-        Objection::new(METAL.id, "ready", "site.metal_c", sentence)
+        Objection::new(METAL.id, "derive", "site.metal_c", sentence)
     })
 }
 
@@ -165,7 +165,7 @@ fn plastic(system: &System, demand: &Demand) -> Option<Objection> {
         "{} is plastic and bears less when it is warm, and nobody said how warm the pipe will be: give it with the temperatures of the site; an honest estimate is enough.",
         part.tag
     );
-    Some(Objection::new(PLASTIC.id, "ready", "site.metal_c", sentence))
+    Some(Objection::new(PLASTIC.id, "derive", "site.metal_c", sentence))
 }
 
 /// Why the liquid is not for austenitic steel, or is not known to be.
@@ -178,7 +178,7 @@ fn chloride(system: &System, demand: &Demand) -> Option<Objection> {
     let most = system.specification.answer("chloride").ppm?;
     let (field, step, given, name) = match &system.liquid {
         Some(l) => ("liquid.chloride_ppm", "prove", l.chloride_ppm, l.name.as_str()),
-        None => ("site.chloride_ppm", "ready", system.site.chloride_ppm, "the water"),
+        None => ("site.chloride_ppm", "derive", system.site.chloride_ppm, "the water"),
     };
     let sentence = match given {
         None => format!("{} is austenitic steel, and nobody said how much chloride is in {name}: give it from its certificate or a test strip; at most {most:.0} ppm may be in it.", part.tag),

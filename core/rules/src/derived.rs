@@ -569,6 +569,13 @@ fn derate_to(system: &System, demand: &Demand) -> Option<GaugePressure> {
     Some(used::derate_to(derating, system.say()))
 }
 
+impl Derived {
+    /// The day's pressures, where a reading of this gauge suits every part; none where the window is empty or narrower than the gauge can hold.
+    pub fn readable_day(&self) -> Option<&DayPressures> {
+        self.day.as_ref().filter(|d| self.conflict.is_none() && !d.conflicts.iter().any(|c| c.about == "gauge"))
+    }
+}
+
 /// Everything that stops the release: an empty window first, then each condition at its field, then what follows from the pressure.
 fn objections(system: &System, demand: &Demand, d: &Derived) -> Vec<Objection> {
     let mut all: Vec<Objection> = Vec::new();

@@ -268,6 +268,7 @@ pub const SEAM_NOT_KNOWN: f64 = 0.7;
 /// Form of a part of a vessel.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[schema(as = PartForm)]
 pub enum Form {
     /// cylinder
     #[default]

@@ -6,6 +6,7 @@ export type Schema = components["schemas"];
 export type Pack = Schema["PackView"];
 export type Attempt = Schema["AttemptView"];
 export type Plan = Schema["Plan"];
+export type GridRow = Schema["GridRow"];
 export type Derived = Schema["Derived"];
 export type Problem = Schema["ProblemBody"];
 
@@ -30,9 +31,17 @@ window.addEventListener("focus", async () => {
 });
 
 export const http = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) });
+/** Header that names the unit in which the person reads pressures. */
+export const UNIT_HEADER = "x-pressure-unit";
+/** The person's own choice of unit for pressures; empty where they read what the gauge shows. */
+export function chosenUnit(): string {
+  return localStorage.getItem("unit") ?? "";
+}
 http.use({
   onRequest({ request }) {
     if (token) request.headers.set("x-request-token", token);
+    const unit = chosenUnit();
+    if (unit && !request.headers.has(UNIT_HEADER)) request.headers.set(UNIT_HEADER, unit);
     return request;
   },
 });
@@ -58,9 +67,9 @@ export async function refusal(change: Promise<{ error?: unknown }>): Promise<str
 }
 
 /** Sends a file to be looked at; what is there to see, or why not. */
-export async function look<T>(path: string, file: File): Promise<{ seen: T; why: "" } | { seen: null; why: string }> {
+export async function look<T>(path: string, file: Blob, unit = chosenUnit()): Promise<{ seen: T; why: "" } | { seen: null; why: string }> {
   try {
-    const headers = { "content-type": "application/octet-stream", "x-request-token": token };
+    const headers = { "content-type": "application/octet-stream", "x-request-token": token, ...(unit ? { [UNIT_HEADER]: unit } : {}) };
     const answer = await fetch(new URL(path, location.origin), { method: "POST", body: file, headers });
     const body = await answer.json();
     return answer.ok ? { seen: body, why: "" } : { seen: null, why: sentence(body) };

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { createContext, useContext } from "react";
-import { api, http, newId, type Pack, type Plan } from "./client";
+import { api, type GridRow, http, newId, type Pack, type Plan, UNIT_HEADER } from "./client";
 
 const Context = createContext<Pack | null>(null);
 export const PackProvider = Context.Provider;
@@ -44,8 +44,9 @@ export function usePackActions() {
       settle(data);
       return data;
     },
-    async parts(cells: string[][], version: number) {
-      const { data, error } = await http.PUT("/api/v1/packs/{id}/parts", { params: { path, header: ifMatch(version) }, body: { cells } });
+    /** Stores the rows; a bare pressure is in `unit`, which stood beside its column. */
+    async parts(rows: GridRow[], unit: string, version: number) {
+      const { data, error } = await http.PUT("/api/v1/packs/{id}/parts", { params: { path, header: ifMatch(version) }, headers: { [UNIT_HEADER]: unit }, body: { rows } });
       if (!data) throw error;
       settle(data);
     },

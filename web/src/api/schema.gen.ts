@@ -1533,10 +1533,10 @@ export interface components {
             word: string;
         };
         /**
-         * @description Form of a part of a vessel.
+         * @description Size of a test.
          * @enum {string}
          */
-        Form: "cylinder" | "elliptical" | "torispherical" | "hemispherical" | "flat";
+        Form: "quick" | "pack";
         /** @description Everything that statistics say about a hold. */
         Found: {
             /** @description The finding. */
@@ -2766,7 +2766,7 @@ export interface components {
              * @description Years between that and the wall that counts.
              */
             years_between?: number | null;
-            form?: components["schemas"]["Form"] | null;
+            form?: components["schemas"]["PartForm"] | null;
             seam?: components["schemas"]["Seam"] | null;
             /**
              * Format: double
@@ -2810,6 +2810,11 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * @description Form of a part of a vessel.
+         * @enum {string}
+         */
+        PartForm: "cylinder" | "elliptical" | "torispherical" | "hemispherical" | "flat";
         /**
          * @description What a part is; decides which limits are asked for, whether it can hold gas, and what an empty cell of it means.
          * @enum {string}

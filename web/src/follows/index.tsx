@@ -6,6 +6,8 @@ import { said } from "../units/amount";
 import { useUnit } from "../units/pressure";
 import { Why } from "../why";
 
+export { allAgainst, Objections, useAgainst } from "./objections";
+
 type Line = Schema["Line"];
 
 /** The sentence of a line with its figures in the reader's unit; each figure stands out. */

@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import { type PointerEvent, useMemo, useRef } from "react";
 import type { Derived, Pack } from "../api/client";
+import { emptyWindow } from "../api/window";
 import { decimalsFor, figure, inUnit, SYMBOL, toPa, useUnit } from "../units/pressure";
 
 const W = 860;
@@ -30,7 +31,10 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
   const parts = derived.parts;
   const slope = derived.column_pa_per_m;
   const zg = pack.gauge.elevation_m;
-  const at = (z: number, gauge: number) => gauge + slope * (zg - z);
+  // gas above its water line, water below it
+  const line_m = derived.water_below?.line_m;
+  const head = (z: number) => (line_m == null ? slope * z : slope * Math.max(z, line_m) + (derived.water_below?.density_kg_m3 ?? 0) * 9.80665 * Math.min(z - line_m, 0));
+  const at = (z: number, gauge: number) => gauge + head(zg) - head(z);
   const heights = [...parts.map((p) => p.elevation_m), zg];
   const zLow = heights.reduce((a, b) => Math.min(a, b));
   const zHigh = heights.reduce((a, b) => Math.max(a, b));
@@ -40,7 +44,7 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
     .range([H - BOTTOM, TOP]);
   const span = Math.max(Math.min(Math.abs(derived.upper_pa - derived.lower_pa), derived.lower_pa * 0.6), slope * (zHigh - zLow), derived.lower_pa * 0.08);
   // the scale stands still while the column is dragged
-  const planned = derived.day?.planned_pa ?? derived.lower_pa;
+  const planned = (emptyWindow(derived) ? null : derived.day?.planned_pa) ?? derived.lower_pa;
   const xLow = Math.min(derived.required_pa, at(zHigh, planned), derived.upper_pa) - span * 0.35;
   const xHigh = Math.max(Math.min(derived.upper_pa, derived.lower_pa * 1.6), derived.lower_pa, at(zLow, planned)) + span * 0.55;
   const x = scaleLinear()
@@ -50,7 +54,8 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
   const clamp = (v: number) => Math.min(W - RIGHT, Math.max(LEFT, v));
   const decimals = decimalsFor(pack.gauge.division_pa, unit);
   const [z0, z1] = y.domain() as [number, number];
-  const line = (gauge: number) => `${px(at(z0, gauge))},${y(z0)} ${px(at(z1, gauge))},${y(z1)}`;
+  const bends = [z0, ...(line_m != null && line_m > z0 && line_m < z1 ? [line_m] : []), z1];
+  const line = (gauge: number) => bends.map((z) => `${px(at(z, gauge))},${y(z)}`).join(" ");
   const band = derived.conflict ? "" : `${line(derived.lower_pa)} ${line(derived.upper_pa).split(" ").reverse().join(" ")}`;
   const missed = (p: (typeof parts)[number]) => gaugePa < p.gauge_lower_pa - 1 || gaugePa > p.gauge_upper_pa + 1;
   const governs = (tag: string) => tag === derived.lower_part || tag === derived.upper_part;

@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import { useEffect, useRef, useState } from "react";
 import type { Pack } from "../api/client";
+import { emptyWindow } from "../api/window";
 import { decimalsFor, figure, fineDivision, inUnit, type Rounding, SYMBOL, type Unit, useUnit } from "../units/pressure";
 
 const LINES = {
@@ -32,7 +33,7 @@ function marksOf(pack: Pack): Mark[] {
     { kind: "upper", pa: d.upper_pa, label: "upper", under: d.upper_part, round: "down", fine: true },
     { kind: "lower", pa: d.lower_pa, says: d.lower_readable_pa, label: "lower", under: d.lower_part, round: "up" },
   ];
-  if (d.day) {
+  if (d.day && !emptyWindow(d)) {
     const day = d.day;
     marks.push({ kind: "stop", pa: day.stop_line_pa, label: "stop line", round: "down" });
     if (day.relief_set_pa != null) marks.push({ kind: "relief", pa: day.relief_set_pa, label: "relief set", round: "down" });

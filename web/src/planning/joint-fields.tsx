@@ -15,7 +15,7 @@ export function JointFields() {
   const [a, setA] = useState("");
   const [b, setB] = useState("");
   const joints: Joint[] = draft.draft.joints ?? [];
-  const tags = pack.cells.map((r) => r[0] ?? "");
+  const tags = pack.rows.map((r) => r.typed.tag ?? "");
   const good = a !== b && tags.includes(a) && tags.includes(b) && !joints.some((j) => (j.a === a && j.b === b) || (j.a === b && j.b === a));
   return (
     <DraftForm draft={draft} save="Save the joints">

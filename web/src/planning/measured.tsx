@@ -4,6 +4,8 @@ import { Field, TextInput } from "../ui";
 interface Props {
   label: string;
   hint?: string;
+  /** What stands against it. */
+  error?: string;
   /** In SI; absent where it is not known. */
   value: number | null | undefined;
   /** SI of one unit of the label. */
@@ -14,7 +16,7 @@ interface Props {
 const shown = (value: number | null | undefined, factor: number) => (value == null ? "" : String(Number((value / factor).toPrecision(6))));
 
 /** A figure in the unit of its label; empty where it is not known. What is typed stays as typed. */
-export function Measured({ label, hint, value, factor = 1, onChange }: Props) {
+export function Measured({ label, hint, error, value, factor = 1, onChange }: Props) {
   const [text, setText] = useState(shown(value, factor));
   const figure = Number(text.trim().replace(",", "."));
   const wrong = text.trim() !== "" && !Number.isFinite(figure);
@@ -23,7 +25,7 @@ export function Measured({ label, hint, value, factor = 1, onChange }: Props) {
     setText((t) => (Number(t.replace(",", ".")) * factor === value || (t.trim() === "" && value == null) ? t : shown(value, factor)));
   }, [value, factor]);
   return (
-    <Field label={label} hint={hint} error={wrong ? "This is a figure, for example 1.5; leave it empty where it is not known." : undefined}>
+    <Field label={label} hint={hint} error={wrong ? "This is a figure, for example 1.5; leave it empty where it is not known." : error}>
       {(ids) => (
         <TextInput
           {...ids}

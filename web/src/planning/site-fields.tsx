@@ -1,5 +1,6 @@
 import type { Schema } from "../api/client";
 import { usePack } from "../api/pack";
+import { useAgainst } from "../follows";
 import { Field, TextInput } from "../ui";
 import { usePlanDraft } from "./draft";
 import { DraftForm } from "./draft-form";
@@ -16,13 +17,22 @@ export function SiteFields() {
   const gas = draft.draft.basis.medium != null && draft.draft.basis.medium !== "liquid";
   const ends = pack.derived?.parts.some((p) => ["blind", "bend", "closed valve"].includes(p.kind)) ?? false;
   const main = pack.plan.object === "water_main" || pack.plan.object === "fire_main";
-  const cold = gas || (pack.derived?.lines?.some((l) => l.key === "metal") ?? false);
+  const against = useAgainst();
   return (
     <DraftForm draft={draft} save="Save the site">
       {gas ? null : (
         <>
           <Measured label="Source gives, m³/h" hint="What is really there." value={site.source_flow_m3_per_s} factor={1 / 3600} onChange={set("source_flow_m3_per_s")} />
           <Measured label="Water at hand, m³" hint="From an earlier test." value={site.water_at_hand_m3} onChange={set("water_at_hand_m3")} />
+          {draft.draft.liquid ? null : (
+            <Measured
+              label="Chloride in the water, ppm"
+              hint="By certificate or test strip. Needed where austenitic steel is wetted."
+              error={against("site.chloride_ppm")}
+              value={site.chloride_ppm}
+              onChange={set("chloride_ppm")}
+            />
+          )}
           <Measured label="Source, °C" value={site.source_c} onChange={set("source_c")} />
           <Measured label="Surroundings, °C" value={site.surroundings_c} onChange={set("surroundings_c")} />
           <Measured label="Hand pump, mL a stroke" value={site.stroke_m3} factor={1e-6} onChange={set("stroke_m3")} />
@@ -49,17 +59,20 @@ export function SiteFields() {
       {ends ? (
         <Measured label="Soil behind blocks bears, kPa" hint="The engineer's figure." value={site.soil_bearing_pa} factor={1e3} onChange={set("soil_bearing_pa")} />
       ) : null}
-      {cold ? (
-        <>
-          <Measured
-            label="Minimum design metal temperature, °C"
-            hint="From the plate or the calculation."
-            value={site.minimum_metal_c}
-            onChange={set("minimum_metal_c")}
-          />
-          <Measured label="Metal at the test, °C" value={site.metal_c} onChange={set("metal_c")} />
-        </>
-      ) : null}
+      <Measured
+        label="Metal or pipe wall at the test, °C"
+        hint="What is expected; an honest estimate is enough."
+        error={against("site.metal_c")}
+        value={site.metal_c}
+        onChange={set("metal_c")}
+      />
+      <Measured
+        label="Minimum design metal temperature, °C"
+        hint="From the plate or the calculation. Empty: the rule for metal of unknown toughness."
+        error={against("site.minimum_metal_c")}
+        value={site.minimum_metal_c}
+        onChange={set("minimum_metal_c")}
+      />
       {gas ? <Measured label="Closed room around it, m³" hint="Empty in the open." value={site.room_m3} onChange={set("room_m3")} /> : null}
       <Measured label="Stopping the pump takes, s" hint="3 s where nothing is entered." value={site.reaction_s} onChange={set("reaction_s")} />
       <Field label="Filling starts at" hint="As 07:30.">

@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useRef, useState } from "react";
 import type { Schema } from "../api/client";
 
@@ -65,6 +66,7 @@ interface Choice {
 const UnitContext = createContext<Choice>({ chosen: null, choose: () => {} });
 
 export function UnitProvider({ children }: { children: ReactNode }) {
+  const queries = useQueryClient();
   const [chosen, setChosen] = useState<Unit | null>(() => {
     const kept = localStorage.getItem("unit");
     return UNITS.find((u) => u === kept) ?? null;
@@ -76,9 +78,11 @@ export function UnitProvider({ children }: { children: ReactNode }) {
         setChosen(unit);
         if (unit) localStorage.setItem("unit", unit);
         else localStorage.removeItem("unit");
+        // the server's sentences are said in the person's unit too
+        void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" });
       },
     }),
-    [chosen],
+    [chosen, queries],
   );
   return <UnitContext.Provider value={value}>{children}</UnitContext.Provider>;
 }

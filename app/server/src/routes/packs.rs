@@ -56,7 +56,7 @@ pub struct Blocker {
 /// A line from a view.
 pub(super) fn line(view: PackView) -> PackLine {
     PackLine {
-        planned_pa: view.derived.as_ref().and_then(|d| d.day.as_ref()).map(|d| d.planned_pa.pa()),
+        planned_pa: view.derived.as_ref().and_then(rules::system::Derived::readable_day).map(|d| d.planned_pa.pa()),
         blockers: if view.state_kind == StateKind::Blocked {
             view.gates.into_iter().filter(|g| !g.ready).map(|g| Blocker { sentence: g.sentence, who: g.who, step: g.step }).collect()
         } else {

@@ -8,7 +8,7 @@ use crate::store::pack as store;
 use crate::view::PackView;
 use crate::who::Who;
 use axum::Json;
-use axum::extract::{Path, State};
+use axum::extract::{Path, Query, State};
 use axum::http::HeaderMap;
 use formats::parts::{GridRow, PartsFate};
 use serde::Deserialize;
@@ -55,11 +55,25 @@ pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Bod
     Ok(Json(crate::grid::fate(&library, &body.rows, who.unit)))
 }
 
+/// How a file is read.
+#[derive(Debug, Deserialize, utoipa::IntoParams)]
+pub struct Columns {
+    /// Names of its columns, with units where they carry one, separated by semicolons; for a file whose first line names none.
+    columns: Option<String>,
+}
+
 /// Tells the fate of each row of a file, or of what was pasted from a spreadsheet; stores nothing.
-#[utoipa::path(post, path = "/api/v1/packs/{id}/parts/preview", tag = "packs", params(("id" = String, Path)), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+#[utoipa::path(post, path = "/api/v1/packs/{id}/parts/preview", tag = "packs", params(("id" = String, Path), Columns), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, File(file): File) -> Result<Json<PartsFate>, Problem> {
+pub async fn preview(
+    State(app): State<App>,
+    who: Who,
+    Path(id): Path<String>,
+    Query(named): Query<Columns>,
+    File(file): File,
+) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
     let library = library(&app).await?;
-    formats::parts::read_text(&library, &file).map(Json).map_err(|e| Problem::invalid("file", e))
+    let columns: Option<Vec<String>> = named.columns.map(|c| c.split(';').map(|n| n.trim().to_owned()).collect());
+    formats::parts::read_text(&library, &file, columns.as_deref(), who.unit.unwrap_or_default()).map(Json).map_err(|e| Problem::invalid("file", e))
 }

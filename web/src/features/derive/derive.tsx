@@ -2,10 +2,11 @@ import { memo, useEffect, useState } from "react";
 import type { Derived } from "../../api/client";
 import { usePack } from "../../api/pack";
 import { ElevationPressure } from "../../pictures/elevation-pressure";
-import { Follows } from "../../follows";
+import { emptyWindow } from "../../api/window";
+import { Follows, Objections } from "../../follows";
 import { GasPictures } from "../../pictures/energy";
-import { JointFields, PlanFields, SiteFields } from "../../planning";
-import { Button, Heading, Lead, Note, Page, Rows, Section, TextInput } from "../../ui";
+import { JointFields, PlanFields, SiteFields, usePlanDraft } from "../../planning";
+import { Button, Heading, Lead, Note, Page, Problem, Rows, Section, TextInput } from "../../ui";
 import { span } from "../../units/amount";
 import { decimalsFor, figure, fineDivision, SYMBOL, toPa, useUnit, withUnit } from "../../units/pressure";
 import { Why } from "../../why";
@@ -18,7 +19,7 @@ export function Derive() {
   const pack = usePack();
   const [editing, setEditing] = useState(false);
   const derived = pack.derived;
-  if (editing || pack.cells.length === 0) {
+  if (editing || pack.rows.length === 0) {
     return (
       <Page>
         <Heading>Parts of {pack.title}</Heading>
@@ -27,7 +28,8 @@ export function Derive() {
           <PlanFields show={["gauge"]} />
         </Section>
         <PartsEditor onDone={() => setEditing(false)} />
-        {pack.cells.length > 1 ? (
+        {pack.rows.length ? <Objections here="derive" /> : null}
+        {pack.rows.length > 1 ? (
           <Section title="How they are joined">
             <JointFields />
           </Section>
@@ -40,10 +42,16 @@ export function Derive() {
     return (
       <Page>
         <Heading>No pressure can be derived yet.</Heading>
-        <Note kind="stop" word="Missing:">
-          {pack.refusal?.sentence}
-        </Note>
+        <Objections here="derive" />
         <div>{edit}</div>
+        <div className="grid items-start gap-6 xl:grid-cols-2">
+          <Section title="Read from">
+            <PlanFields show={["gauge"]} />
+          </Section>
+          <Section title="On site">
+            <SiteFields />
+          </Section>
+        </div>
       </Page>
     );
   }
@@ -53,7 +61,8 @@ export function Derive() {
 function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) {
   const pack = usePack();
   const { unit } = useUnit(pack.unit);
-  const planned = derived.day?.planned_pa ?? derived.lower_readable_pa;
+  const empty = emptyWindow(derived);
+  const planned = (empty ? null : derived.day?.planned_pa) ?? derived.lower_readable_pa;
   const [gauge, setGauge] = useState(planned);
   const [typed, setTyped] = useState<string | null>(null);
   const [bad, setBad] = useState("");
@@ -74,22 +83,22 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
   };
   return (
     <Page>
-      {derived.conflict ? (
-        <Heading>No gauge reading suits every part.</Heading>
+      {empty ? (
+        <Heading>{derived.conflict ? "No gauge reading suits every part." : `No reading that ${pack.gauge.tag || "this gauge"} can hold suits every part.`}</Heading>
       ) : (
         <Heading>
           The gauge must read between {lower} and {upper}.
         </Heading>
       )}
-      {derived.conflict ? (
+      {empty ? (
         <>
-          <Note kind="stop">{derived.conflict.sentence}</Note>
+          <Note kind="stop">{empty}</Note>
           {derived.proposal ? <Proposal proposal={derived.proposal} /> : null}
         </>
       ) : (
         <Lead>
           {asks ? `${derived.lower_part} at ${asks.elevation_m} m asks the most` : `The basis asks it of the gauge itself, ${derived.lower_part}`}; {derived.upper_part}{" "}
-          at {bears?.elevation_m} m bears the least. {derived.medium === "liquid" ? "Pump" : "Go"} to {withUnit(planned, unit, decimals)}.
+          at {bears?.elevation_m} m bears the least.{asks?.design_pa != null ? ` Its line is rated ${withUnit(asks.design_pa, unit, decimals)}.` : ""} {derived.medium === "liquid" ? "Pump" : "Go"} to {withUnit(planned, unit, decimals)}.
         </Lead>
       )}
       <div className="grid gap-1">
@@ -112,7 +121,7 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
             {SYMBOL[unit]}
             {gauge !== planned ? (
               <button type="button" className="border-0 bg-transparent p-0 text-water underline" onClick={() => setGauge(planned)}>
-                back to planned
+                {empty ? "back to the least" : "back to planned"}
               </button>
             ) : null}
           </span>
@@ -145,11 +154,15 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
           ))}
         </ul>
       ) : null}
-      {derived.day?.conflicts.map((c) => (
-        <Note key={c.about} kind="limit" word={c.about === "relief" ? "Relief:" : "Gauge:"}>
-          {c.sentence}
-        </Note>
-      ))}
+      <Objections here="derive" except={empty} />
+      {derived.derate_to_pa != null ? <Derate to={derived.derate_to_pa} /> : null}
+      {derived.day && !empty
+        ? derived.day.conflicts.map((c) => (
+            <Note key={c.about} kind="limit" word="Relief:">
+              {c.sentence}
+            </Note>
+          ))
+        : null}
       {derived.gas ? <GasPictures gas={derived.gas} /> : null}
       <Below derived={derived} version={pack.version} />
       <PartsTable derived={derived} gaugePa={gauge} edit={edit} />
@@ -182,6 +195,39 @@ const Below = memo(function Below({ derived, version }: { derived: Derived; vers
   );
 });
 
+/** Takes the working pressure down to what the worn wall bears; relief, switch and tag follow from it on Prove and Restore. */
+function Derate({ to }: { to: number }) {
+  const pack = usePack();
+  const { unit } = useUnit(pack.unit);
+  const draft = usePlanDraft();
+  const basis = draft.draft.basis;
+  const field = basis.working_pressure_pa != null ? "working_pressure_pa" : basis.allowable_pressure_pa != null ? "allowable_pressure_pa" : "design_pressure_pa";
+  const set = basis[field] === to;
+  if (draft.fixed) return null;
+  return (
+    <div className="flex flex-wrap items-center gap-3" data-derate>
+      {set && draft.dirty ? (
+        <Button kind="main" onClick={() => void draft.save()}>
+          Save {withUnit(to, unit, 1, "down")} as its working pressure
+        </Button>
+      ) : (
+        <Button
+          kind="main"
+          onClick={() => draft.set({ basis: { ...basis, [field]: to, agreed_pressure_pa: null }, derating: draft.draft.derating ?? { valve: "", switch: "", tag: "" } })}
+        >
+          Derate to {withUnit(to, unit, 1, "down")}
+        </Button>
+      )}
+      <span className="text-sm text-soft">
+        {set && draft.dirty
+          ? "Nothing is stored yet. The test, its relief and its notice follow from it."
+          : "The working pressure comes down to what the measured wall bears; relief valve, switch and tag must carry it before it goes back to work."}
+      </span>
+      <Problem>{draft.problem}</Problem>
+    </div>
+  );
+}
+
 /** What to do when no pressure suits: the split first, then what taking out a part would give. */
 function Proposal({ proposal }: { proposal: NonNullable<Derived["proposal"]> }) {
   return (
@@ -200,12 +246,12 @@ function Day({ derived }: { derived: Derived }) {
   const { unit } = useUnit(pack.unit);
   const d = decimalsFor(pack.gauge.division_pa, unit);
   const fine = decimalsFor(fineDivision(pack.gauge.division_pa), unit);
-  const day = derived.day;
+  const day = emptyWindow(derived) ? null : derived.day;
   const touched = new Set((derived.touched ?? []).flatMap((t) => t.figures));
   const rows: [string, string, string][] = [
     ["asked by the basis", withUnit(derived.required_pa, unit, fine, "up"), "required"],
-    ["lower bound at the gauge", withUnit(derived.lower_readable_pa, unit, d, "up"), "lower"],
-    ["upper bound at the gauge", withUnit(derived.upper_shown_pa, unit, fine, "down"), "upper"],
+    [day ? "lower bound at the gauge" : "asked at least, at the gauge", withUnit(derived.lower_readable_pa, unit, d, "up"), "lower"],
+    [day ? "upper bound at the gauge" : "borne at most, at the gauge", withUnit(derived.upper_shown_pa, unit, fine, "down"), "upper"],
   ];
   if (day) {
     rows.push(
@@ -224,7 +270,7 @@ function Day({ derived }: { derived: Derived }) {
     ]);
   rows.push(["hold at least", span(derived.hold_floor_s), "hold"]);
   return (
-    <Section title="The day's pressures at the gauge">
+    <Section title={day ? "The day's pressures at the gauge" : "What asks and what bears, at the gauge"}>
       <Rows columns={["figure", "value", "why"]}>
         {rows.map(([name, value, figureName]) => (
           <tr key={name} className="border-b border-hair">

@@ -2,6 +2,7 @@ import { useEffect, useId, useState } from "react";
 import { type Derived, http, type Plan, type Schema, sentence } from "../../api/client";
 import { usePack } from "../../api/pack";
 import { PRESSURES } from "../../basis";
+import { emptyWindow } from "../../api/window";
 import { Measured } from "../../planning";
 import { Button, Field, Section, TextInput } from "../../ui";
 import { decimalsFor, fineDivision, SYMBOL, toPa, useUnit, withUnit } from "../../units/pressure";
@@ -37,15 +38,16 @@ export function WhatIf({ derived }: { derived: Derived }) {
   const range = (x: Derived) => `${withUnit(x.lower_readable_pa, unit, d, "up")} to ${withUnit(x.upper_shown_pa, unit, fine, "down")}`;
   const asked = PRESSURES.filter(([, field]) => pack.plan.basis[field] != null);
   const next = would?.derived;
+  const stops = would?.derived ? emptyWindow(would.derived) : (would?.refusal?.sentence ?? "");
+  const now = emptyWindow(derived) ? "no reading suits every part" : `it is ${range(derived)}`;
+  const against = next && !stops ? (next.objections ?? []).map((o) => o.sentence) : [];
   const says = problem
     ? problem
-    : would?.refusal
-      ? would.refusal.sentence
-      : next?.conflict
-        ? next.conflict.sentence
-        : next
-          ? `It would be ${range(next)}, planned ${withUnit(next.day?.planned_pa ?? next.lower_readable_pa, unit, d)}; now it is ${derived.conflict ? "empty" : range(derived)}. ${next.lower_part} would ask the most, ${next.upper_part} bear the least.`
-          : "";
+    : stops
+      ? stops
+      : next
+        ? `It would be ${range(next)}, planned ${withUnit(next.day?.planned_pa ?? next.lower_readable_pa, unit, d)}; now ${now}. ${next.lower_part} would ask the most, ${next.upper_part} bear the least.`
+        : "";
   return (
     <Section title="What if" aside="nothing here is stored">
       <div className="grid grid-cols-2 gap-3">
@@ -82,9 +84,16 @@ export function WhatIf({ derived }: { derived: Derived }) {
         ))}
       </datalist>
       {without.length ? <p className="m-0 text-sm">Left out: {without.join(", ")}.</p> : null}
-      <p role="status" className={`m-0 text-sm font-semibold ${next?.conflict || would?.refusal || problem ? "text-danger" : ""}`} data-what-if>
+      <p role="status" className={`m-0 text-sm font-semibold ${stops || problem ? "text-danger" : ""}`} data-what-if>
         {says}
       </p>
+      {against.length ? (
+        <ul className="m-0 list-disc pl-5 text-sm text-danger" aria-label="What would still stop it">
+          {against.map((sentence) => (
+            <li key={sentence}>{sentence}</li>
+          ))}
+        </ul>
+      ) : null}
       {same ? null : (
         <div>
           <Button

@@ -43,13 +43,14 @@ export function NewPack() {
       claim: "both",
       why_now: "new",
       basis: basisOf(f.basis, unit, info, beneath),
+      worked_in: unit,
       water_temperature_c: 15,
       gauge_elevation_m: 0,
     } as unknown as Plan;
     try {
       const { data, error } = await http.PUT("/api/v1/packs/{id}", {
         params: { path: { id: id.current } },
-        body: { number: f.number, title: f.title, form: "pack", plan, cells: [] },
+        body: { number: f.number, title: f.title, form: "pack", plan, rows: [] },
       });
       if (data) await navigate({ to: `/tests/${data.id}/prove` as "/" });
       else setProblem(sentence(error));

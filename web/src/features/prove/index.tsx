@@ -5,9 +5,10 @@ import { z } from "zod";
 import { api, isOutrun, type Plan, problemField, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, objectOf, PRESSURES, type WithBasis } from "../../basis";
+import { Objections } from "../../follows";
 import { GasPictures } from "../../pictures/energy";
 import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
-import { type Unit, useUnit } from "../../units/pressure";
+import { SYMBOL, UNITS, type Unit, useUnit } from "../../units/pressure";
 
 import { MethodFields } from "./method-fields";
 import { HoldPromise } from "./promise";
@@ -66,6 +67,8 @@ const Form = z.object({
   water: number("The water's temperature"),
   cooling: number("The cooling"),
   exposure: z.enum(["", "bare_outdoor", "insulated", "indoor", "buried"]),
+  worked_in: z.enum(["bar", "kpa", "mpa", "psi", "kg_cm2"]),
+  accumulation: number("The accumulation"),
   schedule: z.enum(["quarters", "three_stage", "small_boiler", "joint", "pneumatic_fine", "pneumatic_vessel"]),
   gas_supply: z.enum(["", "regulated", "regulated_compressor", "open_line"]),
   gas_in_charge: z.string(),
@@ -87,6 +90,8 @@ function valuesOf(plan: Plan, title: string, unit: Unit, hold: number): Values {
     cooling: String(plan.settings?.expected_cooling_k ?? 0.1),
     exposure: plan.exposure ?? "",
     schedule: plan.schedule ?? "quarters",
+    worked_in: plan.worked_in ?? "bar",
+    accumulation: String(Number(((plan.settings?.relief_accumulation ?? 0.1) * 100).toPrecision(6))),
     gas_supply: plan.gas_supply ?? "",
     gas_in_charge: plan.gas_in_charge ?? "",
     sensitivity: plan.required_sensitivity_m3_per_s ? String(Number((plan.required_sensitivity_m3_per_s * 3.6e6).toPrecision(6))) : "",
@@ -108,9 +113,10 @@ function planOf(f: Values, before: Plan, unit: Unit, bases: readonly BasisInfo[]
     water_temperature_c: read(f.water),
     exposure: f.exposure || null,
     schedule: f.schedule,
+    worked_in: f.worked_in,
     gas_supply: f.gas_supply || null,
     gas_in_charge: f.gas_in_charge,
-    settings: { ...before.settings, expected_cooling_k: read(f.cooling) } as Schema["Settings"],
+    settings: { ...before.settings, expected_cooling_k: read(f.cooling), relief_accumulation: read(f.accumulation) / 100 } as Schema["Settings"],
     required_sensitivity_m3_per_s: f.sensitivity.trim() ? read(f.sensitivity) / 3.6e6 : null,
   };
 }
@@ -120,6 +126,7 @@ const SHOWN_IN_PLACE: readonly string[] = [
   "hold_s",
   "water_temperature_c",
   "expected_cooling_k",
+  "relief_accumulation",
   "basis",
   "medium",
   "choices",
@@ -190,6 +197,7 @@ export function Prove() {
       ) : pack.may.plan ? null : (
         <Note kind="plain">Engineer and supervisor change this; you see it as it stands.</Note>
       )}
+      <Objections here="prove" />
       <form onSubmit={submit} onChange={() => setSaved(false)} className="grid gap-6" noValidate>
         <fieldset disabled={fixed} className="m-0 grid gap-6 border-0 p-0">
           <Section title="What and why">
@@ -278,6 +286,16 @@ export function Prove() {
                   </Field>
                 </>
               ) : null}
+              <Field label="Worked in" hint="The unit of the adopted code: roundings of the standards follow it. Fixed at the release.">
+                {(ids) => <Select {...ids} {...form.register("worked_in")} options={UNITS.map((u) => [u, SYMBOL[u]] as const)} />}
+              </Field>
+              <Field
+                label="Relief valve opens fully within, %"
+                hint="Above its setting. 10 where its certificate says nothing else."
+                error={errors.accumulation?.message ?? (problem?.field?.endsWith("relief_accumulation") ? problem.text : undefined)}
+              >
+                {(ids) => <TextInput {...ids} {...form.register("accumulation")} inputMode="decimal" />}
+              </Field>
               <Field label="Leak to rule out, L/h" hint="Empty where none is asked; then no figure is claimed." error={errors.sensitivity?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("sensitivity")} inputMode="decimal" />}
               </Field>

@@ -1,5 +1,6 @@
 import { api, type Schema } from "../../api/client";
 import { usePack } from "../../api/pack";
+import { useAgainst } from "../../follows";
 import { DraftForm, Measured, usePlanDraft } from "../../planning";
 import { Field, Note, Section, Select, TextInput } from "../../ui";
 import { SYMBOL, toPa, useUnit } from "../../units/pressure";
@@ -16,6 +17,7 @@ export function MethodFields() {
   const answers = (plan.method ?? {}) as Answers;
   const change = (by: Partial<Answers>) => draft.set({ method: { ...answers, ...by } });
   const standing = pack.method;
+  const against = useAgainst();
   const method = library.data?.methods.method.find((m) => m.id === standing.id);
   const gas = plan.basis.medium != null && plan.basis.medium !== "liquid";
   const toggle = (list: readonly string[] | undefined, key: string) => {
@@ -69,13 +71,25 @@ export function MethodFields() {
               ))
           : null}
         {gas ? (
-          <Measured
-            label="Share of the volume under gas, %"
-            hint="Empty where all of it is; less is a hydro-pneumatic test."
-            value={answers.gas_share}
-            factor={0.01}
-            onChange={(v) => change({ gas_share: v })}
-          />
+          <>
+            <Measured
+              label="Share of the volume under gas, %"
+              hint="Empty where all of it is; less is a hydro-pneumatic test."
+              error={against("gas_share")}
+              value={answers.gas_share}
+              factor={0.01}
+              onChange={(v) => change({ gas_share: v })}
+            />
+            {answers.gas_share != null && answers.gas_share < 1 ? (
+              <Measured
+                label="Height of the water line, m"
+                hint="What lies below it carries the weight of the water. Empty: the test is not derived."
+                error={against("water_line_m")}
+                value={answers.water_line_m}
+                onChange={(v) => change({ water_line_m: v })}
+              />
+            ) : null}
+          </>
         ) : (
           <>
             <Measured
@@ -85,6 +99,11 @@ export function MethodFields() {
               factor={toPa(1, unit)}
               onChange={(v) => draft.set({ pretest_pa: v })}
             />
+            {plan.pretest_pa != null ? (
+              <Field label="Brittle material: who says that its maker permits gas, and up to what" hint="Empty: no gas test of it before wetting." error={against("pretest_permitted_by")}>
+                {(ids) => <TextInput {...ids} value={plan.pretest_permitted_by ?? ""} onChange={(e) => draft.set({ pretest_permitted_by: e.target.value })} />}
+              </Field>
+            ) : null}
             <Liquid liquid={plan.liquid ?? null} onChange={(liquid) => draft.set({ liquid })} />
           </>
         )}
@@ -127,6 +146,7 @@ type LiquidOf = Schema["OtherLiquid"] | null;
 
 /** Water, or another liquid with its figures. */
 function Liquid({ liquid, onChange }: { liquid: LiquidOf; onChange: (liquid: LiquidOf) => void }) {
+  const against = useAgainst();
   const set = (by: Partial<NonNullable<LiquidOf>>) => onChange({ name: "", density_kg_m3: 1000, flammable: false, ...liquid, ...by });
   return (
     <>
@@ -160,6 +180,20 @@ function Liquid({ liquid, onChange }: { liquid: LiquidOf; onChange: (liquid: Liq
             value={liquid.expansion_per_k}
             factor={1e-4}
             onChange={(v) => set({ expansion_per_k: v })}
+          />
+          <Measured
+            label="Freezes at, °C"
+            hint="From its data sheet. Empty: it is not used below 5 °C."
+            error={against("liquid.freezes_c")}
+            value={liquid.freezes_c}
+            onChange={(v) => set({ freezes_c: v })}
+          />
+          <Measured
+            label="Chloride in it, ppm"
+            hint="Needed where austenitic steel is wetted."
+            error={against("liquid.chloride_ppm")}
+            value={liquid.chloride_ppm}
+            onChange={(v) => set({ chloride_ppm: v })}
           />
           <Tick label="It burns" on={liquid.flammable ?? false} onChange={() => set({ flammable: !liquid.flammable })} />
           {liquid.flammable ? (

@@ -3,7 +3,7 @@ import { useNavigate } from "@tanstack/react-router";
 import { useRef, useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "zod";
-import { api, http, newId, type Plan, sentence } from "../../api/client";
+import { api, type GridRow, http, newId, type Plan, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { Button, Choice, Field, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
 import { SYMBOL, toPa, useFollowUnit, useUnit } from "../../units/pressure";
@@ -21,7 +21,9 @@ const Form = z.object({
   pressure: number("The pressure"),
   temperature: number("The design temperature"),
   plate: z.string().refine((t) => t.trim() === "" || Number.isFinite(Number(t.replace(",", "."))), "The pressure on the plate is a number."),
-  code_year: z.enum(["from_mid_1999", "before_mid_1999"]),
+  code_year: z.enum(["from_mid_1999", "before_mid_1999", "en_286_1"]),
+  seam: z.enum(["", "seamless", "full", "spot", "not known", "riveted"]),
+  at_test: number("The temperature at the test"),
   size: z.string().trim().min(1, "Give the outside diameter, for example 152 mm, or DN150."),
   extent: z.string().trim().min(1, "Give the volume, for example 2.4 L, or the length of the pipe."),
   wall: z.string().trim().min(1, "Measure the wall at its thinnest place: without it there is no test pressure."),
@@ -33,7 +35,7 @@ type Values = z.infer<typeof Form>;
 const read = (t: string) => Number(t.replace(",", "."));
 
 /** Plan and one part from the five answers. */
-function answers(f: Values, unit: Parameters<typeof toPa>[1], me: string): { plan: Plan; cells: string[][] } {
+function answers(f: Values, unit: Parameters<typeof toPa>[1], me: string): { plan: Plan; rows: GridRow[] } {
   const boiler = f.object === "miniature_boiler";
   const receiver = f.object === "air_receiver";
   const pressure = toPa(read(f.pressure), unit);
@@ -52,27 +54,26 @@ function answers(f: Values, unit: Parameters<typeof toPa>[1], me: string): { pla
     claim: "both",
     why_now: f.occasion === "first" ? "new" : "due",
     basis,
-    water_temperature_c: 15,
+    worked_in: unit,
+    water_temperature_c: read(f.at_test),
+    site: { metal_c: read(f.at_test) },
     gauge_tag: f.gauge,
     gauge_elevation_m: 0,
     schedule: boiler || receiver ? "small_boiler" : "quarters",
     people: { performs: me },
   } as unknown as Plan;
   const volume = /[lL]|m3|m³|gal/.test(f.extent);
-  const row = [
-    boiler ? "Boiler shell" : receiver ? "Receiver" : "Pipe",
-    boiler ? "boiler" : receiver ? "vessel" : "pipe",
-    "0",
-    f.size,
-    f.wall,
-    volume ? "" : f.extent,
-    f.material,
-    "",
-    "",
-    "",
-    volume ? f.extent : "",
-  ];
-  return { plan, cells: [row] };
+  const typed = {
+    tag: boiler ? "Boiler shell" : receiver ? "Receiver" : "Pipe",
+    kind: boiler ? "boiler" : receiver ? "vessel" : "pipe",
+    height: "0",
+    size: f.size,
+    wall: f.wall,
+    material: f.material,
+    [volume ? "volume" : "length"]: f.extent,
+    ...((boiler || receiver) && f.seam ? { seam: f.seam } : {}),
+  };
+  return { plan, rows: [{ typed }] };
 }
 
 export function QuickTest() {
@@ -93,6 +94,8 @@ export function QuickTest() {
       temperature: "38",
       plate: "",
       code_year: "from_mid_1999",
+      seam: "",
+      at_test: "15",
       size: "",
       extent: "",
       wall: "",
@@ -166,6 +169,7 @@ export function QuickTest() {
                 options={[
                   ["from_mid_1999", "From mid-1999", "its plate bears 1.3 times"],
                   ["before_mid_1999", "Before", "its plate bears 1.5 times"],
+                  ["en_286_1", "EN 286-1", "its plate bears 1.5 times, whatever the year"],
                 ]}
               />
             ) : null}
@@ -183,6 +187,9 @@ export function QuickTest() {
                   {(ids) => <TextInput {...ids} {...form.register("temperature")} inputMode="decimal" />}
                 </Field>
               )}
+              <Field label="Water and metal at the test, °C" hint="What is expected; both the same." error={errors.at_test?.message}>
+                {(ids) => <TextInput {...ids} {...form.register("at_test")} inputMode="decimal" />}
+              </Field>
             </div>
           </Section>
         </div>
@@ -211,6 +218,24 @@ export function QuickTest() {
                   <Select {...ids} {...form.register("material")} options={[["", "choose"], ...(library.data?.materials ?? []).map((m) => [m.id, m.name] as const)]} />
                 )}
               </Field>
+              {body ? (
+                <Field label="Seam of the shell" hint="Empty: as a seam that nobody knows, 0.7 of the wall counts." error={errors.seam?.message}>
+                  {(ids) => (
+                    <Select
+                      {...ids}
+                      {...form.register("seam")}
+                      options={[
+                        ["", "not looked at"],
+                        ["seamless", "none: seamless, or a tube"],
+                        ["full", "welded, fully examined"],
+                        ["spot", "welded, spot examined"],
+                        ["not known", "welded, examination not known"],
+                        ["riveted", "riveted"],
+                      ]}
+                    />
+                  )}
+                </Field>
+              ) : null}
             </div>
           </Section>
           <Section title="5. Which gauge?">

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { api, type Attempt } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
+import { emptyWindow } from "../../api/window";
 import { LoggerImport, ReadingForm } from "../../booking";
 import { Follows } from "../../follows";
 import { type LiveView, useLive } from "../../live";
@@ -16,7 +17,8 @@ export function Raise() {
   const { unit } = useUnit(pack.unit);
   const { view } = useLive();
   const d = decimalsFor(pack.gauge.division_pa, unit);
-  if (pack.schedule.length === 0)
+  const empty = pack.derived ? emptyWindow(pack.derived) : "";
+  if (pack.schedule.length === 0 || (empty && !attempt))
     return (
       <Page>
         <Heading>No pressure is planned.</Heading>

@@ -5,17 +5,18 @@ import { useAttempt, usePack, usePackActions } from "../../api/pack";
 import { HOW_TO_WRITE, instant, now } from "../../booking";
 import { Follows } from "../../follows";
 import { DayClock, PlanFields } from "../../planning";
-import { Button, Field, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
+import { Button, Field, Heading, Lead, Note, Page, Problem, Section, Select, TextInput } from "../../ui";
 
 export function Ready() {
   const pack = usePack();
   const attempt = useAttempt();
   const shut = pack.gates.filter((g) => !g.ready);
-  const running = attempt && !attempt.over;
+  const withdrawn = attempt && !attempt.over ? attempt.withdrawn : null;
+  const running = attempt && !attempt.over && !withdrawn;
   return (
     <Page>
       <Heading>
-        {running
+        {withdrawn ? "The release is withdrawn." : running
           ? `Attempt ${attempt.number} is released.`
           : shut.length === 0
             ? "Nothing stops this test."
@@ -23,6 +24,7 @@ export function Ready() {
               ? "One thing stops this test."
               : `${shut.length} things stop this test.`}
       </Heading>
+      {withdrawn ? <Note kind="stop">{withdrawn}</Note> : null}
       <Lead>{running ? "What is tested is frozen until its pressure is released." : "Each gate is decided by the data; none is ever merely ticked."}</Lead>
       <ul className="m-0 grid list-none gap-0 p-0" aria-label="Gates">
         {pack.gates.map((g) => (
@@ -89,7 +91,7 @@ function Release({ shut }: { shut: number }) {
   const [problem, setProblem] = useState("");
   const [reason, setReason] = useState("");
   const [time, setTime] = useState("");
-  if (attempt && !attempt.over) return null;
+  if (attempt && !attempt.over && !attempt.withdrawn) return null;
   if (!pack.may.release) return <p className="m-0 text-sm text-soft">The supervisor releases this test{pack.form === "quick" ? ", or who made it" : ""}.</p>;
   const signed = Boolean(attempt?.frozen);
   return (
