@@ -1,6 +1,7 @@
 import { cleanup, fireEvent, waitFor } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
-import type { Plan } from "../src/api/client";
+import type { GridRow, Plan } from "../src/api/client";
+import { blankRow, putIn, withUnits } from "../src/features/derive/grid-rows";
 import { PartsEditor } from "../src/features/derive/parts-editor";
 import { PlanFields } from "../src/planning";
 import { ready } from "./demo";
@@ -74,19 +75,56 @@ describe("fields of the plan", () => {
 describe("grid of parts", () => {
   const cell = (grid: Awaited<ReturnType<typeof screen>>, column: string, row: number) => grid.getByLabelText(`${column}, row ${row}`) as HTMLInputElement;
 
-  it("takes a block from a spreadsheet at the cell where it is pasted, and grows for it", async () => {
-    const pack = { ...ready(), cells: [] };
+  it("asks what the columns of a block are when it is pasted without names, and puts it in from the cell where it is pasted", async () => {
+    const pack = { ...ready(), rows: [] };
+    const read = (line: number, typed: Record<string, string>) => ({ line, row: { typed }, part: {}, problems: [] });
+    const bare = { rows: [], ignored_columns: [], good: 0, headed: false, first_line: ["Run", "pipe", "18,5"], separator: "\t" };
+    const named = {
+      rows: [read(1, { tag: "Run", kind: "pipe", height: "18,5" }), read(2, { tag: "B", kind: "valve", height: "3" })],
+      ignored_columns: [],
+      good: 2,
+      headed: true,
+    };
+    const sent = server(pack, { body: bare }, { body: named });
+    const grid = await screen(<PartsEditor onDone={() => {}} />, pack);
+    fireEvent.paste(cell(grid, "tag", 2), { clipboardData: { getData: () => "Run\tpipe\t18,5\r\nB\tvalve\t3\r\n" } });
+    await waitFor(() => expect(grid.getByText(/which column is which/)).toBeTruthy());
+    expect((grid.getByLabelText("“18,5”") as HTMLSelectElement).value, "offered in the grid's order").toBe("height");
+    fireEvent.submit(grid.getByRole("button", { name: "Read it so" }));
+    await waitFor(() => expect(grid.getByText("What was pasted: 2 of 2 rows good")).toBeTruthy());
+    fireEvent.click(grid.getByRole("button", { name: "Take these rows" }));
+    await waitFor(() => expect(cell(grid, "height", 2).value).toBe("18,5"));
+    expect(cell(grid, "tag", 3).value).toBe("B");
+    expect(sent.filter((s) => s.path.endsWith("/preview")).map((s) => s.headers.get("x-pressure-unit"))).toEqual(["bar", "bar"]);
+  });
+
+  it("carries the unit under which a bare pressure was typed when the unit beside it changes, or was stored before units were kept", async () => {
+    const rows: GridRow[] = [{ typed: { tag: "A", rating: "80", limit: "66 bar" } }, { typed: { tag: "B", height: "3" } }];
+    expect(withUnits(rows, ["rating", "limit"], "psi")[0]?.typed).toEqual({ tag: "A", rating: "80 psi", limit: "66 bar" });
+    expect(withUnits(rows, ["rating", "limit"], "psi")[1]).toBe(rows[1]);
+    expect(putIn([rows[0] ?? blankRow(), { typed: {} }], 1, [rows[1] ?? blankRow()])).toEqual(rows);
+    const pack = { ...ready(), rows };
     server(pack);
     const grid = await screen(<PartsEditor onDone={() => {}} />, pack);
-    const block = "Run\tpipe\t18,5\tDN150\r\nFlange\tflange\t1\t\r\nA\tvalve\t2\r\nB\tvalve\t3\r\n";
-    fireEvent.paste(cell(grid, "tag", 1), { clipboardData: { getData: () => block } });
-    expect(cell(grid, "height", 1).value).toBe("18,5");
-    expect(cell(grid, "tag", 4).value).toBe("B");
-    expect(cell(grid, "height", 4).value).toBe("3");
+    expect(cell(grid, "rating", 1).value).toBe("80 bar");
+  });
+
+  it("marks the cell that an objection names, with its sentence", async () => {
+    const pack = ready();
+    const tag = pack.rows[0]?.typed.tag ?? "";
+    const against = {
+      ...pack,
+      derived: pack.derived ? { ...pack.derived, objections: [{ rule: "R", part: tag, field: "material", step: "derive", sentence: "Say what it is made of." }] } : null,
+    };
+    server(against);
+    const grid = await screen(<PartsEditor onDone={() => {}} />, against);
+    expect(cell(grid, "material", 1).title).toBe("Say what it is made of.");
+    expect(cell(grid, "material", 1).getAttribute("aria-invalid")).toBe("true");
+    expect(cell(grid, "size", 1).getAttribute("aria-invalid")).toBeNull();
   });
 
   it("leaves a single pasted word to the field itself", async () => {
-    const pack = { ...ready(), cells: [] };
+    const pack = { ...ready(), rows: [] };
     server(pack);
     const grid = await screen(<PartsEditor onDone={() => {}} />, pack);
     const event = fireEvent.paste(cell(grid, "tag", 1), { clipboardData: { getData: () => "Run" } });
@@ -95,7 +133,7 @@ describe("grid of parts", () => {
 
   it("keeps the rows when somebody else was faster, and says how many rows are there now", async () => {
     const pack = ready();
-    const theirs = { ...newer({}), cells: [["Only one"]] };
+    const theirs = { ...newer({}), rows: [{ typed: { tag: "Only one" } }] };
     const sent = server(theirs, problem(412, "engineer changed this pack after you opened it."), { body: theirs });
     let done = false;
     const grid = await screen(<PartsEditor onDone={() => (done = true)} />, pack);
@@ -111,14 +149,14 @@ describe("grid of parts", () => {
   });
 
   it("shows each row's fate of a file before it takes them, and says when the file cannot be read", async () => {
-    const pack = { ...ready(), cells: [] };
+    const pack = { ...ready(), rows: [] };
     const row = (line: number, tag: string, problems: unknown[]) => ({
       line,
-      cells: [tag, "vessel", "3,2", "", "", "", "", "", "", "1200 psi", ""],
+      row: { typed: { tag, kind: "vessel", height: "3,2", limit: "1200 psi" } },
       part: problems.length ? null : {},
       problems,
     });
-    const fate = { rows: [row(2, "V-1", []), row(3, "V-2", [{ column: "height", sentence: "height is missing." }])], ignored_columns: ["Remark"], good: 1 };
+    const fate = { rows: [row(2, "V-1", []), row(3, "V-2", [{ column: "height", sentence: "height is missing." }])], ignored_columns: ["Remark"], good: 1, headed: true };
     server(pack, { body: fate }, problem(422, "The file is not text (byte 0 is zero): export it as CSV."));
     const grid = await screen(<PartsEditor onDone={() => {}} />, pack);
     const bring = () => fireEvent.change(grid.getByLabelText("Read a CSV file"), { target: { files: [new File(["x"], "parts.csv")] } });
@@ -137,7 +175,7 @@ describe("grid of parts", () => {
     const pack = ready();
     server(pack);
     const grid = await screen(<PartsEditor onDone={() => {}} />, pack);
-    const rows = pack.cells.length;
+    const rows = pack.rows.length;
     fireEvent.keyDown(cell(grid, "tag", rows), { key: "ArrowDown" });
     await waitFor(() => expect(document.activeElement).toBe(cell(grid, "tag", rows + 1)));
     fireEvent.keyDown(cell(grid, "tag", rows + 1), { key: "ArrowUp" });

@@ -11,6 +11,7 @@ pub fn describe(what: &str) -> Result<()> {
         "openapi" => server::openapi().to_pretty_json()?,
         "rules" => rules_page(),
         "test-bases" => rules::basis::page::page(rules::basis::book::shipped()),
+        "fields" => rules::fields::page(),
         "system" => schema::<rules::system::System>(
             "A system under test, as `zero-leak derive` reads it. Pressures in Pa gauge, lengths in m, temperatures in °C.",
         )?,
@@ -25,7 +26,7 @@ pub fn describe(what: &str) -> Result<()> {
         )?,
         other => {
             return Err(anyhow!(
-                "\"{other}\" is not described: use openapi, rules, test-bases, system, hold-case, sealed-record or rig-scenario"
+                "\"{other}\" is not described: use openapi, rules, test-bases, fields, system, hold-case, sealed-record or rig-scenario"
             ));
         }
     };

@@ -46,7 +46,11 @@ export function usePackActions() {
     },
     /** Stores the rows; a bare pressure is in `unit`, which stood beside its column. */
     async parts(rows: GridRow[], unit: string, version: number) {
-      const { data, error } = await http.PUT("/api/v1/packs/{id}/parts", { params: { path, header: ifMatch(version) }, headers: { [UNIT_HEADER]: unit }, body: { rows } });
+      const { data, error } = await http.PUT("/api/v1/packs/{id}/parts", {
+        params: { path, header: ifMatch(version) },
+        headers: { [UNIT_HEADER]: unit },
+        body: { rows },
+      });
       if (!data) throw error;
       settle(data);
     },

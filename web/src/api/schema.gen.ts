@@ -5274,7 +5274,10 @@ export interface operations {
     };
     post_packs_id_parts_preview: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Names of its columns, with units where they carry one, separated by semicolons; for a file whose first line names none. */
+                columns?: string | null;
+            };
             header?: never;
             path: {
                 id: string;

@@ -6,7 +6,7 @@ import { said } from "../units/amount";
 import { useUnit } from "../units/pressure";
 import { Why } from "../why";
 
-export { allAgainst, Objections, useAgainst } from "./objections";
+export { Objections } from "./objections";
 
 type Line = Schema["Line"];
 

@@ -1,6 +1,6 @@
 import type { Schema } from "../api/client";
 import { usePack } from "../api/pack";
-import { useAgainst } from "../follows";
+import { useAgainst } from "../api/against";
 import { Field, TextInput } from "../ui";
 import { usePlanDraft } from "./draft";
 import { DraftForm } from "./draft-form";

@@ -98,7 +98,8 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
       ) : (
         <Lead>
           {asks ? `${derived.lower_part} at ${asks.elevation_m} m asks the most` : `The basis asks it of the gauge itself, ${derived.lower_part}`}; {derived.upper_part}{" "}
-          at {bears?.elevation_m} m bears the least.{asks?.design_pa != null ? ` Its line is rated ${withUnit(asks.design_pa, unit, decimals)}.` : ""} {derived.medium === "liquid" ? "Pump" : "Go"} to {withUnit(planned, unit, decimals)}.
+          at {bears?.elevation_m} m bears the least.{asks?.design_pa != null ? ` Its line is rated ${withUnit(asks.design_pa, unit, decimals)}.` : ""}{" "}
+          {derived.medium === "liquid" ? "Pump" : "Go"} to {withUnit(planned, unit, decimals)}.
         </Lead>
       )}
       <div className="grid gap-1">

@@ -85,7 +85,13 @@ export function AskColumns({ name, first, columns, from, onClose, onChosen }: As
   const twice = chosen.filter((c, i) => c !== "" && chosen.indexOf(c) !== i);
   const none = chosen.every((c) => c === "");
   return (
-    <Dialog open onOpenChange={(o) => !o && onClose()} title={`${name}: which column is which?`} description="Its first line names no columns. Say what each holds; a column that means nothing here is left out." wide>
+    <Dialog
+      open
+      onOpenChange={(o) => !o && onClose()}
+      title={`${name}: which column is which?`}
+      description="Its first line names no columns. Say what each holds; a column that means nothing here is left out."
+      wide
+    >
       <form
         onSubmit={(e) => {
           e.preventDefault();

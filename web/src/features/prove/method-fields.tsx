@@ -1,6 +1,6 @@
 import { api, type Schema } from "../../api/client";
 import { usePack } from "../../api/pack";
-import { useAgainst } from "../../follows";
+import { useAgainst } from "../../api/against";
 import { DraftForm, Measured, usePlanDraft } from "../../planning";
 import { Field, Note, Section, Select, TextInput } from "../../ui";
 import { SYMBOL, toPa, useUnit } from "../../units/pressure";
@@ -100,7 +100,11 @@ export function MethodFields() {
               onChange={(v) => draft.set({ pretest_pa: v })}
             />
             {plan.pretest_pa != null ? (
-              <Field label="Brittle material: who says that its maker permits gas, and up to what" hint="Empty: no gas test of it before wetting." error={against("pretest_permitted_by")}>
+              <Field
+                label="Brittle material: who says that its maker permits gas, and up to what"
+                hint="Empty: no gas test of it before wetting."
+                error={against("pretest_permitted_by")}
+              >
                 {(ids) => <TextInput {...ids} value={plan.pretest_permitted_by ?? ""} onChange={(e) => draft.set({ pretest_permitted_by: e.target.value })} />}
               </Field>
             ) : null}

@@ -16,13 +16,15 @@ export function Ready() {
   return (
     <Page>
       <Heading>
-        {withdrawn ? "The release is withdrawn." : running
-          ? `Attempt ${attempt.number} is released.`
-          : shut.length === 0
-            ? "Nothing stops this test."
-            : shut.length === 1
-              ? "One thing stops this test."
-              : `${shut.length} things stop this test.`}
+        {withdrawn
+          ? "The release is withdrawn."
+          : running
+            ? `Attempt ${attempt.number} is released.`
+            : shut.length === 0
+              ? "Nothing stops this test."
+              : shut.length === 1
+                ? "One thing stops this test."
+                : `${shut.length} things stop this test.`}
       </Heading>
       {withdrawn ? <Note kind="stop">{withdrawn}</Note> : null}
       <Lead>{running ? "What is tested is frozen until its pressure is released." : "Each gate is decided by the data; none is ever merely ticked."}</Lead>
