@@ -91,7 +91,7 @@ describe("grid of parts", () => {
     await waitFor(() => expect(grid.getByText(/which column is which/)).toBeTruthy());
     expect((grid.getByLabelText("“18,5”") as HTMLSelectElement).value, "offered in the grid's order").toBe("height");
     fireEvent.submit(grid.getByRole("button", { name: "Read it so" }));
-    await waitFor(() => expect(grid.getByText("What was pasted: 2 of 2 rows good")).toBeTruthy());
+    await waitFor(() => expect(grid.getByRole("heading", { name: "What was pasted: 2 of 2 rows good" })).toBeTruthy());
     fireEvent.click(grid.getByRole("button", { name: "Take these rows" }));
     await waitFor(() => expect(cell(grid, "height", 2).value).toBe("18,5"));
     expect(cell(grid, "tag", 3).value).toBe("B");

@@ -49,8 +49,24 @@ pub(crate) fn piping(design_bar: f64, design_c: f64, gauge: &str, gauge_m: f64) 
 
 /// Columns of a row in the order in which it is written here; others by name, as "seam = full".
 const COLUMNS: [&str; 18] = [
-    "tag", "kind", "height", "size", "wall", "length", "material", "class", "rating", "limit", "volume", "seal", "restraint", "bend",
-    "test pressure", "proven", "seat", "corrosion",
+    "tag",
+    "kind",
+    "height",
+    "size",
+    "wall",
+    "length",
+    "material",
+    "class",
+    "rating",
+    "limit",
+    "volume",
+    "seal",
+    "restraint",
+    "bend",
+    "test pressure",
+    "proven",
+    "seat",
+    "corrosion",
 ];
 
 /// Rows of the grid, a line each, its cells between bars.

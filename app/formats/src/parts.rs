@@ -122,7 +122,9 @@ impl<'de> Deserialize<'de> for GridRow {
         }
         Ok(match Either::deserialize(d)? {
             Either::ByPlace(cells) => Self::by_place(&cells),
-            Either::Typed { id, typed, none_by } => Self { id, typed: typed.into_iter().filter(|(_, c)| !c.trim().is_empty()).collect(), none_by },
+            Either::Typed { id, typed, none_by } => {
+                Self { id, typed: typed.into_iter().filter(|(_, c)| !c.trim().is_empty()).collect(), none_by }
+            }
         })
     }
 }
@@ -295,7 +297,12 @@ fn read_in(library: &Library, header: &[String], rows: &[Vec<String>], lines: &[
 ///
 /// # Errors
 /// When it is no table.
-pub fn read_text(library: &Library, bytes: &[u8], columns: Option<&[String]>, unit: PressureUnit) -> Result<PartsFate, crate::delimited::TableError> {
+pub fn read_text(
+    library: &Library,
+    bytes: &[u8],
+    columns: Option<&[String]>,
+    unit: PressureUnit,
+) -> Result<PartsFate, crate::delimited::TableError> {
     if let Some(columns) = columns {
         let table = crate::delimited::read_under(columns, bytes)?;
         return Ok(read_in(library, &table.header, &table.rows, &table.lines, unit));
@@ -394,7 +401,8 @@ fn row_fate(library: &Library, line: usize, typed: &GridRow, unit: PressureUnit)
     let kind = kind_from_words(row.text("kind"));
     if kind.is_none() {
         let known = PartKind::ALL.map(|k| k.1).join(", ");
-        let sentence = format!("\"{}\" is not a kind of part: use {known}; a valve may say its type, as \"closed gate valve\"", row.text("kind"));
+        let sentence =
+            format!("\"{}\" is not a kind of part: use {known}; a valve may say its type, as \"closed gate valve\"", row.text("kind"));
         row.problem("kind", sentence);
     }
     let elevation = row.needed("height", |t| parse::length(&HEIGHT, t, "m"));

@@ -142,7 +142,13 @@ fn a_paste_without_names_asks_for_them() {
     assert!(!bare.headed && bare.rows.is_empty(), "the header does not become a part, nor a part a header");
     assert_eq!((bare.first_line.join("|"), bare.separator.as_str()), ("Run|fitting|3|435".to_owned(), "\t"));
     let names = ["tag", "kind", "height", "limit [psi]"].map(str::to_owned);
-    let asked = formats::parts::read_text(rules::library::shipped(), b"Run\tfitting\t3\t435\nRiser\tpipe\t4\t\n", Some(&names), quantity::PressureUnit::Bar).unwrap();
+    let asked = formats::parts::read_text(
+        rules::library::shipped(),
+        b"Run\tfitting\t3\t435\nRiser\tpipe\t4\t\n",
+        Some(&names),
+        quantity::PressureUnit::Bar,
+    )
+    .unwrap();
     assert_eq!((asked.rows.len(), asked.rows[0].line, asked.rows[0].row.cell("limit")), (2, 1, "435 psi"));
 }
 
@@ -156,17 +162,36 @@ fn names_as_people_write_them() {
     let main = part(&[("size", "12 in"), ("wall", "CL 52"), ("material", "ductile iron")]);
     assert_eq!(part(&[("size", "12 in"), ("wall", "class 52"), ("material", "ductile iron 60-42-10")]).wall_m, main.wall_m);
     assert_eq!(part(&[("material", "PVC-U, AWWA C900")]).material.as_deref(), Some("pvc"));
-    assert!((part(&[("size", "84 in"), ("wall", "12 mm"), ("material", "A106-B")]).outside_diameter_m.unwrap().m() - 84.0 * 0.0254).abs() < 1e-12);
+    assert!(
+        (part(&[("size", "84 in"), ("wall", "12 mm"), ("material", "A106-B")]).outside_diameter_m.unwrap().m() - 84.0 * 0.0254).abs()
+            < 1e-12
+    );
     let valve = part(&[("kind", "closed gate valve"), ("rating", "10"), ("seat", "soft")]);
     assert_eq!((valve.kind, valve.valve), (PartKind::ClosedValve, Some(ValveType::Gate)));
     assert_eq!(part(&[("kind", "Ball valve (closed)")]).valve, Some(ValveType::Ball));
     assert_eq!(part(&[("kind", "spade"), ("limit", "10")]).kind, PartKind::Blind);
     assert_eq!(part(&[("class", "PN 16")]).pn, Some(16));
     assert_eq!(part(&[("class", "class 300")]).flange_class, Some(300));
-    let shell = part(&[("kind", "drum"), ("seam", "riveted 0.72"), ("form", "torispherical"), ("design pressure", "10"), ("design temperature", "180")]);
-    assert_eq!((shell.kind, shell.seam, shell.seam_efficiency, shell.form), (PartKind::Boiler, Some(Seam::Riveted), Some(0.72), Some(Form::Torispherical)));
+    let shell = part(&[
+        ("kind", "drum"),
+        ("seam", "riveted 0.72"),
+        ("form", "torispherical"),
+        ("design pressure", "10"),
+        ("design temperature", "180"),
+    ]);
+    assert_eq!(
+        (shell.kind, shell.seam, shell.seam_efficiency, shell.form),
+        (PartKind::Boiler, Some(Seam::Riveted), Some(0.72), Some(Form::Torispherical))
+    );
     assert!(shell.design_pressure_pa.is_some() && shell.design_temperature_c.is_some());
-    for (column, text) in [("kind", "closed magic valve"), ("seam", "glued"), ("form", "round"), ("class", "PNX"), ("years between", "-3"), ("material", "cheese")] {
+    for (column, text) in [
+        ("kind", "closed magic valve"),
+        ("seam", "glued"),
+        ("form", "round"),
+        ("class", "PNX"),
+        ("years between", "-3"),
+        ("material", "cheese"),
+    ] {
         let f = fate_of(&[(column, text)], quantity::PressureUnit::Bar);
         assert!(f.part.is_none() && f.problems.iter().any(|p| p.column == column), "{column} {text}: {:?}", f.problems);
     }
@@ -177,7 +202,8 @@ fn names_as_people_write_them() {
 fn none_is_declared_where_it_may_be() {
     let mut r = row(&[("tag", "End"), ("kind", "fitting"), ("height", "0"), ("limit", "10 bar"), ("restraint", "none")]);
     r.declared_by("supervisor");
-    let part = formats::parts::read_rows(rules::library::shipped(), &[r.clone()], &[], quantity::PressureUnit::Bar).parts().unwrap().remove(0);
+    let part =
+        formats::parts::read_rows(rules::library::shipped(), &[r.clone()], &[], quantity::PressureUnit::Bar).parts().unwrap().remove(0);
     assert_eq!(part.none.get("restraint_n").map(String::as_str), Some("supervisor"));
     r.declared_by("engineer");
     assert_eq!(r.none_by.get("restraint").map(String::as_str), Some("supervisor"), "who said it first is kept");

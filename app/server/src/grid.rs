@@ -47,7 +47,8 @@ pub fn refuse_bad_rows(library: &Library, rows: &[GridRow], unit: Option<Pressur
         fate.rows.iter().flat_map(|r| r.problems.iter().map(|p| (r.line, p.column.as_str(), p.sentence.as_str()))).collect();
     let Some((line, column, _)) = all.first() else { return Ok(()) };
     const SHOWN: usize = 20;
-    let mut sentences: Vec<String> = all.iter().take(SHOWN).map(|(l, c, s)| format!("row {l}, column {c}: {}", s.trim_end_matches('.'))).collect();
+    let mut sentences: Vec<String> =
+        all.iter().take(SHOWN).map(|(l, c, s)| format!("row {l}, column {c}: {}", s.trim_end_matches('.'))).collect();
     if all.len() > SHOWN {
         sentences.push(format!("and {} more", all.len() - SHOWN));
     }

@@ -136,7 +136,9 @@ impl Run {
             }
             _ => return None,
         };
-        Some(format!("The release is withdrawn: rules or the project's library changed, and {changed}. Look at Derive, and release it anew."))
+        Some(format!(
+            "The release is withdrawn: rules or the project's library changed, and {changed}. Look at Derive, and release it anew."
+        ))
     }
 
     /// The same under what the project lays down now.

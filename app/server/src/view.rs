@@ -301,7 +301,11 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
     let unit = planned.system.gauge.unit;
     let decimals = quantity::format::decimals_of(planned.system.gauge.division_pa.pa() / unit.pa());
     let derived = match &planned.derived {
-        Ok(d) => match &d.day {
+        Ok(d) => match d.readable_day() {
+            Some(_) if d.objections.iter().any(|o| o.step == "derive") => {
+                let n = d.objections.iter().filter(|o| o.step == "derive").count();
+                Err(if n == 1 { "1 thing stops it".to_owned() } else { format!("{n} things stop it") })
+            }
             Some(day) => {
                 Ok(format!("{} at {}", quantity::format::gauge_pressure(day.planned_pa, unit, decimals), planned.system.gauge.tag))
             }

@@ -15,7 +15,6 @@ const fn first_format() -> u32 {
     1
 }
 
-
 /// A hold with its readings. Times are seconds from any origin.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]

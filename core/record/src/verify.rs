@@ -210,6 +210,8 @@ fn recompute(record: &SealedRecord) -> Result<String, Verification> {
     Ok(if by_these {
         "Window and verdict follow from the inputs by the rules named.".to_owned()
     } else {
-        format!("The verdict follows from the inputs by the rules named; the window was frozen at the release by rules {released_by} and was not derived again.")
+        format!(
+            "The verdict follows from the inputs by the rules named; the window was frozen at the release by rules {released_by} and was not derived again."
+        )
     })
 }

@@ -16,24 +16,39 @@ pub(crate) fn cautions(system: &System, demand: &Demand) -> Vec<String> {
     if let Some(range) = demand.entry.water.filter(|r| r.warn_above && !demand.gas) {
         let t = system.water_temperature_c.c();
         if t > range.most_c {
-            all.push(format!("The water is planned at {t:.0} °C: above {:.0} °C nobody looks closely without a scald. Let it cool.", range.most_c));
+            all.push(format!(
+                "The water is planned at {t:.0} °C: above {:.0} °C nobody looks closely without a scald. Let it cool.",
+                range.most_c
+            ));
         }
     }
-    let coldest = system.parts.iter().filter_map(|p| p.design_temperature_c).chain(system.basis.design_temperature_c).fold(f64::INFINITY, |a, t| a.min(t.c()));
+    let coldest = system
+        .parts
+        .iter()
+        .filter_map(|p| p.design_temperature_c)
+        .chain(system.basis.design_temperature_c)
+        .fold(f64::INFINITY, |a, t| a.min(t.c()));
     if demand.entry.ratio != RatioOf::None && coldest < -29.0 {
         all.push(format!("The design temperature of {coldest:.0} °C is below −29 °C: the ratio of stresses is 1 there, and toughness is another question. Ask the designer for the least temperature of the metal."));
     }
-    for part in system.parts.iter().filter(|p| p.kind.vessel() && p.volume_m3.is_none() && p.kind != PartKind::Boiler && p.volume().m3() <= 0.0) {
+    for part in
+        system.parts.iter().filter(|p| p.kind.vessel() && p.volume_m3.is_none() && p.kind != PartKind::Boiler && p.volume().m3() <= 0.0)
+    {
         all.push(format!("{}: its volume is not given, so it is missing in what is filled and pumped.", part.tag));
     }
     let assumed = system.assumed_walls();
     if !assumed.is_empty() {
         let mut named: Vec<&str> = assumed.into_iter().collect();
         named.sort_unstable();
-        all.push(format!("The wall of {} is not given: its stretch is estimated, and a leak rate is known less well for it.", named.join(", ")));
+        all.push(format!(
+            "The wall of {} is not given: its stretch is estimated, and a leak rate is known less well for it.",
+            named.join(", ")
+        ));
     }
     if demand.entry.used.is_some() {
-        all.push("Heads, furnace and plates are judged only where they are listed: list each with its form and its measured wall.".to_owned());
+        all.push(
+            "Heads, furnace and plates are judged only where they are listed: list each with its form and its measured wall.".to_owned(),
+        );
     }
     for (field, who) in system.none.iter().chain(system.parts.iter().flat_map(|p| &p.none)) {
         all.push(format!("Declared not to be there: {field}, by {who}."));

@@ -137,7 +137,8 @@ pub(crate) fn metal(system: &System, demand: &Demand) -> Option<Objection> {
     if by_basis.is_some() && system.site.metal_c.is_none() {
         return object(
             "site.metal_c",
-            "Nobody said how warm the metal will be, and this basis asks for it: give what is expected; an honest estimate is enough.".to_owned(),
+            "Nobody said how warm the metal will be, and this basis asks for it: give what is expected; an honest estimate is enough."
+                .to_owned(),
         );
     }
     let (least, most) = metal_range(system, demand)?;
@@ -149,7 +150,8 @@ pub(crate) fn metal(system: &System, demand: &Demand) -> Option<Objection> {
         );
     }
     (t > most).then(|| {
-        let sentence = format!("{:.0} °C is expected, and nobody looks closely at metal hotter than {:.0} °C: let it cool.", t.c(), most.c());
+        let sentence =
+            format!("{:.0} °C is expected, and nobody looks closely at metal hotter than {:.0} °C: let it cool.", t.c(), most.c());
         Objection::new(METAL.id, "derive", "site.metal_c", sentence)
     })
 }
@@ -181,7 +183,10 @@ fn chloride(system: &System, demand: &Demand) -> Option<Objection> {
         None => ("site.chloride_ppm", "derive", system.site.chloride_ppm, "the water"),
     };
     let sentence = match given {
-        None => format!("{} is austenitic steel, and nobody said how much chloride is in {name}: give it from its certificate or a test strip; at most {most:.0} ppm may be in it.", part.tag),
+        None => format!(
+            "{} is austenitic steel, and nobody said how much chloride is in {name}: give it from its certificate or a test strip; at most {most:.0} ppm may be in it.",
+            part.tag
+        ),
         Some(ppm) if ppm > most => format!(
             "{} is austenitic steel, and {name} holds {ppm:.0} ppm of chloride; at most {most:.0} ppm are allowed, or the steel may crack: take other water.",
             part.tag
@@ -225,7 +230,9 @@ fn walls(system: &System, demand: &Demand) -> Vec<Objection> {
     let each = worn(system, demand).into_iter().filter_map(|w| match w {
         Err((tag, sentence)) => Some(Objection::of_part(used::MAWP.id, &tag, "material", format!("{tag}: {sentence}."))),
         Ok(w) if w.derates() => {
-            let needs = w.needs.map_or_else(|| "more wall than it can have".to_owned(), |t| format!("{:.2} mm", quantity::format::round_up(t.mm(), 0.01)));
+            let needs = w
+                .needs
+                .map_or_else(|| "more wall than it can have".to_owned(), |t| format!("{:.2} mm", quantity::format::round_up(t.mm(), 0.01)));
             let sentence = format!(
                 "{} bears {} by its measured wall, not {}: that would need {needs}. Derate it to {}, or have it repaired.",
                 w.tag,

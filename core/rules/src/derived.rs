@@ -3,7 +3,6 @@
 use crate::accept::{Criterion, Lowering, allowed_fall, lowering};
 use crate::basis::entry::Applies;
 use crate::basis::{Demand, Figure, book};
-use crate::{conditions, gas_gates, used};
 use crate::cautions::cautions;
 use crate::consequences::lines::{self, Line};
 use crate::derivation::{Amount, Derivation};
@@ -20,6 +19,7 @@ use crate::pretest::{Pretest, pretest};
 use crate::specification::Touched;
 use crate::system::{Refusal, System};
 use crate::window::{PartBounds, Window, window};
+use crate::{conditions, gas_gates, used};
 use physics::head::Column;
 use physics::system::ShutIn;
 use quantity::format::{round_down, round_up};
@@ -250,10 +250,19 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
     }
     let (asks, bears) = (parts.get(w.lower_part)?, parts.get(w.upper_part)?);
     let say = system.say();
-    Some(WindowConflict {
-        asks: asks.tag.clone(),
-        bears: bears.tag.clone(),
-        sentence: format!(
+    let sentence = if asks.tag == bears.tag {
+        format!(
+            "{} at {:.1} m is asked more than it bears: {} at {}, but it ({}) bears only {} there. Take down what is asked by a rule that allows it or by derating, or repair, replace or take out {}.",
+            asks.tag,
+            asks.elevation_m,
+            say.up(asks.gauge_lower_pa),
+            system.gauge.tag,
+            bears.limit_words,
+            say.down(bears.gauge_upper_pa),
+            bears.tag
+        )
+    } else {
+        format!(
             "No gauge reading suits both {} and {}: {} at {:.1} m needs {} at {}, but {} at {:.1} m ({}) bears only {} there. Test them apart, take out or blind off {}, or lower what is asked by a rule that allows it.",
             asks.tag,
             bears.tag,
@@ -266,8 +275,9 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
             bears.limit_words,
             say.down(bears.gauge_upper_pa),
             bears.tag
-        ),
-    })
+        )
+    };
+    Some(WindowConflict { asks: asks.tag.clone(), bears: bears.tag.clone(), sentence })
 }
 
 /// What each part must see and bears, brought to its own height: the requirement at its higher end, the limit at its lower.
@@ -580,7 +590,10 @@ impl Derived {
 fn objections(system: &System, demand: &Demand, d: &Derived) -> Vec<Objection> {
     let mut all: Vec<Objection> = Vec::new();
     if let Some(c) = &d.conflict {
-        all.push(Objection { part: Some(c.bears.clone()), ..Objection::new(crate::window::UPPER.id, "derive", "parts", c.sentence.clone()) });
+        all.push(Objection {
+            part: Some(c.bears.clone()),
+            ..Objection::new(crate::window::UPPER.id, "derive", "parts", c.sentence.clone())
+        });
     }
     all.extend(gas_gates::objections(system, demand));
     all.extend(conditions::objections(system, demand));

@@ -75,7 +75,12 @@ pub const FIELDS: &[Field] = &[
     f("part", "from", D, "follows the part above"),
     f("part", "to", D, "is followed by the part below"),
     f("part", "valve", C, "no type: the seat of a closed valve is asked for"),
-    f("part", "design_pressure_pa", C, "the system's; refused where it has none and another part has its own; with gas the code's cap is then the system's too"),
+    f(
+        "part",
+        "design_pressure_pa",
+        C,
+        "the system's; refused where it has none and another part has its own; with gas the code's cap is then the system's too",
+    ),
     f("part", "design_temperature_c", C, "the system's; refused where it has none and another part has its own"),
     f("part", "outside_diameter_m", R, "no wall is judged; a gas test of a valve or flange is stopped"),
     f("part", "wall_m", R, "no wall is judged: another limit must say what the part bears"),

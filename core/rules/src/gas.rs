@@ -99,7 +99,9 @@ pub(crate) fn gas_figures(
             distance_fixed_m: None,
             distance_blast_m: None,
             distance_m: None,
-            objection: Some("Neither the stored energy nor the distance is known before every part that can hold gas has its volume.".to_owned()),
+            objection: Some(
+                "Neither the stored energy nor the distance is known before every part that can hold gas has its volume.".to_owned(),
+            ),
         });
     };
     // of a hydro-pneumatic test only the gas space counts

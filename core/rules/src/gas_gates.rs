@@ -101,6 +101,10 @@ fn no_volume(p: &Part) -> Objection {
         VOLUME.id,
         &p.tag,
         column,
-        format!("{}: nobody said how much gas this {} holds, so neither the energy nor the distance can be told: {ask}.", p.tag, p.kind.word()),
+        format!(
+            "{}: nobody said how much gas this {} holds, so neither the energy nor the distance can be told: {ask}.",
+            p.tag,
+            p.kind.word()
+        ),
     )
 }

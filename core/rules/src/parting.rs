@@ -3,9 +3,9 @@
 use crate::basis::Demand;
 use crate::basis::entry::Applies;
 use crate::limits;
+use crate::say::Say;
 use crate::split::{self, Join, NoSplit, Span};
 use crate::system::{Derived, PartWindow, System};
-use crate::say::Say;
 use quantity::GaugePressure;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -100,14 +100,15 @@ fn by_rule(demand: &Demand, d: &Derived, say: Say) -> Vec<String> {
     let Some(bears) = d.parts.iter().find(|p| p.tag == d.upper_part) else { return vec![] };
     let bar = |p: GaugePressure| say.down(p);
     let walls = [limits::hoop::RULE.id, limits::longitudinal::RULE.id, limits::flange::RULE.id];
-    let reduce = demand.entry.may_reduce.as_ref().filter(|_| !demand.entry.reduced && walls.contains(&bears.limit_rule.as_ref())).map(|r| {
-        format!(
-            "{} lets the test pressure be reduced to what {} bears, {} at the gauge: answer the question about it on Prove.",
-            r.rule.id,
-            bears.tag,
-            bar(bears.gauge_upper_pa)
-        )
-    });
+    let reduce =
+        demand.entry.may_reduce.as_ref().filter(|_| !demand.entry.reduced && walls.contains(&bears.limit_rule.as_ref())).map(|r| {
+            format!(
+                "{} lets the test pressure be reduced to what {} bears, {} at the gauge: answer the question about it on Prove.",
+                r.rule.id,
+                bears.tag,
+                bar(bears.gauge_upper_pa)
+            )
+        });
     let vessel = demand.entry.with_vessel.as_ref().filter(|_| !demand.entry.vessel_together && bears.kind == "vessel").map(|v| {
         let least = demand.least.pressure.times(v.least_share);
         if bears.limit_pa >= least {
@@ -128,7 +129,8 @@ fn by_rule(demand: &Demand, d: &Derived, say: Say) -> Vec<String> {
 /// What taking out, or blinding off, one part would give; none where it does not help.
 fn without(parts: &[PartWindow], tag: &str, say: Say) -> Option<String> {
     let rest = window_of(parts.iter().filter(|p| p.tag != tag))?;
-    (rest.lower_pa <= rest.upper_pa).then(|| format!("With {tag} blinded off or taken out, the rest can be tested at {}.", between(&rest, say)))
+    (rest.lower_pa <= rest.upper_pa)
+        .then(|| format!("With {tag} blinded off or taken out, the rest can be tested at {}.", between(&rest, say)))
 }
 
 /// A proposal for parts that no pressure suits. Only for a basis that asks the same at every part: where the lowest point counts, parting the
@@ -155,10 +157,14 @@ pub(crate) fn proposal(system: &System, demand: &Demand, d: &Derived) -> Option<
         }
         Err(NoSplit::Fused(fused)) => {
             let tags: Vec<&str> = fused.iter().map(|i| parts[*i].tag.as_str()).collect();
-            sentences.push(format!(
+            sentences.push(if let [alone] = tags.as_slice() {
+                format!("No split helps: {alone} by itself is asked more than it bears.")
+            } else {
+                format!(
                 "No split helps: {} cannot be parted from each other and have no pressure in common. Make a place for a blind between them, or take one out.",
                 tags.join(", ")
-            ));
+                )
+            });
             (vec![], vec![], true)
         }
     };

@@ -1,9 +1,9 @@
 //! The pressures of the day: planned, look, stop line, relief and alarm.
 
-use crate::rule::{Rule, Standing};
-use crate::say::Say;
 use crate::basis::Demand;
 use crate::basis::entry::Duty;
+use crate::rule::{Rule, Standing};
+use crate::say::Say;
 use crate::specification::{SchoolOption, Specification};
 use crate::system::System;
 use quantity::format::{round_down, round_up};

@@ -137,10 +137,15 @@ pub fn derate_to(bears: GaugePressure, say: Say) -> GaugePressure {
 /// The temperature that the wall is calculated at: design, that of steam at the pressure asked for a boiler, else the first column.
 fn at(system: &System, part: &Part, asked: GaugePressure) -> Temperature {
     let design = part.design_temperature_c.or(system.basis.design_temperature_c);
-    design.unwrap_or_else(|| {
-        if part.kind == PartKind::Boiler { physics::water::saturation(asked.absolute(quantity::STANDARD_ATMOSPHERE)) } else { Temperature::from_c(38.0) }
-    })
-    .max(Temperature::from_c(-29.0))
+    design
+        .unwrap_or_else(|| {
+            if part.kind == PartKind::Boiler {
+                physics::water::saturation(asked.absolute(quantity::STANDARD_ATMOSPHERE))
+            } else {
+                Temperature::from_c(38.0)
+            }
+        })
+        .max(Temperature::from_c(-29.0))
 }
 
 /// The pressure that is asked of used plant; none where the entry is not about used plant, or it is not given.
@@ -185,7 +190,9 @@ fn one(system: &System, ground: &Ground, part: &Part, asked: GaugePressure) -> O
         )
         .with("E", "efficiency of the seam", Amount::number(efficiency), "as entered; 0.7 where nobody knows it")
         .governed_by(&part.tag)
-        .would_change("A thicker place found by measuring again, an examined seam, a certificate of the steel, or a lower working pressure.");
+        .would_change(
+            "A thicker place found by measuring again, an examined seam, a certificate of the steel, or a lower working pressure.",
+        );
     let (life_years, life_why) = life(part, measured, needs).map_or((None, None), |(y, w)| (Some(y), Some(w)));
     Some(Ok(Worn { tag: part.tag.clone(), bears, needs, asked, why, life_years, life_why }))
 }

@@ -262,8 +262,7 @@ fn worked_viii_1_vacuum() {
 /// BPVC VIII-1 UG-99(e): 1.3 · 4 = 5.2 bar for a jacket that works with a difference of 4.
 #[test]
 fn worked_viii_1_jacket() {
-    let basis =
-        Basis { external_difference_pa: bar(4.0), agreed_hold_s: Some(Span::from_minutes(30.0)), ..Basis::new("viii_1_jacket") };
+    let basis = Basis { external_difference_pa: bar(4.0), agreed_hold_s: Some(Span::from_minutes(30.0)), ..Basis::new("viii_1_jacket") };
     near(least(&basis, &[strong(0.0)]), 5.2, 1e-9);
     near(look(&basis, &[strong(0.0)]), 4.0, 1e-9);
 }
@@ -347,7 +346,11 @@ fn worked_rail_heritage() {
     assert!(derive(&cold).unwrap().objections.iter().any(|o| o.rule == "WATER-TEMPERATURE" && o.sentence.contains("warm it")));
     let hot = rules::system::System { water_temperature_c: Temperature::from_c(55.0), ..cold };
     let d = derive(&hot).unwrap();
-    assert!(d.cautions.iter().any(|s| s.contains("scald")) && d.objections.iter().all(|o| o.rule != "WATER-TEMPERATURE"), "{:?}", d.objections);
+    assert!(
+        d.cautions.iter().any(|s| s.contains("scald")) && d.objections.iter().all(|o| o.rule != "WATER-TEMPERATURE"),
+        "{:?}",
+        d.objections
+    );
 }
 
 /// Common practice: 1.5 times the working pressure, 1.25 on some railways.
@@ -524,18 +527,20 @@ fn every_agreed_figure_has_a_floor() {
 #[test]
 fn gas_is_refused_where_it_is_forbidden() {
     for id in ["fire_underground", "fire_above_wet", "awwa_di", "en805", "boiler_heritage", "boiler_repair"] {
-        let e = refused(&gas(Basis { working_high_pa: bar(8.0), design_pressure_pa: bar(8.0), allowable_pressure_pa: bar(8.0), ..main_at(id, 8.0) }));
+        let e = refused(&gas(Basis {
+            working_high_pa: bar(8.0),
+            design_pressure_pa: bar(8.0),
+            allowable_pressure_pa: bar(8.0),
+            ..main_at(id, 8.0)
+        }));
         assert!(matches!(e, BasisError::Medium { .. }) && e.rule() == "BASIS-MEDIUM", "{id}: {e}");
     }
 }
 
 #[test]
 fn more_than_five_per_cent_above_needs_a_reason() {
-    let agreed = |p: f64, reason: Option<&str>| Basis {
-        agreed_pressure_pa: bar(p),
-        over_test_reason: reason.map(str::to_owned),
-        ..piping(10.0)
-    };
+    let agreed =
+        |p: f64, reason: Option<&str>| Basis { agreed_pressure_pa: bar(p), over_test_reason: reason.map(str::to_owned), ..piping(10.0) };
     near(least(&agreed(15.7, None), &[strong(0.0)]), 15.7, 1e-9);
     assert!(matches!(refused(&agreed(15.8, None)), BasisError::OverTest { .. }));
     assert!(matches!(refused(&agreed(15.8, Some("  "))), BasisError::OverTest { .. }));
@@ -589,7 +594,8 @@ fn the_book_is_whole() {
     assert_eq!(rows.len(), 32);
     let ids: BTreeSet<&str> = rows.iter().map(|e| e.id.as_str()).collect();
     assert_eq!(ids.len(), rows.len());
-    let tests = concat!(include_str!("bases.rs"), include_str!("follows.rs"), include_str!("worked_figures.rs"), include_str!("omissions.rs"));
+    let tests =
+        concat!(include_str!("bases.rs"), include_str!("follows.rs"), include_str!("worked_figures.rs"), include_str!("omissions.rs"));
     let mut rules = BTreeSet::new();
     for e in &rows {
         for r in e.rules() {

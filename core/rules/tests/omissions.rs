@@ -172,7 +172,12 @@ fn gas_wants_every_volume() {
 #[test]
 fn gas_never_goes_into_what_shatters() {
     for material in ["pvc", "cpvc", "pe100", "grp", "gray_iron", "concrete", "glass"] {
-        let p = Part { material: Some(material.into()), volume_m3: Some(Volume::from_l(5.0)), test_limit_pa: Some(bar(90.0)), ..part("P", PartKind::Fitting) };
+        let p = Part {
+            material: Some(material.into()),
+            volume_m3: Some(Volume::from_l(5.0)),
+            test_limit_pa: Some(bar(90.0)),
+            ..part("P", PartKind::Fitting)
+        };
         assert!(stopped(&gas_of(vec![run(), p]), "GAS-BRITTLE").contains("shatters"), "{material}");
     }
     free_of(&gas_of(vec![run()]), "GAS-BRITTLE");
@@ -180,7 +185,10 @@ fn gas_never_goes_into_what_shatters() {
 
 #[test]
 fn water_below_the_line_weighs_as_water() {
-    let mut s = gas_of(vec![Part { elevation_m: Length::from_m(40.0), ..run() }, Part { rating_pa: Some(bar(40.0)), volume_m3: Some(Volume::from_l(5.0)), ..part("hose", PartKind::Hose) }]);
+    let mut s = gas_of(vec![
+        Part { elevation_m: Length::from_m(40.0), ..run() },
+        Part { rating_pa: Some(bar(40.0)), volume_m3: Some(Volume::from_l(5.0)), ..part("hose", PartKind::Hose) },
+    ]);
     s.gauge = gauge_at(40.0);
     s.method.gas_share = Some(0.1);
     assert!(stopped(&s, "GAS-WATER-LINE").contains("height"), "its height is asked for");
@@ -354,7 +362,16 @@ fn every_field_says_what_empty_means() {
         serde_json::to_value(&s).unwrap()
     };
     let mut seen = 0;
-    for (of, at) in [("system", "/"), ("part", "/parts/0"), ("basis", "/basis"), ("site", "/site"), ("gauge", "/gauge"), ("liquid", "/liquid"), ("method", "/method"), ("settings", "/settings")] {
+    for (of, at) in [
+        ("system", "/"),
+        ("part", "/parts/0"),
+        ("basis", "/basis"),
+        ("site", "/site"),
+        ("gauge", "/gauge"),
+        ("liquid", "/liquid"),
+        ("method", "/method"),
+        ("settings", "/settings"),
+    ] {
         let object = if at == "/" { Some(&full) } else { full.pointer(at) };
         for name in object.unwrap().as_object().unwrap().keys() {
             assert_eq!(FIELDS.iter().filter(|f| f.of == of && f.name == name).count(), 1, "{of}.{name}");

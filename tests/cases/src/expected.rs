@@ -97,9 +97,18 @@ impl Expected {
             Self::Against { refused, rule, part } => {
                 let there = s.against.iter().any(|(r, p, _)| r == rule && (part.is_none() || p == part));
                 let kind = *refused == s.derived.is_none();
-                (!there || !kind).then(|| format!("{:?} stand against it ({}): {}", s.against, if kind { "as such" } else { "in another way" }, s.sentences.join(" ")))
+                (!there || !kind).then(|| {
+                    format!(
+                        "{:?} stand against it ({}): {}",
+                        s.against,
+                        if kind { "as such" } else { "in another way" },
+                        s.sentences.join(" ")
+                    )
+                })
             }
-            Self::Says(words) => (!s.sentences.iter().any(|t| t.replace('\u{a0}', " ").contains(words.as_str()))).then(|| s.sentences.join(" ")),
+            Self::Says(words) => {
+                (!s.sentences.iter().any(|t| t.replace('\u{a0}', " ").contains(words.as_str()))).then(|| s.sentences.join(" "))
+            }
             Self::Bound { lower, pressure, within_pa, by } => {
                 let Some(d) = &s.derived else { return nothing() };
                 let (got, part) = if *lower { (d.lower_pa, &d.lower_part) } else { (d.upper_pa, &d.upper_part) };
@@ -109,7 +118,8 @@ impl Expected {
             }
             Self::Derate(p) => {
                 let Some(d) = &s.derived else { return nothing() };
-                d.derate_to_pa.map_or_else(|| Some("nothing is to be derated".to_owned()), |got| near("derated to, Pa,", got.pa(), p.pa(), 1.0))
+                d.derate_to_pa
+                    .map_or_else(|| Some("nothing is to be derated".to_owned()), |got| near("derated to, Pa,", got.pa(), p.pa(), 1.0))
             }
             Self::EnergyMj(mj) => {
                 let Some(g) = s.derived.as_ref().and_then(|d| d.gas.as_ref()) else { return nothing() };

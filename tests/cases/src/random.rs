@@ -113,7 +113,11 @@ fn fitting(d: &mut Dice, i: usize) -> Part {
             seat: Some(Seat::MetalSeated),
             ..of(PartKind::ClosedValve, "shut")
         },
-        4 => Part { rating_pa: bar(d.between(120.0, 160.0)), seat: d.chance(50).then_some(Seat::MetalSeated), ..of(PartKind::ClosedValve, "shut") },
+        4 => Part {
+            rating_pa: bar(d.between(120.0, 160.0)),
+            seat: d.chance(50).then_some(Seat::MetalSeated),
+            ..of(PartKind::ClosedValve, "shut")
+        },
         5 => Part { rating_pa: bar(150.0), volume_m3: Some(Volume::from_l(5.0)), ..of(PartKind::Hose, "hose") },
         6 => Part { test_limit_pa: bar(140.0), ..of(PartKind::Fitting, "fitting") },
         7 => Part {
@@ -155,7 +159,11 @@ fn parts(d: &mut Dice, family: Family, gas: bool) -> Vec<Part> {
     let mut all: Vec<Part> = (0..count)
         .map(|i| match family {
             Family::Steel => {
-                if i == 0 || d.chance(50) { run(d, i) } else { fitting(d, i) }
+                if i == 0 || d.chance(50) {
+                    run(d, i)
+                } else {
+                    fitting(d, i)
+                }
             }
             Family::Ductile => Part {
                 outside_diameter_m: m(0.25),
@@ -226,7 +234,9 @@ fn basis(d: &mut Dice, id: &str, gas: bool) -> Basis {
         "awwa_di" | "awwa_pvc" => (b.working_pressure_pa, b.working_high_pa) = (bar(p), bar(p)),
         "air_receiver" => (b.working_pressure_pa, b.plate_pressure_pa) = (bar(p), bar(p * d.between(1.0, 1.3))),
         "joint_box" => {}
-        _ if matches!(family(id), Family::Vessel | Family::Used | Family::Boiler) || id == "boiler_external" => b.allowable_pressure_pa = bar(p),
+        _ if matches!(family(id), Family::Vessel | Family::Used | Family::Boiler) || id == "boiler_external" => {
+            b.allowable_pressure_pa = bar(p)
+        }
         _ => b.design_pressure_pa = bar(p),
     }
     if gas && matches!(id, "b31_9" | "ped") {

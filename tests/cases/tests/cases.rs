@@ -6,7 +6,8 @@ use std::path::Path;
 
 fn all() -> Vec<read::Case> {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR"));
-    let mut files: Vec<_> = std::fs::read_dir(folder).unwrap().map(|e| e.unwrap().path()).filter(|p| p.extension().is_some_and(|e| e == "txt")).collect();
+    let mut files: Vec<_> =
+        std::fs::read_dir(folder).unwrap().map(|e| e.unwrap().path()).filter(|p| p.extension().is_some_and(|e| e == "txt")).collect();
     files.sort();
     assert!(files.len() >= 5, "the texts are not there: {files:?}");
     let read = |p: &std::path::PathBuf| {

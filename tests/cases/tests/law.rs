@@ -31,12 +31,20 @@ fn kinds() -> Vec<(String, bool)> {
 
 /// Places of the fields of a system that may be emptied: required, or with a default.
 fn fields(system: &Value) -> Vec<Vec<String>> {
-    let may = |of: &str, name: &str| FIELDS.iter().any(|f| f.of == of && f.name == name && matches!(f.empty, Empty::Required | Empty::Default));
+    let may =
+        |of: &str, name: &str| FIELDS.iter().any(|f| f.of == of && f.name == name && matches!(f.empty, Empty::Required | Empty::Default));
     let mut all: Vec<Vec<String>> = Vec::new();
     let path = |parts: &[&str]| parts.iter().map(|p| (*p).to_owned()).collect::<Vec<_>>();
     // what holds fields of its own is emptied field by field
     let single = |v: &Value| !v.is_object() && !v.is_array();
-    let objects = [("system", vec![]), ("basis", vec!["basis"]), ("site", vec!["site"]), ("gauge", vec!["gauge"]), ("method", vec!["method"]), ("settings", vec!["settings"])];
+    let objects = [
+        ("system", vec![]),
+        ("basis", vec!["basis"]),
+        ("site", vec!["site"]),
+        ("gauge", vec!["gauge"]),
+        ("method", vec!["method"]),
+        ("settings", vec!["settings"]),
+    ];
     for (of, at) in objects {
         let Some(Value::Object(fields)) = at.iter().try_fold(system, |v, k| v.get(k)) else { continue };
         let eligible = fields.iter().filter(|(k, v)| may(of, k) && single(v));
@@ -114,7 +122,11 @@ fn the_law_of_the_empty_cell() {
     assert!(broken.is_empty(), "{} of {emptied} break the law, the first:\n{}", broken.len(), broken[..broken.len().min(6)].join("\n"));
     let few: Vec<_> = counted.iter().filter(|(_, n)| **n < 200).collect();
     assert!(few.is_empty(), "too few releasable systems: {few:?}");
-    assert!(counted.len() >= 40 && systems >= 10_000 && refused > 1_000, "{} kinds, {systems} systems, {refused} of {emptied} refused", counted.len());
+    assert!(
+        counted.len() >= 40 && systems >= 10_000 && refused > 1_000,
+        "{} kinds, {systems} systems, {refused} of {emptied} refused",
+        counted.len()
+    );
 }
 
 /// Whatever is agreed, the cap of a code stays where its own figure puts it.
@@ -159,7 +171,9 @@ fn a_part_more_lowers_no_energy() {
             ..Part::new("one more", *dice.of(&[PartKind::Vessel, PartKind::Flange, PartKind::Hose, PartKind::Blind]), s.gauge.elevation_m)
         });
         let Ok(after) = derive(&more) else { continue };
-        let (Some(a), Some(b), true) = (before.gas, after.gas, before.day.map(|d| d.planned_pa) == after.day.map(|d| d.planned_pa)) else { continue };
+        let (Some(a), Some(b), true) = (before.gas, after.gas, before.day.map(|d| d.planned_pa) == after.day.map(|d| d.planned_pa)) else {
+            continue;
+        };
         let Some(energy) = a.energy_ideal_j else { continue };
         match b.energy_ideal_j {
             Some(more) => assert!(more >= energy * (1.0 - 1e-12) && b.distance_m >= a.distance_m),

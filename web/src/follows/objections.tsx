@@ -24,7 +24,7 @@ export function Objections({ here, except = "" }: { here: string; except?: strin
       {all.map((o) => (
         <li key={`${o.rule} ${o.part ?? ""} ${o.field} ${o.sentence}`} data-rule={o.rule}>
           <Note kind="stop" word={o.part ? `${o.part}:` : "Stops:"}>
-            {o.sentence}{" "}
+            {o.part && o.sentence.startsWith(`${o.part}: `) ? o.sentence.slice(o.part.length + 2) : o.sentence}{" "}
             <span className="whitespace-nowrap text-soft">
               {o.step !== here && NAMES[o.step] ? (
                 <>

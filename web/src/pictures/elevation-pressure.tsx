@@ -71,7 +71,7 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
     const uy = ((e.clientY - box.top) / box.height) * H;
     const z = y.invert(Math.min(H - BOTTOM, Math.max(TOP, uy)));
     const p = toPa(x.invert(ux), unit);
-    const gauge = p - slope * (zg - z);
+    const gauge = p - at(z, 0);
     const step = pack.gauge.division_pa;
     onGauge(Math.max(0, Math.round(gauge / step) * step));
   };
@@ -156,7 +156,12 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
                 <>
                   <line x1={clamp(px(p.limit_pa))} x2={clamp(px(p.limit_pa))} y1={py - 8} y2={py + 8} className="stroke-danger" strokeWidth="3" />
                   {named.has(p.tag) ? (
-                    <text x={clamp(px(p.limit_pa)) + 7} y={(label ?? py) + 4} className="fill-danger font-mono text-xs">
+                    <text
+                      x={clamp(px(p.limit_pa)) + (p.limit_pa < p.required_pa ? -7 : 7)}
+                      y={(label ?? py) + 4}
+                      textAnchor={p.limit_pa < p.required_pa ? "end" : "start"}
+                      className="fill-danger font-mono text-xs"
+                    >
                       {figure(p.limit_pa, unit, decimals, "down")}
                     </text>
                   ) : null}

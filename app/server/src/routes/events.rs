@@ -1,6 +1,11 @@
 //! Events of a run.
 
-use super::{Body, attempts::{of_person, stands}, readings::instant, uuid};
+use super::{
+    Body,
+    attempts::{of_person, stands},
+    readings::instant,
+    uuid,
+};
 use crate::access::Action;
 use crate::attempt_view::schedule_of;
 use crate::judging::Run;

@@ -10,8 +10,8 @@ use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{HeaderMap, StatusCode};
-use pack::plan::Plan;
 use formats::parts::GridRow;
+use pack::plan::Plan;
 use pack::signing::Form;
 use quantity::bounds;
 use rules::basis::bound::Base;
@@ -313,11 +313,7 @@ pub async fn what_if(
     row.rows.retain(|r| !body.without.iter().any(|t| r.cell("tag") == t));
     row.plan.joints.retain(|j| !body.without.contains(&j.a) && !body.without.contains(&j.b));
     let planned = crate::view::planned(&app, &row, &[], &[], who.unit).await?;
-    Ok(Json(WhatWould {
-        refusal: planned.refusals.first().cloned(),
-        refusals: planned.refusals,
-        derived: planned.derived.ok(),
-    }))
+    Ok(Json(WhatWould { refusal: planned.refusals.first().cloned(), refusals: planned.refusals, derived: planned.derived.ok() }))
 }
 
 /// Answers *why?* for one figure: `required`, `lower`, `upper`, `planned`, `look`, `stop-line`, `relief`, `alarm`, `gauge-range`, `hold`, or `part:TAG`.

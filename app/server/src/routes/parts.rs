@@ -75,5 +75,7 @@ pub async fn preview(
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
     let library = library(&app).await?;
     let columns: Option<Vec<String>> = named.columns.map(|c| c.split(';').map(|n| n.trim().to_owned()).collect());
-    formats::parts::read_text(&library, &file, columns.as_deref(), who.unit.unwrap_or_default()).map(Json).map_err(|e| Problem::invalid("file", e))
+    formats::parts::read_text(&library, &file, columns.as_deref(), who.unit.unwrap_or_default())
+        .map(Json)
+        .map_err(|e| Problem::invalid("file", e))
 }

@@ -1,6 +1,10 @@
 //! Typed readings: kept as typed, stored once, in SI beside it.
 
-use super::{Body, attempts::{of_person, stands}, uuid};
+use super::{
+    Body,
+    attempts::{of_person, stands},
+    uuid,
+};
 use crate::access::Action;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;

@@ -1,6 +1,5 @@
 //! Liquid water by IAPWS-95.
 
-
 mod coefficients;
 pub mod helmholtz;
 mod saturation;

@@ -471,9 +471,10 @@ impl Entry {
     /// Every rule of the entry.
     pub fn rules(&self) -> Vec<&BasisRule> {
         let media = [&self.liquid, &self.gas].into_iter().flatten().map(|m| &m.rule);
-        let more = [self.with_vessel.as_ref().map(|v| &v.rule), self.may_reduce.as_ref().map(|r| &r.rule), self.service.as_ref().map(|s| &s.rule)]
-            .into_iter()
-            .flatten();
+        let more =
+            [self.with_vessel.as_ref().map(|v| &v.rule), self.may_reduce.as_ref().map(|r| &r.rule), self.service.as_ref().map(|s| &s.rule)]
+                .into_iter()
+                .flatten();
         media.chain(more).chain(self.hold.as_ref().map(|h| &h.rule)).chain(self.look.as_ref().map(|l| &l.rule)).collect()
     }
 }

@@ -301,7 +301,9 @@ impl BasisError {
             ),
             Self::VesselTooLow { vessel, vessel_pa, piping, least, rule } => format!(
                 "{rule}: the vessel {vessel} is tested at {}, the piping at {}; together they need {} or more at the vessel: isolate the vessel and test the two apart",
-                say.p(*vessel_pa), say.p(*piping), say.up(*least)
+                say.p(*vessel_pa),
+                say.p(*piping),
+                say.up(*least)
             ),
             Self::NoDesignTemperature => "the stress ratio needs the design temperature: give it in °C".to_owned(),
             Self::NoStress { tag, why } => format!("{tag}: {why}"),
@@ -314,14 +316,18 @@ impl BasisError {
             ),
             Self::LineAbove { tag, own, system } => format!(
                 "{tag} has a design pressure of {}, above the {} of the system: the system's figure is the highest of its lines. Raise it on Prove, or leave it empty there and give every part its own",
-                say.p(*own), say.p(*system)
+                say.p(*own),
+                say.p(*system)
             ),
             Self::LineHotter { tag, own, system } => format!(
                 "{tag} has a design temperature of {:.0} °C, above the {:.0} °C of the system: the system's figure is the highest of its lines. Raise it on Prove, or leave it empty there and give every part its own",
-                own.c(), system.c()
+                own.c(),
+                system.c()
             ),
             Self::LineMissing { tag, column } => {
-                format!("{tag}: nobody gave its {column}, and the system has none for all: give its own, or the highest of the system on Prove")
+                format!(
+                    "{tag}: nobody gave its {column}, and the system has none for all: give its own, or the highest of the system on Prove"
+                )
             }
             Self::NotPositive { what, value, .. } => {
                 format!("the {what} must be above zero and finite, not {}: check the figure and its unit", say.p(*value))
@@ -339,23 +345,23 @@ impl BasisError {
             }
             Self::AbovePlate { working, plate } => format!(
                 "a working pressure of {} is above the {} on the plate: work at no more than the plate says",
-                say.p(*working), say.p(*plate)
+                say.p(*working),
+                say.p(*plate)
             ),
             Self::BelowFloor { agreed, floor, rule, formula } => format!(
                 "the agreed {} are below the {} that {rule} asks at least ({formula}): agree to no less",
-                say.p(*agreed), say.up(*floor)
+                say.p(*agreed),
+                say.up(*floor)
             ),
-            Self::AboveMost { asked, most, rule } => format!(
-                "{} are asked, but {rule} allows at most {}: lower the agreed figure, or derate",
-                say.p(*asked), say.down(*most)
-            ),
+            Self::AboveMost { asked, most, rule } => {
+                format!("{} are asked, but {rule} allows at most {}: lower the agreed figure, or derate", say.p(*asked), say.down(*most))
+            }
             Self::OverTest { agreed, asked } => format!(
                 "the agreed {} are more than 5 % above the {} that the basis asks: give the reason (furnaces and flues see it as external pressure), or agree to less",
-                say.p(*agreed), say.p(*asked)
+                say.p(*agreed),
+                say.p(*asked)
             ),
-            Self::OnTopOfItself => {
-                "an owner's standard stands on top of a code, not of another owner's standard: name the code".to_owned()
-            }
+            Self::OnTopOfItself => "an owner's standard stands on top of a code, not of another owner's standard: name the code".to_owned(),
             Self::Table(e) => e.to_string(),
         }
     }

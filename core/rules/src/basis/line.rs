@@ -1,8 +1,8 @@
 //! BASIS-LINE: lines of several design conditions in one system.
 
-use super::{Basis, BasisError};
 use super::bound::Base;
 use super::entry::Entry;
+use super::{Basis, BasisError};
 use crate::part::Part;
 use crate::rule::{Rule, Standing};
 use quantity::{GaugePressure, Temperature};

@@ -378,7 +378,8 @@ impl Basis {
         let Some(s) = &entry.service else { return vec![] };
         let (rule, basis) = (s.rule.id.clone(), entry.name.clone());
         let Some(design) = line::highest_pressure(self, parts) else { return vec![self.missing_of(entry, Base::Design)] };
-        let coldest = parts.iter().filter_map(|p| p.design_temperature_c).chain(self.design_temperature_c).reduce(|a, b| if b < a { b } else { a });
+        let coldest =
+            parts.iter().filter_map(|p| p.design_temperature_c).chain(self.design_temperature_c).reduce(|a, b| if b < a { b } else { a });
         let Some(coldest) = coldest else { return vec![BasisError::NoDesignTemperature] };
         let hottest = line::highest_temperature(self, parts).unwrap_or(coldest);
         let mut all = Vec::new();
@@ -475,11 +476,8 @@ impl Basis {
         for (k, basis) in lines.bases.iter().enumerate() {
             let own: Vec<&Part> = parts.iter().zip(&lines.of).filter(|(_, of)| **of == k).map(|(p, _)| p).collect();
             let by_ratio = pressures.least.as_ref().or(pressures.floor.as_ref()).is_some_and(Bound::has_ratio);
-            let missing = if by_ratio && entry.ratio != entry::RatioOf::None {
-                ratio::missing(basis, entry, &own, &ground.library)
-            } else {
-                vec![]
-            };
+            let missing =
+                if by_ratio && entry.ratio != entry::RatioOf::None { ratio::missing(basis, entry, &own, &ground.library) } else { vec![] };
             if !missing.is_empty() {
                 wrong.extend(missing);
                 continue;
@@ -498,7 +496,8 @@ impl Basis {
         };
         let together = if gas { None } else { vessel::together(entry, parts, &least).map_err(one)? };
         let apply = Apply { basis: self, entry, parts: parts.iter().collect(), library: &ground.library };
-        let highest = pressures.least_highest.as_ref().map(|b| apply.figure("least pressure at the highest point", &pressures.rule, b, None));
+        let highest =
+            pressures.least_highest.as_ref().map(|b| apply.figure("least pressure at the highest point", &pressures.rule, b, None));
         let highest = highest.transpose().map_err(one)?;
         let (least, look, elsewhere) = match together {
             Some(t) => {
@@ -590,7 +589,9 @@ impl Apply<'_> {
 
     /// The least pressure: by the rule, or by agreement, never below the floor.
     fn least(&self, p: &Pressures, by_rule: Option<Figure>) -> Result<Figure, BasisError> {
-        let Some(agreed) = self.basis.agreed_pressure_pa else { return by_rule.ok_or_else(|| self.basis.missing_of(self.entry, Base::Agreed)) };
+        let Some(agreed) = self.basis.agreed_pressure_pa else {
+            return by_rule.ok_or_else(|| self.basis.missing_of(self.entry, Base::Agreed));
+        };
         let floor = p.floor.as_ref().map(|f| self.figure("least figure that may be agreed", &p.rule, f, None)).transpose()?;
         let floor = floor.or_else(|| by_rule.clone());
         if let Some(floor) = floor.as_ref().filter(|f| above(f.pressure, agreed)) {

@@ -77,7 +77,10 @@ fn refused_when(e: &Entry) -> String {
         }
     }
     if let Some(s) = &e.service {
-        all.push(format!("the design pressure is above {}, or the design temperature outside {:.0} to {:.0} °C", s.most.words, s.least_c, s.most_c));
+        all.push(format!(
+            "the design pressure is above {}, or the design temperature outside {:.0} to {:.0} °C",
+            s.most.words, s.least_c, s.most_c
+        ));
     }
     if let Some(w) = e.water {
         let above = if w.warn_above { format!("(warned above {:.0} °C)", w.most_c) } else { format!("or above {:.0} °C", w.most_c) };

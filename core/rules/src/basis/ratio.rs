@@ -62,17 +62,8 @@ fn of_material(id: &str, tag: &str, basis: &Basis, entry: &Entry, library: &Libr
     let value = at_test / at_design;
     let own = library.source(&entry.stress, &m.id, "");
     let sources = (format!("{}, {own}", m.name), format!("{}, {own}, interpolated", m.name));
-    let plain = Ratio {
-        used: value,
-        value,
-        tag: tag.to_owned(),
-        at_test,
-        at_design,
-        cap: None,
-        bolting_counts: false,
-        rated: None,
-        sources,
-    };
+    let plain =
+        Ratio { used: value, value, tag: tag.to_owned(), at_test, at_design, cap: None, bolting_counts: false, rated: None, sources };
     Ok(plain)
 }
 
@@ -190,7 +181,12 @@ fn prevalent<'a>(parts: &[&'a Part]) -> Option<(&'a str, &'a str)> {
 /// Puts the ratio into a derivation.
 pub(super) fn explained(why: Derivation, basis: &Basis, ratio: Option<&Ratio>) -> Derivation {
     let Some(r) = ratio else {
-        return why.with("S_T/S", "stress ratio", Amount::number(1.0), "no part has a material, and at this design temperature every ratio is 1");
+        return why.with(
+            "S_T/S",
+            "stress ratio",
+            Amount::number(1.0),
+            "no part has a material, and at this design temperature every ratio is 1",
+        );
     };
     let stress = |v| Amount::new(v, Dimension::StressPa);
     let used = match (r.cap.filter(|c| r.value > *c), r.bolting_counts) {

@@ -119,8 +119,9 @@ pub(super) fn lines(f: &Facts) -> Vec<Draft> {
     let hand = f.system.site.stroke_m3.map(|stroke| (Pump::Hand { stroke }, stroke.m3(), "stroke"));
     let driven = f.system.site.pump_flow_m3_per_s.map(|flow| (Pump::Driven { flow }, flow.m3_per_s(), "second"));
     let pump = driven.or(hand);
-    let suits =
-        pump.zip(stiffness).map(|((pump, volume, unit), k)| (suits(pump, k, f.day.planned_pa, f.day.stop_line_pa, reaction, f.system.say()), volume, unit));
+    let suits = pump
+        .zip(stiffness)
+        .map(|((pump, volume, unit), k)| (suits(pump, k, f.day.planned_pa, f.day.stop_line_pa, reaction, f.system.say()), volume, unit));
     match &suits {
         Some((s, volume, unit)) => {
             let why = Derivation::new(

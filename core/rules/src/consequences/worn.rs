@@ -21,7 +21,8 @@ pub(super) fn lines(f: &Facts) -> Vec<Draft> {
         let key = format!("life-{}", w.tag);
         all.push(match (w.life_years, w.next_years(), w.life_why.clone()) {
             (Some(_), Some(next), Some(why)) => {
-                Draft::new(&key, "sign", &question, format!("Within {next:.1} years: half of what the loss of wall leaves, at most ten.")).why(why)
+                Draft::new(&key, "sign", &question, format!("Within {next:.1} years: half of what the loss of wall leaves, at most ten."))
+                    .why(why)
             }
             _ => Draft::new(
                 &key,

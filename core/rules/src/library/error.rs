@@ -18,7 +18,9 @@ pub enum TableError {
         material: String,
     },
     /// No stress by the code of the basis.
-    #[error("no allowable stress of {material} is known in the table {table}: give the owner's figure in the project's library, or another material")]
+    #[error(
+        "no allowable stress of {material} is known in the table {table}: give the owner's figure in the project's library, or another material"
+    )]
     NoStressByCode {
         /// the material
         material: String,

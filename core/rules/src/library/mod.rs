@@ -51,6 +51,9 @@ pub struct Override {
     pub source: String,
 }
 
+/// Stresses of one material in a code's own table: the table, the material, its values by temperature.
+type CodeStress = (String, String, Vec<(Temperature, f64)>);
+
 /// The tables, ready to be looked into.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Library {
@@ -60,7 +63,7 @@ pub struct Library {
     by_name: HashMap<String, usize>,
     ratings: Vec<(String, u16, Ratings)>,
     /// Stresses of codes with a table of their own: table, material, values by temperature.
-    stresses: Vec<(String, String, Vec<(Temperature, f64)>)>,
+    stresses: Vec<CodeStress>,
     /// What is left of plastics by temperature.
     derating: Vec<(String, Vec<(Temperature, f64)>)>,
 }
@@ -238,7 +241,10 @@ impl Library {
                     family: r[2].clone(),
                     flange_group: r[3].clone(),
                     yield_pa: figure(&r[4]).map(Stress::from_ksi),
-                    allowable: by_temperature(table, r, 's', Temperature::from_f).into_iter().map(|(t, v)| (t, Stress::from_ksi(v))).collect(),
+                    allowable: by_temperature(table, r, 's', Temperature::from_f)
+                        .into_iter()
+                        .map(|(t, v)| (t, Stress::from_ksi(v)))
+                        .collect(),
                     // every family of materials.csv is in elastic.csv (tested)
                     elastic: self.elastic(&r[2])?,
                 })
@@ -246,7 +252,7 @@ impl Library {
             .collect()
     }
 
-    fn read_stresses(&self) -> Vec<(String, String, Vec<(Temperature, f64)>)> {
+    fn read_stresses(&self) -> Vec<CodeStress> {
         let tables = self.tables.iter().filter(|t| t.name.starts_with("stress-"));
         let rows = tables.flat_map(|table| {
             table.rows.iter().map(|r| {
@@ -258,7 +264,8 @@ impl Library {
     }
 
     fn read_derating(&self) -> Vec<(String, Vec<(Temperature, f64)>)> {
-        let rows = self.table("plastic-derating").map(|t| t.rows.iter().map(|r| (r[0].clone(), by_temperature(t, r, 'c', Temperature::from_c))));
+        let rows =
+            self.table("plastic-derating").map(|t| t.rows.iter().map(|r| (r[0].clone(), by_temperature(t, r, 'c', Temperature::from_c))));
         rows.into_iter().flatten().collect()
     }
 

@@ -51,14 +51,14 @@ fn rating(part: &Part, ground: &Ground) -> Result<Option<GaugePressure>, LimitEr
         (None, Some(_)) => part.kind == PartKind::Hydrant,
         _ => false,
     };
-    if by_class {
-        if let Some(rated) = super::flange::cold(part, ground)? {
-            return Ok(Some(rated));
-        }
+    if by_class && let Some(rated) = super::flange::cold(part, ground)? {
+        return Ok(Some(rated));
     }
     let what = part.valve.map_or_else(|| format!("this {}'s", part.kind.word()), |t| format!("this {} valve's", t.word()));
     let ask = match part.valve {
-        None => "say which type of valve it is and how it seals, or read its plate and give the rating of its seat; or put a blind in its place",
+        None => {
+            "say which type of valve it is and how it seals, or read its plate and give the rating of its seat; or put a blind in its place"
+        }
         Some(ValveType::Gate | ValveType::Globe) => {
             "say how it seals and its class, or read its plate and give the rating of its seat; or put a blind in its place"
         }

@@ -2,8 +2,8 @@
 
 use super::hoop::{Wall, with_yield};
 use crate::basis::Ground;
-use crate::part::Form;
 use crate::derivation::{Amount, Derivation, Dimension};
+use crate::part::Form;
 use crate::rule::{Rule, Standing};
 use quantity::GaugePressure;
 

@@ -97,11 +97,21 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
         </>
       ) : (
         <Lead>
-          {asks ? `${derived.lower_part} at ${asks.elevation_m} m asks the most` : `The basis asks it of the gauge itself, ${derived.lower_part}`}; {derived.upper_part}{" "}
-          at {bears?.elevation_m} m bears the least.{asks?.design_pa != null ? ` Its line is rated ${withUnit(asks.design_pa, unit, decimals)}.` : ""}{" "}
-          {derived.medium === "liquid" ? "Pump" : "Go"} to {withUnit(planned, unit, decimals)}.
+          {asks
+            ? `${derived.lower_part} at ${asks.elevation_m} m${asks.design_pa != null ? `, whose line is rated ${withUnit(asks.design_pa, unit, decimals)},` : ""} asks the most`
+            : `The basis asks it of the gauge itself, ${derived.lower_part}`}
+          ; {derived.upper_part} at {bears?.elevation_m} m bears the least.{" "}
+          {(derived.objections ?? []).length ? (
+            "Nobody raises it before what stands below is cleared."
+          ) : (
+            <>
+              {derived.medium === "liquid" ? "Pump" : "Go"} to {withUnit(planned, unit, decimals)}.
+            </>
+          )}
         </Lead>
       )}
+      {derived.derate_to_pa != null ? <Derate to={derived.derate_to_pa} /> : null}
+      <Objections here="derive" except={empty} />
       <div className="grid gap-1">
         <div className="flex flex-wrap items-center justify-between gap-3">
           <span className="text-sm text-soft">
@@ -155,8 +165,6 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
           ))}
         </ul>
       ) : null}
-      <Objections here="derive" except={empty} />
-      {derived.derate_to_pa != null ? <Derate to={derived.derate_to_pa} /> : null}
       {derived.day && !empty
         ? derived.day.conflicts.map((c) => (
             <Note key={c.about} kind="limit" word="Relief:">

@@ -17,7 +17,7 @@ const ORDERS = [
 type Order = (typeof ORDERS)[number][0];
 
 const ROW = 33;
-const COLUMNS = ["part", "height", "must see", "can bear", "at the gauge", "to spare", "limit set by"];
+const COLUMNS = ["part", "height", "line rated", "must see", "can bear", "at the gauge", "to spare", "limit set by"];
 
 function sorted(parts: readonly Part[], order: Order, lower: number, upper: number, gauge: number): Part[] {
   const governs = (p: Part) => Math.min(lower - p.gauge_lower_pa, p.gauge_upper_pa - upper);
@@ -41,6 +41,9 @@ export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gauge
   // only the order by room follows the reading
   const at = order === "room" ? gaugePa : 0;
   const rows = useMemo(() => sorted(derived.parts, order, derived.lower_pa, derived.upper_pa, at), [derived, order, at]);
+  // only where lines of several conditions are tested together
+  const lines = derived.parts.some((p) => p.design_pa != null);
+  const columns = COLUMNS.filter((c) => lines || c !== "line rated");
   const box = useRef<HTMLDivElement>(null);
   const seen = useSeenRows(rows.length, box, ROW);
   return (
@@ -63,7 +66,7 @@ export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gauge
         <table className="w-full min-w-[54rem] border-collapse text-sm" aria-rowcount={rows.length + 1}>
           <thead className="sticky top-0 bg-paper">
             <tr className="border-b border-rule text-soft">
-              {COLUMNS.map((c) => (
+              {columns.map((c) => (
                 <th key={c} scope="col" className="py-1.5 pr-3">
                   {c}
                 </th>
@@ -71,7 +74,7 @@ export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gauge
             </tr>
           </thead>
           <tbody>
-            <Gap height={seen.before} columns={COLUMNS.length} />
+            <Gap height={seen.before} columns={columns.length} />
             {seen.rows.map((r) => {
               const p = rows[r] as Part;
               const low = gaugePa - p.gauge_lower_pa;
@@ -83,6 +86,7 @@ export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gauge
                     {p.tag} <span className="font-normal text-soft">{p.kind}</span>
                   </td>
                   <td className="num pr-3">{Number(p.elevation_m.toFixed(2))} m</td>
+                  {lines ? <td className="num pr-3">{p.design_pa == null ? "" : figure(p.design_pa, unit, d)}</td> : null}
                   <td className="num pr-3">{figure(p.required_pa, unit, d, "up")}</td>
                   <td className="num pr-3">{figure(p.limit_pa, unit, d, "down")}</td>
                   <td className="num pr-3">
@@ -97,7 +101,7 @@ export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gauge
                 </tr>
               );
             })}
-            <Gap height={seen.after} columns={COLUMNS.length} />
+            <Gap height={seen.after} columns={columns.length} />
           </tbody>
         </table>
       </div>
