@@ -35,6 +35,8 @@ async fn main() -> Result<()> {
     for (from, to) in [("docs/formats/system.example.json", "system.json"), ("docs/formats/hold-case.example.json", "hold-case.json")] {
         std::fs::copy(root().join(from), folder.join(to))?;
     }
+    // the key goes with the database, or nothing that was signed in it could be told genuine again; it seals nothing but invented records
+    std::fs::copy(site.installation.folder.key_file(), folder.join("sealing.key"))?;
     std::fs::write(folder.join("database.sql"), site.installation.database.dump()?)?;
     site.stop().await
 }

@@ -9,6 +9,7 @@ mod judging;
 mod kept;
 mod live;
 mod mains;
+mod old_files;
 mod project;
 mod recorder;
 mod sign_in;

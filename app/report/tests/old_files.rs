@@ -1,0 +1,37 @@
+//! Records and reports of every format that a released version wrote: each record is printed, and each report hands its record out.
+
+use record::sealed::SealedRecord;
+use record::verify::{Verification, verify};
+use report::check::check;
+use report::{Document, Form, Paper, pdf};
+use std::path::{Path, PathBuf};
+
+fn files(of: &str) -> Vec<PathBuf> {
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../tests/old_files");
+    let folders = std::fs::read_dir(root).unwrap().map(|e| e.unwrap().path()).filter(|p| p.is_dir());
+    let all = folders.flat_map(|f| std::fs::read_dir(f).unwrap().map(|e| e.unwrap().path()));
+    all.filter(|p| p.file_name().is_some_and(|n| n.to_string_lossy().starts_with(of))).collect()
+}
+
+#[test]
+fn every_old_record_is_printed() {
+    let all = files("sealed-record");
+    assert!(all.len() >= 6, "{all:?}");
+    for file in all {
+        let bytes = std::fs::read(&file).unwrap();
+        let r: SealedRecord = serde_json::from_slice(&bytes).unwrap();
+        let document = Document { parts: &r.parts, signatures: &r.signatures, seal: Some(&r.seal), site: "Merrowick Works" };
+        let made = pdf(&document, Some(bytes.clone()), Paper::A4, Form::Report).unwrap_or_else(|e| panic!("{}: {e}", file.display()));
+        assert_eq!(check(&made).unwrap().0, bytes, "{}", file.display());
+    }
+}
+
+#[test]
+fn every_old_report_hands_its_record_out() {
+    let all: Vec<PathBuf> = files("report").into_iter().filter(|p| !p.display().to_string().contains("draft")).collect();
+    assert!(all.len() >= 4, "{all:?}");
+    for file in all {
+        let (sealed, _) = check(&std::fs::read(&file).unwrap()).unwrap_or_else(|e| panic!("{}: {e}", file.display()));
+        assert!(matches!(verify(&sealed, None), Verification::Genuine { .. }), "{}", file.display());
+    }
+}
