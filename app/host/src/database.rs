@@ -75,6 +75,12 @@ impl Database {
     /// # Errors
     /// When MariaDB is not installed, or does not come up within 60 s.
     pub async fn start(folder: &Folder) -> Result<Self> {
+        // a port that was free a moment ago may be gone: another is tried
+        for _ in 0..2 {
+            if let Ok(database) = Self::start_on(folder, ports::free()?).await {
+                return Ok(database);
+            }
+        }
         Self::start_on(folder, ports::free()?).await
     }
 
@@ -129,7 +135,7 @@ impl Database {
             owner_password: folder.secret("database-owner-password")?,
             server_password: folder.secret("database-server-password")?,
         };
-        database.wait_until_up(&layout.log).await?;
+        database.wait_until_up(&layout.log, &layout.socket()).await?;
         if first {
             database.make_accounts(&layout).await?;
             std::fs::write(ready_mark, "made\n")?;
@@ -137,10 +143,13 @@ impl Database {
         Ok(database)
     }
 
-    async fn wait_until_up(&mut self, log: &Path) -> Result<()> {
+    async fn wait_until_up(&mut self, log: &Path, socket: &Path) -> Result<()> {
         let deadline = Instant::now() + Duration::from_secs(60);
         loop {
-            if tokio::net::TcpStream::connect(("127.0.0.1", self.port)).await.is_ok() {
+            // its own socket too: somebody else may have taken the port in the meantime
+            if tokio::net::TcpStream::connect(("127.0.0.1", self.port)).await.is_ok()
+                && tokio::net::UnixStream::connect(socket).await.is_ok()
+            {
                 return Ok(());
             }
             if let Some(status) = self.child.try_wait()? {

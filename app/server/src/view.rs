@@ -216,7 +216,7 @@ fn refusal_view(e: &Refusal, system: &System) -> RefusalView {
         rule: e.rule().to_owned(),
         part: e.part().map(str::to_owned),
         field: e.field().to_owned(),
-        sentence: format!("{}.", e.say(system.say())),
+        sentence: rules::say::sentence(&e.say(system.say()), e.part().is_some()),
     }
 }
 
@@ -312,7 +312,10 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
             None => Err("no pressure suits every part".to_owned()),
         },
         Err(Refusal::NoParts) => Err("no parts yet".to_owned()),
-        Err(e) => Err(format!("{} is wanting", e.field())),
+        Err(_) => Err(match planned.refusals.len() {
+            0 | 1 => "nothing can be derived: 1 thing is wanting".to_owned(),
+            n => format!("nothing can be derived: {n} things are wanting"),
+        }),
     };
     let has = |k| last.is_some_and(|a| a.events.iter().any(|e| e.kind == k));
     let count = |k| last.map_or(0, |a| a.events.iter().filter(|e| e.kind == k).count());
@@ -323,6 +326,7 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
     SpineFacts {
         proven_to: !row.plan.relied_on_by.trim().is_empty(),
         claim_words: claim_words(&row.plan),
+        against_prove: planned.derived.as_ref().map_or(0, |d| d.objections.iter().filter(|o| o.step == "prove").count()),
         derived,
         boundary: (boundary.iter().filter(|b| b.item.set_for_test).count(), boundary.len()),
         gates: (planned.gates.iter().filter(|g| g.ready).count(), planned.gates.len(), owed(&planned.gates)),

@@ -66,6 +66,8 @@ pub struct SpineFacts {
     pub proven_to: bool,
     /// Few words on the claim.
     pub claim_words: String,
+    /// How many things stand against what Prove says.
+    pub against_prove: usize,
     /// "25.7 bar at PG-1", or why not.
     pub derived: Result<String, String>,
     /// Boundary items: set, all.
@@ -100,8 +102,13 @@ pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
     vec![
         line(
             StepName::Prove,
-            if f.proven_to { Done } else { Owes },
-            if f.proven_to { f.claim_words.clone() } else { "who relies on it?".to_owned() },
+            if f.proven_to && f.against_prove == 0 { Done } else { Owes },
+            match f.against_prove {
+                _ if !f.proven_to => "who relies on it?".to_owned(),
+                0 => f.claim_words.clone(),
+                1 => "1 thing stops it".to_owned(),
+                n => format!("{n} things stop it"),
+            },
         ),
         line(
             StepName::Derive,

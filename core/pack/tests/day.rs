@@ -135,6 +135,7 @@ fn a_quick_test_needs_one_signature() {
 fn the_spine_always_has_ten_steps_and_owes_only_what_is_begun() {
     let mut f = SpineFacts {
         proven_to: false,
+        against_prove: 0,
         claim_words: "both claims, water".into(),
         derived: Err("no parts yet".into()),
         boundary: (0, 0),

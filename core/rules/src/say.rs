@@ -48,3 +48,13 @@ impl Default for Say {
         Self(PressureUnit::Bar)
     }
 }
+
+/// Text as a sentence: with its full stop, and with a capital where it does not begin with the name of a part.
+pub fn sentence(text: &str, begins_with_a_name: bool) -> String {
+    let text = text.trim_end_matches('.');
+    let mut letters = text.chars();
+    match letters.next() {
+        Some(first) if !begins_with_a_name => format!("{}{}.", first.to_uppercase(), letters.as_str()),
+        _ => format!("{text}."),
+    }
+}

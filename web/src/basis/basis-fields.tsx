@@ -17,10 +17,12 @@ interface Props {
   disabled: boolean;
   /** Sentence of the server under the field that it names. */
   refused?: { text: string; field?: string };
+  /** What stands against a field as it was saved. */
+  against?: (field: string) => string | undefined;
 }
 
 /** The basis with what it asks: questions on which editions and schools differ stand as questions. */
-export function BasisFields({ form, bases, materials, unit, disabled, refused }: Props) {
+export function BasisFields({ form, bases, materials, unit, disabled, refused, against }: Props) {
   const v = form.watch("basis");
   const info = bases.find((b) => b.id === v.id);
   const beneath = info?.on_top ? bases.find((b) => b.id === v.on_top_of) : undefined;
@@ -30,7 +32,7 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused }:
   const agreedNeeded = asked.has("agreed_pressure") || (gas ? leading?.agreed_with_gas : leading?.agreed_with_liquid);
   const floor = gas ? leading?.hold_floor_gas_s : leading?.hold_floor_s;
   const errors = form.formState.errors.basis;
-  const refusal = (field: string) => (refused?.field?.endsWith(field) ? refused.text : undefined);
+  const refusal = (field: string) => (refused?.field?.endsWith(field) ? refused.text : against?.(field));
   const no = gas ? leading?.no_gas : leading?.no_liquid;
   const vessel = leading?.duty === "vessel" && asked.has("design_temperature");
   return (

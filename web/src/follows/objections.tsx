@@ -35,7 +35,7 @@ export function Objections({ here, except = "" }: { here: string; except?: strin
                   .{" "}
                 </>
               ) : null}
-              <span className="text-xs">{o.rule}</span>
+              {o.rule.startsWith("line:") ? null : <span className="text-xs">{o.rule}</span>}
             </span>
           </Note>
         </li>

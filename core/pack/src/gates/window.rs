@@ -18,7 +18,7 @@ pub(super) fn check(facts: &Facts) -> GateResult {
     let missing = match facts.derived {
         Err(first) => {
             let all = if facts.refusals.is_empty() { std::slice::from_ref(first) } else { facts.refusals };
-            Some(all.iter().map(|r| format!("{}.", r.say(facts.say))).collect::<Vec<_>>().join(" "))
+            Some(all.iter().map(|r| rules::say::sentence(&r.say(facts.say), r.part().is_some())).collect::<Vec<_>>().join(" "))
         }
         Ok(d) => d
             .conflict

@@ -47,6 +47,14 @@ pub enum TableError {
         /// what would be accepted
         help: &'static str,
     },
+    /// A class without a material.
+    #[error(
+        "class {class} alone does not say what it bears, for its rating follows from the material: give the material too, or its own test limit"
+    )]
+    ClassAlone {
+        /// the class
+        class: u16,
+    },
     /// No such flange.
     #[error("no rating is known for class {class} in material group {group}: give the flange's own test limit")]
     UnknownFlange {

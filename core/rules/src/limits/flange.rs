@@ -53,11 +53,7 @@ pub(crate) fn beyond(part: &Part, ground: &Ground, design: Temperature) -> Optio
 pub(crate) fn rated<'a>(part: &Part, ground: &'a Ground) -> Result<Option<(&'a Material, &'a Ratings)>, TableError> {
     let Some(class) = part.flange_class.filter(|_| !super::ductile::is(part)) else { return Ok(None) };
     let Some(id) = part.material.as_deref() else {
-        return if part.test_limit_pa.is_some() || part.rating_pa.is_some() {
-            Ok(None)
-        } else {
-            Err(TableError::UnknownFlange { class, group: String::new() })
-        };
+        return if part.test_limit_pa.is_some() || part.rating_pa.is_some() { Ok(None) } else { Err(TableError::ClassAlone { class }) };
     };
     let material = ground.library.material(id)?;
     match ground.library.ratings(&material.flange_group, class) {

@@ -204,7 +204,7 @@ impl LimitError {
             Self::NotCalculated { .. } => named::RULE.id,
             Self::Seat { .. } => closed_seat::RULE.id,
             Self::WallTooThick { .. } | Self::Warm { .. } => hoop::RULE.id,
-            Self::Table { source: TableError::UnknownFlange { .. }, .. } => flange::RULE.id,
+            Self::Table { source: TableError::UnknownFlange { .. } | TableError::ClassAlone { .. }, .. } => flange::RULE.id,
             Self::NothingKnown { .. } | Self::Table { .. } => KNOWN.id,
         }
     }

@@ -72,7 +72,7 @@ fn said(view: &Value, rule: &str) -> Result<(String, String)> {
 async fn pack(engineer: &Person, number: &str, basis: Value) -> Result<String> {
     let mut plan = fixtures::piping();
     (plan["object"], plan["basis"], plan["restraint"], plan["gauge_tag"]) = (json!("water_main"), basis, json!("held"), json!("PG-2"));
-    plan["site"] = json!({ "soil_bearing_pa": 100e3 });
+    plan["site"] = json!({ "soil_bearing_pa": 100e3, "metal_c": 15.0 });
     plan["exposure"] = json!("buried");
     plan["hold_s"] = json!(3600.0);
     let id = id();

@@ -5,6 +5,7 @@ import { z } from "zod";
 import { api, isOutrun, type Plan, problemField, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, objectOf, PRESSURES, type WithBasis } from "../../basis";
+import { useAgainst } from "../../api/against";
 import { Objections } from "../../follows";
 import { GasPictures } from "../../pictures/energy";
 import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
@@ -186,6 +187,7 @@ export function Prove() {
       if (isOutrun(e)) adopt(await actions.newest(), true);
     }
   });
+  const against = useAgainst();
   const claim = form.watch("claim");
   const words = { both: "hold, and let nothing out", strength: "hold", tightness: "let nothing out" }[claim];
   return (
@@ -240,6 +242,7 @@ export function Prove() {
               unit={unit}
               disabled={fixed}
               refused={problem ?? undefined}
+              against={isDirty ? undefined : against}
             />
           </Section>
           <Section title="The day">
@@ -259,7 +262,7 @@ export function Prove() {
               </Field>
               <Field
                 label={gas ? "Gas at the test, °C" : "Water at the test, °C"}
-                error={errors.water?.message ?? (problem?.field === "water_temperature_c" ? problem.text : undefined)}
+                error={errors.water?.message ?? (problem?.field === "water_temperature_c" ? problem.text : isDirty ? undefined : against("water_temperature_c"))}
               >
                 {(ids) => <TextInput {...ids} {...form.register("water")} inputMode="decimal" />}
               </Field>
