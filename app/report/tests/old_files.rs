@@ -1,5 +1,7 @@
-//! Records and reports of every format that a released version wrote: each record is printed, and each report hands its record out.
+//! Records and reports of every format that a released version wrote: each record is genuine by its own bytes and is printed, an altered one is
+//! found, only the rules that a record names compute it again, and each report hands its record out.
 
+use judge::judgement::RULES_VERSION;
 use record::sealed::SealedRecord;
 use record::verify::{Verification, verify};
 use report::check::check;
@@ -33,5 +35,28 @@ fn every_old_report_hands_its_record_out() {
     for file in all {
         let (sealed, _) = check(&std::fs::read(&file).unwrap()).unwrap_or_else(|e| panic!("{}: {e}", file.display()));
         assert!(matches!(verify(&sealed, None), Verification::Genuine { .. }), "{}", file.display());
+    }
+}
+
+#[test]
+fn every_sealed_record_of_every_format_is_genuine() {
+    for path in files("sealed-record") {
+        let (name, file) = (path.display().to_string(), std::fs::read(&path).unwrap());
+        let v = verify(&file, None);
+        let Verification::Genuine { checked, .. } = &v else { panic!("{name}: {v:?}") };
+        let record: SealedRecord = serde_json::from_slice(&file).unwrap();
+        let again = checked.iter().any(|c| c.contains("follow from the inputs"));
+        assert_eq!(again, record.parts.judgement.rules_version == RULES_VERSION, "{name}: {checked:?}");
+    }
+}
+
+#[test]
+fn a_changed_figure_of_an_old_record_is_found() {
+    for path in files("sealed-record") {
+        let (name, file) = (path.display().to_string(), std::fs::read(&path).unwrap());
+        let text = String::from_utf8(file).unwrap();
+        let altered = text.replacen("\"title\":\"", "\"title\":\"X", 1);
+        assert_ne!(text, altered, "{name}");
+        assert!(matches!(verify(altered.as_bytes(), None), Verification::Altered { .. }), "{name}");
     }
 }

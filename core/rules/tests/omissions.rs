@@ -380,3 +380,20 @@ fn every_field_says_what_empty_means() {
     }
     assert!(seen > 40, "{seen}");
 }
+
+#[test]
+fn unknown_history_needs_wall_and_plate() {
+    let of = |wall: f64, plate: Option<f64>| {
+        let basis = Basis { working_pressure_pa: Some(bar(8.0)), plate_pressure_pa: plate.map(bar), ..Basis::new("air_receiver") };
+        let receiver = Part { test_limit_pa: Some(bar(30.0)), ..shell("R-1", PartKind::Vessel, 400.0, 4.0, "sa516_70") };
+        let receiver = if wall > 0.0 { receiver } else { Part { wall_m: None, ..receiver } };
+        let mut s = system(basis, vec![receiver], 0.0);
+        s.unknown_history = true;
+        s
+    };
+    for (s, field) in [(of(0.0, Some(10.0)), "wall"), (of(4.0, None), "plate_pressure_pa")] {
+        let all = refusals(&s);
+        assert!(all.iter().any(|r| r.rule() == "SYSTEM-HISTORY" && r.field() == field), "{field}: {all:?}");
+    }
+    assert!(derive(&of(4.0, Some(10.0))).is_ok(), "{:?}", refusals(&of(4.0, Some(10.0))));
+}
