@@ -262,6 +262,14 @@ impl Browser {
         Self::press_at_rest(&element).await
     }
 
+    /// Chooses among radio buttons by their value.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn pick(&self, value: &str) -> Result<()> {
+        Self::press_at_rest(&self.find(&format!("//input[@type='radio' and @value={}]", quote(value))).await?).await
+    }
+
     /// Presses a button, again if need be, until the page no longer says something.
     ///
     /// # Errors

@@ -10,6 +10,7 @@ mod kept;
 mod live;
 mod mains;
 mod old_files;
+mod omissions;
 mod project;
 mod recorder;
 mod sign_in;
