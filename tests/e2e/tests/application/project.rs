@@ -99,6 +99,40 @@ async fn a_released_test_keeps_what_counted_at_its_release() -> Result<()> {
     site.stop().await
 }
 
+/// A value of the library moves the window of a test that was released and not begun: the release is withdrawn with both windows, nothing is booked on it, and
+/// it is released anew. Once begun, a run goes on under the window of its release.
+#[tokio::test]
+async fn a_release_is_withdrawn_when_its_window_moves() -> Result<()> {
+    let site = Site::start().await?;
+    let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    fixtures::instruments(&engineer).await?;
+    let (waiting, begun) =
+        (fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?, fixtures::pack(&engineer, "AA-002", &fixtures::piping()).await?);
+    let (attempt, start) = fixtures::release(&supervisor, &waiting).await?;
+    let (running, run_start) = fixtures::release(&supervisor, &begun).await?;
+    fixtures::event(&supervisor, &running, run_start, 5, "filled").await?;
+    // 2 · 7.11 · 32.4 MPa / 168.3, and the 17.3 m down to the gauge: 29.1 bar instead of the flange's 29.98
+    let softer = json!({ "table": "materials", "row": "a106_b", "column": "yield_ksi", "value": "4.7", "reason": "a lot without certificates", "source": "the owner" });
+    let body = json!({ "library": [softer] });
+    let put = engineer.request(Method::PUT, "/specification").header("if-match", "\"v1\"").json(&body).send().await?;
+    assert_eq!(put.status(), StatusCode::OK, "{}", put.text().await?);
+
+    let view = engineer.get(&format!("/packs/{waiting}")).await?;
+    let sentence = view["attempts"][0]["withdrawn"].as_str().unwrap_or_default().to_owned();
+    assert!(sentence.contains("The release is withdrawn") && sentence.contains("29.98") && sentence.contains("29.07"), "{sentence}");
+    assert!(view["state"].as_str().is_some_and(|s| s.contains("withdrawn")), "{}", view["state"]);
+    let refused = fixtures::event(&supervisor, &attempt, start, 5, "filled").await.unwrap_err();
+    assert!(format!("{refused:#}").contains("withdrawn"), "{refused:#}");
+    // another one takes its place, under the window of today
+    let (again, start) = fixtures::release(&supervisor, &waiting).await?;
+    fixtures::event(&supervisor, &again, start, 5, "filled").await?;
+
+    let view = engineer.get(&format!("/packs/{begun}")).await?;
+    assert!(view["attempts"][0]["withdrawn"].is_null(), "{}", view["attempts"][0]["withdrawn"]);
+    fixtures::event(&supervisor, &running, run_start, 10, "step_reached").await?;
+    site.stop().await
+}
+
 #[tokio::test]
 async fn an_alternative_is_answered_on_prove_before_its_gate_opens() -> Result<()> {
     let site = Site::start().await?;
