@@ -35,6 +35,8 @@ pub struct AttemptView {
     pub supersedes_reason: Option<String>,
     /// Why the release no longer stands; absent where it does.
     pub withdrawn: Option<String>,
+    /// What rules or library would say today of a run that has begun and is not over; absent where they say the same.
+    pub changed_since: Option<String>,
     /// When it was released.
     #[serde(with = "time::serde::rfc3339")]
     pub released_at: OffsetDateTime,
@@ -105,6 +107,7 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
         supersedes_reason: run.attempt.supersedes_reason.clone(),
         instruction: withdrawn.clone().unwrap_or_else(|| instruction(app, run, derived.as_ref(), &schedule, reached)),
         withdrawn,
+        changed_since: run.warned(app).await?,
         released_at: run.attempt.released_at,
         released_by: run.attempt.released_by.clone(),
         readings: run.typed.len() + run.logged.len() + run.ticks.len(),

@@ -105,9 +105,25 @@ impl Run {
     /// Why the release no longer stands: rules or the project's library changed since, and what follows from the same plan is another thing now.
     /// None once the run has begun: it goes on under the rules of its release.
     pub fn withdrawn_under(&self, specification: &Specification) -> Option<String> {
-        if !self.untouched() {
+        let changed = self.untouched().then(|| self.differs_under(specification)).flatten()?;
+        Some(format!(
+            "The release is withdrawn: rules or the project's library changed, and {changed}. Look at Derive, and release it anew."
+        ))
+    }
+
+    /// What somebody who is under pressure has to know: what follows from the plan is another thing today. None before the run has begun, or after it.
+    fn warned_under(&self, specification: &Specification) -> Option<String> {
+        if self.untouched() || self.over() {
             return None;
         }
+        let changed = self.differs_under(specification)?;
+        Some(format!(
+            "Since the release rules or the project's library changed, and {changed}. This run goes on under the window of its release: go no higher before the engineer has looked at it."
+        ))
+    }
+
+    /// How today's rules and library see the plan that was released, where they see it otherwise.
+    fn differs_under(&self, specification: &Specification) -> Option<String> {
         let f = &self.attempt.frozen;
         let now = rules::system::derive(&f.plan.system(&f.title, f.parts.clone(), &f.instruments, specification));
         let then = self.derived();
@@ -118,7 +134,7 @@ impl Run {
                 || (a.upper_pa - b.upper_pa).pa().abs() > 1.0
                 || a.day.as_ref().map(|d| d.planned_pa) != b.day.as_ref().map(|d| d.planned_pa)
         };
-        let changed = match (&then, &now) {
+        Some(match (&then, &now) {
             (_, Err(e)) => format!("today it is refused: {}", e.say(say)),
             (_, Ok(now)) if !now.objections.is_empty() => {
                 let open: Vec<&str> = now.objections.iter().map(|o| o.sentence.as_str()).collect();
@@ -135,13 +151,18 @@ impl Run {
                 )
             }
             _ => return None,
-        };
-        Some(format!(
-            "The release is withdrawn: rules or the project's library changed, and {changed}. Look at Derive, and release it anew."
-        ))
+        })
     }
 
-    /// The same under what the project lays down now.
+    /// What somebody under pressure has to know of what the project lays down now.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn warned(&self, app: &App) -> Result<Option<String>, crate::problem::Problem> {
+        Ok(self.warned_under(&crate::store::specification::get(&app.db).await?.specification))
+    }
+
+    /// Why the release no longer stands under what the project lays down now.
     ///
     /// # Errors
     /// When the database fails.

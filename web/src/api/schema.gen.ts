@@ -728,6 +728,8 @@ export interface components {
             supersedes_reason?: string | null;
             /** @description Why the release no longer stands; absent where it does. */
             withdrawn?: string | null;
+            /** @description What rules or library would say today of a run that has begun and is not over; absent where they say the same. */
+            changed_since?: string | null;
             /**
              * Format: date-time
              * @description When it was released.

@@ -71,6 +71,11 @@ export function TestFrame() {
               </span>
             ) : null}
           </div>
+          {under?.changed_since ? (
+            <Note kind="stop" live>
+              {under.changed_since}
+            </Note>
+          ) : null}
           <Loud />
           <div className="grid min-h-0 flex-1 grid-cols-[184px_minmax(0,1fr)_206px] max-[1000px]:grid-cols-[minmax(0,1fr)_206px] max-[1000px]:grid-rows-[auto_minmax(0,1fr)] max-[700px]:grid-cols-[minmax(0,1fr)]">
             <Spine id={id} steps={p.spine} here={here} />

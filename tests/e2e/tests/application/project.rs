@@ -129,6 +129,8 @@ async fn a_release_is_withdrawn_when_its_window_moves() -> Result<()> {
 
     let view = engineer.get(&format!("/packs/{begun}")).await?;
     assert!(view["attempts"][0]["withdrawn"].is_null(), "{}", view["attempts"][0]["withdrawn"]);
+    let warned = view["attempts"][0]["changed_since"].as_str().unwrap_or_default();
+    assert!(warned.contains("go no higher before the engineer") && warned.contains("29.07"), "{warned}");
     fixtures::event(&supervisor, &running, run_start, 10, "step_reached").await?;
     site.stop().await
 }
