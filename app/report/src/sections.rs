@@ -28,9 +28,13 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
     let mut facts = vec![
         fact("Basis", format!("{}; clauses from memory, not checked against the published edition", p.derived.basis)),
         fact("Relied on by", p.plan.relied_on_by.clone()),
-        fact("Least at the gauge", format!("{} (asked by {})", scale.gauge(d.lower_readable_pa), d.lower_part)),
+        fact("Least at the gauge", format!("{} (asked by {}{})", scale.gauge(d.lower_readable_pa), d.lower_part, line_of(p, scale))),
         fact("Most at the gauge", format!("{} (borne by {})", scale.gauge(d.upper_shown_pa), d.upper_part)),
     ];
+    let declared = declared_none(p);
+    if !declared.is_empty() {
+        facts.push(fact("Declared not there", declared.join("; ")));
+    }
     if let Some(day) = &d.day {
         facts.push(fact(
             "Planned",
@@ -69,6 +73,25 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
         facts.push(fact("Permit", p.plan.permit_number.clone()));
     }
     facts
+}
+
+/// What the line of the part that asks the most is rated, where lines of several conditions were tested together.
+fn line_of(p: &Parts, scale: &Scale) -> String {
+    let asks = p.derived.parts.iter().find(|part| part.tag == p.derived.lower_part);
+    asks.and_then(|part| part.design_pa).map(|rated| format!(", whose line is rated {}", scale.gauge(rated))).unwrap_or_default()
+}
+
+/// Restrictions that somebody declared not to be there, each with who said so.
+fn declared_none(p: &Parts) -> Vec<String> {
+    let words = |field: &str| match field {
+        "proven_pa" => "an earlier proof".to_owned(),
+        "restraint_n" => "a limit of its restraint".to_owned(),
+        "corrosion_m" => "corrosion to the next test".to_owned(),
+        other => other.replace('_', " "),
+    };
+    let of_parts = p.system.parts.iter().flat_map(|part| part.none.iter().map(move |(field, who)| (part.tag.as_str(), field, who)));
+    let of_system = p.system.none.iter().map(|(field, who)| ("the system", field, who));
+    of_system.chain(of_parts).map(|(of, field, who)| format!("{} of {of}, by {who}", words(field))).collect()
 }
 
 /// Looks by class, the last of each, with the leaks of that class taken off.

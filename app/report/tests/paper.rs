@@ -135,3 +135,20 @@ fn a_certificate_is_one_page_and_a_report_says_draft_until_it_is_signed() {
     assert!(all.len() >= 3, "{} pages", all.len());
     assert!(all.iter().all(|p| p.starts_with("<svg") && !p.contains("<image")), "a page is a picture made of points");
 }
+
+/// A line that governs and a restriction that somebody declared not to be there stand on the paper with who said so.
+#[test]
+fn the_paper_says_which_line_governs_and_what_was_declared_not_there() {
+    let mut r = record();
+    let governs = r.parts.derived.lower_part.clone();
+    for part in &mut r.parts.derived.parts {
+        part.design_pa = (part.tag == governs).then(|| quantity::GaugePressure::from_bar(5.0));
+    }
+    r.parts.system.parts[0].none.insert("proven_pa".into(), "boiler-owner".into());
+    let made = pdf(&document(&r), None, Paper::A4, Form::Report).unwrap();
+    let parsed = lopdf::Document::load_mem(&made).unwrap();
+    let pages: Vec<u32> = parsed.get_pages().keys().copied().collect();
+    let all = parsed.extract_text(&pages).unwrap().split_whitespace().collect::<Vec<_>>().join(" ");
+    assert!(all.contains("whose line is rated 5.0"), "{all}");
+    assert!(all.contains("an earlier proof of") && all.contains("by boiler-owner"), "{all}");
+}
