@@ -135,7 +135,7 @@ async fn what_nobody_entered_stops_in_words_and_its_neighbour_goes_on() -> Resul
         ("material", "ductile iron"),
     ]);
     let c600 = |agreed: f64| json!({ "id": "awwa_di", "working_pressure_pa": 10e5, "working_high_pa": 10e5, "agreed_pressure_pa": agreed });
-    let s = told(&engineer, c600(0.7e5), &[main.clone()], none.clone()).await?;
+    let s = told(&engineer, c600(0.7e5), std::slice::from_ref(&main), none.clone()).await?;
     assert!(s.by("AWWA-C600-5.2", "").is_ok() || s.all.iter().any(|o| o.3.contains("agree to no less")), "{:?}", s.all);
     let s = told(&engineer, c600(16e5), &[main], none.clone()).await?;
     assert!(s.all.iter().all(|o| !o.3.contains("agree to no less")), "{:?}", s.all);
