@@ -68,7 +68,7 @@ export function SiteFields() {
       />
       <Measured
         label="Minimum design metal temperature, °C"
-        hint="From the plate or the calculation. Empty: the rule for metal of unknown toughness."
+        hint="From the plate or the calculation. Empty: a gas test is stopped, and so is a basis that asks for it."
         error={against("site.minimum_metal_c")}
         value={site.minimum_metal_c}
         onChange={set("minimum_metal_c")}

@@ -130,6 +130,12 @@ async fn a_release_is_withdrawn_when_its_window_moves() -> Result<()> {
     let view = engineer.get(&format!("/packs/{begun}")).await?;
     assert!(view["attempts"][0]["withdrawn"].is_null(), "{}", view["attempts"][0]["withdrawn"]);
     let warned = view["attempts"][0]["changed_since"].as_str().unwrap_or_default();
+    // and every screen still shows the window that it was released for
+    assert!(
+        (view["derived"]["upper_shown_pa"].as_f64().unwrap_or_default() - 29.98e5).abs() < 1.0,
+        "{}",
+        view["derived"]["upper_shown_pa"]
+    );
     assert!(warned.contains("go no higher before the engineer") && warned.contains("29.07"), "{warned}");
     fixtures::event(&supervisor, &running, run_start, 10, "step_reached").await?;
     site.stop().await
