@@ -68,7 +68,9 @@ function view(change: Partial<Schema["LiveView"]> = {}): Schema["LiveView"] {
     agreements: [],
     pumping: null,
     warnings: [],
-    reaches_lower_s: null,
+    falling: null,
+    typed_by: null,
+    silent: false,
     ...change,
   };
 }
@@ -131,10 +133,37 @@ describe("the run screen", () => {
 
   it("does not pass off an old reading as live", async () => {
     const { stream, container } = await raise();
-    stream.say("view", view({ age_s: 42, warnings: ["PT-71 has not answered for 42 s."] }));
+    stream.say("view", view({ age_s: 42, silent: true }));
     expect(container.textContent).toContain("42 s ago");
-    expect(container.querySelector("[data-needle]")?.className).toContain("text-soft");
-    expect(container.textContent).toContain("PT-71 has not answered");
+    expect(container.querySelector("[data-needle]")?.className).toContain("line-through");
+    expect(container.querySelector("[data-not-now]")?.textContent).toContain("has not answered for 42 s: this is not now");
+    stream.say("view", view({ age_s: 8, silent: true, typed_by: "reader" }));
+    expect(container.querySelector("[data-not-now]")?.textContent).toContain("does not answer: typed by reader 8 s ago");
+  });
+
+  it("says across the figure that the server was not heard for three seconds, and takes it back when it is heard again", async () => {
+    const { stream, container } = await raise();
+    const clock = vi.spyOn(performance, "now");
+    const at = performance.now();
+    clock.mockReturnValue(at);
+    stream.say("view", view());
+    expect(container.querySelector("[data-not-now]")).toBeNull();
+    clock.mockReturnValue(at + 3600);
+    await waitFor(() => expect(container.querySelector("[data-not-now]")?.textContent).toMatch(/^Nothing heard from the server for \d+ s: this is not now$/));
+    stream.say("view", view());
+    expect(container.querySelector("[data-not-now]")).toBeNull();
+    clock.mockRestore();
+  });
+
+  it("is as loud when the hold falls through its lower bound as when a raise goes through the upper", async () => {
+    const { stream, getByRole, queryByRole } = await raise();
+    stream.say("view", view({ falling: { low: "quiet", reaches_s: 4000, word: "", sentence: "" } }));
+    expect(queryByRole("alert")).toBeNull();
+    stream.say("view", view({ falling: { low: "nears", reaches_s: 720, word: "Falling: reaches the lower bound in 12 min", sentence: "" } }));
+    expect(getByRole("alert").textContent).toContain("in 12 min");
+    stream.say("view", view({ falling: { low: "below", reaches_s: null, word: "BELOW THE LOWER BOUND: THIS HOLD CANNOT PASS", sentence: "" } }));
+    expect(getByRole("alert").textContent).toContain("BELOW THE LOWER BOUND");
+    expect(getByRole("alert").className).toContain("bg-danger");
   });
 
   it("books the step with one tap, and asks before it ends the test", async () => {
@@ -174,6 +203,9 @@ describe("a training clock", () => {
     vi.useFakeTimers({ now: Date.parse("2026-11-26T12:00:00Z") });
     setClock("2026-11-26T08:00:00Z", 20);
     vi.advanceTimersByTime(3_000);
+    expect(new Date(siteNow()).toISOString()).toBe("2026-11-26T08:01:00.000Z");
+    // a device whose clock is set back counts on
+    vi.setSystemTime(Date.parse("2026-11-26T11:00:00Z"));
     expect(new Date(siteNow()).toISOString()).toBe("2026-11-26T08:01:00.000Z");
     setClock("nonsense", 5);
     expect(new Date(siteNow()).toISOString()).toBe("2026-11-26T08:01:00.000Z");

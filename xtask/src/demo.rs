@@ -51,6 +51,7 @@ pub async fn start(path: &Path, port: Option<u16>) -> Result<(Installation, Vec<
         sign_in_burst: 60,
         rig: Some(root().join("docs/formats/examples/pump-house.rig.json")),
         training_clock: None,
+        clock_set: None,
     };
     let installation = Installation::start(path, options).await?;
     let people = people(&installation.folder)?;

@@ -4,6 +4,7 @@ mod compute;
 mod describe;
 mod holds;
 mod print;
+mod practice;
 mod rig;
 mod say;
 mod serve;

@@ -33,6 +33,12 @@ pub struct Serve {
     /// Training only: the installation's clock runs this many times as fast since --clock-origin. Every screen and record says so.
     #[arg(long, default_value_t = 1.0, env = "ZERO_LEAK_CLOCK_RATE")]
     clock_rate: f64,
+    /// Scenario of the rigs that practice runs get, each its own, from zero; nobody practises without.
+    #[arg(long, env = "ZERO_LEAK_PRACTICE")]
+    practice: Option<PathBuf>,
+    /// Training only: a file with the seconds by which the installation's clock is ahead, read at every moment, as if somebody set it anew.
+    #[arg(long, env = "ZERO_LEAK_CLOCK_SET")]
+    clock_set: Option<PathBuf>,
     /// Training only: when that clock was right, for instance 2026-06-01T08:00:00Z.
     #[arg(long, env = "ZERO_LEAK_CLOCK_ORIGIN")]
     clock_origin: Option<String>,
@@ -41,7 +47,7 @@ pub struct Serve {
 /// The clock that the options ask for.
 fn clock(options: &Serve) -> Result<Clock> {
     use time::format_description::well_known::Rfc3339;
-    match &options.clock_origin {
+    let clock = match &options.clock_origin {
         None if options.clock_rate == 1.0 => Ok(Clock::real()),
         None => Err(anyhow!("--clock-rate needs --clock-origin: without it the clock would leap at every start")),
         Some(text) => {
@@ -54,7 +60,10 @@ fn clock(options: &Serve) -> Result<Clock> {
                 .with_context(|| format!("\"{text}\" is no time: write it as 2026-06-01T08:00:00Z"))?;
             Ok(Clock::training(origin, options.clock_rate))
         }
-    }
+    };
+    // one for the life of the program
+    let file = options.clock_set.clone().map(|f| &*Box::leak(f.into_boxed_path()));
+    clock.map(|c| file.map_or(c, |f| c.set_by(f)))
 }
 
 fn runtime() -> Result<tokio::runtime::Runtime> {
@@ -81,6 +90,7 @@ pub fn serve(options: &Serve) -> Result<()> {
         sign_in_burst: options.sign_in_burst,
         clock: clock(options)?,
         rig: options.rig,
+        practice: options.practice.as_deref().map(|f| crate::practice::Practice::read(f, options.clock_rate)).transpose()?,
     };
     runtime()?.block_on(async {
         let app = App::start(&config).await?;

@@ -29,6 +29,8 @@ pub struct Options {
     pub rig: Option<PathBuf>,
     /// Training: origin and rate of a clock that is faster than the real one.
     pub training_clock: Option<(String, f64)>,
+    /// Training: a file with the seconds by which the servers' clock is ahead.
+    pub clock_set: Option<PathBuf>,
 }
 
 /// One more server on the database of an installation. It ends when this is dropped.
@@ -142,6 +144,12 @@ impl Installation {
         let mut command = Command::new(&self.options.binary);
         if let Some(rig) = &self.rig {
             command.env("ZERO_LEAK_RIG", format!("127.0.0.1:{}", rig.port));
+        }
+        if let Some(scenario) = &self.options.rig {
+            command.env("ZERO_LEAK_PRACTICE", scenario);
+        }
+        if let Some(file) = &self.options.clock_set {
+            command.env("ZERO_LEAK_CLOCK_SET", file);
         }
         if let Some((origin, rate)) = &self.options.training_clock {
             command.env("ZERO_LEAK_CLOCK_ORIGIN", origin).env("ZERO_LEAK_CLOCK_RATE", rate.to_string());

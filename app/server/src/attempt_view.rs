@@ -99,7 +99,7 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
     let reached = run.booked().iter().filter(|k| **k == RunEventKind::StepReached).count();
     let done: Vec<(Act, String)> = signatures.iter().map(|s| (s.act, s.person.clone())).collect();
     let next_act = next(pack.form, &done.iter().map(|d| d.0).collect::<Vec<_>>());
-    let last = run.readings().into_iter().rfind(|r| r.pressure_pa.is_some());
+    let last = last_read(run, run.now_s(app));
     Ok(AttemptView {
         id: run.attempt.id.clone(),
         number: run.attempt.number,
@@ -111,8 +111,8 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
         released_at: run.attempt.released_at,
         released_by: run.attempt.released_by.clone(),
         readings: run.typed.len() + run.logged.len() + run.ticks.len(),
-        last_pressure_pa: last.as_ref().and_then(|r| r.pressure_pa).map(quantity::GaugePressure::pa),
-        last_pressure_s: last.map(|r| r.t_s),
+        last_pressure_pa: last.map(|l| l.1),
+        last_pressure_s: last.map(|l| l.0),
         over: run.over(),
         frozen: frozen.is_some(),
         sign_objection: next_act.and_then(|act| sign_objection(pack, run, &restore, judgement.as_ref(), &done, act, who)),
@@ -125,6 +125,20 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, run: &Run, bound
         judgement,
         restore,
         events: run.events.clone(),
+    })
+}
+
+/// The last pressure, s from the release and Pa: the recorder's last before what was typed, and never one that lies ahead.
+fn last_read(run: &Run, now_s: f64) -> Option<(f64, f64)> {
+    let gauge = run.attempt.frozen.instruments.iter().position(|i| i.tag == run.attempt.frozen.plan.gauge_tag);
+    let read = |t: &crate::store::tick::Tick| {
+        let v = t.values.iter().find(|v| Some(usize::from(v.channel)) == gauge)?;
+        Some((run.seconds_us(t.run_us), v.value?))
+    };
+    let recorded = run.ticks.iter().rev().find_map(read);
+    recorded.or_else(|| {
+        let brought = run.readings().into_iter().rfind(|r| r.pressure_pa.is_some() && r.t_s <= now_s)?;
+        Some((brought.t_s, brought.pressure_pa?.pa()))
     })
 }
 
@@ -165,28 +179,26 @@ pub fn sign_objection(
     pack::signing::objection(pack.form, &plan.people, done, act, &who.sign_in, who.role)
 }
 
-/// When the rest at the step that was reached last is over; none before the first.
-pub fn rest_until(run: &Run, schedule: &[Step], reached: usize) -> Option<OffsetDateTime> {
+/// When the rest at the step that was reached last is over, s from the release; none before the first.
+pub fn rest_until_s(run: &Run, schedule: &[Step], reached: usize) -> Option<f64> {
     let step = schedule.get(reached.checked_sub(1)?)?;
-    let at = run.events.iter().rfind(|e| e.kind == RunEventKind::StepReached)?.at;
+    let at = run.last_s(RunEventKind::StepReached)?;
     let rest = if reached == schedule.len() { step.hold_s - run.attempt.frozen.hold().s() } else { step.hold_s };
-    Some(at + time::Duration::seconds_f64(rest.max(0.0)))
+    Some(at + rest.max(0.0))
 }
 
-/// When the clock of a hold was started last: when the pump was taken off, or by a stroke that starts it anew; none before.
-pub fn clock_from(run: &Run, derived: Option<&Derived>) -> Option<OffsetDateTime> {
+/// When the clock of a hold was started last, s from the release: when the pump was taken off, or by a stroke that starts it anew; none before.
+pub fn clock_from_s(run: &Run, derived: Option<&Derived>) -> Option<f64> {
     let counts_water = derived.is_some_and(|d| counts_water(&d.criteria));
-    let last = run.judged_events().into_iter().rfind(|e| starts_clock(e, counts_water))?;
-    Some(run.attempt.released_at + time::Duration::seconds_f64(last.t_s))
+    run.judged_events().into_iter().rfind(|e| starts_clock(e, counts_water)).map(|e| e.t_s)
 }
 
-/// Until when a run waits with the pump off for the quick fall that its basis asks for; none before and after.
-pub fn waits_until(run: &Run, derived: &Derived) -> Option<(QuickFall, OffsetDateTime)> {
+/// Until when a run waits with the pump off for the quick fall that its basis asks for, s from the release; none before and after.
+pub fn waits_until_s(run: &Run, derived: &Derived) -> Option<(QuickFall, f64)> {
     let quick = derived.lowering()?.quick?;
-    let last = |kind| run.events.iter().rfind(|e| e.kind == kind).map(|e| e.at);
-    let off = last(RunEventKind::PumpOff)?;
-    let lowered = last(RunEventKind::Bleed).is_some_and(|bled| bled > off);
-    (!lowered && last(RunEventKind::HoldEnded).is_none()).then(|| (quick, off + time::Duration::seconds_f64(quick.wait_s.s())))
+    let off = run.last_s(RunEventKind::PumpOff)?;
+    let lowered = run.last_s(RunEventKind::Bleed).is_some_and(|bled| bled > off);
+    (!lowered && run.last_s(RunEventKind::HoldEnded).is_none()).then(|| (quick, off + quick.wait_s.s()))
 }
 
 /// What to do next in a run.
@@ -204,8 +216,8 @@ pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[
     }
     let look = derived.and_then(Derived::looks_at_pa);
     let looked = || {
-        let since = run.events.iter().find(|e| e.kind == RunEventKind::PumpOff).map(|e| e.at);
-        run.events.iter().any(|e| e.kind == RunEventKind::LookDone && e.place.is_none() && since.is_some_and(|s| e.at >= s))
+        let since = run.events.iter().find(|e| e.kind == RunEventKind::PumpOff).map(|e| run.event_s(e));
+        run.events.iter().any(|e| e.kind == RunEventKind::LookDone && e.place.is_none() && since.is_some_and(|s| run.event_s(e) >= s))
     };
     if let (true, Some(look)) = (has(RunEventKind::HoldEnded) && !looked(), look) {
         return format!(
@@ -216,19 +228,20 @@ pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[
     if has(RunEventKind::HoldEnded) {
         return "Release slowly by the bleed valve, nobody in line; prove zero in every section.".to_owned();
     }
-    if let Some((quick, until)) = derived.and_then(|d| waits_until(run, d)) {
+    let clock = |t_s: f64| app.clock(run.shown(t_s));
+    let now_s = run.now_s(app);
+    if let Some((quick, until)) = derived.and_then(|d| waits_until_s(run, d)) {
         return format!(
             "Wait until {} with everything shut; it may fall by {:.0} %. Then lower it quickly by {:.0} to {:.0} %, measure the water drawn and book the \
              bleed: the hold's clock starts then.",
-            app.clock(until),
+            clock(until),
             100.0 * quick.wait_fall_share,
             100.0 * quick.shares.0,
             100.0 * quick.shares.1
         );
     }
     if has(RunEventKind::PumpOff) {
-        let start = clock_from(run, derived);
-        let until = start.map(|s| app.clock(s + time::Duration::seconds_f64(run.attempt.frozen.hold().s())));
+        let until = clock_from_s(run, derived).map(|s| clock(s + run.attempt.frozen.hold().s()));
         let then = match look {
             Some(look) => format!("stay clear. Then end the hold and lower to {}: the joints are looked at there.", show(look)),
             None => "look at every joint and book it.".to_owned(),
@@ -248,7 +261,7 @@ pub fn instruction(app: &App, run: &Run, derived: Option<&Derived>, schedule: &[
     }
     let lowering = derived.and_then(Derived::lowering);
     let lowered = derived.filter(|_| lowering.is_some_and(|l| l.quick.is_none())).map(Derived::hold_begins_pa);
-    let resting = rest_until(run, schedule, reached).filter(|until| *until > app.clock.now()).map(|until| app.clock(until));
+    let resting = rest_until_s(run, schedule, reached).filter(|until| *until > now_s).map(clock);
     match (schedule.get(reached), resting) {
         (Some(_), Some(until)) if derived.is_some_and(|d| d.gas.is_some()) => {
             let stopped = reached.checked_sub(1).and_then(|i| schedule.get(i)).map_or("", |s| s.words.as_str());

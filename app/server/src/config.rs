@@ -21,4 +21,6 @@ pub struct Config {
     pub clock: crate::clock::Clock,
     /// Where the practice rig of this installation answers; none where there is none.
     pub rig: Option<std::net::SocketAddr>,
+    /// Starts a rig of its own for each practice run; none where nobody practises.
+    pub practice: Option<std::sync::Arc<dyn crate::practice_rigs::StartsRigs>>,
 }

@@ -52,7 +52,7 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
             supersedes_reason: run.attempt.supersedes_reason.clone(),
             software: env!("CARGO_PKG_VERSION").to_owned(),
             released_by_rules: run.attempt.frozen.rules_version.clone(),
-            training_clock_rate: Some(app.clock.rate()).filter(|r| *r > 1.0),
+            training_clock_rate: Some(app.clock.rate()).filter(|_| app.clock.for_training()),
             practice: crate::routes::rig::on_the_rig(app, &run.attempt),
         },
         plan: plan.clone(),

@@ -141,6 +141,7 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
     let (also_gauges, also_thermometers) = further(plan, store);
     let gas = plan.basis.medium.gas();
     Some(HoldCase {
+        clock_set: Vec::new(),
         format: judge::case::FORMAT,
         title: title.to_owned(),
         gas,

@@ -7,7 +7,7 @@ use crate::store::attempt::AttemptRow;
 use crate::store::correction::CorrectionRow;
 use crate::store::event::EventRow;
 use crate::store::reading::{Channel, ReadingRow};
-use crate::store::tick::Tick;
+use crate::store::tick::{ClockSet, Tick};
 use formats::logger::LoggerRow;
 use judge::HoldCase;
 use judge::case::{Acceptance, Event, EventKind, HeatBefore, HoldGauge, Lowered, Reading, Thermometer};
@@ -35,6 +35,10 @@ pub struct Run {
     pub logged: Vec<LoggerRow>,
     /// What the recorder read.
     pub ticks: Vec<Tick>,
+    /// True once the recorder has read pressure at the gauge, or does so now.
+    pub pressed: bool,
+    /// When the installation's clock was set anew while it recorded.
+    pub clock_sets: Vec<ClockSet>,
     /// What a person corrected in how it is read.
     pub corrections: Vec<CorrectionRow>,
     /// When the pressure of the attempt before it was let out.
@@ -57,25 +61,66 @@ impl Run {
     /// When the database fails.
     pub async fn load_booked(app: &App, attempt: AttemptRow) -> Result<Self, crate::problem::Problem> {
         let id = attempt.id.clone();
-        Ok(Self {
+        let mut run = Self {
             ticks: Vec::new(),
+            pressed: false,
+            clock_sets: crate::store::tick::clock_sets(&app.db, &id).await?,
             corrections: crate::store::correction::of_attempt(&app.db, &id).await?,
             events: crate::store::event::of_attempt(&app.db, &id).await?,
             typed: crate::store::reading::of_attempt(&app.db, &id).await?,
             logged: crate::store::recording::rows_of_attempt(&app.db, &id).await?,
             let_out_before: crate::store::event::let_out_before(&app.db, &attempt.pack_id, attempt.number).await?,
             attempt,
-        })
+        };
+        if run.untouched() {
+            let last = crate::store::tick::last(&app.db, &id).await?;
+            run.pressed = crate::situation::pressed(&run, &last);
+        }
+        Ok(run)
     }
 
-    /// Seconds from the release to an instant.
-    pub fn seconds(&self, at: OffsetDateTime) -> f64 {
-        (at - self.attempt.released_at).as_seconds_f64()
+    /// Seconds from the release to an instant on a clock that stands `lead_us` ahead of the run's own time.
+    pub fn seconds(&self, at: OffsetDateTime, lead_us: i64) -> f64 {
+        (at - self.attempt.released_at).as_seconds_f64() - lead_us as f64 * 1e-6
     }
 
-    /// The same for µs since 1970.
-    pub fn seconds_us(&self, at_us: i64) -> f64 {
-        (i128::from(at_us) - self.attempt.released_at.unix_timestamp_nanos() / 1000) as f64 * 1e-6
+    /// The same for µs since 1970 of the run's own time.
+    pub fn seconds_us(&self, run_us: i64) -> f64 {
+        (i128::from(run_us) - self.attempt.released_at.unix_timestamp_nanos() / 1000) as f64 * 1e-6
+    }
+
+    /// When an event was, s from the release.
+    pub fn event_s(&self, e: &EventRow) -> f64 {
+        self.seconds(e.at, e.lead_us)
+    }
+
+    /// When a reading was typed to have been, s from the release.
+    pub fn typed_s(&self, r: &ReadingRow) -> f64 {
+        self.seconds(r.at, r.lead_us)
+    }
+
+    /// How far the installation's clock stands ahead of the run's own time for an instant that somebody reads on it or types now, µs: as it
+    /// has stood since it was set last, and as before for a time that it did not show again since.
+    pub fn lead_us(&self, at: OffsetDateTime) -> i64 {
+        let at_us = crate::clock::us(at);
+        self.clock_sets.iter().rev().find(|c| c.at_us <= at_us).map_or(0, |c| c.lead_us)
+    }
+
+    /// Now, s from the release.
+    pub fn now_s(&self, app: &App) -> f64 {
+        let now = app.clock.now();
+        self.seconds(now, self.clock_sets.last().map_or(0, |c| c.lead_us))
+    }
+
+    /// The instant that the installation's clock shows, as it stands now, at a time from the release.
+    pub fn shown(&self, t_s: f64) -> OffsetDateTime {
+        let lead = self.clock_sets.last().map_or(0, |c| c.lead_us);
+        self.attempt.released_at + time::Duration::seconds_f64(t_s) + time::Duration::microseconds(lead)
+    }
+
+    /// When an event of a kind was last, s from the release; none where there was none.
+    pub fn last_s(&self, kind: RunEventKind) -> Option<f64> {
+        self.events.iter().rfind(|e| e.kind == kind).map(|e| self.event_s(e))
     }
 
     /// Kinds of the events booked.
@@ -97,9 +142,9 @@ impl Run {
         self.attempt.frozen.derived.clone().map_or_else(|| rules::system::derive(&self.system()), Ok)
     }
 
-    /// True while nothing was booked, typed or brought: nobody has begun.
+    /// True while nothing was booked, typed or brought, and no gauge has read pressure: nobody has begun.
     fn untouched(&self) -> bool {
-        self.events.is_empty() && self.typed.is_empty() && self.logged.is_empty()
+        self.events.is_empty() && self.typed.is_empty() && self.logged.is_empty() && !self.pressed
     }
 
     /// Why the release no longer stands: rules or the project's library changed since, and what follows from the same plan is another thing now.
@@ -190,8 +235,8 @@ impl Run {
     /// Readings of all sources in time order, s from the release.
     pub fn readings(&self) -> Vec<Reading> {
         let typed = self.typed.iter().map(|r| match r.channel {
-            Channel::Pressure => Reading::new(self.seconds(r.at), Some(GaugePressure::from_pa(r.value)), None),
-            Channel::Temperature => Reading::new(self.seconds(r.at), None, Some(Temperature::from_c(r.value))),
+            Channel::Pressure => Reading::new(self.typed_s(r), Some(GaugePressure::from_pa(r.value)), None),
+            Channel::Temperature => Reading::new(self.typed_s(r), None, Some(Temperature::from_c(r.value))),
         });
         let logged = self.logged.iter().map(|r| {
             Reading::new(self.seconds_us(r.at_us), r.pressure_pa.map(GaugePressure::from_pa), r.temperature_c.map(Temperature::from_c))
@@ -228,7 +273,7 @@ impl Run {
             let reading = Reading {
                 also,
                 ..Reading::new(
-                    self.seconds_us(t.at_us),
+                    self.seconds_us(t.run_us),
                     of(gauge).filter(|p| *p < end).map(GaugePressure::from_pa),
                     of(thermometer).map(Temperature::from_c),
                 )
@@ -243,7 +288,7 @@ impl Run {
             .iter()
             // a look at one class of places is not yet the look at every joint
             .filter(|e| e.kind != RunEventKind::LookDone || e.place.is_none())
-            .filter_map(|e| Some(Event { t_s: self.seconds(e.at), kind: judged_kind(e.kind)?, place: e.place, volume_m3: e.volume_m3 }))
+            .filter_map(|e| Some(Event { t_s: self.event_s(e), kind: judged_kind(e.kind)?, place: e.place, volume_m3: e.volume_m3 }))
             .collect()
     }
 
@@ -276,11 +321,14 @@ impl Run {
         let readings = self.readings();
         let events = self.judged_events();
         let moved: Vec<_> = self.corrections.iter().filter_map(CorrectionRow::moved).collect();
+        // what the gauge showed once all was let out is watched, and is no part of the record
+        let let_out = self.last_s(RunEventKind::Released).unwrap_or(f64::INFINITY);
+        let readings: Vec<Reading> = readings.into_iter().filter(|r| r.t_s <= let_out + 1.0).collect();
         let (hold_start_s, hold_end_s) = judge::segments::moved(self.hold_found(&readings, &events, derived)?, &moved);
         let system = self.system();
         let planned = hold_case::planned(&f.title, &f.plan, &system, &f.instruments, derived, f.hold().s())?;
         let air = self.air(derived);
-        let filled = self.events.iter().find(|e| e.kind == RunEventKind::Filled).map(|e| self.seconds(e.at));
+        let filled = self.events.iter().find(|e| e.kind == RunEventKind::Filled).map(|e| self.event_s(e));
         let stretches =
             judge::segments::stretches(&events, &pressures(&readings), derived.lower_pa.pa(), Some((hold_start_s, hold_end_s)), &moved);
         let at_pressure = judge::segments::raised_at(&stretches, hold_start_s).or_else(|| self.reached(derived, &readings));
@@ -290,8 +338,9 @@ impl Run {
             heat: self.heat(planned.heat, &readings, filled, hold_start_s),
             at_pressure_s: at_pressure.map_or(0.0, |t| (hold_start_s - t).max(0.0)),
             lowered: planned.lowered.map(|l| lowered(l, &readings, hold_start_s)),
-            let_out_before_s: self.let_out_before.map(|at| self.seconds(at)),
+            let_out_before_s: self.let_out_before.map(|at| self.seconds(at, 0)),
             acceptance: Acceptance { instrument_objections: self.objections(hold_start_s), ..planned.acceptance },
+            clock_set: self.clock_set(),
             overruled: self.corrections.iter().filter_map(CorrectionRow::overruled).collect(),
             moved,
             readings,
@@ -302,13 +351,23 @@ impl Run {
         })
     }
 
+    /// When the clock was set anew, and by how much.
+    pub fn clock_set(&self) -> Vec<judge::case::ClockSet> {
+        let mut lead = 0;
+        let by = |c: &ClockSet| {
+            let by_s = (c.lead_us - std::mem::replace(&mut lead, c.lead_us)) as f64 * 1e-6;
+            judge::case::ClockSet { t_s: self.seconds_us(c.run_us), by_s }
+        };
+        self.clock_sets.iter().map(by).collect()
+    }
+
     /// When the test pressure was reached, s: as read first, or as it was booked where nothing was read from then on.
     fn reached(&self, derived: &Derived, readings: &[Reading]) -> Option<f64> {
         let read = readings.iter().filter(|r| r.pressure_pa.is_some());
         let first = read.clone().find(|r| r.pressure_pa.is_some_and(|p| p >= derived.lower_pa.times(0.95))).map(|r| r.t_s);
         let steps = schedule_of(self, derived).len();
         let booked = self.events.iter().filter(|e| e.kind == RunEventKind::StepReached).nth(steps.saturating_sub(1));
-        let booked = booked.map(|e| self.seconds(e.at)).filter(|at| first.is_none_or(|f| !read.clone().any(|r| r.t_s >= *at && r.t_s < f)));
+        let booked = booked.map(|e| self.event_s(e)).filter(|at| first.is_none_or(|f| !read.clone().any(|r| r.t_s >= *at && r.t_s < f)));
         booked.into_iter().chain(first).reduce(f64::min)
     }
 

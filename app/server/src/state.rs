@@ -4,6 +4,7 @@ use crate::clock::Clock;
 use crate::config::Config;
 use crate::judged::Kept;
 use crate::live::Hub;
+use crate::practice_rigs::PracticeRigs;
 use anyhow::{Context, Result};
 use pack::instrument::IsoDate;
 use record::key::SealingKey;
@@ -30,6 +31,8 @@ pub struct App {
     pub clock: Clock,
     /// The practice rig of this installation.
     pub rig: Option<std::net::SocketAddr>,
+    /// Rigs of the practice runs.
+    pub practice: Arc<PracticeRigs>,
     /// Runs that somebody watches.
     pub hub: Arc<Hub>,
     /// Judgements that were made.
@@ -66,6 +69,7 @@ impl App {
             sign_in_burst: config.sign_in_burst,
             clock: config.clock,
             rig: config.rig,
+            practice: Arc::new(PracticeRigs::new(config.practice.clone())),
             hub: Arc::default(),
             judgements: Arc::default(),
             stopping: CancellationToken::new(),

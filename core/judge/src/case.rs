@@ -81,6 +81,9 @@ pub struct HoldCase {
     /// Defects of the record that a person lets stand, with their reason.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub overruled: Vec<Overruled>,
+    /// When the clock was set anew while it was recorded, and by how much.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub clock_set: Vec<ClockSet>,
     /// Boundaries of the hold that a person moved: as found, as moved, and why.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub moved: Vec<MovedBoundary>,
@@ -267,6 +270,16 @@ pub struct Overruled {
     pub reason: String,
     /// By whom.
     pub by: String,
+}
+
+/// A clock that was set anew while it was recorded. The times of the case do not follow it: they go on by a count that nobody sets.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ClockSet {
+    /// When, s.
+    pub t_s: f64,
+    /// By how much it was set forward, s; negative where it was set back.
+    pub by_s: f64,
 }
 
 /// A boundary of the hold, or of another stretch of the run, that a person moved.

@@ -199,6 +199,15 @@ fn defects(case: &HoldCase, fittable: &Fittable, found: &[hold::reading::Defect]
         readings: 0,
         overruled: Some(format!("{} ({})", o.reason, o.by)),
     }));
+    all.extend(case.clock_set.iter().filter(|c| c.t_s <= case.hold_end_s).map(|c| FoundDefect {
+        kind: DefectKind::ClockJump,
+        channel: None,
+        start_s: c.t_s,
+        end_s: c.t_s,
+        jump_s: Some(c.by_s),
+        readings: 0,
+        overruled: None,
+    }));
     all.sort_by(|a, b| a.start_s.total_cmp(&b.start_s));
     all
 }

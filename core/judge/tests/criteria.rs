@@ -83,6 +83,7 @@ fn hold(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
         hold_end_s: end,
         events: vec![event(0.5 * end, EventKind::LookDone)],
         overruled: vec![],
+        clock_set: vec![],
         lowered: None,
         let_out_before_s: None,
         moved: vec![],

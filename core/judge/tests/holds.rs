@@ -87,6 +87,7 @@ fn make(m: &Made) -> HoldCase {
         .collect();
     HoldCase {
         format: 2,
+        clock_set: vec![],
         title: "line".into(),
         gas: None,
         bodies: vec![CaseBody {

@@ -1,5 +1,6 @@
 //! The pack: what is planned, what stops it, its schedule, what must be put back, and who signs.
 
+pub mod acts;
 pub mod clock;
 pub mod gates;
 pub mod instrument;
@@ -16,5 +17,5 @@ use rules::rule::Rule;
 
 /// Every rule of this crate.
 pub fn catalogue() -> Vec<&'static Rule> {
-    [gates::RULES, schedule::RULES, clock::RULES, restore::RULES, signing::RULES].concat()
+    [acts::RULES, gates::RULES, schedule::RULES, clock::RULES, restore::RULES, signing::RULES].concat()
 }

@@ -1,5 +1,6 @@
 //! RESTORE: release, vent before drain, everything back.
 
+use crate::acts::{Stage, out_of_order};
 use crate::plan::Derating;
 use crate::registers::BoundaryItem;
 use crate::run::RunEventKind;
@@ -71,26 +72,6 @@ pub struct RestoreLine {
     pub waits_for: Option<String>,
 }
 
-/// Why an event that ends a hold or restores is refused now; none when it may be booked.
-pub fn objection(kind: RunEventKind, booked: &[RunEventKind]) -> Option<&'static str> {
-    let has = |k| booked.contains(&k);
-    match kind {
-        RunEventKind::HoldEnded if !has(RunEventKind::PumpOff) => {
-            Some("No hold has begun, for the pump is not booked as off: book that first, or release the pressure to end the run.")
-        }
-        RunEventKind::VentOpened | RunEventKind::Drained if !has(RunEventKind::Released) => {
-            Some("The pressure is not booked as released: release it, prove zero in every section, and book that first.")
-        }
-        RunEventKind::Drained if !has(RunEventKind::VentOpened) => {
-            Some("The high vent is not booked as open: open it before draining, or the falling column pulls a vacuum.")
-        }
-        RunEventKind::StepReached | RunEventKind::PumpOff | RunEventKind::Repump | RunEventKind::Bleed if has(RunEventKind::Released) => {
-            Some("The pressure of this run was released: a new raise is a new attempt.")
-        }
-        _ => None,
-    }
-}
-
 /// The list that must be closed after a run.
 pub fn list(booked: &[RunEventKind], items: &[BoundaryItem], derating: Option<&Derating>) -> Vec<RestoreLine> {
     let event = |kind, sentence: &str| RestoreLine {
@@ -98,7 +79,7 @@ pub fn list(booked: &[RunEventKind], items: &[BoundaryItem], derating: Option<&D
         done: booked.contains(&kind),
         event: Some(kind),
         item: None,
-        waits_for: objection(kind, booked).map(str::to_owned),
+        waits_for: out_of_order(kind, Stage::of(booked)).filter(|_| !booked.contains(&kind)).map(str::to_owned),
     };
     let mut lines = vec![
         event(RunEventKind::Released, "Release slowly by the bleed valve, nobody in line; prove zero in every section."),

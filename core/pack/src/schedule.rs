@@ -3,13 +3,12 @@
 use crate::plan::Plan;
 use quantity::{GaugePressure, PressureDifference, Span};
 use rules::accept::Lowering;
-use rules::gauge::Gauge;
 use rules::rule::{Rule, Standing};
 use rules::system::Derived;
 use serde::{Deserialize, Serialize};
 
 /// Rules of the schedule.
-pub const RULES: &[&Rule] = &[&STEPS, &READ];
+pub const RULES: &[&Rule] = &[&STEPS];
 
 /// Steps.
 pub const STEPS: Rule = Rule {
@@ -21,43 +20,6 @@ pub const STEPS: Rule = Rule {
     file: file!(),
     test: "every_schedule_ends_at_the_planned_pressure",
 };
-
-/// A step that was really reached.
-pub const READ: Rule = Rule {
-    id: "STEP-READ",
-    sentence: "A step, and the end of pumping, is booked only when the gauge reads it; a reading of the last half minute counts.",
-    clause: "",
-    edition: "",
-    standing: Standing::CommonPractice,
-    file: file!(),
-    test: "a_step_is_booked_only_when_the_gauge_reads_it",
-};
-
-/// How old a reading may be to say that a step was not reached, s.
-pub const READ_WITHIN_S: f64 = 30.0;
-/// How far below its target a step counts as reached, share of the target.
-const STEP_SHORT: f64 = 0.02;
-
-/// How far below a step the gauge may read when the step is booked: 2 % of it, or the error of the gauge where that is more.
-pub fn step_may_be_short(target: GaugePressure, gauge: &Gauge) -> PressureDifference {
-    PressureDifference::from_pa((STEP_SHORT * target.pa()).max(gauge.error().pa()))
-}
-
-/// Why a step, or the end of pumping, cannot be booked; none when the gauge reads what is wanted, or no more than `short` less.
-pub fn not_read(wanted: GaugePressure, read: GaugePressure, short: PressureDifference, gauge: &Gauge) -> Option<String> {
-    if (wanted - read).pa() <= short.pa() {
-        return None;
-    }
-    let shown = |p: GaugePressure| {
-        quantity::format::gauge_pressure(p, gauge.unit, quantity::format::decimals_of(gauge.division_pa.pa() / gauge.unit.pa()))
-    };
-    Some(format!(
-        "{} reads {}, and {} is to be reached: pump on, or stop and release the pressure. If the gauge is wrong, say so under what happened, and stop.",
-        gauge.tag,
-        shown(read),
-        shown(wanted)
-    ))
-}
 
 /// Schedules that ship.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]

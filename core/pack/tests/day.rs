@@ -2,9 +2,9 @@
 
 use pack::people::{People, Role};
 use pack::registers::{BoundaryItem, BoundaryKind};
-use pack::restore::{closed, list, objection as restore_objection};
+use pack::restore::{closed, list};
 use pack::run::RunEventKind as E;
-use pack::schedule::{Raise, ScheduleName, next, not_read, step_may_be_short, steps};
+use pack::schedule::{Raise, ScheduleName, next, steps};
 use pack::signing::{Act, Form, next as next_act, objection};
 use pack::spine::{SpineFacts, StepState, spine};
 use proptest::prelude::*;
@@ -78,13 +78,14 @@ fn gas_is_raised_by_a_schedule_for_gas() {
 
 #[test]
 fn order_of_restoring() {
-    assert!(restore_objection(E::HoldEnded, &[E::StepReached]).unwrap().contains("No hold has begun"));
-    assert!(restore_objection(E::HoldEnded, &[E::StepReached, E::PumpOff]).is_none());
-    assert!(restore_objection(E::Drained, &[]).unwrap().contains("released"));
-    assert!(restore_objection(E::VentOpened, &[]).unwrap().contains("released"));
-    assert!(restore_objection(E::Drained, &[E::Released]).unwrap().contains("vent"));
-    assert!(restore_objection(E::Drained, &[E::Released, E::VentOpened]).is_none());
-    assert!(restore_objection(E::Repump, &[E::Released]).unwrap().contains("new attempt"));
+    let said = |kind, booked: &[E]| pack::acts::out_of_order(kind, pack::acts::Stage::of(booked));
+    assert!(said(E::HoldEnded, &[E::StepReached]).unwrap().contains("No hold has begun"));
+    assert!(said(E::HoldEnded, &[E::StepReached, E::PumpOff]).is_none());
+    assert!(said(E::Drained, &[]).unwrap().contains("released"));
+    assert!(said(E::VentOpened, &[]).unwrap().contains("released"));
+    assert!(said(E::Drained, &[E::Released]).unwrap().contains("vent"));
+    assert!(said(E::Drained, &[E::Released, E::VentOpened]).is_none());
+    assert!(said(E::Repump, &[E::Released]).unwrap().contains("new attempt"));
 }
 
 #[test]
@@ -165,30 +166,6 @@ fn the_spine_always_has_ten_steps_and_owes_only_what_is_begun() {
     f.verdict = "pass".into();
     f.restore.0 = 3;
     assert_eq!(states(&f)[6..], [Done, Done, Done, Owes]);
-}
-
-#[test]
-fn a_step_is_booked_only_when_the_gauge_reads_it() {
-    let gauge = rules::gauge::Gauge {
-        tag: "PT-71".into(),
-        elevation_m: quantity::Length::from_m(1.2),
-        full_scale_pa: Some(GaugePressure::from_bar(40.0)),
-        division_pa: PressureDifference::from_bar(0.01),
-        error_of_scale: 0.005,
-        unit: quantity::PressureUnit::Bar,
-    };
-    let bar = GaugePressure::from_bar;
-    let said = |wanted: f64, read: f64| not_read(bar(wanted), bar(read), step_may_be_short(bar(wanted), &gauge), &gauge);
-    assert_eq!(said(19.09, 19.2), None);
-    assert_eq!(said(19.09, 18.8), None, "within 2 % of the step");
-    assert_eq!(said(2.0, 1.85), None, "within the gauge's error");
-    let sentence = said(19.09, 12.89).unwrap();
-    assert!(sentence.contains("PT-71 reads 12.89\u{a0}bar, and 19.09\u{a0}bar is to be reached"), "{sentence}");
-    assert!(said(2.0, 1.7).is_some());
-    // pumping ends at the lower bound or above it, never just below
-    let none = PressureDifference::from_pa(0.0);
-    assert_eq!(not_read(bar(25.26), bar(25.26), none, &gauge), None);
-    assert!(not_read(bar(25.26), bar(25.25), none, &gauge).is_some());
 }
 
 #[test]

@@ -62,6 +62,7 @@ fn parts() -> Parts {
         also_gauges: vec![],
         also_thermometers: vec![],
         overruled: vec![],
+        clock_set: vec![],
         lowered: None,
         let_out_before_s: None,
         moved: vec![],

@@ -5,6 +5,7 @@
 
 pub mod agreement;
 pub mod channel;
+pub mod falling;
 pub mod forecast;
 pub mod giving_way;
 pub mod pumping;

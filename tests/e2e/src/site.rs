@@ -76,6 +76,7 @@ impl Site {
             sign_in_burst,
             rig,
             training_clock,
+            clock_set: None,
         };
         let installation = Installation::start(folder.path(), options).await?;
         let people: Vec<DemoPerson> = PEOPLE

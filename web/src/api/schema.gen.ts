@@ -1061,6 +1061,19 @@ export interface components {
             /** @description What each rule says. */
             rules: components["schemas"]["RuleResult"][];
         };
+        /** @description A clock that was set anew while it was recorded. The times of the case do not follow it: they go on by a count that nobody sets. */
+        ClockSet: {
+            /**
+             * Format: double
+             * @description When, s.
+             */
+            t_s: number;
+            /**
+             * Format: double
+             * @description By how much it was set forward, s; negative where it was set back.
+             */
+            by_s: number;
+        };
         /** @description Something to say yes to, or a name to give. */
         Confirmed: {
             /** @description Key. */
@@ -1467,6 +1480,11 @@ export interface components {
             note: string;
             /** @description Who booked it. */
             person: string;
+            /**
+             * Format: int64
+             * @description How far the clock that it was booked by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
+             */
+            lead_us?: number;
         };
         /** @description A wall that creeps is kept at test pressure while it stretches, then the pressure is lowered, and only then the hold counts. */
         Expansion: {
@@ -1495,6 +1513,20 @@ export interface components {
          * @enum {string}
          */
         Exposure: "bare_outdoor" | "insulated" | "indoor" | "buried";
+        /** @description What a falling needle says. */
+        Falling: {
+            /** @description How loud. */
+            low: components["schemas"]["Low"];
+            /**
+             * Format: double
+             * @description Seconds until it is at the bound, as it falls now; absent where it does not fall, or is there.
+             */
+            reaches_s?: number | null;
+            /** @description For the whole width of the screen; empty when quiet. */
+            word: string;
+            /** @description What to do; empty when quiet. */
+            sentence: string;
+        };
         /**
          * @description What was found.
          * @enum {string}
@@ -1841,6 +1873,8 @@ export interface components {
             events?: components["schemas"]["Event"][];
             /** @description Defects of the record that a person lets stand, with their reason. */
             overruled?: components["schemas"]["Overruled"][];
+            /** @description When the clock was set anew while it was recorded, and by how much. */
+            clock_set?: components["schemas"]["ClockSet"][];
             /** @description Boundaries of the hold that a person moved: as found, as moved, and why. */
             moved?: components["schemas"]["MovedBoundary"][];
             /** @description What the basis, the owner and the people on site say. */
@@ -2207,9 +2241,13 @@ export interface components {
             pressure_pa?: number | null;
             /**
              * Format: double
-             * @description Its age, s.
+             * @description Its age, s, by a clock that nobody sets.
              */
             age_s?: number | null;
+            /** @description Who typed it; absent where the recorder read it. */
+            typed_by?: string | null;
+            /** @description True when the recorder should have read the gauge since, and has not: the figure is not now. */
+            silent: boolean;
             /**
              * Format: double
              * @description Last water temperature, °C.
@@ -2231,11 +2269,7 @@ export interface components {
             pumping?: components["schemas"]["PumpingView"] | null;
             /** @description Warnings in sentences, the gravest first. */
             warnings: string[];
-            /**
-             * Format: double
-             * @description Seconds until the fall reaches the lower bound, in the hold.
-             */
-            reaches_lower_s?: number | null;
+            falling?: components["schemas"]["Falling"] | null;
         };
         /**
          * @description Where a thermometer sits.
@@ -2278,6 +2312,11 @@ export interface components {
          * @enum {string}
          */
         Loudness: "quiet" | "stop_soon" | "stop_now" | "above";
+        /**
+         * @description How loud.
+         * @enum {string}
+         */
+        Low: "quiet" | "nears" | "below";
         /** @description A pressure at which a wall had stretched, and from which it was lowered before the hold. */
         Lowered: {
             /**
@@ -2402,6 +2441,8 @@ export interface components {
              * @description How many times faster than the real one it runs; 1 unless this is a training installation.
              */
             clock_rate: number;
+            /** @description True where somebody can set it by hand, for a drill. */
+            clock_by_hand: boolean;
         };
         /**
          * @description What the system is filled with for the test.
@@ -3260,6 +3301,11 @@ export interface components {
             as_typed: string;
             /** @description Who read it. */
             person: string;
+            /**
+             * Format: int64
+             * @description How far the clock that it was read by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
+             */
+            lead_us?: number;
         };
         /** @description A batch. */
         Readings: {

@@ -5,10 +5,14 @@ import { useAlarm } from "../ui";
 export function Loud() {
   const { view } = useLive();
   const gives = view?.pumping?.giving_way;
-  const loudness = gives ? "stop_now" : (view?.forecast?.loudness ?? "quiet");
+  const upper = view?.forecast?.loudness ?? "quiet";
+  const low = view?.falling?.low ?? "quiet";
+  // what is too high comes first; what falls through the lower bound is as loud
+  const fell = !gives && upper === "quiet" && low !== "quiet";
+  const loudness = gives ? "stop_now" : fell ? (low === "below" ? "below" : "stop_soon") : upper;
   useAlarm(loudness === "quiet" ? "quiet" : loudness === "stop_soon" ? "soon" : "now");
   if (loudness === "quiet") return null;
-  const word = gives ? "STOP THE PUMP: IT GIVES WAY" : view?.forecast?.word;
+  const word = gives ? "STOP THE PUMP: IT GIVES WAY" : fell ? view?.falling?.word : view?.forecast?.word;
   return (
     <p
       role="alert"

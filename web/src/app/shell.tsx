@@ -87,6 +87,11 @@ export function Shell({ children }: { children: ReactNode }) {
           </span>
         </div>
       </header>
+      {me.clock_by_hand ? (
+        <p className="m-0 bg-limitwash px-5 py-1 text-sm font-semibold" data-training>
+          Training installation: its clock is set by hand. Nothing here is a real test.
+        </p>
+      ) : null}
       {me.clock_rate > 1 ? (
         <p className="m-0 bg-limitwash px-5 py-1 text-sm font-semibold" data-training>
           Training installation: its clock runs {me.clock_rate} times as fast. Nothing here is a real test.

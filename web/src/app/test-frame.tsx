@@ -3,7 +3,7 @@ import { Outlet, useNavigate, useParams, useRouterState } from "@tanstack/react-
 import { type Pack, type Plan, sentence } from "../api/client";
 import { PackProvider, packOptions } from "../api/pack";
 import { Loud } from "./loud";
-import { LiveProvider, useLive } from "../live";
+import { LiveProvider, notNow, useLive } from "../live";
 import { GaugeStrip } from "../pictures/gauge-strip";
 import { Spine } from "../pictures/spine";
 import { Note, Page, useKey } from "../ui";
@@ -16,8 +16,9 @@ function recorded(plan: Plan): string[] {
 
 /** The strip with the needle as it moves. */
 function LiveStrip({ pack }: { pack: Pack }) {
-  const { view, trail } = useLive();
-  return <GaugeStrip pack={pack} live={view?.pressure_pa != null ? { pa: view.pressure_pa, trail } : undefined} />;
+  const live = useLive();
+  const { view, trail } = live;
+  return <GaugeStrip pack={pack} live={view?.pressure_pa != null ? { pa: view.pressure_pa, trail, stale: Boolean(notNow(live, pack.gauge.tag)) } : undefined} />;
 }
 
 /** Spine on the left, gauge strip on the right, on every screen of a test. */

@@ -5,4 +5,5 @@ export { Happened } from "./happened";
 export { LoggerImport } from "./logger-import";
 export { LookDialog } from "./look";
 export { ReadingForm } from "./reading-form";
+export { ReleaseDialog } from "./release";
 export { RigHand } from "./rig-hand";

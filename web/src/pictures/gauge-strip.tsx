@@ -70,7 +70,7 @@ function apart(at: number[], gap: number[], top: number, bottom: number): number
 interface Props {
   pack: Pack;
   /** Live reading and where the needle came from; absent where the test is not followed. */
-  live?: { pa: number; trail: readonly { t_s: number; value: number }[] };
+  live?: { pa: number; trail: readonly { t_s: number; value: number }[]; stale: boolean };
 }
 
 /** One vertical pressure scale with every mark of the day, and the needle once something was read. */
@@ -101,6 +101,7 @@ export function GaugeStrip({ pack, live }: Props) {
           height={height - 92}
           needle={needle ?? undefined}
           trail={live?.trail.slice(-120)}
+          stale={live?.stale ?? false}
           empty={Boolean(pack.derived?.conflict)}
         />
       ) : (
@@ -133,10 +134,12 @@ interface ScaleProps {
   height: number;
   needle?: number;
   trail?: readonly { t_s: number; value: number }[];
+  /** What the needle shows is no longer now. */
+  stale: boolean;
   empty: boolean;
 }
 
-function Scale({ marks, unit, division, height, needle, trail, empty }: ScaleProps) {
+function Scale({ marks, unit, division, height, needle, trail, stale, empty }: ScaleProps) {
   const pas = marks.map((m) => m.pa);
   const [low, high] = [Math.min(...pas), Math.max(...pas)];
   const pad = Math.max((high - low) * 0.22, division * 3);
@@ -215,11 +218,11 @@ function Scale({ marks, unit, division, height, needle, trail, empty }: ScalePro
             data-mark="trail"
           />
         ) : null}
-        {needle !== undefined ? <path d={`M${X - 2} ${at(needle)}l-15 -7v14z`} className="fill-ink" data-mark="needle" /> : null}
+        {needle !== undefined ? <path d={`M${X - 2} ${at(needle)}l-15 -7v14z`} className={stale ? "fill-paper stroke-danger" : "fill-ink"} data-mark="needle" /> : null}
       </svg>
       {needle !== undefined ? (
         <p className="m-0 px-3 text-sm">
-          reads <strong className="num">{figure(needle, unit, decimals)}</strong>
+          {stale ? "not now: read" : "reads"} <strong className={`num ${stale ? "text-soft line-through" : ""}`}>{figure(needle, unit, decimals)}</strong>
         </p>
       ) : null}
     </>

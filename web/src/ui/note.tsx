@@ -12,6 +12,15 @@ export function Note({ kind, word, children, live }: { kind: keyof typeof KINDS;
   );
 }
 
+/** Across a figure that is no longer now, so that nobody takes it for what the gauge reads. */
+export function NotNow({ children }: { children: string }) {
+  return (
+    <strong role="alert" data-not-now className="absolute inset-x-0 top-1/2 z-10 -translate-y-1/2 bg-danger px-3 py-1 text-center text-base leading-snug text-paper">
+      {children}
+    </strong>
+  );
+}
+
 /** Why what was just tried did not work; nothing while all is well. */
 export function Problem({ children }: { children: string }) {
   return children ? (

@@ -32,12 +32,12 @@ pub struct ChannelView {
 
 /// Samples of a channel over the last time, in time order.
 fn samples(run: &Run, ticks: &[Tick], channel: usize, from_s: f64) -> Vec<Sample> {
-    let first = ticks.partition_point(|t| run.seconds_us(t.at_us) < from_s);
+    let first = ticks.partition_point(|t| run.seconds_us(t.run_us) < from_s);
     ticks[first..]
         .iter()
         .filter_map(|t| {
             let v = t.values.iter().find(|v| usize::from(v.channel) == channel)?;
-            Some(Sample { t_s: run.seconds_us(t.at_us), value: v.value })
+            Some(Sample { t_s: run.seconds_us(t.run_us), value: v.value })
         })
         .collect()
 }

@@ -5,6 +5,7 @@ mod figures;
 mod pumping;
 mod view;
 
+pub use figures::elevation;
 pub use pumping::pumping;
 pub use view::LiveView;
 
@@ -81,6 +82,8 @@ async fn follow(app: App, attempt: AttemptRow, room: Weak<Room>) {
     let mut run: Option<Run> = None;
     let mut revision = String::new();
     let mut made = tokio::time::Instant::now() - AT_LEAST;
+    // when the last instant came; not that of the first look, which may be hours old
+    let (mut came, mut first) = (None::<tokio::time::Instant>, true);
     loop {
         let Some(here) = room.upgrade() else { return };
         let seen = here.ticks.read().unwrap_or_else(PoisonError::into_inner).last().map_or(0, |t| t.seq);
@@ -96,13 +99,17 @@ async fn follow(app: App, attempt: AttemptRow, room: Weak<Room>) {
         let news: Result<Vec<Tick>, Problem> = news.await;
         if let (Ok(new), Some(run)) = (news, run.as_ref()) {
             let any = !new.is_empty();
+            if any && !std::mem::take(&mut first) {
+                came = Some(tokio::time::Instant::now());
+            }
+            first = false;
             if any {
                 here.ticks.write().unwrap_or_else(PoisonError::into_inner).extend(new);
             }
             if any || made.elapsed() >= AT_LEAST {
                 made = tokio::time::Instant::now();
                 let ticks = here.ticks.read().unwrap_or_else(PoisonError::into_inner);
-                let view = Arc::new(view::live_view(&app, run, &ticks));
+                let view = Arc::new(view::live_view(&app, run, &ticks, came.map(|at| at.elapsed())));
                 let last_seq = ticks.last().map_or(0, |t| t.seq);
                 drop(ticks);
                 here.state.send_replace(Some(Snapshot { last_seq, revision: revision.clone(), view }));

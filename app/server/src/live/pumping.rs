@@ -57,7 +57,7 @@ fn moves(run: &Run, ticks: &[Tick], gauge: u8, counter: u8, until_s: f64) -> Vec
     let (mut last, mut offset) = (None::<f64>, 0.0);
     let mut resting: Option<Move> = None;
     for t in ticks {
-        let t_s = run.seconds_us(t.at_us);
+        let t_s = run.seconds_us(t.run_us);
         if t_s > until_s {
             break;
         }
@@ -91,7 +91,7 @@ pub fn pumping(run: &Run, derived: &Derived, ticks: &[Tick], now_s: f64) -> Opti
     let counter = place(&|i| i.kind == InstrumentKind::StrokeCounter)?;
     let (stroke, unc) =
         instruments.get(usize::from(counter)).and_then(|i| Some((i.stroke_m3?, i.stroke_unc_95_rel.unwrap_or(STROKE_UNC))))?;
-    let off = run.events.iter().find(|e| e.kind == RunEventKind::PumpOff).map_or(f64::INFINITY, |e| run.seconds(e.at));
+    let off = run.events.iter().find(|e| e.kind == RunEventKind::PumpOff).map_or(f64::INFINITY, |e| run.event_s(e));
     let moves = moves(run, ticks, gauge, counter, off);
     let points: Vec<PumpingPoint> = moves.iter().map(|m| PumpingPoint { volume_m3: stroke * m.strokes, pressure_pa: m.pressure }).collect();
     let g = run.gauge()?;

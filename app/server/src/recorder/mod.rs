@@ -1,11 +1,14 @@
 //! The recorder: polls the instruments of every attempt that is under way, under a lease.
 
+pub mod own_time;
 mod poll;
 
 pub use poll::address;
 
 use crate::state::App;
 use crate::store::{attempt, lease, tick};
+use ::pack::plan::RunKind;
+use own_time::{Moment, OwnTime};
 use poll::Poller;
 use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, PoisonError};
@@ -52,6 +55,7 @@ async fn take_up(app: &App, holder: &Arc<str>, running: &Running) -> anyhow::Res
         let keep = open.iter().any(|o| o.id == *id);
         if !keep {
             task.abort();
+            app.practice.end(id);
         }
         keep
     });
@@ -60,18 +64,28 @@ async fn take_up(app: &App, holder: &Arc<str>, running: &Running) -> anyhow::Res
             continue;
         }
         let row = attempt::get(&app.db, &o.id).await?;
-        let Some(poller) = Poller::new(&row.frozen.instruments) else { continue };
-        if !lease::take(&app.db, &o.id, holder).await? {
+        if Poller::new(&row.frozen.instruments, None).is_none() || !lease::take(&app.db, &o.id, holder).await? {
             continue;
         }
+        let practice = row.frozen.plan.run == RunKind::Practice;
+        let rig = if practice { Some(own_rig(app, &o.id).await?) } else { None };
+        let Some(poller) = Poller::new(&row.frozen.instruments, rig) else { continue };
         let (app, holder, id, all) = (app.clone(), holder.clone(), o.id.clone(), running.clone());
         let task = tokio::spawn(async move {
             record(&app, &holder, &id, poller).await;
+            app.practice.end(&id);
             locked(&all).remove(&id);
         });
         locked(running).insert(o.id, task.abort_handle());
     }
     Ok(())
+}
+
+/// The rig of a practice run, known to every server: what is practised reaches no other test.
+async fn own_rig(app: &App, id: &str) -> anyhow::Result<std::net::SocketAddr> {
+    let address = app.practice.of(id)?;
+    lease::set_rig_port(&app.db, id, address.port()).await?;
+    Ok(address)
 }
 
 /// How long storing takes; said in the log once in so many instants, so that a slow disk shows before it hurts.
@@ -99,20 +113,24 @@ async fn record(app: &App, holder: &str, id: &str, mut poller: Poller) {
     tracing::info!(attempt = id, channels = poller.channels(), "recording");
     let mut every = interval(Duration::from_secs_f64(every_s(app) / app.clock.rate()));
     every.set_missed_tick_behavior(MissedTickBehavior::Delay);
-    let mut kept: VecDeque<(i64, Vec<tick::Sampled>)> = VecDeque::new();
+    let mut own: Option<OwnTime> = None;
+    let mut kept: VecDeque<(Moment, Vec<tick::Sampled>)> = VecDeque::new();
     let mut said_failing = false;
     let mut took = Took::default();
     loop {
         every.tick().await;
-        let at_us = i64::try_from(app.clock.now().unix_timestamp_nanos() / 1000).unwrap_or(i64::MAX);
-        kept.push_back((at_us, poller.read().await));
+        let (at_us, steady_us) = (crate::clock::us(app.clock.now()), app.clock.steady_us());
+        // without knowing how far the one before had come, no reading has its place in time
+        let Some(own) = resumed(app, id, &mut own, at_us, steady_us).await else { continue };
+        kept.push_back((own.moment(at_us, steady_us), poller.read().await));
         if kept.len() > KEPT {
             kept.pop_front();
         }
         let until = Instant::now() + Duration::from_millis(800);
-        while let Some((at_us, values)) = kept.front() {
+        let by = tick::Recorder { attempt: id, holder, boot: own.boot() };
+        while let Some((moment, values)) = kept.front() {
             let asked = Instant::now();
-            match tokio::time::timeout_at(until, tick::insert(&app.db, id, holder, *at_us, values)).await {
+            match tokio::time::timeout_at(until, tick::insert(&app.db, by, *moment, values)).await {
                 Ok(Ok(tick::Stored::Yes)) => {
                     kept.pop_front();
                     said_failing = false;
@@ -132,4 +150,14 @@ async fn record(app: &App, holder: &str, id: &str, mut poller: Poller) {
             }
         }
     }
+}
+
+/// The run's own time, taken up from what was stored of it last; none while the database does not say.
+async fn resumed<'a>(app: &App, id: &str, own: &'a mut Option<OwnTime>, at_us: i64, steady_us: i64) -> Option<&'a mut OwnTime> {
+    if own.is_none() {
+        let kept = tick::kept(&app.db, id).await.ok()?;
+        let every_us = (every_s(app) * 1e6) as i64;
+        *own = Some(OwnTime::resume(kept, &crate::clock::boot(), at_us, steady_us, every_us, app.clock.rate()));
+    }
+    own.as_mut()
 }

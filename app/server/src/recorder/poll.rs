@@ -42,11 +42,12 @@ pub fn address(connection: &Connection) -> Option<SocketAddr> {
 }
 
 impl Poller {
-    /// From the instruments of an attempt in their order; none when not one of them has a connection.
-    pub fn new(instruments: &[Instrument]) -> Option<Self> {
+    /// From the instruments of an attempt in their order; none when not one of them has a connection. With a rig of its own, they are that
+    /// rig's, wherever the store says that they answer.
+    pub fn new(instruments: &[Instrument], rig: Option<SocketAddr>) -> Option<Self> {
         let mut endpoints: Vec<Endpoint> = Vec::new();
         for (number, instrument) in instruments.iter().enumerate() {
-            let Some((at, address)) = instrument.connection.as_ref().and_then(|c| Some((c.clone(), address(c)?))) else { continue };
+            let Some((at, address)) = instrument.connection.as_ref().and_then(|c| Some((c.clone(), rig.or_else(|| address(c))?))) else { continue };
             let Ok(number) = u8::try_from(number) else { break };
             let channel = Channel { number, at, instrument: instrument.clone() };
             match endpoints.iter_mut().find(|e| e.address == address) {

@@ -35,8 +35,8 @@ pub(super) async fn of_person(app: &App, who: &Who, id: &str, action: Action) ->
 }
 
 /// Refuses to book anything on a release that no longer stands.
-pub(super) async fn stands(app: &App, attempt: &AttemptRow) -> Result<(), Problem> {
-    match Run::load_booked(app, attempt.clone()).await?.withdrawn(app).await? {
+pub(super) async fn stands(app: &App, run: &Run) -> Result<(), Problem> {
+    match run.withdrawn(app).await? {
         Some(sentence) => Err(Problem::Conflict(sentence)),
         None => Ok(()),
     }
@@ -68,11 +68,14 @@ pub async fn release(
     if released_at > app.clock.now() + time::Duration::minutes(5) {
         return Err(Problem::invalid("released_at", "the release lies in the future: check the date and the zone"));
     }
+    if released_at.year() < 2000 {
+        return Err(Problem::invalid("released_at", "the release lies before the year 2000: check the date"));
+    }
     let mut follows = None;
     let mut supersedes = None;
     if let Some(last) = earlier.into_iter().next_back() {
         let (number, last_id) = (last.number, last.id.clone());
-        let run = Run::load(&app, last).await?;
+        let run = Run::load_booked(&app, last).await?;
         if !run.over() && run.withdrawn(&app).await?.is_none() {
             return Err(Problem::Conflict(format!(
                 "Attempt {number} is under way: release its pressure and book that before another begins."

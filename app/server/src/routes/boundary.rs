@@ -4,12 +4,15 @@ use super::{Body, text, uuid};
 use crate::access::{Action, may_on};
 use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
+use crate::situation::At;
 use crate::state::App;
 use crate::store::{attempt, boundary, pack as packs};
 use crate::who::Who;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
+use pack::acts::{self, BoundaryAct, Situation, Stage};
 use pack::registers::BoundaryItem;
+use rules::say::Say;
 
 /// Adds an item, or books that it is set or put back. Nothing is put back while a run is not released.
 #[utoipa::path(put, path = "/api/v1/packs/{id}/boundary/{item}", tag = "registers", params(("id" = String, Path), ("item" = String, Path)), request_body = BoundaryItem,
@@ -24,16 +27,36 @@ pub async fn put(
     uuid(&item)?;
     text("tag", &body.tag, 64, "the tag")?;
     text("place", &body.place, 200, "the place")?;
-    if body.put_back {
-        if !body.set_for_test {
-            return Err(Problem::invalid("put_back", format!("{} was never set for the test, so it cannot be put back", body.tag)));
-        }
-        if let Some(last) = attempt::of_pack(&app.db, &id).await?.into_iter().next_back()
-            && !Run::load(&app, last).await?.over()
-        {
-            return Err(Problem::Conflict(format!("{} stays where it is: {}", body.tag, pack::restore::RELEASE_FIRST.sentence)));
+    if body.put_back && !body.set_for_test {
+        return Err(Problem::invalid("put_back", format!("{} was never set for the test, so it cannot be put back", body.tag)));
+    }
+    let there = boundary::of_pack(&app.db, &id).await?.into_iter().find(|b| b.id == item).map(|b| b.item);
+    let attempt = attempt::of_pack(&app.db, &id).await?.into_iter().next_back();
+    if let (true, Some(attempt)) = (there.as_ref() != Some(&body), attempt) {
+        let run = Run::load_booked(&app, attempt).await?;
+        let at = At::look(&app, run, app.clock.now()).await?;
+        let clock = |t_s: f64| app.clock(at.run().shown(t_s));
+        let situation = at.situation(Say(who.unit.unwrap_or_default()), "", &clock);
+        let tag = there.as_ref().map_or(&body.tag, |t| &t.tag);
+        let against = acts::boundary_objections(act(there.as_ref(), &body, &situation), tag, &situation);
+        if !against.is_empty() {
+            return Err(Problem::Conflict(against.join(" ")));
         }
     }
     boundary::put(&app.db, &id, &item, &body, &who.sign_in).await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// What a change of an item is.
+fn act(there: Option<&BoundaryItem>, body: &BoundaryItem, now: &Situation<'_>) -> BoundaryAct {
+    let Some(there) = there else { return BoundaryAct::Set };
+    let as_it_was = (&there.tag, there.kind, &there.place) == (&body.tag, body.kind, &body.place);
+    let owed = there.set_for_test && !there.put_back;
+    match (as_it_was, owed) {
+        (true, true) if body.put_back => BoundaryAct::PutBack,
+        (true, false) if body.set_for_test => BoundaryAct::Set,
+        // it was in while a run filled or pressed the system
+        (_, true) if !matches!(now.stage, Stage::Closed | Stage::Dry) => BoundaryAct::ChangeOwed,
+        _ => BoundaryAct::Change,
+    }
 }

@@ -7,19 +7,18 @@ use super::{
     uuid,
 };
 use crate::access::Action;
-use crate::attempt_view::schedule_of;
 use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
+use crate::situation::At;
 use crate::state::App;
 use crate::store::event::{self, EventRow};
 use crate::who::Who;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use judge::case::LeakPlace;
+use pack::acts;
 use pack::run::RunEventKind;
-use pack::schedule::{self, READ_WITHIN_S};
-use quantity::PressureDifference;
-use rules::accept::LOWERED_WITHIN;
+use rules::say::Say;
 use serde::Deserialize;
 use time::OffsetDateTime;
 
@@ -59,20 +58,23 @@ pub async fn put(
     uuid(&event_id)?;
     instant(&app, &attempt, "at", body.at)?;
     check(&body)?;
-    let booked = event::of_attempt(&app.db, &id).await?;
-    if !booked.iter().any(|e| e.id == event_id) {
-        // what lets the pressure out is never refused
+    let run = Run::load_booked(&app, attempt).await?;
+    let lead_us = run.lead_us(body.at);
+    let mut note = body.note;
+    if !run.events.iter().any(|e| e.id == event_id) {
+        // what lets the pressure out is refused by nothing but the gauge
         if !matches!(body.kind, RunEventKind::Released | RunEventKind::VentOpened | RunEventKind::Drained) {
-            stands(&app, &attempt).await?;
+            stands(&app, &run).await?;
         }
-        let kinds: Vec<RunEventKind> = booked.iter().map(|e| e.kind).collect();
-        if let Some(sentence) = pack::restore::objection(body.kind, &kinds) {
-            return Err(Problem::Conflict(sentence.to_owned()));
+        let at = At::look(&app, run, body.at).await?;
+        let clock = |t_s: f64| app.clock(at.run().shown(t_s));
+        let situation = at.situation(Say(who.unit.unwrap_or_default()), &note, &clock);
+        let against = acts::objections(body.kind, &situation);
+        if !against.is_empty() {
+            return Err(Problem::Conflict(against.join(" ")));
         }
-        if matches!(body.kind, RunEventKind::StepReached | RunEventKind::PumpOff)
-            && let Some(sentence) = not_read(&Run::load(&app, attempt).await?, body.kind, body.at)
-        {
-            return Err(Problem::Conflict(sentence));
+        if body.kind == RunEventKind::Released && situation.by_word() {
+            note = format!("{}{}", acts::BY_WORD, note.trim());
         }
     }
     let at = body.at.replace_nanosecond(body.at.nanosecond() / 1000 * 1000).unwrap_or(body.at);
@@ -86,32 +88,13 @@ pub async fn put(
             place: body.place,
             looked: body.looked,
             volume_m3: body.volume_m3,
-            note: body.note,
+            note,
             person: who.sign_in,
+            lead_us,
         },
     )
     .await?;
     Ok(StatusCode::NO_CONTENT)
-}
-
-/// Why the gauge, as last read before `at`, says that a step or the end of pumping is not reached; none when it was not read lately.
-fn not_read(run: &Run, kind: RunEventKind, at: OffsetDateTime) -> Option<String> {
-    let system = run.system();
-    let derived = run.derived().ok()?;
-    let (wanted, short) = if kind == RunEventKind::StepReached {
-        let reached = run.booked().iter().filter(|k| **k == RunEventKind::StepReached).count();
-        let target = schedule_of(run, &derived).get(reached)?.target_pa;
-        (target, schedule::step_may_be_short(target, &system.gauge))
-    } else {
-        match derived.lowering() {
-            Some(l) if l.quick.is_none() => (derived.hold_lower_pa(), PressureDifference::from_pa(LOWERED_WITHIN * l.usual_pa.pa())),
-            _ => (derived.lower_pa, PressureDifference::from_pa(0.0)),
-        }
-    };
-    let at = run.seconds(at);
-    let near = run.readings().into_iter().rev().find(|r| r.pressure_pa.is_some() && r.t_s <= at)?;
-    let read = near.pressure_pa.filter(|_| at - near.t_s <= READ_WITHIN_S)?;
-    schedule::not_read(wanted, read, short, &system.gauge)
 }
 
 /// What an event of its kind may and must have.

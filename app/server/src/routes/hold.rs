@@ -214,7 +214,7 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
         stretches,
         moved: case.map(|c| c.moved).unwrap_or_default(),
         last_seq: run.ticks.last().map_or(0, |t| t.seq),
-        events: run.events.iter().map(|e| TimedEvent { t_s: run.seconds(e.at), event: e.clone() }).collect(),
+        events: run.events.iter().map(|e| TimedEvent { t_s: run.event_s(e), event: e.clone() }).collect(),
     }))
 }
 

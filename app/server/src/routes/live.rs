@@ -95,7 +95,7 @@ pub async fn get(
 
 fn line(tick: &Tick, released: OffsetDateTime) -> TickLine {
     let zero = i64::try_from(released.unix_timestamp_nanos() / 1000).unwrap_or(0);
-    TickLine { seq: tick.seq, t_s: (tick.at_us - zero) as f64 * 1e-6, values: tick.values.clone() }
+    TickLine { seq: tick.seq, t_s: (tick.run_us - zero) as f64 * 1e-6, values: tick.values.clone() }
 }
 
 fn event(name: &str, data: &impl Serialize) -> Event {

@@ -1,4 +1,4 @@
-//! Practice on a copy: the same test on the practice rig, never a record.
+//! Practice on a copy: the same test on a rig of its own, never a record.
 
 use super::uuid;
 use crate::access::{Action, may_on};
@@ -12,8 +12,13 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use pack::plan::RunKind;
 
-/// True when the gauge of a plan answers at this installation's practice rig.
+/// True when the gauge of a plan answers at this installation's practice rig, and there are rigs to practise on.
 pub fn can_practise(app: &App, gauge: Option<&pack::instrument::Instrument>) -> bool {
+    app.practice.can() && on_a_rig(app, gauge)
+}
+
+/// True when the gauge of a plan answers at this installation's practice rig.
+pub fn on_a_rig(app: &App, gauge: Option<&pack::instrument::Instrument>) -> bool {
     app.rig.is_some() && gauge.and_then(|g| g.connection.as_ref()).and_then(crate::recorder::address) == app.rig
 }
 

@@ -6,6 +6,7 @@ use super::{
     uuid,
 };
 use crate::access::Action;
+use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
@@ -63,10 +64,10 @@ pub(super) fn instant(app: &App, attempt: &AttemptRow, field: &str, at: OffsetDa
     Ok(())
 }
 
-fn read(app: &App, attempt: &AttemptRow, i: usize, typed: TypedReading, person: &str) -> Result<ReadingRow, Problem> {
+fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str) -> Result<ReadingRow, Problem> {
     let field = |name: &str| format!("readings[{i}].{name}");
     uuid(&typed.id)?;
-    instant(app, attempt, &field("at"), typed.at)?;
+    instant(app, &run.attempt, &field("at"), typed.at)?;
     if typed.text.chars().count() > 64 {
         return Err(Problem::invalid(field("text"), "a reading has at most 64 characters"));
     }
@@ -77,7 +78,7 @@ fn read(app: &App, attempt: &AttemptRow, i: usize, typed: TypedReading, person: 
     let value = value.map_err(|e| Problem::invalid(field("text"), e))?;
     // the database keeps microseconds
     let at = typed.at.replace_nanosecond(typed.at.nanosecond() / 1000 * 1000).unwrap_or(typed.at);
-    Ok(ReadingRow { id: typed.id, at, channel: typed.channel, value, as_typed: typed.text, person: person.to_owned() })
+    Ok(ReadingRow { id: typed.id, at, channel: typed.channel, value, as_typed: typed.text, person: person.to_owned(), lead_us: run.lead_us(at) })
 }
 
 /// Stores typed readings. What is acknowledged is stored; the same ids again change nothing.
@@ -91,9 +92,10 @@ pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(
             format!("{} readings in one request, {MOST} fit: send them in parts", body.readings.len()),
         ));
     }
+    let run = Run::load_booked(&app, attempt).await?;
     let rows: Vec<ReadingRow> =
-        body.readings.into_iter().enumerate().map(|(i, r)| read(&app, &attempt, i, r, &who.sign_in)).collect::<Result<_, _>>()?;
-    stands(&app, &attempt).await?;
+        body.readings.into_iter().enumerate().map(|(i, r)| read(&app, &run, i, r, &who.sign_in)).collect::<Result<_, _>>()?;
+    stands(&app, &run).await?;
     reading::insert(&app.db, &id, &rows).await?;
     Ok(StatusCode::NO_CONTENT)
 }

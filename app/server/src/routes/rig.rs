@@ -30,7 +30,7 @@ pub struct RigHand {
 
 /// True when the attempt's gauge answers at this installation's practice rig.
 pub fn on_the_rig(app: &App, attempt: &AttemptRow) -> bool {
-    super::practice::can_practise(app, attempt.frozen.instruments.iter().find(|i| i.tag == attempt.frozen.plan.gauge_tag))
+    super::practice::on_a_rig(app, attempt.frozen.instruments.iter().find(|i| i.tag == attempt.frozen.plan.gauge_tag))
 }
 
 /// Sets pump and bleed valve of the practice rig.
@@ -38,7 +38,13 @@ pub fn on_the_rig(app: &App, attempt: &AttemptRow) -> bool {
     responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
 pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<RigHand>) -> Result<StatusCode, Problem> {
     let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
-    let Some(address) = app.rig.filter(|_| on_the_rig(&app, &attempt)) else {
+    let its = if attempt.frozen.plan.run == pack::plan::RunKind::Practice {
+        let port = crate::store::lease::rig_port(&app.db, &id).await?;
+        port.map(|p| std::net::SocketAddr::from(([127, 0, 0, 1], p)))
+    } else {
+        app.rig
+    };
+    let Some(address) = its.filter(|_| on_the_rig(&app, &attempt)) else {
         return Err(Problem::Conflict(
             "The gauge of this test is not on the practice rig: a real pump is worked by hand, never from here.".to_owned(),
         ));

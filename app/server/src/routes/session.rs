@@ -43,6 +43,8 @@ pub struct Me {
     pub now: time::OffsetDateTime,
     /// How many times faster than the real one it runs; 1 unless this is a training installation.
     pub clock_rate: f64,
+    /// True where somebody can set it by hand, for a drill.
+    pub clock_by_hand: bool,
 }
 
 fn me(app: &App, who: Who) -> Me {
@@ -56,6 +58,7 @@ fn me(app: &App, who: Who) -> Me {
         fingerprint: app.key.public().fingerprint(),
         now: app.clock.now(),
         clock_rate: app.clock.rate(),
+        clock_by_hand: app.clock.by_hand(),
     }
 }
 

@@ -29,6 +29,14 @@ pub struct EventRow {
     pub note: String,
     /// Who booked it.
     pub person: String,
+    /// How far the clock that it was booked by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
+    #[serde(default, skip_serializing_if = "is_nil")]
+    pub lead_us: i64,
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref, reason = "what serde asks for")]
+pub(super) fn is_nil(us: &i64) -> bool {
+    *us == 0
 }
 
 /// Key of a place class, as its JSON form writes it.
@@ -42,7 +50,7 @@ fn place_key(place: LeakPlace) -> Result<String, Problem> {
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, Problem> {
     let rows = sqlx::query!(
-        "SELECT id, kind, at, place, looked, volume_m3, note, person FROM event WHERE attempt_id = ? ORDER BY at, id",
+        "SELECT id, kind, at, place, looked, volume_m3, note, person, lead_us FROM event WHERE attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -lead_us, at), id",
         attempt
     )
     .fetch_all(db)
@@ -51,7 +59,7 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, 
         .map(|r| {
             let kind = RunEventKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown event"))?;
             let place = r.place.map(|p| serde_json::from_value(serde_json::Value::String(p))).transpose()?;
-            Ok(EventRow { id: r.id, kind, at: r.at, place, looked: r.looked, volume_m3: r.volume_m3, note: r.note, person: r.person })
+            Ok(EventRow { id: r.id, kind, at: r.at, place, looked: r.looked, volume_m3: r.volume_m3, note: r.note, person: r.person, lead_us: r.lead_us })
         })
         .collect()
 }
@@ -80,7 +88,7 @@ pub async fn let_out_before(db: &MySqlPool, pack: &str, number: u32) -> Result<O
 pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), Problem> {
     let place = e.place.map(place_key).transpose()?;
     let done = sqlx::query!(
-        "INSERT INTO event (id, attempt_id, kind, at, place, looked, volume_m3, note, person) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO event (id, attempt_id, kind, at, place, looked, volume_m3, note, person, lead_us) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         e.id,
         attempt,
         e.kind.key(),
@@ -89,28 +97,23 @@ pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), P
         e.looked,
         e.volume_m3,
         e.note,
-        e.person
+        e.person,
+        e.lead_us
     )
     .execute(db)
     .await;
     match done {
         Err(error) if crate::problem::duplicate(&error) => {
-            let same = sqlx::query_scalar!(
-                "SELECT COUNT(*) FROM event WHERE id = ? AND attempt_id = ? AND kind = ? AND at = ?",
-                e.id,
-                attempt,
-                e.kind.key(),
-                e.at
-            )
-            .fetch_one(db)
-            .await?;
-            if same > 0 {
-                Ok(())
-            } else {
-                Err(Problem::Conflict(format!(
-                    "The event {} is stored already with another content: an event is never changed. Book what happened under a new id.",
-                    e.id
-                )))
+            let there = of_attempt(db, attempt).await?.into_iter().find(|t| t.id == e.id);
+            let note = |t: &EventRow| t.note.strip_prefix(pack::acts::BY_WORD).unwrap_or(&t.note).trim() == e.note.trim() || t.note == e.note;
+            match there {
+                Some(t) if (t.kind, t.at, t.place, t.looked, t.volume_m3) == (e.kind, e.at, e.place, e.looked, e.volume_m3) && note(&t) => Ok(()),
+                Some(t) => Err(Problem::Conflict(format!(
+                    "Under this id \"{}\" of {} is stored already, with another content: an event is never changed. Book what happened under a new id.",
+                    t.kind.words(),
+                    crate::freeze::rfc3339(t.at)
+                ))),
+                None => Err(Problem::Conflict("This id belongs to an event of another run: book what happened under a new id.".to_owned())),
             }
         }
         other => Ok(other.map(|_| ())?),

@@ -9,7 +9,8 @@ pub struct OpenAttempt {
     pub id: String,
 }
 
-/// Attempts whose pressure is not booked as released and whose record is not signed.
+/// Attempts that are not booked as drained, not followed by another, and whose record is not signed: the needle is watched until nothing is
+/// left that could fill it again.
 ///
 /// # Errors
 /// When the database fails.
@@ -17,14 +18,32 @@ pub async fn open_attempts(db: &MySqlPool) -> Result<Vec<OpenAttempt>, sqlx::Err
     sqlx::query_as!(
         OpenAttempt,
         "SELECT a.id FROM attempt a
-         WHERE NOT EXISTS (SELECT 1 FROM event e WHERE e.attempt_id = a.id AND e.kind = 'released')
+         WHERE NOT EXISTS (SELECT 1 FROM event e WHERE e.attempt_id = a.id AND e.kind = 'drained')
+           AND NOT EXISTS (SELECT 1 FROM attempt n WHERE n.pack_id = a.pack_id AND n.number > a.number)
            AND NOT EXISTS (SELECT 1 FROM content c WHERE c.attempt_id = a.id)"
     )
     .fetch_all(db)
     .await
 }
 
-/// Takes the lease of an attempt for four seconds; true when this holder has it. One that nobody renewed may be taken by anybody. The
+/// Where the rig of a practice run answers.
+///
+/// # Errors
+/// When the database fails.
+pub async fn rig_port(db: &MySqlPool, attempt: &str) -> Result<Option<u16>, sqlx::Error> {
+    Ok(sqlx::query_scalar!("SELECT rig_port FROM recorder_lease WHERE attempt_id = ?", attempt).fetch_optional(db).await?.flatten())
+}
+
+/// Says where the rig of a practice run answers.
+///
+/// # Errors
+/// When the database fails.
+pub async fn set_rig_port(db: &MySqlPool, attempt: &str, port: u16) -> Result<(), sqlx::Error> {
+    sqlx::query!("UPDATE recorder_lease SET rig_port = ? WHERE attempt_id = ?", port, attempt).execute(db).await?;
+    Ok(())
+}
+
+/// Takes the lease of an attempt for two seconds; true when this holder has it. One that nobody renewed may be taken by anybody. The
 /// database's own clock decides.
 ///
 /// # Errors
@@ -32,7 +51,7 @@ pub async fn open_attempts(db: &MySqlPool) -> Result<Vec<OpenAttempt>, sqlx::Err
 pub async fn take(db: &MySqlPool, attempt: &str, holder: &str) -> Result<bool, sqlx::Error> {
     sqlx::query!("INSERT IGNORE INTO recorder_lease (attempt_id, holder) VALUES (?, ?)", attempt, holder).execute(db).await?;
     let taken = sqlx::query!(
-        "UPDATE recorder_lease SET holder = ?, expires_at = CURRENT_TIMESTAMP(6) + INTERVAL 4 SECOND
+        "UPDATE recorder_lease SET holder = ?, expires_at = CURRENT_TIMESTAMP(6) + INTERVAL 2 SECOND
          WHERE attempt_id = ? AND (holder = ? OR expires_at < CURRENT_TIMESTAMP(6))",
         holder,
         attempt,

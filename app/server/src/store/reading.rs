@@ -41,6 +41,9 @@ pub struct ReadingRow {
     pub as_typed: String,
     /// Who read it.
     pub person: String,
+    /// How far the clock that it was read by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
+    #[serde(default, skip_serializing_if = "super::event::is_nil")]
+    pub lead_us: i64,
 }
 
 /// Readings of an attempt in time order.
@@ -48,7 +51,7 @@ pub struct ReadingRow {
 /// # Errors
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<ReadingRow>, Problem> {
-    let rows = sqlx::query!("SELECT id, at, channel, value, as_typed, person FROM reading WHERE attempt_id = ? ORDER BY at, id", attempt)
+    let rows = sqlx::query!("SELECT id, at, channel, value, as_typed, person, lead_us FROM reading WHERE attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -lead_us, at), id", attempt)
         .fetch_all(db)
         .await?;
     Ok(rows
@@ -60,6 +63,7 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<ReadingRow>
             value: r.value,
             as_typed: r.as_typed,
             person: r.person,
+            lead_us: r.lead_us,
         })
         .collect())
 }
@@ -73,7 +77,7 @@ pub async fn insert(db: &MySqlPool, attempt: &str, readings: &[ReadingRow]) -> R
         return Ok(());
     }
     let mut tx = db.begin().await?;
-    let mut query = QueryBuilder::new("INSERT IGNORE INTO reading (id, attempt_id, at, channel, value, as_typed, person) ");
+    let mut query = QueryBuilder::new("INSERT IGNORE INTO reading (id, attempt_id, at, channel, value, as_typed, person, lead_us) ");
     query.push_values(readings, |mut row, r| {
         row.push_bind(&r.id)
             .push_bind(attempt)
@@ -81,7 +85,8 @@ pub async fn insert(db: &MySqlPool, attempt: &str, readings: &[ReadingRow]) -> R
             .push_bind(r.channel.key())
             .push_bind(r.value)
             .push_bind(&r.as_typed)
-            .push_bind(&r.person);
+            .push_bind(&r.person)
+            .push_bind(r.lead_us);
     });
     let added = query.build().execute(&mut *tx).await?.rows_affected();
     if usize::try_from(added).unwrap_or(0) < readings.len() {

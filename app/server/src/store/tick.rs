@@ -1,6 +1,7 @@
 //! Table `tick`: what the recorder read at one instant, every channel together, only ever added to.
 
 use crate::problem::Problem;
+use crate::recorder::own_time::{Kept, Moment};
 use serde::Serialize;
 use sqlx::MySqlPool;
 
@@ -32,10 +33,23 @@ pub struct Sampled {
 pub struct Tick {
     /// Sequence in the attempt, from 1, without a gap.
     pub seq: u64,
-    /// µs since 1970.
+    /// What the installation's clock showed, µs since 1970.
     pub at_us: i64,
+    /// The run's own time, µs since 1970: what that clock would have shown had nobody set it since the run began.
+    pub run_us: i64,
     /// Channels.
     pub values: Vec<Sampled>,
+}
+
+/// A moment at which the installation's clock was found to have been set anew.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct ClockSet {
+    /// What it showed then, µs since 1970.
+    pub at_us: i64,
+    /// The run's own time, µs.
+    pub run_us: i64,
+    /// How far it stands ahead of the run's own time since, µs.
+    pub lead_us: i64,
 }
 
 /// Bytes of one channel: its number, how it answered, the figure little-endian.
@@ -81,14 +95,31 @@ pub enum Stored {
     Signed,
 }
 
+/// Who records.
+#[derive(Debug, Clone, Copy)]
+pub struct Recorder<'a> {
+    /// The attempt.
+    pub attempt: &'a str,
+    /// Holder of its lease.
+    pub holder: &'a str,
+    /// Which start of which machine counts the time.
+    pub boot: &'a str,
+}
+
 /// Stores an instant under a lease, with the next number of the sequence, and renews the lease. The same instant again changes nothing.
 ///
 /// # Errors
 /// When the database fails; the caller keeps the tick and tries again.
-pub async fn insert(db: &MySqlPool, attempt: &str, holder: &str, at_us: i64, values: &[Sampled]) -> Result<Stored, sqlx::Error> {
+pub async fn insert(db: &MySqlPool, by: Recorder<'_>, moment: Moment, values: &[Sampled]) -> Result<Stored, sqlx::Error> {
+    let Recorder { attempt, holder, boot } = by;
     let mut tx = db.begin().await?;
     let held = sqlx::query!(
-        "UPDATE recorder_lease SET last_seq = last_seq + 1, expires_at = CURRENT_TIMESTAMP(6) + INTERVAL 4 SECOND WHERE attempt_id = ? AND holder = ?",
+        "UPDATE recorder_lease SET last_seq = last_seq + 1, expires_at = CURRENT_TIMESTAMP(6) + INTERVAL 2 SECOND,
+           boot = ?, steady_us = ?, run_us = ?, lead_us = COALESCE(?, lead_us) WHERE attempt_id = ? AND holder = ?",
+        boot,
+        moment.steady_us,
+        moment.run_us,
+        moment.set_lead_us,
         attempt,
         holder
     )
@@ -98,8 +129,9 @@ pub async fn insert(db: &MySqlPool, attempt: &str, holder: &str, at_us: i64, val
         return Ok(Stored::LeaseLost);
     }
     let done = sqlx::query!(
-        "INSERT INTO tick (attempt_id, seq, at_us, body) SELECT attempt_id, last_seq, ?, ? FROM recorder_lease WHERE attempt_id = ?",
-        at_us,
+        "INSERT INTO tick (attempt_id, seq, at_us, run_us, body) SELECT attempt_id, last_seq, ?, ?, ? FROM recorder_lease WHERE attempt_id = ?",
+        moment.at_us,
+        moment.run_us,
         pack(values),
         attempt
     )
@@ -111,6 +143,17 @@ pub async fn insert(db: &MySqlPool, attempt: &str, holder: &str, at_us: i64, val
         Err(e) if e.as_database_error().and_then(|d| d.code().map(|c| c == "45000")).unwrap_or(false) => Ok(Stored::Signed),
         Err(e) => Err(e),
         Ok(_) => {
+            if let Some(lead) = moment.set_lead_us {
+                sqlx::query!(
+                    "INSERT INTO clock_set (attempt_id, seq, at_us, run_us, lead_us) SELECT attempt_id, last_seq, ?, ?, ? FROM recorder_lease WHERE attempt_id = ?",
+                    moment.at_us,
+                    moment.run_us,
+                    lead,
+                    attempt
+                )
+                .execute(&mut *tx)
+                .await?;
+            }
             tx.commit().await?;
             Ok(Stored::Yes)
         }
@@ -123,8 +166,48 @@ pub async fn insert(db: &MySqlPool, attempt: &str, holder: &str, at_us: i64, val
 /// When the database fails.
 pub async fn after(db: &MySqlPool, attempt: &str, seq: u64) -> Result<Vec<Tick>, Problem> {
     let rows =
-        sqlx::query!("SELECT seq, at_us, body FROM tick WHERE attempt_id = ? AND seq > ? ORDER BY seq", attempt, seq).fetch_all(db).await?;
-    Ok(rows.into_iter().map(|r| Tick { seq: r.seq, at_us: r.at_us, values: unpack(&r.body) }).collect())
+        sqlx::query!("SELECT seq, at_us, run_us, body FROM tick WHERE attempt_id = ? AND seq > ? ORDER BY seq", attempt, seq).fetch_all(db).await?;
+    Ok(rows.into_iter().map(|r| Tick { seq: r.seq, at_us: r.at_us, run_us: r.run_us, values: unpack(&r.body) }).collect())
+}
+
+/// Instants of an attempt from a moment of the run's own time on, in their order.
+///
+/// # Errors
+/// When the database fails.
+pub async fn since(db: &MySqlPool, attempt: &str, run_us: i64) -> Result<Vec<Tick>, Problem> {
+    let rows = sqlx::query!("SELECT seq, at_us, run_us, body FROM tick WHERE attempt_id = ? AND run_us >= ? ORDER BY run_us", attempt, run_us)
+        .fetch_all(db)
+        .await?;
+    Ok(rows.into_iter().map(|r| Tick { seq: r.seq, at_us: r.at_us, run_us: r.run_us, values: unpack(&r.body) }).collect())
+}
+
+/// The last instants of an attempt, some minutes of them, in their order.
+///
+/// # Errors
+/// When the database fails.
+pub async fn last(db: &MySqlPool, attempt: &str) -> Result<Vec<Tick>, Problem> {
+    let rows = sqlx::query!("SELECT seq, at_us, run_us, body FROM tick WHERE attempt_id = ? ORDER BY seq DESC LIMIT 120", attempt)
+        .fetch_all(db)
+        .await?;
+    Ok(rows.into_iter().rev().map(|r| Tick { seq: r.seq, at_us: r.at_us, run_us: r.run_us, values: unpack(&r.body) }).collect())
+}
+
+/// When the installation's clock was set anew during an attempt, in order.
+///
+/// # Errors
+/// When the database fails.
+pub async fn clock_sets(db: &MySqlPool, attempt: &str) -> Result<Vec<ClockSet>, Problem> {
+    Ok(sqlx::query_as!(ClockSet, "SELECT at_us, run_us, lead_us FROM clock_set WHERE attempt_id = ? ORDER BY seq", attempt).fetch_all(db).await?)
+}
+
+/// What was last stored of the run's own time; none before the first reading.
+///
+/// # Errors
+/// When the database fails.
+pub async fn kept(db: &MySqlPool, attempt: &str) -> Result<Option<Kept>, sqlx::Error> {
+    sqlx::query_as!(Kept, "SELECT boot, steady_us, run_us, lead_us FROM recorder_lease WHERE attempt_id = ? AND run_us <> 0", attempt)
+        .fetch_optional(db)
+        .await
 }
 
 #[cfg(test)]

@@ -72,6 +72,7 @@ async fn every_old_database_is_taken_over() -> Result<()> {
             sign_in_burst: 50,
             rig: None,
             training_clock: None,
+        clock_set: None,
         };
         let installation = Installation::start(place.path(), options).await?;
         let engineer = Person::sign_in(&installation.base(), "engineer", "test-password-of-engineer").await?;

@@ -4,7 +4,7 @@ import { EVENT_WORDS } from "../../api/event-words";
 import { useAttempt, usePack } from "../../api/pack";
 import { useSeriesBytes } from "../../api/series";
 import { EventButtons, LeakDialog, LoggerImport, LookDialog, ReadingForm, RigHand } from "../../booking";
-import { type LiveView, useLive } from "../../live";
+import { type LiveView, notNow, useLive } from "../../live";
 import { HoldChart } from "../../pictures/hold-chart";
 import { decode, extended } from "../../pictures/series";
 import { Follows } from "../../follows";
@@ -119,6 +119,7 @@ function Now({ live, attempt, view }: { live: LiveView | null; attempt: Attempt;
   const at = (s: number) => new Date(Date.parse(attempt.released_at) + s * 1000).toISOString().slice(11, 16);
   const minutes = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, "0")}`;
   const left = live?.countdown?.left_s;
+  const stale = notNow(useLive(), usePack().gauge.tag);
   const gas = usePack().plan.basis.medium !== "liquid";
   const holding = !attempt.events.some((e) => e.kind === "hold_ended");
   return (
@@ -142,8 +143,14 @@ function Now({ live, attempt, view }: { live: LiveView | null; attempt: Attempt;
           settles by <strong className="num">{at(view.settles_s)}</strong>
         </span>
       ) : null}
-      {live?.reaches_lower_s != null && left != null && live.reaches_lower_s < left ? (
-        <strong className="text-danger">at this fall it reaches the lower bound in {minutes(live.reaches_lower_s)}</strong>
+      {left === 0 && live?.countdown?.words === "hold" ? <strong>the hold's time is over</strong> : null}
+      {live?.falling?.reaches_s != null && left != null && live.falling.reaches_s < left ? (
+        <strong className="text-danger">at this fall it reaches the lower bound in {minutes(live.falling.reaches_s)}</strong>
+      ) : null}
+      {stale ? (
+        <strong className="text-danger" data-not-now>
+          {stale}
+        </strong>
       ) : null}
       <span className="basis-full text-sm text-soft">{live?.barrier}</span>
     </p>

@@ -1,7 +1,8 @@
 import { useState } from "react";
 import type { Attempt, Schema } from "../../api/client";
-import { HOW_TO_WRITE, Happened, instant, LeakDialog, now, RigHand, useBook } from "../../booking";
-import { Button, Dialog, Field, Problem, TextInput, useKey } from "../../ui";
+import { usePack } from "../../api/pack";
+import { HOW_TO_WRITE, Happened, instant, LeakDialog, now, ReleaseDialog, RigHand, useBook } from "../../booking";
+import { Button, Field, Problem, TextInput, useKey } from "../../ui";
 import { type Unit, withUnit } from "../../units/pressure";
 
 type Next = { kind: Schema["RunEventKind"]; label: string };
@@ -22,6 +23,7 @@ interface Props {
 
 /** The three things that a gloved hand must find: stop, the next step, something happened. Always in sight. */
 export function ActionBar({ attempt, next, unit, d, onTheRig, timed, resting, reading }: Props) {
+  const pack = usePack();
   const { book, problem, busy } = useBook(attempt.id);
   const [stopping, setStopping] = useState(false);
   const [happened, setHappened] = useState(false);
@@ -65,31 +67,16 @@ export function ActionBar({ attempt, next, unit, d, onTheRig, timed, resting, re
           Something happened…
         </Button>
       </div>
-      {stopping ? (
-        <Dialog
-          open
-          onOpenChange={(o) => !o && setStopping(false)}
-          title="Stop the pump. Release the pressure now."
-          description="Slowly, by the bleed valve through the vent pipe; never by easing a plug or a union; nobody in line. Book it when zero is proved in every section. This ends the attempt."
-        >
-          <div className="grid gap-3">
-            <Button
-              kind="danger"
-              size="huge"
-              disabled={busy}
-              onClick={async () => {
-                if (await book("released")) setStopping(false);
-              }}
-            >
-              Released, zero proved in every section
-            </Button>
-            <Button size="large" onClick={() => setStopping(false)}>
-              Go on with the test
-            </Button>
-            <Problem>{problem}</Problem>
-          </div>
-        </Dialog>
-      ) : null}
+      <ReleaseDialog
+        attempt={attempt.id}
+        gauge={pack.gauge.tag}
+        unit={pack.unit}
+        decimals={d}
+        open={stopping}
+        onClose={() => setStopping(false)}
+        title="Stop the pump. Release the pressure now."
+        description="Slowly, by the bleed valve through the vent pipe; never by easing a plug or a union; nobody in line. Book it when zero is proved in every section. This ends the attempt."
+      />
       <Happened attempt={attempt.id} open={happened} onClose={() => setHappened(false)} onLeak={() => setLeak(true)} />
       <LeakDialog attempt={attempt.id} open={leak} onClose={() => setLeak(false)} />
     </div>

@@ -4,10 +4,10 @@ import { useAttempt, usePack } from "../../api/pack";
 import { emptyWindow } from "../../api/window";
 import { LoggerImport, ReadingForm } from "../../booking";
 import { Follows } from "../../follows";
-import { type LiveView, useLive } from "../../live";
+import { ago, type LiveView, notNow, useLive } from "../../live";
 import { PumpingCurve } from "../../pictures/pumping-curve";
 import { ScheduleCurve } from "../../pictures/schedule-curve";
-import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
+import { Heading, Lead, LinkButton, Note, NotNow, Page, Section } from "../../ui";
 import { decimalsFor, figure, SYMBOL, type Unit, useUnit, withUnit } from "../../units/pressure";
 import { ActionBar } from "./action-bar";
 
@@ -93,27 +93,22 @@ export function Raise() {
   );
 }
 
-/** How old a reading is, in words. */
-function age(s: number): string {
-  if (s < 90) return `${Math.round(s)} s ago`;
-  return s < 5400 ? `${Math.round(s / 60)} min ago` : `${Math.round(s / 3600)} h ago`;
-}
-
 /** The figure that is read across a table, and what is to go. */
 function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attempt: Attempt; unit: Unit; d: number; off: boolean }) {
   const pack = usePack();
   const pa = view?.pressure_pa ?? attempt.last_pressure_pa;
-  const stale = view?.age_s != null && view.recorded && view.age_s > 5;
+  const stale = notNow(useLive(), pack.gauge.tag);
   const f = view?.forecast;
   const next = view?.next_step ?? pack.schedule[attempt.events.filter((e) => e.kind === "step_reached").length];
   const toGo = f?.to_go_pa;
   const perStroke = view?.pumping?.per_stroke_pa;
   return (
     <div className="grid grid-cols-[auto_1fr] items-end gap-x-12 gap-y-2 max-[700px]:grid-cols-1">
-      <p className="m-0 leading-none">
+      <p className="relative m-0 leading-none">
+        {stale && pa != null ? <NotNow>{stale}</NotNow> : null}
         {pa != null ? (
           <>
-            <span className={`text-giant font-bold tracking-tight tabular-nums ${stale ? "text-soft" : ""}`} data-needle={pa}>
+            <span className={`text-giant font-bold tracking-tight tabular-nums ${stale ? "text-soft line-through decoration-danger" : ""}`} data-needle={pa}>
               {figure(pa, unit, d)}
             </span>
             <span className="ml-3 text-2xl text-soft">{SYMBOL[unit]}</span>
@@ -123,7 +118,7 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
         )}
         <span className={`mt-2 block text-base leading-snug ${stale ? "font-semibold text-limit" : "text-soft"}`}>
           {pack.gauge.tag}
-          {view?.age_s != null ? `, ${view.recorded ? "live, " : ""}${age(view.age_s)}` : ""}
+          {view?.age_s != null ? `, ${view.typed_by ? `typed by ${view.typed_by}, ` : view.recorded ? "live, " : ""}${ago(view.age_s)} ago` : ""}
           {view?.agreements.map((a) => (
             <span key={a.tag} className={a.agrees ? "" : "font-semibold text-danger"}>
               {" · "}

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { useAttempt, usePack } from "../../api/pack";
 import { Happened, LeakDialog, ReadingForm } from "../../booking";
-import { useLive } from "../../live";
-import { Button, LinkButton, Note, Page } from "../../ui";
+import { ago, notNow, useLive } from "../../live";
+import { Button, LinkButton, Note, NotNow, Page } from "../../ui";
 import { decimalsFor, figure, SYMBOL, useUnit } from "../../units/pressure";
 
 /** For the gauge reader with a phone: one figure in, the last one shown, one tap for what happened. */
@@ -10,7 +10,9 @@ export function ReadGauge() {
   const pack = usePack();
   const attempt = useAttempt();
   const { unit } = useUnit(pack.unit);
-  const { view } = useLive();
+  const live = useLive();
+  const { view } = live;
+  const stale = notNow(live, pack.gauge.tag);
   const [happened, setHappened] = useState(false);
   const [leak, setLeak] = useState(false);
   const d = decimalsFor(pack.gauge.division_pa, unit);
@@ -29,9 +31,18 @@ export function ReadGauge() {
       <h1 className="m-0 text-xl leading-tight font-bold">Read {pack.gauge.tag}</h1>
       <p className="m-0 -mt-2 text-base text-soft">{view?.barrier ?? ""}</p>
       <ReadingForm attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} stacked />
-      <p className="m-0 border-t border-hair pt-3 text-base">
-        Last: <strong className="num text-lg">{pa != null ? `${figure(pa, unit, d)} ${SYMBOL[unit]}` : "nothing yet"}</strong>
-        {view?.age_s != null ? <span className="text-soft">, {Math.round(view.age_s)} s ago</span> : null}
+      <p className="relative m-0 border-t border-hair pt-3 text-base">
+        {stale ? <NotNow>{stale}</NotNow> : null}
+        Last:{" "}
+        <strong className={`num text-lg ${stale ? "text-soft line-through decoration-danger" : ""}`}>
+          {pa != null ? `${figure(pa, unit, d)} ${SYMBOL[unit]}` : "nothing yet"}
+        </strong>
+        {view?.age_s != null ? (
+          <span className="text-soft">
+            , {view.typed_by ? `typed by ${view.typed_by}, ` : ""}
+            {ago(view.age_s)} ago
+          </span>
+        ) : null}
       </p>
       <Button size="huge" onClick={() => setHappened(true)}>
         Something happened…

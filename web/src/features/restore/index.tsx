@@ -1,14 +1,12 @@
 import { useState } from "react";
 import { http, refusal, type Schema } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
-import { EventButtons } from "../../booking";
+import { EventButtons, ReleaseDialog } from "../../booking";
 import { Follows } from "../../follows";
 import { Button, Heading, Lead, LinkButton, Note, Page } from "../../ui";
+import { decimalsFor, useUnit } from "../../units/pressure";
 
 const DO: Partial<Record<Schema["RunEventKind"], string>> = { released: "Released, zero proved", vent_opened: "High vent is open", drained: "Drained" };
-
-/** What cannot be taken back asks first. */
-const ASKS: Partial<Record<Schema["RunEventKind"], string>> = { released: "Was the pressure released, and zero proved in every section?" };
 
 export function Restore() {
   const pack = usePack();
@@ -49,6 +47,8 @@ function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt:
   const pack = usePack();
   const { refresh } = usePackActions();
   const [refused, setRefused] = useState("");
+  const [releasing, setReleasing] = useState(false);
+  const { unit } = useUnit(pack.unit);
   const back = async () => {
     const item = pack.boundary.find((b) => b.tag === line.item);
     if (!item) return;
@@ -70,8 +70,22 @@ function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt:
           </span>
         ) : null}
       </span>
-      {line.done || frozen || !may ? null : line.event && !line.waits_for ? (
-        <EventButtons attempt={attempt} timed={false} events={[{ kind: line.event, label: DO[line.event] ?? "Done", asks: ASKS[line.event] }]} />
+      {line.done || frozen || !may ? null : line.event === "released" ? (
+        <>
+          <Button onClick={() => setReleasing(true)}>Released, zero proved</Button>
+          <ReleaseDialog
+            attempt={attempt}
+            gauge={pack.gauge.tag}
+            unit={pack.unit}
+            decimals={decimalsFor(pack.gauge.division_pa, unit)}
+            open={releasing}
+            onClose={() => setReleasing(false)}
+            title="Was the pressure released, and zero proved in every section?"
+            description="By the bleed valve through the vent pipe, nobody in line. Every section that can be shut off by itself is proved by itself."
+          />
+        </>
+      ) : line.event && !line.waits_for ? (
+        <EventButtons attempt={attempt} events={[{ kind: line.event, label: DO[line.event] ?? "Done" }]} />
       ) : (
         <Button disabled={Boolean(line.waits_for)} onClick={() => void back()}>
           {line.event ? (DO[line.event] ?? "Done") : line.sentence.startsWith("Take") ? "It is out" : "It is back"}

@@ -1,0 +1,95 @@
+import { useRef, useState } from "react";
+import { http, newId, sentence } from "../api/client";
+import { useLive } from "../live";
+import { Button, Dialog, Field, Problem, TextInput } from "../ui";
+import { SYMBOL, type Unit, useUnit, withUnit } from "../units/pressure";
+import { useBook } from "./book";
+import { HOW_TO_WRITE, instant, now } from "./clock";
+
+interface Props {
+  attempt: string;
+  gauge: string;
+  unit: Unit;
+  /** Decimals of the gauge in the unit that is shown. */
+  decimals: number;
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  description: string;
+}
+
+/** That the pressure is out: what the gauge shows now, or how zero was proved where no gauge can be read. */
+export function ReleaseDialog({ attempt, gauge, unit: gaugeUnit, decimals, open, onClose, title, description }: Props) {
+  const { unit } = useUnit(gaugeUnit);
+  const { view } = useLive();
+  const { book, problem, busy } = useBook(attempt);
+  const [reads, setReads] = useState("");
+  const [word, setWord] = useState("");
+  const [time, setTime] = useState("");
+  const [refused, setRefused] = useState<{ text: string; field?: string }>({ text: "" });
+  // typed once, however often it is sent
+  const sent = useRef({ typed: "", id: "" });
+  const live = view && !view.silent && view.recorded && view.pressure_pa != null;
+  const release = async () => {
+    setRefused({ text: "" });
+    const at = instant(time);
+    if (!at) return setRefused({ text: HOW_TO_WRITE, field: "at" });
+    if (reads.trim()) {
+      if (sent.current.typed !== reads + unit) sent.current = { typed: reads + unit, id: newId() };
+      const readings = [{ id: sent.current.id, at, channel: "pressure" as const, text: reads, unit }];
+      try {
+        const { error } = await http.PUT("/api/v1/attempts/{attempt}/readings", { params: { path: { attempt } }, body: { readings } });
+        if (error) return setRefused({ text: sentence(error), field: "reads" });
+      } catch (e) {
+        return setRefused({ text: sentence(e) });
+      }
+    }
+    if (await book("released", { note: word, ...(time.trim() ? { at } : {}) })) {
+      setReads("");
+      setWord("");
+      setTime("");
+      onClose();
+    }
+  };
+  return (
+    <Dialog open={open} onOpenChange={(o) => !o && onClose()} title={title} description={description}>
+      <form
+        className="grid gap-3"
+        noValidate
+        onSubmit={(e) => {
+          e.preventDefault();
+          void release();
+        }}
+      >
+        {live ? (
+          <p className="m-0 text-base" data-release-reads>
+            {gauge} reads <strong className="num text-lg">{withUnit(view.pressure_pa ?? 0, unit, decimals)}</strong> now, live.
+          </p>
+        ) : (
+          <>
+            <Field
+              label={`${gauge} reads now, ${SYMBOL[unit]}`}
+              hint="Read it again once the bleed is open and nothing comes."
+              error={refused.field === "reads" ? refused.text : undefined}
+            >
+              {(f) => <TextInput {...f} value={reads} onChange={(e) => setReads(e.target.value)} inputMode="decimal" />}
+            </Field>
+            <Field label="If no gauge can be read: how zero was proved" hint="By which vent or gauge, and by whom. The record says that it rests on this word.">
+              {(f) => <TextInput {...f} value={word} onChange={(e) => setWord(e.target.value)} maxLength={400} />}
+            </Field>
+            <Field label="Zero proved at (UTC)" hint="Leave empty for the time now." error={refused.field === "at" ? refused.text : undefined}>
+              {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={now().slice(0, 5)} />}
+            </Field>
+          </>
+        )}
+        <Problem>{refused.field ? "" : refused.text || problem}</Problem>
+        <Button type="submit" kind="danger" size="huge" disabled={busy}>
+          Released, zero proved in every section
+        </Button>
+        <Button size="large" onClick={onClose}>
+          Not yet
+        </Button>
+      </form>
+    </Dialog>
+  );
+}
