@@ -160,6 +160,8 @@ impl<'a> Booked<'a> {
     }
 
     pub(crate) async fn restore(&self, minute: i64, items: &[(String, Value)]) -> Result<()> {
+        let zero = json!({ "id": id(), "at": rfc3339(self.start + Duration::minutes(minute)), "channel": "pressure", "text": "0 bar" });
+        self.person.put(&format!("/attempts/{}/readings", self.attempt), &json!({ "readings": [zero] })).await?;
         for (i, kind) in ["released", "vent_opened", "drained"].into_iter().enumerate() {
             self.event(minute + 10 * i64::try_from(i).unwrap_or(0), kind, None, "").await?;
         }

@@ -52,13 +52,12 @@ impl At {
         let error = run.system().gauge.error();
         let step = derived.as_ref().and_then(|d| {
             let reached = booked.iter().filter(|k| **k == RunEventKind::StepReached).count();
-            Some(Target::step(schedule_of(run, d).get(reached)?.target_pa, error))
+            let steps = schedule_of(run, d);
+            Some(Target::step(steps.get(reached)?.target_pa, steps.get(reached + 1).map(|s| s.target_pa), error))
         });
         let pump_off = derived.as_ref().map(|d| match d.lowering() {
-            Some(l) if l.quick.is_none() => {
-                Target { pressure: d.hold_lower_pa(), short: PressureDifference::from_pa(LOWERED_WITHIN * l.usual_pa.pa()) }
-            }
-            _ => Target { pressure: d.lower_pa, short: PressureDifference::from_pa(0.0) },
+            Some(l) if l.quick.is_none() => Target::least(d.hold_lower_pa(), PressureDifference::from_pa(LOWERED_WITHIN * l.usual_pa.pa())),
+            _ => Target::least(d.lower_pa, PressureDifference::from_pa(0.0)),
         });
         Situation {
             stage: Stage::of(&booked),
@@ -108,7 +107,7 @@ fn gauges(run: &Run, ticks: &[Tick], at_s: f64) -> Vec<GaugeRead> {
         let logged = run.logged.iter().filter_map(|r| Some((run.seconds_us(r.at_us), GaugePressure::from_pa(r.pressure_pa?))));
         let mut typed: Vec<(f64, GaugePressure)> = typed.chain(logged).filter(|_| n == 0).collect();
         typed.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let after = recorded.iter().chain(&typed).filter(|r| r.0 > at_s + 1.0).map(|r| r.1).reduce(GaugePressure::max);
+        let after = recorded.iter().chain(&typed).filter(|r| r.0 > at_s + READ_WITHIN_S).map(|r| r.1).reduce(GaugePressure::max);
         Some(GaugeRead { tag: tag.to_owned(), column, error, known: known(&recorded, &typed, at_s, zero), after })
     };
     tags.into_iter().enumerate().filter_map(each).collect()

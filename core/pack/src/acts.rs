@@ -74,8 +74,8 @@ pub const ZERO_FOR_S: f64 = 30.0;
 pub const TYPED_WITHIN_S: f64 = 600.0;
 /// How far beside its target a step counts as reached, share of the target.
 const STEP_OFF: f64 = 0.02;
-/// How far beyond its target a step may be overshot and still be that step, share of the target.
-const STEP_OVERSHOT: f64 = 0.05;
+/// How far beyond its target a step may be overshot and still be that step, share of the target; never half-way to the next.
+const STEP_OVERSHOT: f64 = 0.1;
 /// Below this share of the lower bound it is no repump but a new raise.
 const NEW_RAISE: f64 = 0.5;
 
@@ -210,12 +210,21 @@ pub struct Target {
     pub pressure: GaugePressure,
     /// How far below it still counts.
     pub short: PressureDifference,
+    /// How far above it still counts.
+    pub beyond: PressureDifference,
 }
 
 impl Target {
-    /// A step of the raise: 2 % short of it, or the error of the gauge where that is more.
-    pub fn step(pressure: GaugePressure, error: PressureDifference) -> Self {
-        Self { pressure, short: PressureDifference::from_pa((STEP_OFF * pressure.pa()).max(error.pa())) }
+    /// A step of the raise: 2 % short of it, and beyond it by a tenth but less than half-way to the next; the error of the gauge in any case.
+    pub fn step(pressure: GaugePressure, next: Option<GaugePressure>, error: PressureDifference) -> Self {
+        let half_way = next.map_or(f64::INFINITY, |n| 0.5 * (n - pressure).pa());
+        let at_least = |pa: f64| PressureDifference::from_pa(pa.max(error.pa()));
+        Self { pressure, short: at_least(STEP_OFF * pressure.pa()), beyond: at_least((STEP_OVERSHOT * pressure.pa()).min(half_way)) }
+    }
+
+    /// Where pumping may end: not below it, save by so much.
+    pub const fn least(pressure: GaugePressure, short: PressureDifference) -> Self {
+        Self { pressure, short, beyond: PressureDifference::from_pa(f64::INFINITY) }
     }
 }
 
@@ -350,9 +359,9 @@ fn against_the_gauge(kind: RunEventKind, now: &Situation<'_>) -> Vec<String> {
         )),
         K::StepReached => match now.step {
             None => one("Every step is booked: valve off, disconnect the pump, and book that.".to_owned()),
-            Some(step) => off_target(step, read, first, now, true),
+            Some(step) => off_target(step, read, first, now),
         },
-        K::PumpOff => now.pump_off.map(|t| off_target(t, read, first, now, false)).unwrap_or_default(),
+        K::PumpOff => now.pump_off.map(|t| off_target(t, read, first, now)).unwrap_or_default(),
         K::LookDone if read <= first.zero() => {
             one(format!("{}: a look shows something only under pressure. If it was before, give its time.", empty()))
         }
@@ -366,11 +375,10 @@ fn against_the_gauge(kind: RunEventKind, now: &Situation<'_>) -> Vec<String> {
 }
 
 /// Why a pressure to be reached is not what the gauge reads.
-fn off_target(target: Target, read: GaugePressure, gauge: &GaugeRead, now: &Situation<'_>, a_step: bool) -> Vec<String> {
+fn off_target(target: Target, read: GaugePressure, gauge: &GaugeRead, now: &Situation<'_>) -> Vec<String> {
     let say = now.say;
     let reads = format!("{} reads {}", gauge.tag, say.p(read));
     let wanted = target.pressure;
-    let beyond = PressureDifference::from_pa((STEP_OVERSHOT * wanted.pa()).max(gauge.error.pa()));
     if (wanted - read).pa() > target.short.pa() {
         vec![format!(
             "{reads}, and {} is to be reached: pump on, or stop and release the pressure. If the gauge is wrong, say so under what happened, and stop.",
@@ -378,7 +386,7 @@ fn off_target(target: Target, read: GaugePressure, gauge: &GaugeRead, now: &Situ
         )]
     } else if let Some(upper) = now.upper.filter(|u| read > *u) {
         vec![format!("{reads}, above the limit of {}: bleed it down first, and book the bleed.", say.down(upper))]
-    } else if a_step && read > wanted + beyond {
+    } else if (read - wanted).pa() > target.beyond.pa() {
         vec![format!(
             "{reads}, well beyond the step at {}: bleed it down to the step, or give the time at which the pump stood there. Write under what \
              happened that it was overshot.",
@@ -397,7 +405,8 @@ fn not_zero(now: &Situation<'_>) -> Vec<String> {
             let by = if g.column.pa() > g.error.pa() { "the water above it and its own error" } else { "its own error" };
             format!("zero is no more than {} there ({by})", say.down(g.zero()))
         };
-        let later = g.after.filter(|p| *p > g.zero()).map(|p| {
+        let now_under = matches!(g.known, Known::Live { pressure, .. } if pressure > g.zero());
+        let later = g.after.filter(|p| !now_under && *p > g.zero()).map(|p| {
             format!("{} read {} after that time; {}. Give the time at which zero was proved for good.", g.tag, say.p(p), most())
         });
         let then = match g.known {

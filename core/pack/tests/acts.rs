@@ -29,8 +29,8 @@ fn at<'a>(stage: Stage, gauges: Vec<GaugeRead>, word: &'a str, clock: &'a dyn Fn
     Situation {
         stage,
         gauges,
-        step: Some(Target::step(bar(12.75), PressureDifference::from_bar(0.2))),
-        pump_off: Some(Target { pressure: bar(25.26), short: PressureDifference::from_bar(0.0) }),
+        step: Some(Target::step(bar(12.75), Some(bar(19.1)), PressureDifference::from_bar(0.2))),
+        pump_off: Some(Target::least(bar(25.26), PressureDifference::from_bar(0.0))),
         upper: Some(bar(27.2)),
         booked: vec![],
         at_s: 1000.0,

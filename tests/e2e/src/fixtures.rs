@@ -90,13 +90,25 @@ pub async fn release(supervisor: &Person, pack: &str) -> Result<(String, OffsetD
     Ok((attempt, start))
 }
 
-/// Books an event so many minutes after `start`.
+/// Books an event so many minutes after `start`; a release with the reading that proves zero.
 ///
 /// # Errors
 /// When the server refuses it.
 pub async fn event(person: &Person, attempt: &str, start: OffsetDateTime, minute: i64, kind: &str) -> Result<()> {
+    if kind == "released" {
+        zero(person, attempt, start + Duration::minutes(minute)).await?;
+    }
     let body = json!({ "kind": kind, "at": at(start + Duration::minutes(minute)), "note": "" });
     person.put(&format!("/attempts/{attempt}/events/{}", id()), &body).await.with_context(|| kind.to_owned()).map(|_| ())
+}
+
+/// Types that the gauge reads zero.
+///
+/// # Errors
+/// When the server refuses it.
+pub async fn zero(person: &Person, attempt: &str, when: OffsetDateTime) -> Result<()> {
+    let reading = json!({ "id": id(), "at": at(when), "channel": "pressure", "text": "0", "unit": "bar" });
+    person.put(&format!("/attempts/{attempt}/readings"), &json!({ "readings": [reading] })).await.map(|_| ())
 }
 
 /// A tight hold of half an hour from minute 40 on, read once a minute; then released, vented, drained.

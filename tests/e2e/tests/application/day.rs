@@ -39,6 +39,9 @@ impl Day {
 
     /// Books an event and tells status and sentence.
     async fn book(&self, minute: i64, kind: &str, place: Option<&str>) -> Result<(StatusCode, String)> {
+        if kind == "released" {
+            fixtures::zero(&self.supervisor, &self.attempt, self.start + Duration::minutes(minute)).await?;
+        }
         let body = json!({ "kind": kind, "at": at(self.start + Duration::minutes(minute)), "place": place, "note": "" });
         let path = format!("/attempts/{}/events/{}", self.attempt, id());
         sentence(self.supervisor.request(Method::PUT, &path).json(&body)).await

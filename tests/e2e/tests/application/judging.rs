@@ -117,8 +117,7 @@ async fn a_defect_is_let_stand_and_a_boundary_moved_with_a_reason_until_it_is_si
 
     // once it is signed nothing of it changes
     for (minute, kind) in [(140, "released"), (145, "vent_opened"), (150, "drained")] {
-        let body = json!({ "kind": kind, "at": at(start + Duration::minutes(minute)), "place": null, "note": "" });
-        supervisor.put(&format!("/attempts/{attempt}/events/{}", id()), &body).await?;
+        fixtures::event(&supervisor, &attempt, start, minute, kind).await?;
     }
     let signature = json!({ "act": "performed", "password": site.password("supervisor") });
     supervisor.put(&format!("/attempts/{attempt}/signatures/{}", id()), &signature).await?;

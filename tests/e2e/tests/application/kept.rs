@@ -138,7 +138,7 @@ async fn the_same_request_twice_stores_once() -> Result<()> {
     }
     let event = id();
     let reading = json!({ "readings": [{ "id": id(), "at": now, "channel": "pressure", "text": "376 psi", "unit": "bar" }] });
-    let filled = json!({ "kind": "filled", "at": now, "note": "" });
+    let filled = json!({ "kind": "noted", "at": now, "note": "wind rises" });
     for _ in 0..3 {
         supervisor.put(&format!("/attempts/{attempt}/readings"), &reading).await?;
         supervisor.put(&format!("/attempts/{attempt}/events/{event}"), &filled).await?;
