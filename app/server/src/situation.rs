@@ -13,6 +13,9 @@ use rules::accept::LOWERED_WITHIN;
 use rules::say::Say;
 use time::OffsetDateTime;
 
+/// What was read while a booking was on its way is not read after it, s of the real clock.
+const ON_ITS_WAY_S: f64 = 1.0;
+
 /// A run as it stands at the time of an act, before anybody says how it is told.
 pub struct At {
     run: Run,
@@ -30,7 +33,7 @@ impl At {
         let from_s = at_s - READ_WITHIN_S - ZERO_FOR_S - 5.0;
         let from_us = crate::clock::us(run.attempt.released_at) + (from_s * 1e6) as i64;
         let ticks = tick::since(&app.db, &run.attempt.id, from_us).await?;
-        let gauges = gauges(&run, &ticks, at_s);
+        let gauges = gauges(&run, &ticks, at_s, ON_ITS_WAY_S * app.clock.rate());
         Ok(Self { run, at_s, gauges })
     }
 
@@ -76,11 +79,11 @@ impl At {
 
 /// True when a gauge of the run stood above zero in what the recorder read.
 pub fn pressed(run: &Run, ticks: &[Tick]) -> bool {
-    ticks.iter().any(|t| gauges(run, std::slice::from_ref(t), run.seconds_us(t.run_us)).iter().any(GaugeRead::under_pressure))
+    ticks.iter().any(|t| gauges(run, std::slice::from_ref(t), run.seconds_us(t.run_us), 0.0).iter().any(GaugeRead::under_pressure))
 }
 
 /// The gauges of a run, the one that it is read from first.
-fn gauges(run: &Run, ticks: &[Tick], at_s: f64) -> Vec<GaugeRead> {
+fn gauges(run: &Run, ticks: &[Tick], at_s: f64, slack_s: f64) -> Vec<GaugeRead> {
     let f = &run.attempt.frozen;
     let density = run.derived().map(|d| d.column_pa_per_m).unwrap_or(9810.0);
     let top = f.parts.iter().map(|p| p.elevation_m.m()).fold(f64::NEG_INFINITY, f64::max);
@@ -107,21 +110,20 @@ fn gauges(run: &Run, ticks: &[Tick], at_s: f64) -> Vec<GaugeRead> {
         let logged = run.logged.iter().filter_map(|r| Some((run.seconds_us(r.at_us), GaugePressure::from_pa(r.pressure_pa?))));
         let mut typed: Vec<(f64, GaugePressure)> = typed.chain(logged).filter(|_| n == 0).collect();
         typed.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let after = recorded.iter().chain(&typed).filter(|r| r.0 > at_s + READ_WITHIN_S).map(|r| r.1).reduce(GaugePressure::max);
-        Some(GaugeRead { tag: tag.to_owned(), column, error, known: known(&recorded, &typed, at_s, zero), after })
+        let after = recorded.iter().chain(&typed).filter(|r| r.0 > at_s + slack_s).map(|r| r.1).reduce(GaugePressure::max);
+        Some(GaugeRead { tag: tag.to_owned(), column, error, known: known(&recorded, &typed, at_s + slack_s, zero), after })
     };
     tags.into_iter().enumerate().filter_map(each).collect()
 }
 
 /// What is known of a gauge at a time: live before typed before nothing.
 fn known(recorded: &[(f64, GaugePressure)], typed: &[(f64, GaugePressure)], at_s: f64, zero: GaugePressure) -> Known {
-    // a second of grace: a reading and an act booked in the same moment
-    let before: Vec<&(f64, GaugePressure)> = recorded.iter().filter(|r| r.0 <= at_s + 1.0).collect();
+    let before: Vec<&(f64, GaugePressure)> = recorded.iter().filter(|r| r.0 <= at_s).collect();
     if let Some(last) = before.last().filter(|r| at_s - r.0 <= READ_WITHIN_S) {
         let since = before.iter().rev().take_while(|r| r.1 <= zero).last();
         return Known::Live { pressure: last.1, zero_for_s: since.map_or(0.0, |s| at_s - s.0) };
     }
-    match typed.iter().rfind(|r| r.0 <= at_s + 1.0) {
+    match typed.iter().rfind(|r| r.0 <= at_s) {
         Some(last) => Known::Typed { pressure: last.1, ago_s: (at_s - last.0).max(0.0) },
         None => Known::Nothing,
     }

@@ -45,7 +45,7 @@ impl Site {
     /// # Errors
     /// When database or server do not come up.
     pub async fn with_sign_in_burst(sign_in_burst: u32) -> Result<Self> {
-        Self::with(sign_in_burst, None, None).await
+        Self::with(sign_in_burst, None, None, None).await
     }
 
     /// Starts one with the practice rig; with a rate, on a training clock that begins now and runs so many times as fast.
@@ -55,7 +55,16 @@ impl Site {
     pub async fn with_rig(rate: Option<f64>) -> Result<Self> {
         let scenario = root().join("docs/formats/examples/pump-house.rig.json");
         let now = crate::fixtures::at(time::OffsetDateTime::now_utc());
-        Self::with(200, Some(scenario), rate.map(|r| (now, r))).await
+        Self::with(200, Some(scenario), rate.map(|r| (now, r)), None).await
+    }
+
+    /// Starts one with the practice rig whose servers' clock is ahead by the seconds in a file, which a test sets as it likes.
+    ///
+    /// # Errors
+    /// When anything does not come up.
+    pub async fn with_clock_set_by(file: &std::path::Path) -> Result<Self> {
+        let scenario = root().join("docs/formats/examples/pump-house.rig.json");
+        Self::with(200, Some(scenario), None, Some(file.to_owned())).await
     }
 
     /// Starts one with a rig of a scenario of one's own.
@@ -63,10 +72,10 @@ impl Site {
     /// # Errors
     /// When anything does not come up.
     pub async fn with_scenario(scenario: &std::path::Path) -> Result<Self> {
-        Self::with(200, Some(scenario.to_owned()), None).await
+        Self::with(200, Some(scenario.to_owned()), None, None).await
     }
 
-    async fn with(sign_in_burst: u32, rig: Option<PathBuf>, training_clock: Option<(String, f64)>) -> Result<Self> {
+    async fn with(sign_in_burst: u32, rig: Option<PathBuf>, training_clock: Option<(String, f64)>, clock_set: Option<PathBuf>) -> Result<Self> {
         let folder = tempfile::tempdir()?;
         let options = Options {
             binary: binary()?,
@@ -76,7 +85,7 @@ impl Site {
             sign_in_burst,
             rig,
             training_clock,
-            clock_set: None,
+            clock_set,
         };
         let installation = Installation::start(folder.path(), options).await?;
         let people: Vec<DemoPerson> = PEOPLE

@@ -56,9 +56,9 @@ pub async fn put(
 ) -> Result<StatusCode, Problem> {
     let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     uuid(&event_id)?;
-    instant(&app, &attempt, "at", body.at)?;
     check(&body)?;
     let run = Run::load_booked(&app, attempt).await?;
+    instant(&app, &run, "at", body.at)?;
     let lead_us = run.lead_us(body.at);
     let mut note = body.note;
     if !run.events.iter().any(|e| e.id == event_id) {

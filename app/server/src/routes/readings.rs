@@ -9,7 +9,6 @@ use crate::access::Action;
 use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
-use crate::store::attempt::AttemptRow;
 use crate::store::reading::{self, Channel, ReadingRow};
 use crate::who::Who;
 use axum::Json;
@@ -50,12 +49,18 @@ pub struct Readings {
     pub readings: Vec<TypedReading>,
 }
 
+/// How far ahead of the clock a time may lie, s: the clocks of two machines differ.
+const AHEAD_S: f64 = 300.0;
+/// How far before the release a time may lie, s.
+const BEFORE_S: f64 = 60.0;
+
 /// An instant that can belong to this run.
-pub(super) fn instant(app: &App, attempt: &AttemptRow, field: &str, at: OffsetDateTime) -> Result<(), Problem> {
-    if at > app.clock.now() + time::Duration::minutes(5) {
+pub(super) fn instant(app: &App, run: &Run, field: &str, at: OffsetDateTime) -> Result<(), Problem> {
+    let at_s = run.seconds(at, run.lead_us(at));
+    if at_s > run.now_s(app) + AHEAD_S {
         return Err(Problem::invalid(field, "this time lies in the future: check the date and the zone"));
     }
-    if at < attempt.released_at - time::Duration::minutes(1) {
+    if at_s < -BEFORE_S {
         return Err(Problem::invalid(
             field,
             "this time is before the test was released: check the date and the zone, or book it on the attempt that it belongs to",
@@ -67,7 +72,7 @@ pub(super) fn instant(app: &App, attempt: &AttemptRow, field: &str, at: OffsetDa
 fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str) -> Result<ReadingRow, Problem> {
     let field = |name: &str| format!("readings[{i}].{name}");
     uuid(&typed.id)?;
-    instant(app, &run.attempt, &field("at"), typed.at)?;
+    instant(app, run, &field("at"), typed.at)?;
     if typed.text.chars().count() > 64 {
         return Err(Problem::invalid(field("text"), "a reading has at most 64 characters"));
     }

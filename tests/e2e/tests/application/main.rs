@@ -9,6 +9,7 @@ mod judging;
 mod kept;
 mod live;
 mod mains;
+mod needle;
 mod old_files;
 mod omissions;
 mod project;

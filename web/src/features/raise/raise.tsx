@@ -108,7 +108,7 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
         {stale && pa != null ? <NotNow>{stale}</NotNow> : null}
         {pa != null ? (
           <>
-            <span className={`text-giant font-bold tracking-tight tabular-nums ${stale ? "text-soft line-through decoration-danger" : ""}`} data-needle={pa}>
+            <span className={`text-giant font-bold tracking-tight tabular-nums ${stale ? "text-soft" : ""}`} data-needle={pa}>
               {figure(pa, unit, d)}
             </span>
             <span className="ml-3 text-2xl text-soft">{SYMBOL[unit]}</span>
@@ -118,7 +118,7 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
         )}
         <span className={`mt-2 block text-base leading-snug ${stale ? "font-semibold text-limit" : "text-soft"}`}>
           {pack.gauge.tag}
-          {view?.age_s != null ? `, ${view.typed_by ? `typed by ${view.typed_by}, ` : view.recorded ? "live, " : ""}${ago(view.age_s)} ago` : ""}
+          {view?.age_s != null && !stale ? `, ${view.typed_by ? `typed by ${view.typed_by}, ` : view.recorded ? "live, " : ""}${ago(view.age_s)} ago` : ""}
           {view?.agreements.map((a) => (
             <span key={a.tag} className={a.agrees ? "" : "font-semibold text-danger"}>
               {" · "}
