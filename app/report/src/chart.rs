@@ -1,6 +1,7 @@
 //! Charts as figures between 0 and 1, ready to be drawn to any size.
 
 use record::sealed::Parts;
+use rules::system::PartWindow;
 use serde::Serialize;
 
 /// Columns that a printed line can show: 160 mm at 2.5 a millimetre, about the width of the line itself.
@@ -243,8 +244,10 @@ pub fn round(parts: &Parts) -> Round {
 pub struct Bar {
     /// Tag.
     pub tag: String,
-    /// Height, 0 to 1.
+    /// Place in the picture, 0 to 1: its height, or as near to it as its neighbours leave room for its line.
     pub at: f64,
+    /// Pressure of the water column at its height, 0 to 1.
+    pub column: f64,
     /// From what it needs to what it bears, 0 to 1.
     pub from: f64,
     /// End of the bar.
@@ -256,14 +259,39 @@ pub struct Bar {
 /// The elevation–pressure picture.
 #[derive(Debug, Serialize)]
 pub struct Window {
-    /// Parts.
+    /// Parts, the lowest first.
     pub bars: Vec<Bar>,
-    /// The water column at the planned pressure: bottom and top, pressure and height from 0 to 1.
+    /// Height of the picture, mm.
+    pub height_mm: f64,
+    /// Parts that are not drawn, for want of room; the table lists all.
+    pub left_out: usize,
+    /// The water column at the planned pressure: bottom and top, pressure and place from 0 to 1.
     pub column: [[f64; 2]; 2],
     /// Ticks of pressure.
     pub pressures: Vec<Tick>,
     /// Unit.
     pub unit: &'static str,
+}
+
+/// Most parts that are drawn.
+const MOST_BARS: usize = 44;
+/// Height of a part's line, mm.
+const ROW_MM: f64 = 3.6;
+/// Share of the picture's height in which parts stand.
+const HEIGHT_USED: f64 = 0.84;
+
+/// Places in rising order, none nearer to the next than `least`, all from 0 to 1 where they fit.
+fn apart(heights: &[f64], least: f64) -> Vec<f64> {
+    let mut places = heights.to_vec();
+    for i in 1..places.len() {
+        places[i] = places[i].max(places[i - 1] + least);
+    }
+    let mut top = 1.0;
+    for place in places.iter_mut().rev() {
+        *place = place.min(top);
+        top = *place - least;
+    }
+    places
 }
 
 /// Bars of all parts and the column that must pass through them.
@@ -280,13 +308,24 @@ pub fn window(parts: &Parts) -> Window {
     let pad = 0.08 * (most - least).max(1e5);
     let (from, to) = (least - pad, most + pad);
     let x = |p: f64| ((p - from) / (to - from)).clamp(0.0, 1.0);
+    // those that come closest to the column are drawn
+    let margin = |p: &PartWindow| (p.limit_pa.pa() - at(p.elevation_m)).min(at(p.elevation_m) - p.required_pa.pa());
+    let mut drawn: Vec<&PartWindow> = d.parts.iter().collect();
+    drawn.sort_by(|a, b| margin(a).total_cmp(&margin(b)));
+    drawn.truncate(MOST_BARS);
+    drawn.sort_by(|a, b| a.elevation_m.total_cmp(&b.elevation_m));
+    let height_mm = (30.0 + 6.0 * drawn.len() as f64).min(110.0).max(drawn.len() as f64 * ROW_MM / HEIGHT_USED + 1.0);
+    let places = apart(&drawn.iter().map(|p| z(p.elevation_m)).collect::<Vec<_>>(), ROW_MM / (HEIGHT_USED * height_mm));
     Window {
-        bars: d
-            .parts
+        height_mm,
+        left_out: d.parts.len() - drawn.len(),
+        bars: drawn
             .iter()
-            .map(|p| Bar {
+            .zip(places)
+            .map(|(p, place)| Bar {
                 tag: p.tag.clone(),
-                at: z(p.elevation_m),
+                at: place,
+                column: x(at(p.elevation_m)),
                 from: x(p.required_pa.pa()),
                 to: x(p.limit_pa.pa()),
                 height: format!("{:.1}\u{a0}m", p.elevation_m),
@@ -312,6 +351,16 @@ mod tests {
         assert_eq!((thin.first(), thin.last()), (points.first(), points.last()));
         assert!(thin.contains(&(55_555.0, 30e5)) && thin.contains(&(55_556.0, 20e5)));
         assert!(thin.iter().all(|p| points[p.0 as usize] == *p) && thin.windows(2).all(|w| w[0].0 < w[1].0));
+    }
+
+    #[test]
+    fn parts_at_one_height_are_drawn_apart_in_their_order() {
+        let places = apart(&[0.0, 0.0, 0.0, 0.5, 1.0, 1.0], 0.1);
+        assert!(places.windows(2).all(|w| w[1] - w[0] >= 0.1 - 1e-12), "{places:?}");
+        assert!(places.iter().all(|p| (0.0..=1.0).contains(p)), "{places:?}");
+        assert_eq!(places[3], 0.5, "what has room stays where it is");
+        let many = apart(&[0.5; MOST_BARS], 1.0 / MOST_BARS as f64);
+        assert!(many.iter().all(|p| (-1e-9..=1.0).contains(p)), "{many:?}");
     }
 
     #[test]

@@ -102,7 +102,11 @@
     }
     let a = c.column.at(0)
     let b = c.column.at(1)
-    place(curve(stroke: 1.2pt + water, curve.move((a.at(0) * w, y(a.at(1)))), curve.line((b.at(0) * w, y(b.at(1))))))
+    // where parts at one height were drawn apart, the column goes through each at its own pressure
+    let through = c.bars.map(p => (p.column * w, y(p.at)))
+    let down = if through.len() > 0 and through.first().at(1) < y(a.at(1)) { ((a.at(0) * w, y(a.at(1))),) } else { () }
+    let up = if through.len() > 0 and through.last().at(1) > y(b.at(1)) { ((b.at(0) * w, y(b.at(1))),) } else { () }
+    line-through(down + through + up, 1.2pt + water)
   }))
   place(dx: width - 12mm, dy: height + 4mm, small(c.unit))
 })

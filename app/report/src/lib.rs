@@ -2,6 +2,7 @@
 
 mod chart;
 mod content;
+mod printable;
 mod sections;
 mod words;
 mod world;
@@ -9,6 +10,7 @@ mod world;
 pub mod attached;
 pub mod check;
 
+use printable::Letters;
 use record::sealed::{Parts, Seal, SignedStatement};
 use typst_pdf::{PdfOptions, PdfStandard, PdfStandards};
 
@@ -61,26 +63,37 @@ const TEXT_PT: f64 = 9.5;
 /// Sizes that a certificate is set in, the greatest that fits on one page; a report runs over as many pages as it needs.
 const SMALLER_PT: [f64; 4] = [8.7, 8.0, 7.4, 6.8];
 
-fn compiled(document: &Document, sealed: Option<Vec<u8>>, paper: Paper, form: Form) -> Result<typst_layout::PagedDocument, ReportError> {
-    let mut made = sized(document, sealed.clone(), paper, form, TEXT_PT)?;
+/// What is laid out, and with which letters.
+#[derive(Debug, Clone, Copy)]
+struct Layout<'a> {
+    document: &'a Document<'a>,
+    sealed: Option<&'a [u8]>,
+    paper: Paper,
+    form: Form,
+    letters: Letters,
+}
+
+fn compiled(layout: Layout) -> Result<typst_layout::PagedDocument, ReportError> {
+    let mut made = sized(layout, TEXT_PT)?;
     for pt in SMALLER_PT {
-        if form == Form::Report || made.pages().len() == 1 {
+        if layout.form == Form::Report || made.pages().len() == 1 {
             break;
         }
-        made = sized(document, sealed.clone(), paper, form, pt)?;
+        made = sized(layout, pt)?;
     }
     Ok(made)
 }
 
-fn sized(
-    document: &Document,
-    sealed: Option<Vec<u8>>,
-    paper: Paper,
-    form: Form,
-    text_pt: f64,
-) -> Result<typst_layout::PagedDocument, ReportError> {
-    let data = serde_json::to_vec(&content::content(document, paper, form, text_pt, sealed.is_some()))?;
-    let world = world::Files::new(data, sealed);
+/// Tries with every letter, and where letters do not join as they stand, with those alone that stand by themselves.
+fn whatever_is_written<T>(of: impl Fn(Letters) -> Result<T, ReportError>) -> Result<T, ReportError> {
+    of(Letters::All).or_else(|_| of(Letters::Plain))
+}
+
+fn sized(layout: Layout, text_pt: f64) -> Result<typst_layout::PagedDocument, ReportError> {
+    let Layout { document, sealed, paper, form, letters } = layout;
+    let mut content = serde_json::to_value(content::content(document, paper, form, text_pt, sealed.is_some()))?;
+    printable::every_text(&mut content, letters);
+    let world = world::Files::new(serde_json::to_vec(&content)?, sealed.map(<[u8]>::to_vec));
     typst::compile(&world).output.map_err(|errors| ReportError::Layout(layout_words(&errors)))
 }
 
@@ -93,7 +106,12 @@ fn layout_words(errors: &[typst::diag::SourceDiagnostic]) -> String {
 /// # Errors
 /// When the layout fails.
 pub fn pdf(document: &Document, sealed: Option<Vec<u8>>, paper: Paper, form: Form) -> Result<Vec<u8>, ReportError> {
-    let pages = compiled(document, sealed, paper, form)?;
+    whatever_is_written(|letters| pdf_with(Layout { document, sealed: sealed.as_deref(), paper, form, letters }))
+}
+
+fn pdf_with(layout: Layout) -> Result<Vec<u8>, ReportError> {
+    let document = layout.document;
+    let pages = compiled(layout)?;
     let standards = PdfStandards::new(&[PdfStandard::A_3a, PdfStandard::Ua_1]).map_err(|e| ReportError::Layout(e.message().to_string()))?;
     let ident = document.seal.map_or_else(|| document.parts.subject.released_at.clone(), |s| s.content_sha256.clone());
     let options = PdfOptions {
@@ -110,6 +128,6 @@ pub fn pdf(document: &Document, sealed: Option<Vec<u8>>, paper: Paper, form: For
 /// # Errors
 /// When the layout fails.
 pub fn pages(document: &Document, paper: Paper, form: Form) -> Result<Vec<String>, ReportError> {
-    let pages = compiled(document, None, paper, form)?;
+    let pages = whatever_is_written(|letters| compiled(Layout { document, sealed: None, paper, form, letters }))?;
     Ok(pages.pages().iter().map(|p| typst_svg::svg(p, &typst_svg::SvgOptions::default())).collect())
 }

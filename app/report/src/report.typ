@@ -2,7 +2,7 @@
 #let d = json("data.json")
 #set document(title: d.title + " " + d.number + " " + d.subject, author: d.site, date: datetime(..d.date))
 #let k = d.text_pt / 9.5
-#set text(font: ("Atkinson Hyperlegible Next", "Inter"), size: d.text_pt * 1pt, lang: "en", fill: ink)
+#set text(font: ("Atkinson Hyperlegible Next", "Inter", "Noto Sans", "Noto Sans Arabic", "Noto Sans Hebrew", "Noto Sans Devanagari", "Noto Sans Thai", "Noto Sans SC", "Noto Sans KR"), size: d.text_pt * 1pt, lang: "en", fill: ink)
 #set par(leading: 0.55em, spacing: 0.8em)
 #set page(
   paper: d.paper,
@@ -23,14 +23,17 @@
 #show heading.where(level: 1): it => block(above: 0mm, below: 3mm, text(size: 15pt, weight: 700, it.body))
 #show heading.where(level: 2): it => block(above: k * 6mm, below: k * 2.5mm, sticky: true, width: 100%, stroke: (bottom: 0.5pt + soft), inset: (bottom: 1.2mm), text(size: k * 11pt, weight: 700, it.body))
 #show heading.where(level: 3): it => block(above: 4mm, below: 1.5mm, sticky: true, text(size: 9.5pt, weight: 700, it.body))
+// a text that begins from the right is read from there: its figures stand where its writer put them
+#let from-the-right = regex("^[^\\p{L}]*[\\p{Hebrew}\\p{Arabic}]")
+#let words(c) = if type(c) == str and c.match(from-the-right) != none { box(text(dir: rtl, c)) } else [#c]
 #let rows(columns, head, body, align: left) = table(
   columns: columns,
   align: align,
   table.header(..head),
   table.hline(stroke: 0.4pt + hair),
-  ..body.map(r => r.map(c => [#c])).flatten(),
+  ..body.map(r => r.map(words)).flatten(),
 )
-#let facts = grid(columns: (34mm, 1fr), row-gutter: 1.6mm, ..d.facts.map(f => (text(fill: soft, f.at(0)), [#f.at(1)])).flatten())
+#let facts = grid(columns: (34mm, 1fr), row-gutter: 1.6mm, ..d.facts.map(f => (text(fill: soft, f.at(0)), words(f.at(1)))).flatten())
 #let colour = if d.verdict == "Pass" { water } else if d.verdict == "Fail" { danger } else { rgb("#a34a05") }
 
 #if d.attached { pdf.attach("record.sealed.json", relationship: "source", mime-type: "application/json", description: "The sealed record that this report was printed from") }
@@ -117,7 +120,8 @@
   ]
 
   == Parts and window
-  #figure(alt: "Elevation and pressure of every part with the water column at the planned pressure. The same figures stand in the table of parts.", window-picture(d.window, 174mm, calc.min(30mm + d.window.bars.len() * 6mm, 110mm)))
+  #figure(alt: "Elevation and pressure of every part with the water column at the planned pressure. The same figures stand in the table of parts.", window-picture(d.window, 174mm, d.window.height_mm * 1mm))
+  #if d.window.left_out > 0 [The picture shows the parts that come closest to the column; the table lists the other #d.window.left_out too.]
   #rows((42mm, 18mm, 16mm, 24mm, 24mm, 1fr), ("part", "kind", "height", "needs", "bears", "set by"), d.parts)
 
   == Instruments

@@ -8,13 +8,21 @@ use typst::text::{Font, FontBook};
 use typst::utils::LazyHash;
 use typst::{Library, LibraryExt, World};
 
-/// Faces that ship: for text, for figures, and for signs that both lack.
+/// Faces that ship: for text, for figures, for signs that both lack, and for the letters of the world's sites.
 static FONTS: LazyLock<Vec<Font>> = LazyLock::new(|| {
-    let faces: [&'static [u8]; 4] = [
+    let faces: [&'static [u8]; 12] = [
         include_bytes!("../fonts/hyper-400.ttf"),
         include_bytes!("../fonts/hyper-700.ttf"),
         include_bytes!("../fonts/hyper-mono-400.ttf"),
         include_bytes!("../fonts/signs-400.ttf"),
+        include_bytes!("../fonts/letters-400.ttf"),
+        include_bytes!("../fonts/letters-700.ttf"),
+        include_bytes!("../fonts/arabic-400.ttf"),
+        include_bytes!("../fonts/hebrew-400.ttf"),
+        include_bytes!("../fonts/devanagari-400.ttf"),
+        include_bytes!("../fonts/thai-400.ttf"),
+        include_bytes!("../fonts/cjk-400.ttf"),
+        include_bytes!("../fonts/hangul-400.ttf"),
     ];
     faces.iter().flat_map(|f| Font::iter(Bytes::new(*f))).collect()
 });
@@ -26,6 +34,11 @@ static CHARTS: LazyLock<Source> = LazyLock::new(|| Source::new(id("charts.typ"),
 fn id(name: &str) -> FileId {
     // the names are this module's own and valid
     VirtualPath::new(name).map_or_else(|_| unreachable!("a plain name is a path"), |p| RootedPath::new(VirtualRoot::Project, p).intern())
+}
+
+/// True when a face has the letter.
+pub fn covered(c: char) -> bool {
+    FONTS.iter().any(|f| f.info().coverage.contains(u32::from(c)))
 }
 
 /// The files of one document.

@@ -152,3 +152,46 @@ fn the_paper_says_which_line_governs_and_what_was_declared_not_there() {
     assert!(all.contains("whose line is rated 5.0"), "{all}");
     assert!(all.contains("an earlier proof of") && all.contains("by boiler-owner"), "{all}");
 }
+
+/// A note in the letters of the world's sites, with signs that no face has and signs that would turn a sentence round.
+const EVERYWHERE: [&str; 11] = [
+    "Łódź, Þórshöfn, Đà Nẵng, Čačak, şğı, µ, ½",
+    "Αθήνα, δοκιμή πίεσης",
+    "Київ, Өскемен, Ђаково: испытание",
+    "اختبار الضغط عند 26 bar",
+    "מבחן לחץ 26 bar",
+    "दबाव परीक्षण क्षेत्र",
+    "การทดสอบแรงดันน้ำ",
+    "压力试验 壓力試驗 耐圧テスト",
+    "압력 시험",
+    "drip \u{1f4a7}\u{1f468}\u{200d}\u{1f527} \u{202e}rab 62\u{202c} \u{e000}\u{0}\u{7}\u{fffe}\u{301}",
+    "क\u{301}\u{5b0}ا\u{64b}ก\u{301}한\u{302}\u{fe0f}",
+];
+
+#[test]
+fn a_note_in_any_script_is_printed_and_never_keeps_the_record_from_the_paper() {
+    let mut r = record();
+    for (event, note) in r.parts.events.iter_mut().zip(EVERYWHERE.iter().cycle()) {
+        event.note = (*note).to_owned();
+    }
+    r.parts.subject.title = EVERYWHERE.join(" ");
+    r.parts.system.parts[0].tag = EVERYWHERE[8].to_owned();
+    for form in [Form::Report, Form::Certificate] {
+        let pdf = pdf(&document(&r), None, Paper::A4, form).unwrap();
+        assert!(pdf.starts_with(b"%PDF"));
+    }
+    let pages = pages(&document(&r), Paper::A4, Form::Report).unwrap();
+    assert!(pages.len() > 1);
+}
+
+proptest::proptest! {
+    #![proptest_config(proptest::test_runner::Config { cases: 12, failure_persistence: None, ..Default::default() })]
+    #[test]
+    fn whatever_somebody_writes_is_printed(note in "\\PC{0,60}", title in proptest::collection::vec(proptest::char::any(), 1..40)) {
+        let mut r = record();
+        r.parts.events[0].note = note;
+        r.parts.subject.title = title.into_iter().collect();
+        let printed = pdf(&document(&r), None, Paper::A4, Form::Certificate);
+        proptest::prop_assert!(printed.is_ok(), "{:?}", printed.err());
+    }
+}

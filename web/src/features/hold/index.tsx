@@ -208,7 +208,11 @@ function WhatHappened({ events }: { events: Attempt["events"] }) {
                 {EVENT_WORDS[e.kind].row}
                 {e.looked ? `, ${e.looked}` : ""}
                 {e.place ? `, ${e.place.replaceAll("_", " ")}` : ""}
-                {e.note ? <span className="font-normal text-soft">: {e.note}</span> : null}
+                {e.note ? (
+                  <span className="font-normal text-soft">
+                    : <bdi>{e.note}</bdi>
+                  </span>
+                ) : null}
               </td>
               <td className="text-right text-soft">{e.person}</td>
             </tr>
