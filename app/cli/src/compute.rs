@@ -4,6 +4,7 @@ use crate::say::say;
 use anyhow::{Context, Result, anyhow};
 use record::key::PublicKey;
 use record::verify::Verification;
+use report::check::Pages;
 use serde::de::DeserializeOwned;
 use std::path::Path;
 use std::process::ExitCode;
@@ -121,43 +122,70 @@ pub fn verify(file: &Path, key: Option<&str>) -> ExitCode {
             return ExitCode::from(2);
         }
     };
-    let sealed = if report::attached::is_pdf(&bytes) {
+    let (sealed, pages) = if report::attached::is_pdf(&bytes) {
         match report::check::check(&bytes) {
-            Ok((sealed, pages)) => {
-                say(format!("The PDF carries a sealed file. {}", pages.sentence()));
-                sealed
-            }
+            Ok((sealed, pages)) => (sealed, Some(pages)),
             Err(e) => {
                 eprintln!("zero-leak: {e}");
                 return ExitCode::from(2);
             }
         }
     } else {
-        bytes
+        (bytes, None)
     };
-    match record::verify::verify(&sealed, expected.as_ref()) {
+    let found = record::verify::verify(&sealed, expected.as_ref());
+    let (code, lines) = told(&found, pages);
+    if code == 2 {
+        lines.iter().for_each(|l| eprintln!("zero-leak: {l}"));
+    } else {
+        lines.iter().chain(&superseding(&sealed)).for_each(say);
+    }
+    ExitCode::from(code)
+}
+
+/// What a check found, the gravest first, with the exit code: 0 genuine, 1 altered, unsigned or by another key, 2 unreadable, 3 not all is proven.
+fn told(found: &Verification, pages: Option<Pages>) -> (u8, Vec<String>) {
+    let (code, mut lines) = match found {
         Verification::Genuine { fingerprint, key_compared, checked } => {
-            say("Genuine: nothing was altered since it was sealed.");
-            checked.iter().for_each(say);
-            if key_compared {
-                say(format!("Sealed by the key that you gave, {fingerprint}."));
+            let head = if *key_compared {
+                "Genuine: nothing was altered since it was sealed."
             } else {
-                say(format!(
+                "Unaltered since it was sealed; who sealed it is not known."
+            };
+            let by = if *key_compared {
+                format!("Sealed by the key that you gave, {fingerprint}.")
+            } else {
+                format!(
                     "Sealed by the key {fingerprint}: compare it with the fingerprint of the installation that should have sealed it, or give that key with --key. Anybody can seal with a key of their own."
-                ));
-            }
-            ExitCode::SUCCESS
+                )
+            };
+            (if *key_compared { 0 } else { 3 }, [vec![head.to_owned()], checked.clone(), vec![by]].concat())
         }
         Verification::Altered { parts, sentence } => {
-            say(format!("Not genuine. {sentence}"));
-            say(format!("Altered: {}", parts.join(", ")));
-            ExitCode::from(1)
+            (1, vec![format!("Not genuine. {sentence}"), format!("Altered: {}", parts.join(", "))])
         }
-        Verification::Unreadable { sentence } => {
-            eprintln!("zero-leak: {sentence}");
-            ExitCode::from(2)
+        Verification::Unsigned { sentence } => (1, vec![format!("Not a record. {sentence}")]),
+        Verification::Unreadable { sentence } => return (2, vec![sentence.clone()]),
+    };
+    let Some(pages) = pages else { return (code, lines) };
+    match pages {
+        Pages::Signed | Pages::AsPrinted => {
+            lines.push(pages.sentence().to_owned());
+            (code, lines)
         }
+        Pages::NotAsPrinted => (if code == 1 { 1 } else { 3 }, [vec![pages.sentence().to_owned()], lines].concat()),
+        Pages::Altered => (1, [vec![format!("Not genuine. {}", pages.sentence())], lines].concat()),
     }
+}
+
+/// What a record says of one that it supersedes.
+fn superseding(sealed: &[u8]) -> Vec<String> {
+    let subject = serde_json::from_slice::<record::sealed::SealedRecord>(sealed).ok().map(|r| r.parts.subject);
+    let earlier = subject.and_then(|s| Some((s.supersedes?, s.supersedes_reason.unwrap_or_default())));
+    let mut lines: Vec<String> =
+        earlier.map(|(hash, why)| format!("It supersedes the record with the content SHA-256 {hash}: {why}")).into_iter().collect();
+    lines.push("Whether a later record supersedes it is known to the installation that sealed it: ask there.".to_owned());
+    lines
 }
 
 fn public_key(given: &str) -> Result<PublicKey> {
@@ -167,4 +195,32 @@ fn public_key(given: &str) -> Result<PublicKey> {
         given.to_owned()
     };
     PublicKey::from_hex(&text).ok_or_else(|| anyhow!("\"{given}\" is not a public key: give its 64 hex digits, or a file that holds them"))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_first_line_and_the_exit_code_say_the_gravest() {
+        let genuine = |key_compared| Verification::Genuine { fingerprint: "f".into(), key_compared, checked: vec![] };
+        let altered = Verification::Altered { parts: vec!["events".into()], sentence: "Altered after sealing: events.".into() };
+        let unsigned = Verification::Unsigned { sentence: "Nobody signed it.".into() };
+        let unreadable = Verification::Unreadable { sentence: "No.".into() };
+        for (found, pages, code, first) in [
+            (genuine(true), None, 0, "Genuine"),
+            (genuine(false), None, 3, "Unaltered since it was sealed; who sealed it is not known"),
+            (genuine(true), Some(Pages::Signed), 0, "Genuine"),
+            (genuine(true), Some(Pages::AsPrinted), 0, "Genuine"),
+            (genuine(true), Some(Pages::NotAsPrinted), 3, "The pages are in doubt"),
+            (genuine(true), Some(Pages::Altered), 1, "Not genuine. The pages are not those that were printed"),
+            (altered.clone(), None, 1, "Not genuine"),
+            (altered, Some(Pages::NotAsPrinted), 1, "The pages are in doubt"),
+            (unsigned, None, 1, "Not a record. Nobody signed it"),
+            (unreadable, None, 2, "No."),
+        ] {
+            let (got, lines) = told(&found, pages);
+            assert!(got == code && lines[0].starts_with(first), "{found:?} {pages:?}: {got} {lines:?}");
+        }
+    }
 }

@@ -3,8 +3,8 @@
 mod compute;
 mod describe;
 mod holds;
-mod print;
 mod practice;
+mod print;
 mod rig;
 mod say;
 mod serve;
@@ -48,7 +48,23 @@ enum Command {
     Rig(rig::RigOptions),
     /// Prints the report of a sealed file as a PDF; needs no database.
     Print(print::Print),
-    /// Checks a sealed record or a report with one in it: 0 genuine, 1 altered or sealed by another key, 2 unreadable.
+    /// Makes the key of a file known to the database, so that a server goes on with it after the old one was lost.
+    AdoptKey {
+        /// File of the sealing key.
+        #[arg(long)]
+        key_file: PathBuf,
+    },
+    /// Writes the certificate that printed pages are signed with, for readers of PDF to trust (DER).
+    Certificate {
+        /// File of the sealing key.
+        #[arg(long)]
+        key_file: PathBuf,
+        /// Where it goes.
+        #[arg(long, short)]
+        out: PathBuf,
+    },
+    /// Checks a sealed record or a report with one in it: 0 genuine; 1 altered, signed by nobody, or sealed by another key; 2 unreadable; 3 unaltered,
+    /// but who sealed it or what its pages are is not proven.
     Verify {
         /// The sealed file, or the PDF.
         file: PathBuf,
@@ -74,6 +90,8 @@ fn main() -> ExitCode {
         Command::Judge { file } if file.is_dir() => holds::judge(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Judge { file } => report(compute::judge(&file)),
         Command::Print(options) => report(print::print(&options)),
+        Command::AdoptKey { key_file } => report(print::key(&key_file).and_then(|key| serve::adopt_key(&key))),
+        Command::Certificate { key_file, out } => report(print::certificate(&key_file, &out)),
         Command::Rig(options) => report(rig::rig(&options)),
         Command::Verify { file, key } => compute::verify(&file, key.as_deref()),
         Command::Describe { what } => report(describe::describe(&what)),

@@ -2,8 +2,10 @@
 
 use anyhow::{Context, Result};
 use clap::{Args, ValueEnum};
+use record::key::SealingKey;
 use record::sealed::SealedRecord;
-use std::path::PathBuf;
+use report::paper_key::PaperKey;
+use std::path::{Path, PathBuf};
 
 /// Size of the paper.
 #[derive(Debug, Clone, Copy, ValueEnum)]
@@ -31,6 +33,21 @@ pub struct Print {
     /// One page instead of the whole report.
     #[arg(long)]
     certificate: bool,
+    /// File of the key that sealed it: the pages are signed with it.
+    #[arg(long)]
+    key_file: Option<PathBuf>,
+}
+
+/// The key of a file.
+pub fn key(file: &Path) -> Result<SealingKey> {
+    let text = std::fs::read_to_string(file).with_context(|| format!("{} cannot be read", file.display()))?;
+    SealingKey::from_hex(&text).with_context(|| format!("{} does not hold a sealing key", file.display()))
+}
+
+/// Writes the certificate of printed pages.
+pub fn certificate(key_file: &Path, out: &Path) -> Result<()> {
+    let certificate = PaperKey::of(&key(key_file)?)?.certificate_der()?;
+    std::fs::write(out, certificate).with_context(|| format!("{} cannot be written", out.display()))
 }
 
 /// Prints a report from a sealed file.
@@ -43,6 +60,17 @@ pub fn print(options: &Print) -> Result<()> {
         PaperName::Letter => report::Paper::Letter,
     };
     let form = if options.certificate { report::Form::Certificate } else { report::Form::Report };
-    let pdf = report::pdf(&document, Some(bytes), paper, form)?;
+    let pdf = match &options.key_file {
+        Some(file) => {
+            let key = key(file)?;
+            anyhow::ensure!(
+                key.public().to_hex() == record.seal.public_key,
+                "{} is not the key that sealed this record: pages are signed by who sealed it",
+                file.display()
+            );
+            report::signed_pdf(&document, bytes, paper, form, &PaperKey::of(&key)?)?
+        }
+        None => report::pdf(&document, Some(bytes), paper, form)?,
+    };
     std::fs::write(&options.out, pdf).with_context(|| format!("{} cannot be written", options.out.display()))
 }

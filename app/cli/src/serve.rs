@@ -135,6 +135,16 @@ pub fn migrate() -> Result<()> {
     })
 }
 
+/// Makes a sealing key known.
+pub fn adopt_key(key: &record::key::SealingKey) -> Result<()> {
+    runtime()?.block_on(async {
+        let owner = server::state::pool(&url("ZERO_LEAK_OWNER_URL")?, 1).await?;
+        server::store::signature::adopt_key(&owner, &key.public().to_hex()).await?;
+        println!("Known from now on: {}", key.public().fingerprint());
+        Ok(())
+    })
+}
+
 /// Adds a person.
 pub fn person(sign_in: &str, role: &str) -> Result<()> {
     let role = Role::from_key(role)

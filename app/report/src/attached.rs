@@ -2,6 +2,7 @@
 
 use crate::{Form, Paper};
 use lopdf::{Document, Object};
+use std::io::Read;
 
 /// Name under which the sealed file is attached.
 pub const NAME: &str = "record.sealed.json";
@@ -31,12 +32,12 @@ fn information(document: &Document, name: &[u8]) -> Option<String> {
 
 /// Author that the document names: the site that printed it.
 pub fn author(pdf: &[u8]) -> Option<String> {
-    information(&Document::load_mem(pdf).ok()?, b"Author")
+    information(&loaded(pdf).ok()?, b"Author")
 }
 
 /// Paper and form in which the document says that it was printed: the width of its first page, and its title.
 pub fn printed_as(pdf: &[u8]) -> Option<(Paper, Form)> {
-    let document = Document::load_mem(pdf).ok()?;
+    let document = loaded(pdf).ok()?;
     let page = document.get_dictionary(*document.get_pages().get(&1)?).ok()?;
     let width = page.get(b"MediaBox").ok()?.as_array().ok()?.get(2)?.as_float().ok()?;
     let paper = if width > 600.0 { Paper::Letter } else { Paper::A4 };
@@ -51,7 +52,7 @@ pub fn printed_as(pdf: &[u8]) -> Option<(Paper, Form)> {
 /// # Errors
 /// When it is no PDF, or carries none.
 pub fn sealed_file(pdf: &[u8]) -> Result<Vec<u8>, NoSealedFile> {
-    let document = Document::load_mem(pdf).map_err(|e| NoSealedFile::Unreadable(e.to_string()))?;
+    let document = loaded(pdf)?;
     let named = |object: &Object| {
         let dictionary = object.as_dict().ok()?;
         let name = dictionary.get(b"UF").or_else(|_| dictionary.get(b"F")).ok()?;
@@ -62,9 +63,31 @@ pub fn sealed_file(pdf: &[u8]) -> Result<Vec<u8>, NoSealedFile> {
         document.dereference(stream).ok()?.1.as_stream().ok().cloned()
     };
     let stream = document.objects.values().find_map(named).ok_or(NoSealedFile::None)?;
-    if stream.dict.has(b"Filter") {
-        stream.decompressed_content().map_err(|e| NoSealedFile::Unreadable(e.to_string()))
-    } else {
-        Ok(stream.content)
+    match stream.dict.get(b"Filter").map(|f| f.as_name().map(<[u8]>::to_vec)) {
+        Err(_) => Ok(stream.content),
+        Ok(Ok(filter)) if filter == b"FlateDecode" => inflated(&stream.content),
+        Ok(_) => Err(NoSealedFile::Unreadable("its sealed file is packed in a way in which it is never packed here".to_owned())),
     }
+}
+
+/// A PDF as the typesetter writes it: without streams of objects, which could unpack to any size.
+fn loaded(pdf: &[u8]) -> Result<Document, NoSealedFile> {
+    let has = |name: &[u8]| pdf.windows(name.len()).any(|w| w == name);
+    if has(b"/ObjStm") || has(b"/XRef") {
+        return Err(NoSealedFile::Unreadable("it was rewritten by another program. Ask for the file as it was sent".to_owned()));
+    }
+    Document::load_mem(pdf).map_err(|e| NoSealedFile::Unreadable(e.to_string()))
+}
+
+/// Largest sealed file that is unpacked, bytes: a day at one reading a second is a tenth of it.
+const MOST_UNPACKED: u64 = 256 << 20;
+
+fn inflated(packed: &[u8]) -> Result<Vec<u8>, NoSealedFile> {
+    let mut out = Vec::new();
+    let read = flate2::read::ZlibDecoder::new(packed).take(MOST_UNPACKED + 1).read_to_end(&mut out);
+    read.map_err(|e| NoSealedFile::Unreadable(e.to_string()))?;
+    if out.len() as u64 > MOST_UNPACKED {
+        return Err(NoSealedFile::Unreadable("its sealed file unpacks to more than any record has".to_owned()));
+    }
+    Ok(out)
 }

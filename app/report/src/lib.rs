@@ -9,6 +9,8 @@ mod world;
 
 pub mod attached;
 pub mod check;
+pub mod paper_key;
+pub mod signed;
 
 use printable::Letters;
 use record::sealed::{Parts, Seal, SignedStatement};
@@ -121,6 +123,24 @@ fn pdf_with(layout: Layout) -> Result<Vec<u8>, ReportError> {
         ..PdfOptions::default()
     };
     typst_pdf::pdf(&pages, &options).map_err(|errors| ReportError::Layout(layout_words(&errors)))
+}
+
+/// The same, signed over every byte as printed pages: only what somebody has signed is, never a draft.
+///
+/// # Errors
+/// When the layout fails, or nobody has signed.
+pub fn signed_pdf(
+    document: &Document,
+    sealed: Vec<u8>,
+    paper: Paper,
+    form: Form,
+    key: &paper_key::PaperKey,
+) -> Result<Vec<u8>, ReportError> {
+    let last = document.signatures.last().ok_or_else(|| ReportError::Layout("nobody has signed it".to_owned()))?;
+    let subject = &document.parts.subject;
+    let reason = format!("Pages as printed from the sealed record of {}, attempt {}", subject.pack_number, subject.attempt);
+    let pages = pdf(document, Some(sealed), paper, form)?;
+    signed::sign(&pages, key, &last.signed_at, &reason).map_err(|e| ReportError::Layout(e.to_string()))
 }
 
 /// The same pages as pictures for the screen, one SVG a page.

@@ -51,11 +51,7 @@ pub fn printable(text: &str, letters: Letters) -> String {
 /// The same of every text in what the template is given.
 pub fn every_text(value: &mut Value, letters: Letters) {
     match value {
-        Value::String(text) => {
-            if text.chars().any(|c| !prints(c, letters)) {
-                *text = printable(text, letters);
-            }
-        }
+        Value::String(text) if text.chars().any(|c| !prints(c, letters)) => *text = printable(text, letters),
         Value::Array(all) => all.iter_mut().for_each(|v| every_text(v, letters)),
         Value::Object(all) => all.values_mut().for_each(|v| every_text(v, letters)),
         _ => {}

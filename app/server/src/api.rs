@@ -62,6 +62,7 @@ fn api(sign_in_burst: u32) -> OpenApiRouter<App> {
         .routes(routes!(routes::records::report_pdf))
         .routes(routes!(routes::records::report_pages))
         .routes(routes!(routes::verify::post))
+        .routes(routes!(routes::verify::certificate))
 }
 
 /// Limits signing in per address: a burst, then one every three seconds.

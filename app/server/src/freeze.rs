@@ -50,6 +50,7 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
             follows_attempt: run.attempt.follows,
             supersedes: run.attempt.supersedes.clone(),
             supersedes_reason: run.attempt.supersedes_reason.clone(),
+            site: app.site.to_string(),
             software: env!("CARGO_PKG_VERSION").to_owned(),
             released_by_rules: run.attempt.frozen.rules_version.clone(),
             training_clock_rate: Some(app.clock.rate()).filter(|_| app.clock.for_training()),
@@ -59,20 +60,7 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
         schedule: schedule::steps(&Raise::of(plan, &derived, system.gauge.division_pa, run.attempt.frozen.hold())),
         instruments: run.attempt.frozen.instruments.clone(),
         punch: punch::of_pack(&app.db, &pack.id).await?.into_iter().map(|p| p.punch).collect(),
-        events: run
-            .events
-            .iter()
-            .map(|e| RecordedEvent {
-                id: e.id.clone(),
-                at: rfc3339(e.at),
-                kind: e.kind,
-                place: e.place,
-                looked: e.looked,
-                volume_m3: e.volume_m3,
-                note: e.note.clone(),
-                by: e.person.clone(),
-            })
-            .collect(),
+        events: events(run),
         sources: sources(app, run).await?,
         judgement: judged(app, run, case.clone()).await?.as_ref().clone(),
         readings: case,
@@ -85,6 +73,43 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
     })
 }
 
+/// Events as recorded.
+fn events(run: &Run) -> Vec<RecordedEvent> {
+    let recorded = |e: &crate::store::event::EventRow| RecordedEvent {
+        id: e.id.clone(),
+        at: rfc3339(e.at),
+        kind: e.kind,
+        place: e.place,
+        looked: e.looked,
+        volume_m3: e.volume_m3,
+        note: e.note.clone(),
+        by: e.person.clone(),
+        stored_at: rfc3339(e.stored_at),
+    };
+    run.events.iter().map(recorded).collect()
+}
+
+/// What a record says that stands in rows: by the name of its part, as it would be written now.
+///
+/// # Errors
+/// When the database fails.
+pub async fn rows(app: &App, run: &Run) -> Result<Vec<(&'static str, serde_json::Value)>, Problem> {
+    let a = &run.attempt;
+    let case = run.derived().ok().and_then(|d| run.case(&d));
+    let subject = serde_json::json!({
+        "title": a.frozen.title, "attempt": a.number, "released_at": rfc3339(a.released_at), "follows_attempt": a.follows,
+        "supersedes": a.supersedes, "supersedes_reason": a.supersedes_reason
+    });
+    Ok(vec![
+        ("subject", subject),
+        ("plan", serde_json::to_value(&a.frozen.plan)?),
+        ("instruments", serde_json::to_value(&a.frozen.instruments)?),
+        ("events", serde_json::to_value(events(run))?),
+        ("sources", serde_json::to_value(sources(app, run).await?)?),
+        ("readings", serde_json::to_value(case)?),
+    ])
+}
+
 /// Readings as typed, and the loggers' files with how they were read.
 async fn sources(app: &App, run: &Run) -> Result<Sources, Problem> {
     let typed = run.typed.iter().map(|r| RecordedReading {
@@ -94,6 +119,7 @@ async fn sources(app: &App, run: &Run) -> Result<Sources, Problem> {
         as_typed: r.as_typed.clone(),
         value: r.value,
         by: r.person.clone(),
+        stored_at: rfc3339(r.stored_at),
     });
     let files = recording::files_of_attempt(&app.db, &run.attempt.id).await?;
     Ok(Sources { typed: typed.collect(), files, recorded: recorded(run) })

@@ -67,6 +67,9 @@ pub enum Problem {
     /// No If-Match.
     #[error("Say which version you change (If-Match): without it somebody else's work could be overwritten unseen.")]
     VersionNeeded,
+    /// Too much is asked at once.
+    #[error("The server is busy with other work of this kind: try again in {0} seconds. Nothing is lost.")]
+    Busy(u32),
     /// The database or the program failed.
     #[error("The server could not do this. Nothing was stored. Try again; if it stays, the server's log names the cause under {0}.")]
     Internal(String),
@@ -87,6 +90,7 @@ impl Problem {
             Self::Conflict(_) => (StatusCode::CONFLICT, "conflict", "Not now"),
             Self::Changed(_) => (StatusCode::PRECONDITION_FAILED, "changed", "Changed by someone else"),
             Self::VersionNeeded => (StatusCode::PRECONDITION_REQUIRED, "version-needed", "Version needed"),
+            Self::Busy(_) => (StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy"),
             Self::Internal(_) => (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Failed here"),
         }
     }
@@ -117,6 +121,9 @@ impl IntoResponse for Problem {
         };
         let mut response = (status, Json(body)).into_response();
         response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
+        if let Self::Busy(seconds) = self {
+            response.headers_mut().insert(header::RETRY_AFTER, HeaderValue::from(seconds));
+        }
         response
     }
 }

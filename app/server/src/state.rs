@@ -2,6 +2,7 @@
 
 use crate::clock::Clock;
 use crate::config::Config;
+use crate::heavy::Heavy;
 use crate::judged::Kept;
 use crate::live::Hub;
 use crate::practice_rigs::PracticeRigs;
@@ -19,8 +20,14 @@ use tokio_util::sync::CancellationToken;
 pub struct App {
     /// Connections of the server's account.
     pub db: sqlx::MySqlPool,
+    /// Connections of those who sign while others add, two for each.
+    pub signing: sqlx::MySqlPool,
+    /// Who may do so at once.
+    pub signers: Arc<tokio::sync::Semaphore>,
     /// Key that records are sealed with.
     pub key: Arc<SealingKey>,
+    /// Key that printed pages are signed with.
+    pub paper_key: Arc<report::paper_key::PaperKey>,
     /// Name of the site.
     pub site: Arc<str>,
     /// Zone of the site.
@@ -37,9 +44,16 @@ pub struct App {
     pub hub: Arc<Hub>,
     /// Judgements that were made.
     pub judgements: Arc<Kept>,
+    /// Files that anybody may send to be checked.
+    pub checking: Arc<Heavy>,
+    /// Layout of reports.
+    pub printing: Arc<Heavy>,
     /// Set when the server is to stop, so that open streams end.
     pub stopping: CancellationToken,
 }
+
+/// How many sign at once while others add.
+const SIGNERS: u32 = 2;
 
 /// A pool for one of the installation's accounts; loopback has no TLS.
 ///
@@ -61,9 +75,14 @@ impl App {
     /// # Errors
     /// When the database cannot be reached or the key cannot be read.
     pub async fn start(config: &Config) -> Result<Self> {
+        let db = pool(&config.database_url, 12).await?;
+        let key = sealing_key(&db, &config.key_file).await?;
         Ok(Self {
-            db: pool(&config.database_url, 12).await?,
-            key: Arc::new(read_or_make_key(&config.key_file)?),
+            db,
+            signing: pool(&config.database_url, 2 * SIGNERS).await?,
+            signers: Arc::new(tokio::sync::Semaphore::new(SIGNERS as usize)),
+            paper_key: Arc::new(report::paper_key::PaperKey::of(&key)?),
+            key: Arc::new(key),
             site: config.site.as_str().into(),
             zone: config.zone.as_str().into(),
             sign_in_burst: config.sign_in_burst,
@@ -72,6 +91,8 @@ impl App {
             practice: Arc::new(PracticeRigs::new(config.practice.clone())),
             hub: Arc::default(),
             judgements: Arc::default(),
+            checking: Arc::new(Heavy::new(1, 8, Duration::from_secs(20))),
+            printing: Arc::new(Heavy::new(2, 16, Duration::from_secs(20))),
             stopping: CancellationToken::new(),
         })
     }
@@ -101,14 +122,41 @@ fn timestamp(at: time::OffsetDateTime) -> jiff::Timestamp {
     jiff::Timestamp::from_microsecond(micros).unwrap_or_default()
 }
 
-fn read_or_make_key(file: &std::path::Path) -> Result<SealingKey> {
+/// The sealing key: read from its file; made only where this database knows of none, so that a lost file is never replaced in silence.
+async fn sealing_key(db: &sqlx::MySqlPool, file: &std::path::Path) -> Result<SealingKey> {
+    let known = crate::store::signature::known_keys(db)
+        .await
+        .context("the database does not say which keys sealed here: run `zero-leak migrate`")?;
+    let signed = crate::store::signature::any(db).await?;
+    match std::fs::read_to_string(file) {
+        Ok(text) => {
+            let key = SealingKey::from_hex(&text)
+                .with_context(|| format!("{} does not hold a sealing key: restore it from its backup", file.display()))?;
+            let hex = key.public().to_hex();
+            if !known.is_empty() && !known.contains(&hex) {
+                anyhow::bail!(
+                    "{} holds another key ({}) than those that sealed the records of this database: restore the key from its backup. To go on with a new \
+                     key, run `zero-leak adopt-key --key-file {}` as the owner of the database; what was sealed before stays as it was sealed.",
+                    file.display(),
+                    key.public().fingerprint(),
+                    file.display()
+                );
+            }
+            Ok(key)
+        }
+        Err(e) if e.kind() == std::io::ErrorKind::NotFound && known.is_empty() && !signed => make_key(file),
+        Err(e) if e.kind() == std::io::ErrorKind::NotFound => anyhow::bail!(
+            "{} is not there, and this database holds records that were sealed with a key: restore the file from its backup. Without it nothing more can \
+             be added to what was signed.",
+            file.display()
+        ),
+        Err(e) => Err(e).with_context(|| format!("{} cannot be read", file.display())),
+    }
+}
+
+fn make_key(file: &std::path::Path) -> Result<SealingKey> {
     use std::io::Write;
     use std::os::unix::fs::OpenOptionsExt;
-    if let Ok(text) = std::fs::read_to_string(file) {
-        return SealingKey::from_hex(&text).with_context(|| {
-            format!("{} does not hold a sealing key: restore it from its backup, or move it away to start with a new key", file.display())
-        });
-    }
     let secret: [u8; 32] = rand::random();
     let mut f = std::fs::OpenOptions::new()
         .write(true)
@@ -117,5 +165,6 @@ fn read_or_make_key(file: &std::path::Path) -> Result<SealingKey> {
         .open(file)
         .with_context(|| format!("{} cannot be made", file.display()))?;
     f.write_all(record::canonical::hex(&secret).as_bytes())?;
+    println!("A sealing key was made in {}: keep a backup of it outside the database.", file.display());
     Ok(SealingKey::from_bytes(secret))
 }

@@ -97,6 +97,11 @@ pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, brought
     };
     let lowered_for_look = at(EventKind::Bleed).filter(|t| reduced && *t > start).find(|t| below(*t));
     let end = match at(EventKind::Released).filter(|t| *t > start).chain(lowered_for_look).reduce(f64::min) {
+        // what falls after the end that was called is no part of it; a fall that began before it is
+        Some(released) if released > ended => {
+            let from = let_out_from(readings, start, ended);
+            if readings.iter().any(|r| r.0 > from && r.0 <= ended) { from } else { last }
+        }
         Some(released) => let_out_from(readings, start, released).min(last),
         None => last,
     };

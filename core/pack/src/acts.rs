@@ -284,7 +284,9 @@ pub fn out_of_order(kind: RunEventKind, stage: Stage) -> Option<&'static str> {
         (K::VentOpened, _) => Some("The high vent is booked as open already."),
         (K::Drained, S::Vented) => None,
         (K::Drained, S::Drained) => Some("It is booked as drained already."),
-        (K::Drained, S::LetOut) => Some("The high vent is not booked as open: open it before draining, or the falling column pulls a vacuum."),
+        (K::Drained, S::LetOut) => {
+            Some("The high vent is not booked as open: open it before draining, or the falling column pulls a vacuum.")
+        }
         (K::Drained, _) => Some("The pressure is not booked as released: release it, prove zero in every section, and book that first."),
         (_, s) if s.let_out() => Some(OPENED),
         (K::Filled, S::Dry | S::Filled) => None,
@@ -335,9 +337,8 @@ pub fn objections(kind: RunEventKind, now: &Situation<'_>) -> Vec<String> {
 /// Why the time of an act cannot be.
 fn too_early(kind: RunEventKind, now: &Situation<'_>) -> Option<String> {
     let after = now.booked.iter().filter(|b| presupposes(kind).contains(&b.0)).max_by(|a, b| a.1.total_cmp(&b.1))?;
-    (now.at_s < after.1 - 0.5).then(|| {
-        format!("\"{}\" is booked at {}: this cannot have been before it. Check the time.", after.0.words(), (now.clock)(after.1))
-    })
+    (now.at_s < after.1 - 0.5)
+        .then(|| format!("\"{}\" is booked at {}: this cannot have been before it. Check the time.", after.0.words(), (now.clock)(after.1)))
 }
 
 fn against_the_gauge(kind: RunEventKind, now: &Situation<'_>) -> Vec<String> {
@@ -406,13 +407,17 @@ fn not_zero(now: &Situation<'_>) -> Vec<String> {
             format!("zero is no more than {} there ({by})", say.down(g.zero()))
         };
         let now_under = matches!(g.known, Known::Live { pressure, .. } if pressure > g.zero());
-        let later = g.after.filter(|p| !now_under && *p > g.zero()).map(|p| {
-            format!("{} read {} after that time; {}. Give the time at which zero was proved for good.", g.tag, say.p(p), most())
-        });
+        let later = g
+            .after
+            .filter(|p| !now_under && *p > g.zero())
+            .map(|p| format!("{} read {} after that time; {}. Give the time at which zero was proved for good.", g.tag, say.p(p), most()));
         let then = match g.known {
-            Known::Live { pressure, .. } if pressure > g.zero() => {
-                Some(format!("{} reads {}; {}. Let it out by the bleed valve through the vent pipe, nobody in line.", g.tag, say.p(pressure), most()))
-            }
+            Known::Live { pressure, .. } if pressure > g.zero() => Some(format!(
+                "{} reads {}; {}. Let it out by the bleed valve through the vent pipe, nobody in line.",
+                g.tag,
+                say.p(pressure),
+                most()
+            )),
             Known::Live { zero_for_s, .. } if zero_for_s < ZERO_FOR_S => Some(format!(
                 "{} has read zero for {:.0}\u{a0}s only: watch it for {:.0}\u{a0}s with the bleed open, so that a section that fills again shows.",
                 g.tag,

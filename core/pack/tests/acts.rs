@@ -148,7 +148,9 @@ fn zero_is_proved_by_every_gauge_or_by_word() {
 #[test]
 fn no_act_is_before_what_it_presupposes() {
     let clock = |s: f64| format!("10:{s:02.0}");
-    let go = |kind, stage, booked: Vec<(K, f64)>, at_s| objections(kind, &Situation { booked, at_s, ..at(stage, vec![gauge(Known::Nothing)], "word of the fitter", &clock) });
+    let go = |kind, stage, booked: Vec<(K, f64)>, at_s| {
+        objections(kind, &Situation { booked, at_s, ..at(stage, vec![gauge(Known::Nothing)], "word of the fitter", &clock) })
+    };
     let booked = vec![(K::Filled, 5.0), (K::StepReached, 12.0), (K::PumpOff, 20.0), (K::HoldEnded, 50.0)];
     let early = go(K::Released, Stage::Held, booked.clone(), 44.0);
     assert_eq!(early, ["\"hold ended\" is booked at 10:50: this cannot have been before it. Check the time."]);

@@ -18,6 +18,11 @@ pub fn bytes<T: Serialize>(value: &T) -> Result<Vec<u8>, NotCanonical> {
     Ok(serde_json_canonicalizer::to_vec(value)?)
 }
 
+/// SHA-256 of bytes.
+pub fn sha256(bytes: &[u8]) -> [u8; 32] {
+    Sha256::digest(bytes).into()
+}
+
 /// SHA-256 of bytes, in hex.
 pub fn sha256_hex(bytes: &[u8]) -> String {
     hex(&Sha256::digest(bytes))

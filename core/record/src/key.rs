@@ -1,6 +1,6 @@
 //! The installation's key (Ed25519) and its fingerprint.
 
-use crate::canonical::{hex, sha256_hex, unhex};
+use crate::canonical::{hex, sha256, sha256_hex, unhex};
 use ed25519_dalek::{Signature, Signer, SigningKey, VerifyingKey};
 
 /// The key that an installation seals with. It is kept in a file outside the database.
@@ -24,6 +24,10 @@ impl SealingKey {
     /// Its public half.
     pub fn public(&self) -> PublicKey {
         PublicKey(self.0.verifying_key())
+    }
+    /// Secret bytes of another key, for a purpose: SHA-256 of the purpose and this secret.
+    pub fn derived(&self, purpose: &str) -> [u8; 32] {
+        sha256(&[purpose.as_bytes(), b"\0", self.0.as_bytes()].concat())
     }
     /// Signature of a message, in hex.
     pub fn sign(&self, message: &[u8]) -> String {

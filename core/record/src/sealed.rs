@@ -15,10 +15,10 @@ use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
 /// Name of the format, as this version writes it.
-pub const FORMAT: &str = "zero-leak/sealed-record/2";
+pub const FORMAT: &str = "zero-leak/sealed-record/3";
 
 /// Every format that this version reads: an older file is opened, proven and printed for ever.
-pub const READS: [&str; 2] = ["zero-leak/sealed-record/1", FORMAT];
+pub const READS: [&str; 3] = ["zero-leak/sealed-record/1", "zero-leak/sealed-record/2", FORMAT];
 
 /// Who and what the record is about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -40,6 +40,9 @@ pub struct Subject {
     pub supersedes: Option<String>,
     /// Why it supersedes.
     pub supersedes_reason: Option<String>,
+    /// Name of the site; absent before the third format.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub site: String,
     /// Version of the software.
     pub software: String,
     /// Rules by which it was released, where the window was frozen then; absent in the first format.
@@ -80,6 +83,10 @@ pub struct RecordedEvent {
     pub note: String,
     /// Who booked it.
     pub by: String,
+    /// When it was booked, RFC 3339, by the database's clock: what was booked afterwards is told from what was booked then. Absent before the
+    /// third format.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub stored_at: String,
 }
 
 /// A reading as somebody typed it.
@@ -98,6 +105,9 @@ pub struct RecordedReading {
     pub value: f64,
     /// Who read it.
     pub by: String,
+    /// When it was stored, RFC 3339, by the database's clock; absent before the third format.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub stored_at: String,
 }
 
 /// A logger's file from which readings were taken.
@@ -115,6 +125,9 @@ pub struct LoggerFile {
     pub mapping: serde_json::Value,
     /// Who brought it.
     pub by: String,
+    /// When it was stored, RFC 3339, by the database's clock; absent before the third format.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub stored_at: String,
 }
 
 /// What the recorder read of one instrument.
@@ -292,18 +305,29 @@ impl Seal {
     }
 }
 
-/// The format of a content: its system says in which it was written, and one of the first format says nothing.
+/// The format of a content: since the third it names its site, since the second its system says in which it was written.
 fn format_of(canonical: &[u8]) -> &'static str {
     #[derive(Deserialize)]
     struct System {
         format: Option<u32>,
     }
     #[derive(Deserialize)]
-    struct Systems {
-        system: Option<System>,
+    struct Site {
+        site: Option<String>,
     }
-    let said = serde_json::from_slice::<Systems>(canonical).ok().and_then(|s| s.system?.format);
-    if said.is_some_and(|f| f >= 2) { FORMAT } else { READS[0] }
+    #[derive(Deserialize)]
+    struct Said {
+        system: Option<System>,
+        subject: Option<Site>,
+    }
+    let said = serde_json::from_slice::<Said>(canonical).ok();
+    let site = said.as_ref().and_then(|s| s.subject.as_ref()?.site.as_ref()).is_some_and(|s| !s.is_empty());
+    let format = said.as_ref().and_then(|s| s.system.as_ref()?.format);
+    match format {
+        Some(2..) if site => FORMAT,
+        Some(2..) => READS[1],
+        _ => READS[0],
+    }
 }
 
 /// A content in canonical form: its parts are hashed in it, and it stands in the file as it is.

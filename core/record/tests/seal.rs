@@ -114,6 +114,7 @@ fn parts() -> Parts {
             follows_attempt: None,
             supersedes: None,
             supersedes_reason: None,
+            site: "Merrowick Works".into(),
             software: "0.1.0".into(),
             released_by_rules: String::new(),
             training_clock_rate: None,
@@ -134,6 +135,7 @@ fn parts() -> Parts {
             place: None,
             note: String::new(),
             by: "sup".into(),
+            stored_at: "2026-06-01T08:00:02Z".into(),
         }],
         judgement: judge(&case),
         sources: Sources {
@@ -144,6 +146,7 @@ fn parts() -> Parts {
                 as_typed: "376 psi".into(),
                 value: 2.592e6,
                 by: "reader".into(),
+                stored_at: "2026-06-01T09:30:03Z".into(),
             }],
             files: Vec::new(),
             recorded: vec![],
@@ -278,6 +281,32 @@ fn only_the_rules_that_judged_judge_again() {
     assert!(earlier.contains("was not recomputed") && earlier.contains("0.0.1"), "{earlier}");
     let example = said(verify(include_bytes!("../../../docs/formats/sealed-record.example.json"), None));
     assert!(example.contains("follow from the inputs"), "{example}");
+}
+
+#[test]
+fn what_nobody_signed_is_no_record() {
+    let p = parts();
+    let v = verify(&seal(&p, &[], &key(7)), Some(&key(7).public()));
+    assert!(matches!(&v, Verification::Unsigned { sentence } if sentence.contains("Nobody signed it")), "{v:?}");
+}
+
+#[test]
+fn site_and_time_of_storing_are_sealed() {
+    let text = String::from_utf8(sealed()).unwrap();
+    for (from, to) in [
+        ("Merrowick Works", "Merrowick Workz"),
+        ("2026-06-01T08:00:02Z", "2026-06-01T08:00:01Z"),
+        ("2026-06-01T09:30:03Z", "2026-06-01T09:30:01Z"),
+    ] {
+        assert!(text.contains(from), "{from}");
+        assert!(matches!(verify(text.replace(from, to).as_bytes(), None), Verification::Altered { .. }), "{from}");
+    }
+    // content of the formats before has neither, and is written in them
+    let mut now = parts();
+    now.system.format = 2;
+    assert_eq!(Content::new(&now).unwrap().format(), record::sealed::FORMAT);
+    now.subject.site = String::new();
+    assert_eq!(Content::new(&now).unwrap().format(), READS[1]);
 }
 
 #[test]

@@ -75,7 +75,12 @@ impl Site {
         Self::with(200, Some(scenario.to_owned()), None, None).await
     }
 
-    async fn with(sign_in_burst: u32, rig: Option<PathBuf>, training_clock: Option<(String, f64)>, clock_set: Option<PathBuf>) -> Result<Self> {
+    async fn with(
+        sign_in_burst: u32,
+        rig: Option<PathBuf>,
+        training_clock: Option<(String, f64)>,
+        clock_set: Option<PathBuf>,
+    ) -> Result<Self> {
         let folder = tempfile::tempdir()?;
         let options = Options {
             binary: binary()?,

@@ -229,6 +229,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/certificate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The certificate that this installation signs printed pages with (DER): readers of PDF are told to trust it. */
+        get: operations["get_certificate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments": {
         parameters: {
             query?: never;
@@ -1481,6 +1498,11 @@ export interface components {
             /** @description Who booked it. */
             person: string;
             /**
+             * Format: date-time
+             * @description When it was booked, by the database's clock.
+             */
+            stored_at?: string;
+            /**
              * Format: int64
              * @description How far the clock that it was booked by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
              */
@@ -2291,6 +2313,8 @@ export interface components {
             mapping: Record<string, never>;
             /** @description Who brought it. */
             by: string;
+            /** @description When it was stored, RFC 3339, by the database's clock; absent before the third format. */
+            stored_at?: string;
         };
         /** @description What a file looks like. */
         LoggerPreview: {
@@ -2781,7 +2805,7 @@ export interface components {
          * @description What the pages of a report are.
          * @enum {string}
          */
-        Pages: "as_printed" | "not_as_printed";
+        Pages: "signed" | "as_printed" | "not_as_printed" | "altered";
         /** @description A part at its height. What is not known is absent; what is needed and absent is asked for; what was said not to be there stands in `none`. */
         Part: {
             /** @description Stable id, made once and kept when the tag changes; absent in files that were written by hand. */
@@ -3302,6 +3326,11 @@ export interface components {
             /** @description Who read it. */
             person: string;
             /**
+             * Format: date-time
+             * @description When it was stored, by the database's clock.
+             */
+            stored_at?: string;
+            /**
              * Format: int64
              * @description How far the clock that it was read by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
              */
@@ -3352,6 +3381,11 @@ export interface components {
             note: string;
             /** @description Who booked it. */
             by: string;
+            /**
+             * @description When it was booked, RFC 3339, by the database's clock: what was booked afterwards is told from what was booked then. Absent before the
+             *     third format.
+             */
+            stored_at?: string;
         };
         /** @description A reading as somebody typed it. */
         RecordedReading: {
@@ -3370,6 +3404,8 @@ export interface components {
             value: number;
             /** @description Who read it. */
             by: string;
+            /** @description When it was stored, RFC 3339, by the database's clock; absent before the third format. */
+            stored_at?: string;
         };
         /** @description Why nothing is derived. */
         RefusalView: {
@@ -3958,6 +3994,8 @@ export interface components {
             supersedes?: string | null;
             /** @description Why it supersedes. */
             supersedes_reason?: string | null;
+            /** @description Name of the site; absent before the third format. */
+            site?: string;
             /** @description Version of the software. */
             software: string;
             /** @description Rules by which it was released, where the window was frozen then; absent in the first format. */
@@ -4194,6 +4232,11 @@ export interface components {
             /** @description In a sentence. */
             sentence: string;
             /** @enum {string} */
+            result: "unsigned";
+        } | {
+            /** @description In a sentence. */
+            sentence: string;
+            /** @enum {string} */
             result: "unreadable";
         };
         /** @description What the check of a file found. */
@@ -4205,6 +4248,8 @@ export interface components {
             pages?: components["schemas"]["Pages"] | null;
             /** @description The same in a sentence; for a PDF without a sealed file, what is missing. */
             pages_sentence: string;
+            /** @description That it was superseded, in a sentence; absent where it was not. */
+            superseded?: string | null;
             /** @description Fingerprint of this installation's key. */
             our_fingerprint: string;
         };
@@ -4927,6 +4972,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_certificate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the certificate, DER */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pkix-cert": number[];
                 };
             };
         };

@@ -151,8 +151,9 @@ pub fn live_view(app: &App, run: &Run, ticks: &[Tick], heard: Option<Duration>) 
     // what came late is as old as it came
     let age_s = last.map(|l| (now_s - l.0).max(heard.filter(|_| needle.typed_by.is_none()).map_or(0.0, |h| h.as_secs_f64() * rate)));
     let curve = derived.as_ref().and_then(|d| pumping(run, d, ticks, now_s));
-    let forecast =
-        last.zip(derived.as_ref()).and_then(|((t, p), d)| ahead(run, d, curve.as_ref(), &needle.readings, (t, p), next_step.as_ref(), now_s));
+    let forecast = last
+        .zip(derived.as_ref())
+        .and_then(|((t, p), d)| ahead(run, d, curve.as_ref(), &needle.readings, (t, p), next_step.as_ref(), now_s));
     let rising =
         curve.as_ref().is_some_and(|c| c.strokes_per_min > 0.0) || forecast.as_ref().is_some_and(|f| f.rate_pa_per_s > 10.0 * still(run));
     let countdown = countdown(run, derived.as_ref(), &schedule, reached, now_s);
@@ -235,9 +236,8 @@ fn barrier(app: &App, run: &Run, rising: bool, now_s: f64) -> String {
 }
 
 fn countdown(run: &Run, derived: Option<&Derived>, schedule: &[Step], reached: usize, now_s: f64) -> Option<Countdown> {
-    let until = |words: &str, until_s: f64| {
-        Countdown { words: words.to_owned(), until: run.shown(until_s), left_s: (until_s - now_s).max(0.0) }
-    };
+    let until =
+        |words: &str, until_s: f64| Countdown { words: words.to_owned(), until: run.shown(until_s), left_s: (until_s - now_s).max(0.0) };
     if run.last_s(RunEventKind::Released).or(run.last_s(RunEventKind::HoldEnded)).is_some() {
         return None;
     }

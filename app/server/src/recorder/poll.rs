@@ -47,7 +47,9 @@ impl Poller {
     pub fn new(instruments: &[Instrument], rig: Option<SocketAddr>) -> Option<Self> {
         let mut endpoints: Vec<Endpoint> = Vec::new();
         for (number, instrument) in instruments.iter().enumerate() {
-            let Some((at, address)) = instrument.connection.as_ref().and_then(|c| Some((c.clone(), rig.or_else(|| address(c))?))) else { continue };
+            let Some((at, address)) = instrument.connection.as_ref().and_then(|c| Some((c.clone(), rig.or_else(|| address(c))?))) else {
+                continue;
+            };
             let Ok(number) = u8::try_from(number) else { break };
             let channel = Channel { number, at, instrument: instrument.clone() };
             match endpoints.iter_mut().find(|e| e.address == address) {

@@ -91,6 +91,7 @@ pub async fn put(
             note,
             person: who.sign_in,
             lead_us,
+            stored_at: app.clock.now(),
         },
     )
     .await?;

@@ -83,7 +83,16 @@ fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str) -> Re
     let value = value.map_err(|e| Problem::invalid(field("text"), e))?;
     // the database keeps microseconds
     let at = typed.at.replace_nanosecond(typed.at.nanosecond() / 1000 * 1000).unwrap_or(typed.at);
-    Ok(ReadingRow { id: typed.id, at, channel: typed.channel, value, as_typed: typed.text, person: person.to_owned(), lead_us: run.lead_us(at) })
+    Ok(ReadingRow {
+        id: typed.id,
+        at,
+        channel: typed.channel,
+        value,
+        as_typed: typed.text,
+        person: person.to_owned(),
+        lead_us: run.lead_us(at),
+        stored_at: app.clock.now(),
+    })
 }
 
 /// Stores typed readings. What is acknowledged is stored; the same ids again change nothing.

@@ -4,6 +4,7 @@ use super::attempts::of_person;
 use crate::access::Action;
 use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
+use crate::sealing::delivered;
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::store::pack::PackRow;
@@ -16,6 +17,7 @@ use axum::http::{HeaderValue, header};
 use axum::response::Response;
 use record::sealed::{Parts, Seal, SignedStatement};
 use serde::Deserialize;
+use std::sync::Arc;
 
 /// What is printed, and on what.
 #[derive(Debug, Clone, Copy, Deserialize, utoipa::IntoParams)]
@@ -76,18 +78,13 @@ struct Printable {
 
 impl Printable {
     async fn load(app: &App, pack: &PackRow, attempt: AttemptRow) -> Result<Self, Problem> {
-        let id = attempt.id.clone();
-        match signature::content(&app.db, &id).await? {
-            Some(content) => {
-                let signatures = signature::of_attempt(&app.db, &id).await?;
-                let (seal, file) = content.written.seal(&signatures, &app.key)?;
-                Ok(Self { parts: content.parts, signatures, seal: Some(seal), file: Some(file) })
-            }
-            None => {
-                let parts = crate::freeze::parts(app, pack, &Run::load(app, attempt).await?).await?;
-                Ok(Self { parts, signatures: vec![], seal: None, file: None })
-            }
+        let run = Run::load(app, attempt).await?;
+        if signature::content_sha256(&app.db, &run.attempt.id).await?.is_none() {
+            return Ok(Self { parts: crate::freeze::parts(app, pack, &run).await?, signatures: vec![], seal: None, file: None });
         }
+        let (content, signatures, file) = delivered(app, &run).await?;
+        let record: record::sealed::SealedRecord = serde_json::from_slice(&file)?;
+        Ok(Self { parts: content.parts, signatures, seal: Some(record.seal), file: Some(file) })
     }
 
     fn document<'a>(&'a self, site: &'a str) -> report::Document<'a> {
@@ -107,12 +104,18 @@ pub async fn report_pdf(State(app): State<App>, who: Who, Path(id): Path<String>
     let number = attempt.number;
     let mut printable = Printable::load(&app, &pack, attempt).await?;
     let (paper, form) = print.of();
-    let site = app.site.clone();
-    let made = tokio::task::spawn_blocking(move || {
+    let (site, key, ours) = (app.site.clone(), Arc::clone(&app.paper_key), app.key.public().to_hex());
+    let made = app.printing.run(move || {
         let file = printable.file.take();
-        report::pdf(&printable.document(&site), file, paper, form).map_err(layout_failed)
+        let document = printable.document(&site);
+        // pages are signed by who sealed the record; a draft is signed by nobody
+        match (file, &document.seal) {
+            (Some(file), Some(seal)) if seal.public_key == ours => report::signed_pdf(&document, file, paper, form, &key),
+            (file, _) => report::pdf(&document, file, paper, form),
+        }
+        .map_err(layout_failed)
     });
-    let made = made.await.map_err(|e| crate::problem::internal(&e))??;
+    let made = made.await??;
     Ok(download(made, "application/pdf", &pack.number, number, "pdf"))
 }
 
@@ -129,8 +132,8 @@ pub async fn report_pages(
     let printable = Printable::load(&app, &pack, attempt).await?;
     let (paper, form) = print.of();
     let site = app.site.clone();
-    let made = tokio::task::spawn_blocking(move || report::pages(&printable.document(&site), paper, form).map_err(layout_failed));
-    Ok(Json(made.await.map_err(|e| crate::problem::internal(&e))??))
+    let made = app.printing.run(move || report::pages(&printable.document(&site), paper, form).map_err(layout_failed));
+    Ok(Json(made.await??))
 }
 
 /// A file to keep, under a name that tells what it is.
@@ -149,9 +152,7 @@ fn download(file: Vec<u8>, kind: &'static str, pack_number: &str, attempt: u32, 
     responses((status = 200, content_type = "application/json", body = record::sealed::SealedRecord), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
 pub async fn sealed(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Response, Problem> {
     let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
-    let content = signature::content(&app.db, &id)
-        .await?
-        .ok_or_else(|| Problem::Conflict("Nobody has signed this attempt: there is nothing to seal yet.".to_owned()))?;
-    let (_, file) = content.written.seal(&signature::of_attempt(&app.db, &id).await?, &app.key)?;
-    Ok(download(file, "application/json", &pack.number, attempt.number, "sealed.json"))
+    let number = attempt.number;
+    let (_, _, file) = delivered(&app, &Run::load(&app, attempt).await?).await?;
+    Ok(download(file, "application/json", &pack.number, number, "sealed.json"))
 }

@@ -6,14 +6,17 @@ use crate::attempt_view::sign_objection;
 use crate::freeze::{parts, rfc3339};
 use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
+use crate::sealing::{follows_from_its_rows, sealed};
 use crate::state::App;
-use crate::store::signature;
+use crate::store::pack::PackRow;
+use crate::store::signature::{self, ContentRow};
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use pack::signing::Act;
 use record::sealed::{Content, SignedStatement};
 use serde::Deserialize;
+use sqlx::MySqlTransaction;
 
 /// A signature to give.
 #[derive(Debug, Deserialize, utoipa::ToSchema)]
@@ -44,40 +47,89 @@ pub async fn put(
         return Ok(Json(signature::of_attempt(&app.db, &id).await?));
     }
     crate::sign_in::check(&app, &who.sign_in, &body.password).await?;
-    // from here until the commit nothing is added to the attempt: what is read is what is frozen
+    // what was read is what is frozen: where something was added meanwhile it is read again, at last while nothing can be added
+    for _ in 0..TRIES {
+        let before = signature::marks(&app.db, &id).await?;
+        let next = prepared(&app, &who, &pack, Run::load(&app, attempt.clone()).await?, body.act).await?;
+        let mut tx = app.db.begin().await?;
+        locked(&mut tx, &id).await?;
+        if signature::marks(&mut *tx, &id).await? == before {
+            return store(tx, &app, &id, &signature_id, next).await;
+        }
+    }
+    // with connections of its own: whoever waits for the lock holds those of everybody else
+    let app = App { db: app.signing.clone(), ..app };
+    let _turn = app.signers.acquire().await.map_err(|e| crate::problem::internal(&e))?;
     let mut tx = app.db.begin().await?;
-    sqlx::query_scalar!("SELECT number FROM attempt WHERE id = ? FOR UPDATE", id).fetch_one(&mut *tx).await?;
-    let run = Run::load(&app, attempt).await?;
-    let frozen = signature::content(&app.db, &id).await?;
-    let first = frozen.is_none();
-    let (content, written) = match frozen {
-        Some(row) => (row.parts, row.written),
+    locked(&mut tx, &id).await?;
+    let next = prepared(&app, &who, &pack, Run::load(&app, attempt).await?, body.act).await?;
+    store(tx, &app, &id, &signature_id, next).await
+}
+
+/// How often it is tried without keeping anybody from adding.
+const TRIES: usize = 2;
+
+/// From here until the commit nothing is added to the attempt.
+async fn locked(tx: &mut MySqlTransaction<'_>, id: &str) -> Result<(), Problem> {
+    sqlx::query_scalar!("SELECT number FROM attempt WHERE id = ? FOR UPDATE", id).fetch_one(&mut **tx).await?;
+    Ok(())
+}
+
+async fn store(
+    mut tx: MySqlTransaction<'_>,
+    app: &App,
+    id: &str,
+    signature_id: &str,
+    next: Next,
+) -> Result<Json<Vec<SignedStatement>>, Problem> {
+    if next.signatures.len() == 1 {
+        signature::freeze(&mut tx, id, &next.content.written).await?;
+    }
+    let given = next.signatures.last().ok_or_else(|| crate::problem::internal(&"no signature"))?;
+    signature::insert(&mut tx, signature_id, id, given).await?;
+    signature::keep_file(&mut tx, id, next.signatures.len(), &next.file, &app.key.public().to_hex()).await?;
+    tx.commit().await?;
+    Ok(Json(next.signatures))
+}
+
+/// A signature that is ready to be stored, with the file that it seals.
+struct Next {
+    content: ContentRow,
+    signatures: Vec<SignedStatement>,
+    file: Vec<u8>,
+}
+
+/// Makes the next signature and its sealed file; holds no connection while it judges.
+async fn prepared(app: &App, who: &Who, pack: &PackRow, run: Run, act: Act) -> Result<Next, Problem> {
+    let id = run.attempt.id.clone();
+    let earlier = signature::of_attempt(&app.db, &id).await?;
+    let content = match signature::content(&app.db, &id).await? {
+        Some(row) => {
+            follows_from_its_rows(app, &run, &row).await?;
+            row
+        }
         None => {
-            let made = parts(&app, &pack, &run).await?;
-            let written = Content::new(&made)?;
-            (made, written)
+            let made = parts(app, pack, &run).await?;
+            ContentRow { written: Content::new(&made)?, parts: made }
         }
     };
-    let earlier = signature::of_attempt(&app.db, &id).await?;
     let done: Vec<(Act, String)> = earlier.iter().map(|s| (s.act, s.person.clone())).collect();
-    if let Some(sentence) = sign_objection(&pack, &run, &content.restore, Some(&content.judgement), &done, body.act, &who) {
+    let p = &content.parts;
+    if let Some(sentence) = sign_objection(pack, &run, &p.restore, Some(&p.judgement), &done, act, who) {
         return Err(Problem::Conflict(sentence));
     }
     let statement = SignedStatement {
-        act: body.act,
+        act,
         person: who.sign_in.clone(),
         role: who.role,
-        statement: body.act.statement(pack.form).to_owned(),
+        statement: act.statement(pack.form).to_owned(),
         signed_at: rfc3339(app.clock.now()),
-        content_sha256: written.sha256()?,
+        content_sha256: content.written.sha256()?,
         previous_sha256: String::new(),
         ed25519: String::new(),
     }
     .sign(earlier.last(), &app.key)?;
-    if first {
-        signature::freeze(&mut tx, &id, &written).await?;
-    }
-    signature::insert(&mut tx, &signature_id, &id, &statement).await?;
-    tx.commit().await?;
-    Ok(Json(signature::of_attempt(&app.db, &id).await?))
+    let signatures: Vec<SignedStatement> = earlier.into_iter().chain([statement]).collect();
+    let file = sealed(app, &content, signatures.clone()).await?;
+    Ok(Next { content, signatures, file })
 }

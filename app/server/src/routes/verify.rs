@@ -3,9 +3,14 @@
 use super::File;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
+use crate::store::signature;
 use axum::Json;
 use axum::extract::State;
-use record::verify::{Verification, verify};
+use axum::http::header;
+use axum::response::{IntoResponse, Response};
+use record::key::PublicKey;
+use record::sealed::SealedRecord;
+use record::verify::{Verification, verify_again};
 use report::attached::is_pdf;
 use report::check::{Pages, check};
 use serde::Serialize;
@@ -21,6 +26,8 @@ pub struct VerifyView {
     pub pages: Option<Pages>,
     /// The same in a sentence; for a PDF without a sealed file, what is missing.
     pub pages_sentence: String,
+    /// That it was superseded, in a sentence; absent where it was not.
+    pub superseded: Option<String>,
     /// Fingerprint of this installation's key.
     pub our_fingerprint: String,
 }
@@ -29,20 +36,53 @@ pub struct VerifyView {
 #[utoipa::path(post, path = "/api/v1/verify", tag = "record", request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = VerifyView), (status = 413, body = ProblemBody)))]
 pub async fn post(State(app): State<App>, File(file): File) -> Result<Json<VerifyView>, Problem> {
-    let our_fingerprint = app.key.public().fingerprint();
-    let looked = tokio::task::spawn_blocking(move || look(&file)).await.map_err(|e| crate::problem::internal(&e))?;
-    let (verification, pages, pages_sentence) = looked;
-    let by_this_installation = matches!(&verification, Verification::Genuine { fingerprint, .. } if *fingerprint == our_fingerprint);
-    Ok(Json(VerifyView { verification, by_this_installation, pages, pages_sentence, our_fingerprint }))
+    let ours = app.key.public();
+    // keys that were replaced stay known
+    let known: Vec<PublicKey> = signature::known_keys(&app.db).await?.iter().filter_map(|k| PublicKey::from_hex(k)).chain([ours]).collect();
+    let fingerprints: Vec<String> = known.iter().map(PublicKey::fingerprint).collect();
+    let (verification, pages, pages_sentence, content) = app.checking.run(move || look(&file, &known)).await?;
+    let by_this_installation = matches!(&verification, Verification::Genuine { fingerprint, .. } if fingerprints.contains(fingerprint));
+    let superseded = match content.filter(|_| by_this_installation) {
+        Some(sha256) => signature::superseded_by(&app.db, &sha256).await?,
+        None => None,
+    };
+    Ok(Json(VerifyView {
+        verification,
+        by_this_installation,
+        pages,
+        pages_sentence,
+        superseded: superseded
+            .map(|(pack, attempt)| format!("This record was superseded: attempt {attempt} of {pack} takes its place. Ask for that one.")),
+        our_fingerprint: ours.fingerprint(),
+    }))
 }
 
-/// Checks a sealed file, or the one in a PDF and the PDF's pages.
-fn look(file: &[u8]) -> (Verification, Option<Pages>, String) {
+/// The certificate that this installation signs printed pages with (DER): readers of PDF are told to trust it.
+#[utoipa::path(get, path = "/api/v1/certificate", tag = "record",
+    responses((status = 200, body = Vec<u8>, content_type = "application/pkix-cert", description = "the certificate, DER")))]
+pub async fn certificate(State(app): State<App>) -> Result<Response, Problem> {
+    let der = app.paper_key.certificate_der().map_err(|e| crate::problem::internal(&e))?;
+    Ok(([(header::CONTENT_TYPE, "application/pkix-cert")], der).into_response())
+}
+
+/// What the file says, what its pages are, that in a sentence, and the hash of its content.
+type Looked = (Verification, Option<Pages>, String, Option<String>);
+
+/// Checks a sealed file, or the one in a PDF and the PDF's pages. Only what was sealed here is computed again.
+fn look(file: &[u8], known: &[PublicKey]) -> Looked {
+    let checked = |sealed: &[u8]| {
+        let content = serde_json::from_slice::<SealedRecord>(sealed).ok().map(|r| r.seal.content_sha256);
+        (verify_again(sealed, None, |key| known.contains(key)), content)
+    };
     if !is_pdf(file) {
-        return (verify(file, None), None, String::new());
+        let (verification, content) = checked(file);
+        return (verification, None, String::new(), content);
     }
     match check(file) {
-        Ok((sealed, pages)) => (verify(&sealed, None), Some(pages), pages.sentence().to_owned()),
-        Err(e) => (Verification::Unreadable { sentence: format!("{e}.") }, None, String::new()),
+        Ok((sealed, pages)) => {
+            let (verification, content) = checked(&sealed);
+            (verification, Some(pages), pages.sentence().to_owned(), content)
+        }
+        Err(e) => (Verification::Unreadable { sentence: format!("{e}.") }, None, String::new(), None),
     }
 }

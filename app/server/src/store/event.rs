@@ -29,9 +29,16 @@ pub struct EventRow {
     pub note: String,
     /// Who booked it.
     pub person: String,
+    /// When it was booked, by the database's clock.
+    #[serde(with = "time::serde::rfc3339", default = "never")]
+    pub stored_at: OffsetDateTime,
     /// How far the clock that it was booked by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
     #[serde(default, skip_serializing_if = "is_nil")]
     pub lead_us: i64,
+}
+
+pub(super) const fn never() -> OffsetDateTime {
+    OffsetDateTime::UNIX_EPOCH
 }
 
 #[allow(clippy::trivially_copy_pass_by_ref, reason = "what serde asks for")]
@@ -50,7 +57,7 @@ fn place_key(place: LeakPlace) -> Result<String, Problem> {
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, Problem> {
     let rows = sqlx::query!(
-        "SELECT id, kind, at, place, looked, volume_m3, note, person, lead_us FROM event WHERE attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -lead_us, at), id",
+        "SELECT id, kind, at, place, looked, volume_m3, note, person, lead_us, stored_at FROM event WHERE attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -lead_us, at), id",
         attempt
     )
     .fetch_all(db)
@@ -59,7 +66,18 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, 
         .map(|r| {
             let kind = RunEventKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown event"))?;
             let place = r.place.map(|p| serde_json::from_value(serde_json::Value::String(p))).transpose()?;
-            Ok(EventRow { id: r.id, kind, at: r.at, place, looked: r.looked, volume_m3: r.volume_m3, note: r.note, person: r.person, lead_us: r.lead_us })
+            Ok(EventRow {
+                id: r.id,
+                kind,
+                at: r.at,
+                place,
+                looked: r.looked,
+                volume_m3: r.volume_m3,
+                note: r.note,
+                person: r.person,
+                lead_us: r.lead_us,
+                stored_at: r.stored_at,
+            })
         })
         .collect()
 }
@@ -105,9 +123,12 @@ pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), P
     match done {
         Err(error) if crate::problem::duplicate(&error) => {
             let there = of_attempt(db, attempt).await?.into_iter().find(|t| t.id == e.id);
-            let note = |t: &EventRow| t.note.strip_prefix(pack::acts::BY_WORD).unwrap_or(&t.note).trim() == e.note.trim() || t.note == e.note;
+            let note =
+                |t: &EventRow| t.note.strip_prefix(pack::acts::BY_WORD).unwrap_or(&t.note).trim() == e.note.trim() || t.note == e.note;
             match there {
-                Some(t) if (t.kind, t.at, t.place, t.looked, t.volume_m3) == (e.kind, e.at, e.place, e.looked, e.volume_m3) && note(&t) => Ok(()),
+                Some(t) if (t.kind, t.at, t.place, t.looked, t.volume_m3) == (e.kind, e.at, e.place, e.looked, e.volume_m3) && note(&t) => {
+                    Ok(())
+                }
                 Some(t) => Err(Problem::Conflict(format!(
                     "Under this id \"{}\" of {} is stored already, with another content: an event is never changed. Book what happened under a new id.",
                     t.kind.words(),

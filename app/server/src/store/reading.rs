@@ -41,6 +41,9 @@ pub struct ReadingRow {
     pub as_typed: String,
     /// Who read it.
     pub person: String,
+    /// When it was stored, by the database's clock.
+    #[serde(with = "time::serde::rfc3339", default = "super::event::never")]
+    pub stored_at: OffsetDateTime,
     /// How far the clock that it was read by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
     #[serde(default, skip_serializing_if = "super::event::is_nil")]
     pub lead_us: i64,
@@ -51,7 +54,7 @@ pub struct ReadingRow {
 /// # Errors
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<ReadingRow>, Problem> {
-    let rows = sqlx::query!("SELECT id, at, channel, value, as_typed, person, lead_us FROM reading WHERE attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -lead_us, at), id", attempt)
+    let rows = sqlx::query!("SELECT id, at, channel, value, as_typed, person, lead_us, stored_at FROM reading WHERE attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -lead_us, at), id", attempt)
         .fetch_all(db)
         .await?;
     Ok(rows
@@ -64,6 +67,7 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<ReadingRow>
             as_typed: r.as_typed,
             person: r.person,
             lead_us: r.lead_us,
+            stored_at: r.stored_at,
         })
         .collect())
 }

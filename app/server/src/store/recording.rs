@@ -82,7 +82,7 @@ pub async fn rows_of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<Logger
 /// When the database fails.
 pub async fn files_of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<LoggerFile>, Problem> {
     let rows = sqlx::query!(
-        "SELECT file_name, sha256, row_count, mapping, person FROM recording WHERE attempt_id = ? ORDER BY stored_at, id",
+        "SELECT file_name, sha256, row_count, mapping, person, stored_at FROM recording WHERE attempt_id = ? ORDER BY stored_at, id",
         attempt
     )
     .fetch_all(db)
@@ -90,7 +90,14 @@ pub async fn files_of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<Logge
     rows.into_iter()
         .map(|r| {
             let mapping = serde_json::from_str(&r.mapping)?;
-            Ok(LoggerFile { file_name: r.file_name, sha256: r.sha256, rows: r.row_count, mapping, by: r.person })
+            Ok(LoggerFile {
+                file_name: r.file_name,
+                sha256: r.sha256,
+                rows: r.row_count,
+                mapping,
+                by: r.person,
+                stored_at: crate::freeze::rfc3339(r.stored_at),
+            })
         })
         .collect()
 }

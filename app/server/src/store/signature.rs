@@ -60,6 +60,84 @@ pub async fn freeze(tx: &mut MySqlTransaction<'_>, attempt: &str, content: &Cont
     Ok(())
 }
 
+/// Keeps the sealed file of so many signatures.
+///
+/// # Errors
+/// When it is kept already.
+pub async fn keep_file(tx: &mut MySqlTransaction<'_>, attempt: &str, signatures: usize, file: &[u8], key: &str) -> Result<(), Problem> {
+    let signatures = u8::try_from(signatures).unwrap_or(u8::MAX);
+    sqlx::query!("INSERT INTO sealed_file (attempt_id, signatures, file) VALUES (?, ?, ?)", attempt, signatures, file)
+        .execute(&mut **tx)
+        .await?;
+    sqlx::query!("INSERT IGNORE INTO sealing_key (public_key) VALUES (?)", key).execute(&mut **tx).await?;
+    Ok(())
+}
+
+/// The sealed file of so many signatures, as it was kept; none of those that an earlier version took.
+///
+/// # Errors
+/// When the database fails.
+pub async fn kept_file(db: &MySqlPool, attempt: &str, signatures: usize) -> Result<Option<Vec<u8>>, Problem> {
+    let signatures = u8::try_from(signatures).unwrap_or(u8::MAX);
+    Ok(sqlx::query_scalar!("SELECT file FROM sealed_file WHERE attempt_id = ? AND signatures = ?", attempt, signatures)
+        .fetch_optional(db)
+        .await?)
+}
+
+/// Public keys that sealed here, hex.
+///
+/// # Errors
+/// When the database fails.
+pub async fn known_keys(db: &MySqlPool) -> Result<Vec<String>, sqlx::Error> {
+    sqlx::query_scalar!("SELECT public_key FROM sealing_key ORDER BY first_used").fetch_all(db).await
+}
+
+/// Makes a key known: the next start takes it.
+///
+/// # Errors
+/// When the database fails.
+pub async fn adopt_key(db: &MySqlPool, public_key: &str) -> Result<(), sqlx::Error> {
+    sqlx::query!("INSERT IGNORE INTO sealing_key (public_key) VALUES (?)", public_key).execute(db).await.map(|_| ())
+}
+
+/// True once anybody has signed here.
+///
+/// # Errors
+/// When the database fails.
+pub async fn any(db: &MySqlPool) -> Result<bool, sqlx::Error> {
+    Ok(sqlx::query_scalar!("SELECT COUNT(*) FROM signature").fetch_one(db).await? > 0)
+}
+
+/// Number of the pack and attempt by which a record was superseded; none where it was not, or is not known here.
+///
+/// # Errors
+/// When the database fails.
+pub async fn superseded_by(db: &MySqlPool, content_sha256: &str) -> Result<Option<(String, u32)>, Problem> {
+    let row = sqlx::query!(
+        "SELECT p.number AS pack, a.number FROM attempt a JOIN pack p ON p.id = a.pack_id JOIN content c ON c.attempt_id = a.id WHERE a.supersedes = ? LIMIT 1",
+        content_sha256
+    )
+    .fetch_optional(db)
+    .await?;
+    Ok(row.map(|r| (r.pack, r.number)))
+}
+
+/// Changes whenever anything that a record is made of was added to an attempt.
+///
+/// # Errors
+/// When the database fails.
+pub async fn marks(db: impl sqlx::MySqlExecutor<'_>, id: &str) -> Result<String, Problem> {
+    let m = sqlx::query!(
+        "SELECT (SELECT COUNT(*) FROM event WHERE attempt_id = ?) AS events, (SELECT COUNT(*) FROM reading WHERE attempt_id = ?) AS readings,
+                (SELECT COUNT(*) FROM recording WHERE attempt_id = ?) AS files, (SELECT COUNT(*) FROM signature WHERE attempt_id = ?) AS signatures,
+                (SELECT COUNT(*) FROM correction WHERE attempt_id = ?) AS corrections, (SELECT MAX(seq) FROM tick WHERE attempt_id = ?) AS last_tick",
+        id, id, id, id, id, id
+    )
+    .fetch_one(db)
+    .await?;
+    Ok(format!("{:?}", (m.events, m.readings, m.files, m.signatures, m.corrections, m.last_tick)))
+}
+
 /// Adds a signature.
 ///
 /// # Errors

@@ -165,8 +165,9 @@ pub async fn insert(db: &MySqlPool, by: Recorder<'_>, moment: Moment, values: &[
 /// # Errors
 /// When the database fails.
 pub async fn after(db: &MySqlPool, attempt: &str, seq: u64) -> Result<Vec<Tick>, Problem> {
-    let rows =
-        sqlx::query!("SELECT seq, at_us, run_us, body FROM tick WHERE attempt_id = ? AND seq > ? ORDER BY seq", attempt, seq).fetch_all(db).await?;
+    let rows = sqlx::query!("SELECT seq, at_us, run_us, body FROM tick WHERE attempt_id = ? AND seq > ? ORDER BY seq", attempt, seq)
+        .fetch_all(db)
+        .await?;
     Ok(rows.into_iter().map(|r| Tick { seq: r.seq, at_us: r.at_us, run_us: r.run_us, values: unpack(&r.body) }).collect())
 }
 
@@ -175,9 +176,10 @@ pub async fn after(db: &MySqlPool, attempt: &str, seq: u64) -> Result<Vec<Tick>,
 /// # Errors
 /// When the database fails.
 pub async fn since(db: &MySqlPool, attempt: &str, run_us: i64) -> Result<Vec<Tick>, Problem> {
-    let rows = sqlx::query!("SELECT seq, at_us, run_us, body FROM tick WHERE attempt_id = ? AND run_us >= ? ORDER BY run_us", attempt, run_us)
-        .fetch_all(db)
-        .await?;
+    let rows =
+        sqlx::query!("SELECT seq, at_us, run_us, body FROM tick WHERE attempt_id = ? AND run_us >= ? ORDER BY run_us", attempt, run_us)
+            .fetch_all(db)
+            .await?;
     Ok(rows.into_iter().map(|r| Tick { seq: r.seq, at_us: r.at_us, run_us: r.run_us, values: unpack(&r.body) }).collect())
 }
 
@@ -197,7 +199,9 @@ pub async fn last(db: &MySqlPool, attempt: &str) -> Result<Vec<Tick>, Problem> {
 /// # Errors
 /// When the database fails.
 pub async fn clock_sets(db: &MySqlPool, attempt: &str) -> Result<Vec<ClockSet>, Problem> {
-    Ok(sqlx::query_as!(ClockSet, "SELECT at_us, run_us, lead_us FROM clock_set WHERE attempt_id = ? ORDER BY seq", attempt).fetch_all(db).await?)
+    Ok(sqlx::query_as!(ClockSet, "SELECT at_us, run_us, lead_us FROM clock_set WHERE attempt_id = ? ORDER BY seq", attempt)
+        .fetch_all(db)
+        .await?)
 }
 
 /// What was last stored of the run's own time; none before the first reading.

@@ -131,7 +131,9 @@ fn what_cannot_be_computed_is_one_sentence_and_two() -> Result<()> {
 #[test]
 fn verify_tells_genuine_altered_and_unreadable_apart() -> Result<()> {
     let (file, key) = (example("sealed-record.example.json"), example("sealed-record.example.key"));
-    assert_eq!(run(&["verify", &file])?.status.code(), Some(0));
+    let unknown = run(&["verify", &file])?;
+    assert_eq!(unknown.status.code(), Some(3), "whole, but by whom?");
+    assert!(String::from_utf8(unknown.stdout)?.starts_with("Unaltered since it was sealed; who sealed it is not known."));
     assert_eq!(run(&["verify", &file, "--key", &key])?.status.code(), Some(0));
     // the public key of the first test of RFC 8032, 7.1
     let other = "d75a980182b10ab7d54bfed3c964073a0ee172f3daa62325af021a68f707511a";

@@ -107,7 +107,8 @@ async fn a_signed_record_is_superseded_with_a_reason_and_never_edited() -> Resul
     let problem: Value = bare.json().await?;
     assert_eq!(problem["field"], "supersedes_reason");
     // the blinds must be in again, since they were put back: here there are none
-    let reason = json!({ "supersedes_reason": "gauge was found 1 % low" });
+    let start = time::OffsetDateTime::now_utc() - time::Duration::minutes(90);
+    let reason = json!({ "supersedes_reason": "gauge was found 1 % low", "released_at": at(start) });
     let view = supervisor.put(&format!("/packs/{pack}/attempts/{again}"), &reason).await?;
     let attempts = view["attempts"].as_array().context("attempts")?;
     assert_eq!(attempts.len(), 2);
@@ -119,7 +120,14 @@ async fn a_signed_record_is_superseded_with_a_reason_and_never_edited() -> Resul
     let folder = tempfile::tempdir()?;
     std::fs::write(folder.path().join("old.json"), &file)?;
     let status = std::process::Command::new(e2e::site::binary()?).arg("verify").arg(folder.path().join("old.json")).status()?;
-    assert_eq!(status.code(), Some(0));
+    assert_eq!(status.code(), Some(3), "whole; without the key nobody says whose");
+    // whoever checks the old one where it was sealed is told that it was superseded, once the new one is signed
+    fixtures::tight_hold(&supervisor, &again, start).await?;
+    let body = json!({ "act": "performed", "password": site.password("supervisor") });
+    supervisor.put(&format!("/attempts/{again}/signatures/{}", id()), &body).await?;
+    let checked: Value =
+        reqwest::Client::new().post(format!("{}/api/v1/verify", site.installation.base())).body(file.to_vec()).send().await?.json().await?;
+    assert!(checked["superseded"].as_str().is_some_and(|s| s.contains("attempt 2 of AA-001")), "{checked}");
     site.stop().await
 }
 

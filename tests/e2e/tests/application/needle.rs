@@ -118,10 +118,14 @@ async fn a_clock_that_is_set_and_a_time_that_is_typed_wrong_never_freeze_the_nee
 
     // an event that is booked now stands after all that was read, though the clock was set twice
     supervisor
-        .put(&format!("/attempts/{attempt}/events/{}", id()), &json!({ "kind": "noted", "at": now(&supervisor).await?, "note": "clock set" }))
+        .put(
+            &format!("/attempts/{attempt}/events/{}", id()),
+            &json!({ "kind": "noted", "at": now(&supervisor).await?, "note": "clock set" }),
+        )
         .await?;
     let told = supervisor.get(&format!("/attempts/{attempt}/hold")).await?["events"].clone();
-    let noted = told.as_array().into_iter().flatten().find(|e| e["event"]["kind"] == "noted").and_then(|e| e["t_s"].as_f64()).context("noted")?;
+    let noted =
+        told.as_array().into_iter().flatten().find(|e| e["event"]["kind"] == "noted").and_then(|e| e["t_s"].as_f64()).context("noted")?;
     assert!((recorded.last().copied().unwrap_or(0.0) - 2.0..200.0).contains(&noted), "{noted} after {recorded:?}");
     site.stop().await
 }
@@ -190,10 +194,12 @@ async fn nobody_books_against_the_gauge() -> Result<()> {
     // backdated to before it was pumped, or to before the release
     let view_now = supervisor.get(&format!("/packs/{pack}")).await?;
     let released_at = view_now["attempts"][0]["released_at"].clone();
-    let (status, said) = put(&supervisor, &format!("/attempts/{attempt}/events/{}", id()), &event("released", released_at, "vent open")).await?;
+    let (status, said) =
+        put(&supervisor, &format!("/attempts/{attempt}/events/{}", id()), &event("released", released_at, "vent open")).await?;
     assert!(status == StatusCode::CONFLICT && said.contains("PT-71"), "{status} {said}");
     let (status, _) =
-        put(&supervisor, &format!("/attempts/{attempt}/events/{}", id()), &event("released", json!("0001-01-01T00:00:00Z"), "vent open")).await?;
+        put(&supervisor, &format!("/attempts/{attempt}/events/{}", id()), &event("released", json!("0001-01-01T00:00:00Z"), "vent open"))
+            .await?;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     // the boundary: unset, renamed, retyped, moved, put back, and one more
     for body in [
@@ -203,7 +209,10 @@ async fn nobody_books_against_the_gauge() -> Result<()> {
         item("SS-4", "blind", true, true),
     ] {
         let (status, said) = put(&engineer, &path(&blind), &body).await?;
-        assert!(status == StatusCode::CONFLICT && said.contains("SS-4 stays as it is") && said.contains("PT-71 reads"), "{body}: {status} {said}");
+        assert!(
+            status == StatusCode::CONFLICT && said.contains("SS-4 stays as it is") && said.contains("PT-71 reads"),
+            "{body}: {status} {said}"
+        );
     }
     assert_eq!(put(&engineer, &path(&id()), &item("SS-5", "blind", true, false)).await?.0, StatusCode::CONFLICT);
     // a second release under the first

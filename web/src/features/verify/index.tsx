@@ -9,7 +9,10 @@ type View = Schema["VerifyView"];
 function word(view: View): readonly [string, string] {
   const { result } = view.verification;
   if (result === "altered") return ["✗ Not genuine", "text-danger"];
+  if (result === "unsigned") return ["✗ Not a record: nobody signed it", "text-danger"];
+  if (view.pages === "altered") return ["✗ Not genuine: its pages were changed", "text-danger"];
   if (result === "unreadable") return ["? Not a sealed record", "text-limit"];
+  if (view.pages === "not_as_printed") return ["? Its pages are in doubt", "text-limit"];
   return view.by_this_installation ? ["✓ Genuine", "text-water"] : ["? Whole, but not sealed here", "text-limit"];
 }
 
@@ -68,10 +71,11 @@ function Result({ name, view }: { name: string; view: View }) {
         <span className={tone}>{says}:</span> {name}
       </p>
       {view.pages ? (
-        <p className={`m-0 text-lg ${view.pages === "as_printed" ? "" : "font-semibold text-limit"}`} data-pages={view.pages}>
+        <p className={`m-0 text-lg ${view.pages === "as_printed" || view.pages === "signed" ? "" : "font-semibold text-limit"}`} data-pages={view.pages}>
           {view.pages_sentence}
         </p>
       ) : null}
+      {view.superseded ? <p className="m-0 text-lg font-semibold text-limit">{view.superseded}</p> : null}
       {v.result === "genuine" ? (
         <>
           <p className="m-0 text-lg">

@@ -1,0 +1,123 @@
+//! Before anything is sealed or handed out: is what the database holds what its rows say, and what was signed?
+
+use crate::freeze;
+use crate::judging::Run;
+use crate::problem::{Problem, internal};
+use crate::state::App;
+use crate::store::signature::{self, ContentRow};
+use record::sealed::{FORMAT, SignedStatement};
+use record::verify::{Verification, verify};
+use serde_json::Value;
+
+/// Figures that differ by less than this share were rounded on another machine.
+const ROUNDING: f64 = 1e-6;
+
+/// True when all that was written is so still; what a later version writes besides does not count.
+fn holds(written: &Value, now: &Value) -> bool {
+    match (written, now) {
+        (Value::Number(a), Value::Number(b)) => match (a.as_f64(), b.as_f64()) {
+            (Some(a), Some(b)) => (a - b).abs() <= ROUNDING * a.abs().max(b.abs()),
+            _ => a == b,
+        },
+        (Value::Array(a), Value::Array(b)) => a.len() == b.len() && a.iter().zip(b).all(|(a, b)| holds(a, b)),
+        (Value::Object(a), Value::Object(b)) => a.iter().all(|(k, v)| b.get(k).map_or(v.is_null(), |w| holds(v, w))),
+        _ => written == now,
+    }
+}
+
+fn planted(what: &str) -> Problem {
+    tracing::error!(what, "the content of a record is not what its rows say");
+    Problem::Conflict(format!(
+        "What the database holds of this record is not what its rows say ({what}): it is neither signed nor handed out. Somebody wrote into the \
+         database beside this program, or it is damaged: restore it from its backup, or rely on the sealed file that was handed out."
+    ))
+}
+
+/// Holds the content that was frozen against the rows that it was made from.
+///
+/// # Errors
+/// When it is not what they say.
+pub async fn follows_from_its_rows(app: &App, run: &Run, content: &ContentRow) -> Result<(), Problem> {
+    let written = serde_json::to_value(&content.parts)?;
+    let now = freeze::rows(app, run).await?;
+    let same_rules = content.parts.judgement.rules_version == judge::judgement::RULES_VERSION && content.written.format() == FORMAT;
+    for (part, value) in now {
+        // how rows are read for the judge may differ from version to version of the rules, and did before the third format
+        if (part != "readings" || same_rules) && !holds_of(&written[part], &value) {
+            return Err(planted(part));
+        }
+    }
+    Ok(())
+}
+
+/// The same of a part of which the rows say only some members.
+fn holds_of(written: &Value, now: &Value) -> bool {
+    match (written, now) {
+        (Value::Object(w), Value::Object(n)) => n.iter().all(|(name, value)| w.get(name).is_none_or(|w| holds(w, value))),
+        _ => holds(written, now),
+    }
+}
+
+/// Makes the sealed file of so many signatures and proves it by the same check that any reader makes.
+///
+/// # Errors
+/// When it does not prove itself.
+pub async fn sealed(app: &App, content: &ContentRow, signatures: Vec<SignedStatement>) -> Result<Vec<u8>, Problem> {
+    let (_, file) = content.written.seal(&signatures, &app.key)?;
+    let key = app.key.public();
+    let proven = tokio::task::spawn_blocking(move || (verify(&file, Some(&key)), file)).await.map_err(|e| internal(&e))?;
+    match proven {
+        (Verification::Genuine { .. }, file) => Ok(file),
+        (Verification::Altered { sentence, .. } | Verification::Unreadable { sentence } | Verification::Unsigned { sentence }, _) => {
+            tracing::error!(sentence, "a record does not prove itself");
+            Err(Problem::Conflict(format!(
+                "This record does not prove itself, so it is neither signed nor handed out: {sentence} Restore the database from its backup, or rely on the \
+                 sealed file that was handed out."
+            )))
+        }
+    }
+}
+
+/// The sealed file with the signatures given so far: as it was kept when the last was given, or of an earlier version made and proven now.
+///
+/// # Errors
+/// When nobody has signed, or what is stored does not prove itself.
+pub async fn delivered(app: &App, run: &Run) -> Result<(ContentRow, Vec<SignedStatement>, Vec<u8>), Problem> {
+    let unsigned = || Problem::Conflict("Nobody has signed this attempt: there is nothing to seal yet.".to_owned());
+    let id = &run.attempt.id;
+    let content = signature::content(&app.db, id).await?.ok_or_else(unsigned)?;
+    let signatures = signature::of_attempt(&app.db, id).await?;
+    if signatures.is_empty() {
+        return Err(planted("nobody signed it"));
+    }
+    follows_from_its_rows(app, run, &content).await?;
+    let file = match signature::kept_file(&app.db, id, signatures.len()).await? {
+        Some(file) => kept(&content, &signatures, file)?,
+        None => sealed(app, &content, signatures.clone()).await?,
+    };
+    Ok((content, signatures, file))
+}
+
+/// A file that was kept, when it is of this content and these signatures.
+fn kept(content: &ContentRow, signatures: &[SignedStatement], file: Vec<u8>) -> Result<Vec<u8>, Problem> {
+    let record: record::sealed::SealedRecord = serde_json::from_slice(&file)?;
+    if record.seal.content_sha256 != content.written.sha256()? || record.signatures != signatures {
+        return Err(planted("the sealed file"));
+    }
+    Ok(file)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use serde_json::json;
+
+    #[test]
+    fn what_was_written_must_be_so_still_and_what_is_new_does_not_count() {
+        let written = json!({ "a": 1.0, "b": [{ "c": "x" }], "none": null });
+        assert!(holds(&written, &json!({ "a": 1.000_000_000_1, "b": [{ "c": "x", "later": 2 }], "new": true })));
+        for other in [json!({ "a": 1.1, "b": [{ "c": "x" }] }), json!({ "a": 1.0, "b": [] }), json!({ "a": 1.0, "b": [{ "c": "y" }] })] {
+            assert!(!holds(&written, &other), "{other}");
+        }
+    }
+}
