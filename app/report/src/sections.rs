@@ -192,6 +192,14 @@ pub(crate) fn sources(p: &Parts) -> Vec<String> {
         by.sort_unstable();
         by.dedup();
         out.push(format!("{} readings typed by {}.", p.sources.typed.len(), by.join(", ")));
+        for r in &p.sources.typed {
+            if let Some(struck) = &r.struck {
+                out.push(format!(
+                    "Struck out by {}, and not judged: \"{}\", typed by {} for {}. {}",
+                    struck.by, r.as_typed, r.by, r.at, struck.reason
+                ));
+            }
+        }
     }
     out.extend(
         p.sources

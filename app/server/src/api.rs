@@ -49,6 +49,7 @@ fn api(sign_in_burst: u32) -> OpenApiRouter<App> {
         .routes(routes!(routes::specification::get, routes::specification::put))
         .routes(routes!(routes::attempts::release))
         .routes(routes!(routes::readings::put, routes::readings::get))
+        .routes(routes!(routes::readings::strike))
         .routes(routes!(routes::events::put))
         .routes(routes!(routes::corrections::put))
         .routes(routes!(routes::recordings::preview))

@@ -8,7 +8,7 @@ use crate::store::pack::PackRow;
 use crate::store::tick::Tick;
 use crate::store::{boundary, punch, recording};
 use pack::schedule::{self, Raise};
-use record::sealed::{Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, Subject};
+use record::sealed::{Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, StruckOut, Subject};
 use rules::why::{Figure, why};
 use time::format_description::well_known::Rfc3339;
 
@@ -119,6 +119,7 @@ async fn sources(app: &App, run: &Run) -> Result<Sources, Problem> {
         as_typed: r.as_typed.clone(),
         value: r.value,
         by: r.person.clone(),
+        struck: r.struck.clone().map(|s| StruckOut { by: s.by, reason: s.reason }),
         stored_at: rfc3339(r.stored_at),
     });
     let files = recording::files_of_attempt(&app.db, &run.attempt.id).await?;

@@ -64,7 +64,7 @@ pub async fn judged(app: &App, run: &Run, case: HoldCase) -> Result<Arc<Judgemen
     let running = !run.booked().iter().any(|k| matches!(k, RunEventKind::HoldEnded | RunEventKind::Released));
     let rests = Rests {
         events: run.events.len(),
-        typed: run.typed.len(),
+        typed: run.typed.len() + run.typed.iter().filter(|r| r.struck.is_some()).count(),
         logged: run.logged.len(),
         ticks: if running { run.ticks.len() / TICKS } else { run.ticks.len() },
         corrections: run.corrections.len(),

@@ -234,7 +234,7 @@ impl Run {
 
     /// Readings of all sources in time order, s from the release.
     pub fn readings(&self) -> Vec<Reading> {
-        let typed = self.typed.iter().map(|r| match r.channel {
+        let typed = self.typed.iter().filter(|r| r.struck.is_none()).map(|r| match r.channel {
             Channel::Pressure => Reading::new(self.typed_s(r), Some(GaugePressure::from_pa(r.value)), None),
             Channel::Temperature => Reading::new(self.typed_s(r), None, Some(Temperature::from_c(r.value))),
         });

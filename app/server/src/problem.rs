@@ -52,6 +52,14 @@ pub enum Problem {
         /// what, why, and what to do
         sentence: String,
     },
+    /// It can be used, and is asked about first.
+    #[error("{sentence}")]
+    Doubtful {
+        /// the field
+        field: String,
+        /// what, why, and what to do
+        sentence: String,
+    },
     /// The body is not what the route takes.
     #[error("The request cannot be read: {0}.")]
     Unreadable(String),
@@ -85,6 +93,7 @@ impl Problem {
             Self::NotAllowed(_) => (StatusCode::FORBIDDEN, "not-allowed", "Not for this role"),
             Self::NotFound(_) => (StatusCode::NOT_FOUND, "not-found", "Not found"),
             Self::Invalid { .. } => (StatusCode::UNPROCESSABLE_ENTITY, "invalid", "Cannot be used"),
+            Self::Doubtful { .. } => (StatusCode::UNPROCESSABLE_ENTITY, "doubtful", "Asked about"),
             Self::Unreadable(_) => (StatusCode::BAD_REQUEST, "unreadable", "Cannot be read"),
             Self::TooLarge(_) => (StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large"),
             Self::Conflict(_) => (StatusCode::CONFLICT, "conflict", "Not now"),
@@ -111,7 +120,7 @@ impl Problem {
 impl IntoResponse for Problem {
     fn into_response(self) -> Response {
         let (status, kind, title) = self.parts();
-        let field = if let Self::Invalid { field, .. } = &self { Some(field.clone()) } else { None };
+        let field = if let Self::Invalid { field, .. } | Self::Doubtful { field, .. } = &self { Some(field.clone()) } else { None };
         let body = ProblemBody {
             r#type: format!("/problems/{kind}"),
             title: title.to_owned(),

@@ -106,7 +106,11 @@ fn gauges(run: &Run, ticks: &[Tick], at_s: f64, slack_s: f64) -> Vec<GaugeRead> 
             })
             .collect();
         // what a person brought of the first gauge, typed or in a logger's file
-        let typed = run.typed.iter().filter(|r| r.channel == Channel::Pressure).map(|r| (run.typed_s(r), GaugePressure::from_pa(r.value)));
+        let typed = run
+            .typed
+            .iter()
+            .filter(|r| r.channel == Channel::Pressure && r.struck.is_none())
+            .map(|r| (run.typed_s(r), GaugePressure::from_pa(r.value)));
         let logged = run.logged.iter().filter_map(|r| Some((run.seconds_us(r.at_us), GaugePressure::from_pa(r.pressure_pa?))));
         let mut typed: Vec<(f64, GaugePressure)> = typed.chain(logged).filter(|_| n == 0).collect();
         typed.sort_by(|a, b| a.0.total_cmp(&b.0));

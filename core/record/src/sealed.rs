@@ -89,6 +89,16 @@ pub struct RecordedEvent {
     pub stored_at: String,
 }
 
+/// That a reading was struck out.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct StruckOut {
+    /// By whom.
+    pub by: String,
+    /// Why.
+    pub reason: String,
+}
+
 /// A reading as somebody typed it.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -105,6 +115,9 @@ pub struct RecordedReading {
     pub value: f64,
     /// Who read it.
     pub by: String,
+    /// Who struck it out and why, where it does not count.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub struck: Option<StruckOut>,
     /// When it was stored, RFC 3339, by the database's clock; absent before the third format.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub stored_at: String,

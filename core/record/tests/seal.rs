@@ -146,6 +146,7 @@ fn parts() -> Parts {
                 as_typed: "376 psi".into(),
                 value: 2.592e6,
                 by: "reader".into(),
+                struck: None,
                 stored_at: "2026-06-01T09:30:03Z".into(),
             }],
             files: Vec::new(),

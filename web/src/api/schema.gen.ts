@@ -90,6 +90,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/attempts/{attempt}/readings/{reading}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Strikes a typed reading out: it stays, the judge leaves it out, and the report prints it with the reason. By who typed it or a supervisor, until
+         *     somebody signs. The same again changes nothing.
+         */
+        put: operations["put_attempts_attempt_readings_reading_strike"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/attempts/{attempt}/recordings/preview": {
         parameters: {
             query?: never;
@@ -2010,6 +2030,38 @@ export interface components {
         } | {
             /** @description rows in all */
             rows: number;
+            /** @description zone of its clock */
+            zone: string;
+            /**
+             * Format: date-time
+             * @description first row, as an instant
+             */
+            first_at: string;
+            /**
+             * Format: date-time
+             * @description last row, as an instant
+             */
+            last_at: string;
+            /**
+             * Format: double
+             * @description first pressure, Pa
+             */
+            first_pa?: number | null;
+            /**
+             * Format: double
+             * @description last pressure, Pa
+             */
+            last_pa?: number | null;
+            /** @description least and greatest pressure, Pa */
+            range_pa?: [
+                number,
+                number
+            ] | null;
+            /** @enum {string} */
+            state: "understood";
+        } | {
+            /** @description rows in all */
+            rows: number;
             /** @enum {string} */
             state: "stored";
         } | {
@@ -3330,6 +3382,7 @@ export interface components {
              * @description When it was stored, by the database's clock.
              */
             stored_at?: string;
+            struck?: components["schemas"]["Struck"] | null;
             /**
              * Format: int64
              * @description How far the clock that it was read by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
@@ -3404,6 +3457,7 @@ export interface components {
             value: number;
             /** @description Who read it. */
             by: string;
+            struck?: components["schemas"]["StruckOut"] | null;
             /** @description When it was stored, RFC 3339, by the database's clock; absent before the third format. */
             stored_at?: string;
         };
@@ -3957,6 +4011,25 @@ export interface components {
          * @enum {string}
          */
         StretchKind: "fill" | "ramp" | "intermediate_hold" | "stabilise" | "hold" | "reduction" | "release";
+        /** @description Why a reading is struck out. */
+        Strike: {
+            /** @description Why. */
+            reason: string;
+        };
+        /** @description That a reading was struck out. */
+        Struck: {
+            /** @description By whom. */
+            by: string;
+            /** @description Why. */
+            reason: string;
+        };
+        /** @description That a reading was struck out. */
+        StruckOut: {
+            /** @description By whom. */
+            by: string;
+            /** @description Why. */
+            reason: string;
+        };
         /** @description One sub-system of a split. */
         SubSystem: {
             /** @description Tags of its parts. */
@@ -4200,6 +4273,8 @@ export interface components {
             text: string;
             /** @description Unit of a bare pressure. */
             unit?: components["schemas"]["PressureUnit"];
+            /** @description True when the person was asked about it and says that it stands there. */
+            sure?: boolean;
         };
         /**
          * @description Type of a valve.
@@ -4617,6 +4692,62 @@ export interface operations {
             };
         };
     };
+    put_attempts_attempt_readings_reading_strike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: string;
+                reading: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Strike"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     post_attempts_attempt_recordings_preview: {
         parameters: {
             query?: never;
@@ -4665,6 +4796,8 @@ export interface operations {
                 file_name: string;
                 /** @description The mapping as JSON. */
                 mapping: string;
+                /** @description True to say how it would be read, and to store nothing. */
+                look?: boolean;
             };
             header?: never;
             path: {

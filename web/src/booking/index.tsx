@@ -6,4 +6,5 @@ export { LoggerImport } from "./logger-import";
 export { LookDialog } from "./look";
 export { ReadingForm } from "./reading-form";
 export { ReleaseDialog } from "./release";
+export { TypedReadings } from "./typed-readings";
 export { RigHand } from "./rig-hand";

@@ -1,8 +1,8 @@
 import { useRef, useState } from "react";
 import { getToken, look, newId, type Schema, sentence } from "../api/client";
-import { usePackActions } from "../api/pack";
+import { usePack, usePackActions } from "../api/pack";
 import { Button, Dialog, Field, Note, Select, TextInput } from "../ui";
-import { SYMBOL, UNITS } from "../units/pressure";
+import { SYMBOL, UNITS, useUnit, withUnit } from "../units/pressure";
 
 type Preview = Schema["LoggerPreview"];
 type Mapping = Schema["Mapping"];
@@ -22,6 +22,9 @@ export function LoggerImport({ attempt }: { attempt: string }) {
   const [problem, setProblem] = useState("");
   const [progress, setProgress] = useState<{ rows: number; share: number } | null>(null);
   const [done, setDone] = useState("");
+  // how the file is understood; shown before anything is stored
+  const [understood, setUnderstood] = useState<Extract<Line, { state: "understood" }> | null>(null);
+  const { unit } = useUnit(usePack().unit);
   const abort = useRef<AbortController | null>(null);
   const choose = async (chosen: File) => {
     setDone("");
@@ -35,24 +38,27 @@ export function LoggerImport({ attempt }: { attempt: string }) {
   const close = () => {
     abort.current?.abort();
     setPreview(null);
+    setUnderstood(null);
     setProgress(null);
   };
-  const read = async () => {
+  const read = async (look: boolean) => {
     if (!file || !mapping) return;
     setProblem("");
     setProgress({ rows: 0, share: 0 });
     abort.current = new AbortController();
     try {
       const headers = { "content-type": "application/octet-stream", "x-request-token": getToken() };
-      const query = new URLSearchParams({ file_name: file.name, mapping: JSON.stringify(mapping) });
+      const query = new URLSearchParams({ file_name: file.name, mapping: JSON.stringify(mapping), look: String(look) });
       const response = await fetch(`/api/v1/attempts/${attempt}/recordings/${newId()}?${query}`, { method: "PUT", body: file, headers, signal: abort.current.signal });
       if (!response.ok || !response.body) throw await response.json();
       await follow(response.body, (line) => {
         if (line.state === "reading") setProgress(line);
+        if (line.state === "understood") setUnderstood(line);
         if (line.state === "refused") setProblem(line.sentence);
         if (line.state === "stored") {
           setDone(`${line.rows} rows of ${file.name} stored.`);
           setPreview(null);
+          setUnderstood(null);
           void refresh();
         }
       });
@@ -61,7 +67,10 @@ export function LoggerImport({ attempt }: { attempt: string }) {
     }
     setProgress(null);
   };
-  const set = (change: Partial<Mapping>) => mapping && setMapping({ ...mapping, ...change });
+  const set = (change: Partial<Mapping>) => {
+    setUnderstood(null);
+    if (mapping) setMapping({ ...mapping, ...change });
+  };
   const columns = (preview?.header ?? []).map((h) => [h, h] as const);
   return (
     <div className="grid gap-2">
@@ -195,9 +204,23 @@ export function LoggerImport({ attempt }: { attempt: string }) {
               </Note>
             </div>
           ) : null}
+          {understood ? (
+            <p className="mt-4 mb-0 text-base" data-understood={understood.rows}>
+              <strong>{understood.rows} rows</strong>, from <strong className="num">{understood.first_at.replace("T", " ").slice(0, 19)}</strong> to{" "}
+              <strong className="num">{understood.last_at.replace("T", " ").slice(0, 19)}</strong> UTC, read with the zone <strong>{understood.zone}</strong>.
+              {understood.range_pa ? (
+                <>
+                  {" "}
+                  Pressure from {withUnit(understood.range_pa[0], unit, 2)} to {withUnit(understood.range_pa[1], unit, 2)}; first{" "}
+                  {withUnit(understood.first_pa ?? 0, unit, 2)}, last {withUnit(understood.last_pa ?? 0, unit, 2)}.
+                </>
+              ) : null}{" "}
+              What is stored is never read anew: is this the time and the unit that the logger showed?
+            </p>
+          ) : null}
           <div className="mt-4 flex items-center gap-3">
-            <Button kind="main" onClick={read} disabled={progress !== null}>
-              Read the file
+            <Button kind="main" onClick={() => void read(!understood)} disabled={progress !== null}>
+              {understood ? "Store it" : "Read the file"}
             </Button>
             <Button onClick={close}>{progress ? "Cancel" : "Leave it"}</Button>
             {progress ? (

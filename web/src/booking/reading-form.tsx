@@ -20,14 +20,14 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
   const [pressure, setPressure] = useState("");
   const [temperature, setTemperature] = useState("");
   const [time, setTime] = useState("");
-  const [problem, setProblem] = useState<{ text: string; field?: string } | null>(null);
+  const [problem, setProblem] = useState<{ text: string; field?: string; asked?: boolean } | null>(null);
   const [state, setState] = useState("");
   // what was sent and not yet acknowledged: sent again unchanged it has the same ids and time, so it is stored once
   const sent = useRef({ typed: "", p: "", t: "", at: "" });
   useFollowUnit(unit, pressure, setPressure);
   const first = useRef<HTMLInputElement>(null);
   useKey("r", () => first.current?.focus());
-  const send = async () => {
+  const send = async (sure = false) => {
     setProblem(null);
     const typed = [pressure, temperature, time, unit].join("|");
     if (sent.current.typed !== typed) {
@@ -36,8 +36,8 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
     const { at } = sent.current;
     if (!at) return setProblem({ text: HOW_TO_WRITE, field: "at" });
     const readings = [];
-    if (pressure.trim()) readings.push({ id: sent.current.p, at, channel: "pressure" as const, text: pressure, unit });
-    if (temperature.trim()) readings.push({ id: sent.current.t, at, channel: "temperature" as const, text: temperature, unit });
+    if (pressure.trim()) readings.push({ id: sent.current.p, at, channel: "pressure" as const, text: pressure, unit, sure });
+    if (temperature.trim()) readings.push({ id: sent.current.t, at, channel: "temperature" as const, text: temperature, unit, sure: false });
     if (readings.length === 0) return setProblem({ text: "Type a pressure, a temperature, or both.", field: "text" });
     setState("saving");
     try {
@@ -45,7 +45,7 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
       if (error) {
         const field = problemField(error);
         const on = field?.startsWith("readings[0]") && !pressure.trim() ? "temperature" : field?.startsWith("readings[1]") ? "temperature" : "pressure";
-        setProblem({ text: sentence(error), field: field?.endsWith(".at") ? "at" : on });
+        setProblem({ text: sentence(error), field: field?.endsWith(".at") ? "at" : on, asked: (error as { type?: string }).type === "/problems/doubtful" });
         setState("");
         return;
       }
@@ -93,6 +93,11 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
           </Button>
         </div>
       </div>
+      {problem?.asked ? (
+        <div>
+          <Button onClick={() => void send(true)}>The gauge stands there: store it as read</Button>
+        </div>
+      ) : null}
       {problem && !problem.field ? (
         <Note kind="stop" live>
           {problem.text}

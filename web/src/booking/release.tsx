@@ -36,7 +36,7 @@ export function ReleaseDialog({ attempt, gauge, unit: gaugeUnit, decimals, open,
     if (!at) return setRefused({ text: HOW_TO_WRITE, field: "at" });
     if (reads.trim()) {
       if (sent.current.typed !== reads + unit) sent.current = { typed: reads + unit, id: newId() };
-      const readings = [{ id: sent.current.id, at, channel: "pressure" as const, text: reads, unit }];
+      const readings = [{ id: sent.current.id, at, channel: "pressure" as const, text: reads, unit, sure: true }];
       try {
         const { error } = await http.PUT("/api/v1/attempts/{attempt}/readings", { params: { path: { attempt } }, body: { readings } });
         if (error) return setRefused({ text: sentence(error), field: "reads" });

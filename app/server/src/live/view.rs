@@ -109,7 +109,7 @@ fn needle(run: &Run, ticks: &[Tick], now_s: f64, patience_s: f64) -> Needle {
         })
         .collect();
     recorded.reverse();
-    let typed = run.typed.iter().filter(|r| r.channel == Channel::Pressure && run.typed_s(r) <= now_s);
+    let typed = run.typed.iter().filter(|r| r.channel == Channel::Pressure && r.struck.is_none() && run.typed_s(r) <= now_s);
     let last_typed = typed.clone().next_back();
     match (recorded.last(), last_typed) {
         (Some(last), _) if now_s - last.0 <= patience_s => Needle { readings: recorded, typed_by: None },
@@ -125,7 +125,7 @@ fn needle(run: &Run, ticks: &[Tick], now_s: f64, patience_s: f64) -> Needle {
 fn temperature(run: &Run, ticks: &[Tick]) -> Option<f64> {
     let place = run.attempt.frozen.instruments.iter().position(|i| i.tag == run.attempt.frozen.plan.thermometer_tag);
     let polled = ticks.iter().rev().take(30).find_map(|t| t.values.iter().find(|v| Some(usize::from(v.channel)) == place)?.value);
-    polled.or_else(|| run.typed.iter().rfind(|r| r.channel == Channel::Temperature).map(|r| r.value))
+    polled.or_else(|| run.typed.iter().rfind(|r| r.channel == Channel::Temperature && r.struck.is_none()).map(|r| r.value))
 }
 
 /// The moment now. `heard` is for how long nothing has come from the recorder since its last instant came; none where none came.

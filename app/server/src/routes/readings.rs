@@ -14,9 +14,12 @@ use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
-use quantity::PressureUnit;
+use pack::people::Role;
+use pack::signing::Form;
 use quantity::bounds::{READING_PRESSURE, READING_TEMPERATURE};
 use quantity::parse;
+use quantity::{GaugePressure, PressureUnit};
+use rules::say::Say;
 use serde::Deserialize;
 use time::OffsetDateTime;
 
@@ -39,6 +42,9 @@ pub struct TypedReading {
     /// Unit of a bare pressure.
     #[serde(default)]
     pub unit: PressureUnit,
+    /// True when the person was asked about it and says that it stands there.
+    #[serde(default)]
+    pub sure: bool,
 }
 
 /// A batch.
@@ -69,7 +75,7 @@ pub(super) fn instant(app: &App, run: &Run, field: &str, at: OffsetDateTime) -> 
     Ok(())
 }
 
-fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str) -> Result<ReadingRow, Problem> {
+fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str, say: Say) -> Result<ReadingRow, Problem> {
     let field = |name: &str| format!("readings[{i}].{name}");
     uuid(&typed.id)?;
     instant(app, run, &field("at"), typed.at)?;
@@ -81,6 +87,11 @@ fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str) -> Re
         Channel::Temperature => parse::temperature(&READING_TEMPERATURE, &typed.text).map(quantity::Temperature::c),
     };
     let value = value.map_err(|e| Problem::invalid(field("text"), e))?;
+    if let (Channel::Pressure, false) = (typed.channel, typed.sure)
+        && let Some(sentence) = doubtful(run, GaugePressure::from_pa(value), say)
+    {
+        return Err(Problem::Doubtful { field: field("text"), sentence });
+    }
     // the database keeps microseconds
     let at = typed.at.replace_nanosecond(typed.at.nanosecond() / 1000 * 1000).unwrap_or(typed.at);
     Ok(ReadingRow {
@@ -92,7 +103,57 @@ fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str) -> Re
         person: person.to_owned(),
         lead_us: run.lead_us(at),
         stored_at: app.clock.now(),
+        struck: None,
     })
+}
+
+/// Why a pressure is asked about before it is stored: it lies beyond the gauge, or above all that the test may see.
+fn doubtful(run: &Run, read: GaugePressure, say: Say) -> Option<String> {
+    let tag = &run.attempt.frozen.plan.gauge_tag;
+    let ends = run.gauge().and_then(|g| g.full_scale_pa).filter(|end| read > *end);
+    let upper = run.derived().ok().map(|d| d.upper_pa).filter(|u| read > *u);
+    let over = match (ends, upper) {
+        (Some(end), _) => format!("beyond the end of {tag} at {}", say.p(end)),
+        (None, Some(upper)) => format!("above the upper bound of {}", say.down(upper)),
+        (None, None) => return None,
+    };
+    Some(format!(
+        "This is {}, {over}. Is it mistyped, or in another unit? If the gauge really stands there, stop the pump and bleed it down, then store it as it was read.",
+        say.p(read)
+    ))
+}
+
+/// Why a reading is struck out.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Strike {
+    /// Why.
+    pub reason: String,
+}
+
+/// Strikes a typed reading out: it stays, the judge leaves it out, and the report prints it with the reason. By who typed it or a supervisor, until
+/// somebody signs. The same again changes nothing.
+#[utoipa::path(put, path = "/api/v1/attempts/{attempt}/readings/{reading}/strike", tag = "run", params(("attempt" = String, Path), ("reading" = String, Path)), request_body = Strike,
+    responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn strike(
+    State(app): State<App>,
+    who: Who,
+    Path((id, reading_id)): Path<(String, String)>,
+    Body(body): Body<Strike>,
+) -> Result<StatusCode, Problem> {
+    let (pack, _) = of_person(&app, &who, &id, Action::Book).await?;
+    let reason = body.reason.trim();
+    super::text("reason", reason, 300, "the reason")?;
+    if reason.chars().count() < 3 {
+        return Err(Problem::invalid("reason", "write why it does not count, in a few words"));
+    }
+    let there = reading::of_attempt(&app.db, &id).await?.into_iter().find(|r| r.id == reading_id).ok_or(Problem::NotFound("reading"))?;
+    let own_quick = pack.created_by == who.sign_in && pack.form == Form::Quick;
+    if there.person != who.sign_in && who.role != Role::Supervisor && !own_quick {
+        return Err(Problem::NotAllowed(format!("{} typed this reading: only they, or a supervisor, strike it out.", there.person)));
+    }
+    reading::strike(&app.db, &id, &reading_id, reason, &who.sign_in).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Stores typed readings. What is acknowledged is stored; the same ids again change nothing.
@@ -107,8 +168,9 @@ pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(
         ));
     }
     let run = Run::load_booked(&app, attempt).await?;
+    let say = Say(who.unit.unwrap_or_default());
     let rows: Vec<ReadingRow> =
-        body.readings.into_iter().enumerate().map(|(i, r)| read(&app, &run, i, r, &who.sign_in)).collect::<Result<_, _>>()?;
+        body.readings.into_iter().enumerate().map(|(i, r)| read(&app, &run, i, r, &who.sign_in, say)).collect::<Result<_, _>>()?;
     stands(&app, &run).await?;
     reading::insert(&app.db, &id, &rows).await?;
     Ok(StatusCode::NO_CONTENT)

@@ -49,7 +49,7 @@ pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, F
     let head = &file[..file.len().min(PREVIEW_BYTES)];
     let end = if head.len() < file.len() { head.iter().rposition(|b| *b == b'\n').map_or(head.len(), |i| i + 1) } else { head.len() };
     let table = delimited::read(&head[..end]).map_err(|e| Problem::invalid("file", e))?;
-    let recalled = logger_mapping::recall(&app.db, &table.header).await?;
+    let recalled = logger_mapping::recall(&app.db, &who.sign_in, &table.header).await?;
     Ok(Json(LoggerPreview {
         remembered: recalled.is_some(),
         mapping: recalled.unwrap_or_else(|| Mapping::guess(&table.header, &table.rows, &app.zone)),
@@ -67,6 +67,9 @@ pub struct ImportQuery {
     pub file_name: String,
     /// The mapping as JSON.
     pub mapping: String,
+    /// True to say how it would be read, and to store nothing.
+    #[serde(default)]
+    pub look: bool,
 }
 
 /// One line of the progress that an import answers with.
@@ -79,6 +82,25 @@ pub enum ImportLine {
         rows: usize,
         /// share of the file
         share: f64,
+    },
+    /// read, and not stored: how it is understood
+    Understood {
+        /// rows in all
+        rows: usize,
+        /// zone of its clock
+        zone: String,
+        /// first row, as an instant
+        #[serde(with = "time::serde::rfc3339")]
+        first_at: time::OffsetDateTime,
+        /// last row, as an instant
+        #[serde(with = "time::serde::rfc3339")]
+        last_at: time::OffsetDateTime,
+        /// first pressure, Pa
+        first_pa: Option<f64>,
+        /// last pressure, Pa
+        last_pa: Option<f64>,
+        /// least and greatest pressure, Pa
+        range_pa: Option<(f64, f64)>,
     },
     /// read and stored
     Stored {
@@ -112,7 +134,7 @@ pub async fn put(
     }
     let (lines, receiver) = mpsc::channel::<ImportLine>(64);
     let released_us = i64::try_from(attempt.released_at.unix_timestamp_nanos() / 1000).unwrap_or(0);
-    tokio::spawn(import(app, who, id, recording_id, query.file_name, mapping, file, released_us, lines));
+    tokio::spawn(import(app, who, id, recording_id, query.file_name, mapping, file, released_us, query.look, lines));
     let stream = futures_lines(receiver);
     let mut response = Response::new(Body::from_stream(stream));
     response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/x-ndjson"));
@@ -139,6 +161,7 @@ async fn import(
     mapping: Mapping,
     file: Bytes,
     released_us: i64,
+    look: bool,
     lines: mpsc::Sender<ImportLine>,
 ) {
     let (read_file, read_mapping, progress) = (file.clone(), mapping.clone(), lines.clone());
@@ -153,12 +176,32 @@ async fn import(
         Err(e) => refused(&internal(&e)),
         Ok(Err(LoggerError::Cancelled)) => return,
         Ok(Err(e)) => refused(&Problem::invalid("file", e)),
+        Ok(Ok(rows)) if look => understood(&rows, &mapping),
         Ok(Ok(rows)) => match store(&app, &who, &attempt, &recording_id, &file_name, &mapping, &file, released_us, &rows).await {
             Ok(()) => ImportLine::Stored { rows: rows.len() },
             Err(e) => refused(&e),
         },
     };
     let _ = lines.send(end).await;
+}
+
+/// How a file is understood.
+fn understood(rows: &[LoggerRow], mapping: &Mapping) -> ImportLine {
+    let at = |r: Option<&LoggerRow>| {
+        let nanos = r.map_or(0, |r| i128::from(r.at_us) * 1000);
+        time::OffsetDateTime::from_unix_timestamp_nanos(nanos).unwrap_or(time::OffsetDateTime::UNIX_EPOCH)
+    };
+    let pressures = || rows.iter().filter_map(|r| r.pressure_pa);
+    let range = pressures().fold(None, |range: Option<(f64, f64)>, p| Some(range.map_or((p, p), |(low, high)| (low.min(p), high.max(p)))));
+    ImportLine::Understood {
+        rows: rows.len(),
+        zone: mapping.zone.clone(),
+        first_at: at(rows.first()),
+        last_at: at(rows.last()),
+        first_pa: pressures().next(),
+        last_pa: pressures().last(),
+        range_pa: range,
+    }
 }
 
 fn refused(problem: &Problem) -> ImportLine {
@@ -194,7 +237,7 @@ async fn store(
     recording::insert(&app.db, &new).await?;
     let table = delimited::read(&file[..file.len().min(PREVIEW_BYTES)]);
     if let Ok(table) = table {
-        logger_mapping::remember(&app.db, &table.header, mapping).await?;
+        logger_mapping::remember(&app.db, &who.sign_in, &table.header, mapping).await?;
     }
     Ok(())
 }

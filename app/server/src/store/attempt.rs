@@ -139,10 +139,11 @@ pub async fn revision(db: &MySqlPool, id: &str) -> Result<String, Problem> {
     let counts = sqlx::query!(
         "SELECT (SELECT COUNT(*) FROM event WHERE attempt_id = ?) AS events, (SELECT COUNT(*) FROM reading WHERE attempt_id = ?) AS readings,
                 (SELECT COUNT(*) FROM recording WHERE attempt_id = ?) AS files, (SELECT COUNT(*) FROM signature WHERE attempt_id = ?) AS signatures,
-                (SELECT COUNT(*) FROM clock_set WHERE attempt_id = ?) AS clock_sets",
-        id, id, id, id, id
+                (SELECT COUNT(*) FROM clock_set WHERE attempt_id = ?) AS clock_sets,
+                (SELECT COUNT(*) FROM struck WHERE attempt_id = ?) AS struck",
+        id, id, id, id, id, id
     )
     .fetch_one(db)
     .await?;
-    Ok(format!("{:?}.{:?}.{:?}.{:?}.{:?}", counts.events, counts.readings, counts.files, counts.signatures, counts.clock_sets))
+    Ok(format!("{:?}", (counts.events, counts.readings, counts.files, counts.signatures, counts.clock_sets, counts.struck)))
 }

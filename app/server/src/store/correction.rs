@@ -100,7 +100,17 @@ pub async fn insert(db: &MySqlPool, attempt: &str, id: &str, correction: &Correc
         .execute(db)
         .await;
     match done {
-        Err(error) if crate::problem::duplicate(&error) => Ok(()),
+        Err(error) if crate::problem::duplicate(&error) => {
+            let there = sqlx::query!("SELECT attempt_id, body FROM correction WHERE id = ?", id).fetch_one(db).await?;
+            let same = there.attempt_id == attempt && serde_json::from_str::<Correction>(&there.body)? == *correction;
+            if same {
+                return Ok(());
+            }
+            Err(Problem::Conflict(
+                "Under this id another correction is stored already: a correction is never changed. Make the new one under a new id."
+                    .to_owned(),
+            ))
+        }
         other => Ok(other.map(|_| ())?),
     }
 }

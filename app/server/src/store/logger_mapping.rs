@@ -8,24 +8,27 @@ fn key(header: &[String]) -> String {
     record::canonical::sha256_hex(header.join("\u{1f}").as_bytes())
 }
 
-/// The mapping last used for files with these columns.
+/// The mapping that a person last used for files with these columns.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn recall(db: &MySqlPool, header: &[String]) -> Result<Option<Mapping>, Problem> {
-    let row = sqlx::query_scalar!("SELECT mapping FROM logger_mapping WHERE header_sha256 = ?", key(header)).fetch_optional(db).await?;
+pub async fn recall(db: &MySqlPool, person: &str, header: &[String]) -> Result<Option<Mapping>, Problem> {
+    let row = sqlx::query_scalar!("SELECT mapping FROM logger_mapping WHERE header_sha256 = ? AND person = ?", key(header), person)
+        .fetch_optional(db)
+        .await?;
     Ok(row.and_then(|text| serde_json::from_str(&text).ok()))
 }
 
-/// Remembers a mapping.
+/// Remembers a mapping for the person who read a file with it.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn remember(db: &MySqlPool, header: &[String], mapping: &Mapping) -> Result<(), Problem> {
+pub async fn remember(db: &MySqlPool, person: &str, header: &[String], mapping: &Mapping) -> Result<(), Problem> {
     let text = serde_json::to_string(mapping)?;
     sqlx::query!(
-        "INSERT INTO logger_mapping (header_sha256, mapping) VALUES (?, ?) ON DUPLICATE KEY UPDATE mapping = VALUES(mapping)",
+        "INSERT INTO logger_mapping (header_sha256, person, mapping) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE mapping = VALUES(mapping)",
         key(header),
+        person,
         text
     )
     .execute(db)

@@ -25,6 +25,15 @@ impl Channel {
     }
 }
 
+/// That a reading was struck out.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Struck {
+    /// By whom.
+    pub by: String,
+    /// Why.
+    pub reason: String,
+}
+
 /// A reading as stored.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct ReadingRow {
@@ -44,6 +53,9 @@ pub struct ReadingRow {
     /// When it was stored, by the database's clock.
     #[serde(with = "time::serde::rfc3339", default = "super::event::never")]
     pub stored_at: OffsetDateTime,
+    /// Who struck it out, and why; absent while it counts.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub struck: Option<Struck>,
     /// How far the clock that it was read by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
     #[serde(default, skip_serializing_if = "super::event::is_nil")]
     pub lead_us: i64,
@@ -54,7 +66,8 @@ pub struct ReadingRow {
 /// # Errors
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<ReadingRow>, Problem> {
-    let rows = sqlx::query!("SELECT id, at, channel, value, as_typed, person, lead_us, stored_at FROM reading WHERE attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -lead_us, at), id", attempt)
+    let rows = sqlx::query!("SELECT r.id, r.at, r.channel, r.value, r.as_typed, r.person, r.lead_us, r.stored_at, s.person AS \"struck_by?\", s.reason AS \"reason?\"
+         FROM reading r LEFT JOIN struck s ON s.reading_id = r.id WHERE r.attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -r.lead_us, r.at), r.id", attempt)
         .fetch_all(db)
         .await?;
     Ok(rows
@@ -68,6 +81,7 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<ReadingRow>
             person: r.person,
             lead_us: r.lead_us,
             stored_at: r.stored_at,
+            struck: r.struck_by.zip(r.reason).map(|(by, reason)| Struck { by, reason }),
         })
         .collect())
 }
@@ -111,4 +125,24 @@ pub async fn insert(db: &MySqlPool, attempt: &str, readings: &[ReadingRow]) -> R
     }
     tx.commit().await?;
     Ok(())
+}
+
+/// Strikes a reading out; the same again changes nothing.
+///
+/// # Errors
+/// When it is struck out already with another reason, or the record is signed.
+pub async fn strike(db: &MySqlPool, attempt: &str, id: &str, reason: &str, person: &str) -> Result<(), Problem> {
+    let done = sqlx::query!("INSERT INTO struck (reading_id, attempt_id, reason, person) VALUES (?, ?, ?, ?)", id, attempt, reason, person)
+        .execute(db)
+        .await;
+    match done {
+        Err(error) if crate::problem::duplicate(&error) => {
+            let there = sqlx::query!("SELECT reason, person FROM struck WHERE reading_id = ?", id).fetch_one(db).await?;
+            if there.reason == reason && there.person == person {
+                return Ok(());
+            }
+            Err(Problem::Conflict(format!("This reading was struck out already by {}: \"{}\".", there.person, there.reason)))
+        }
+        other => Ok(other.map(|_| ())?),
+    }
 }

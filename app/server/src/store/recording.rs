@@ -61,9 +61,49 @@ pub async fn insert(db: &MySqlPool, new: &NewRecording<'_>) -> Result<(), Proble
     .execute(db)
     .await;
     match done {
-        Err(e) if crate::problem::duplicate(&e) => Ok(()),
+        Err(e) if crate::problem::duplicate(&e) => same_as_stored(db, new, &sha256).await,
         other => Ok(other.map(|_| ())?),
     }
+}
+
+/// Refuses a file that would be read otherwise than it was, and another file under an id that is used.
+async fn same_as_stored(db: &MySqlPool, new: &NewRecording<'_>, sha256: &str) -> Result<(), Problem> {
+    let there = sqlx::query!(
+        "SELECT attempt_id, file_name, sha256 AS \"sha256: String\", mapping, packed, person FROM recording WHERE id = ? OR (attempt_id = ? AND sha256 = ?) ORDER BY id = ? DESC",
+        new.id, new.attempt, sha256, new.id
+    )
+    .fetch_one(db)
+    .await?;
+    if there.attempt_id != new.attempt {
+        return Err(Problem::Conflict("Under this id a file of another run is stored already: send this one under a new id.".to_owned()));
+    }
+    if there.sha256 != sha256 {
+        return Err(Problem::Conflict(format!(
+            "Under this id another file is stored already ({}, by {}): send this one under a new id.",
+            there.file_name, there.person
+        )));
+    }
+    let stored: Mapping = serde_json::from_str(&there.mapping)?;
+    if stored == *new.mapping {
+        return Ok(());
+    }
+    let span = |rows: &[LoggerRow]| {
+        let at = |r: Option<&LoggerRow>| {
+            r.and_then(|r| time::OffsetDateTime::from_unix_timestamp_nanos(i128::from(r.at_us) * 1000).ok())
+                .map_or_else(String::new, crate::freeze::rfc3339)
+        };
+        format!("{} to {}", at(rows.first()), at(rows.last()))
+    };
+    Err(Problem::Conflict(format!(
+        "This file is stored already, by {}, and was read otherwise: zone {}, {}. Read as you say now, with the zone {}, it would be {}. Nothing was changed: \
+         what is stored is never read anew. If it was read wrongly, note that under what happened and begin a new attempt, or have the file written anew by \
+         the logger with the right clock.",
+        there.person,
+        stored.zone,
+        span(&unpack(&there.packed)),
+        new.mapping.zone,
+        span(new.rows)
+    )))
 }
 
 /// Rows of every recording of an attempt, in the order in which they came.

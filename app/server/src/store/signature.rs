@@ -130,12 +130,13 @@ pub async fn marks(db: impl sqlx::MySqlExecutor<'_>, id: &str) -> Result<String,
     let m = sqlx::query!(
         "SELECT (SELECT COUNT(*) FROM event WHERE attempt_id = ?) AS events, (SELECT COUNT(*) FROM reading WHERE attempt_id = ?) AS readings,
                 (SELECT COUNT(*) FROM recording WHERE attempt_id = ?) AS files, (SELECT COUNT(*) FROM signature WHERE attempt_id = ?) AS signatures,
-                (SELECT COUNT(*) FROM correction WHERE attempt_id = ?) AS corrections, (SELECT MAX(seq) FROM tick WHERE attempt_id = ?) AS last_tick",
-        id, id, id, id, id, id
+                (SELECT COUNT(*) FROM correction WHERE attempt_id = ?) AS corrections, (SELECT MAX(seq) FROM tick WHERE attempt_id = ?) AS last_tick,
+                (SELECT COUNT(*) FROM struck WHERE attempt_id = ?) AS struck",
+        id, id, id, id, id, id, id
     )
     .fetch_one(db)
     .await?;
-    Ok(format!("{:?}", (m.events, m.readings, m.files, m.signatures, m.corrections, m.last_tick)))
+    Ok(format!("{:?}", (m.events, m.readings, m.files, m.signatures, m.corrections, m.last_tick, m.struck)))
 }
 
 /// Adds a signature.

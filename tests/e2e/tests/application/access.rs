@@ -41,6 +41,7 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("PUT", "/api/v1/attempts/{attempt}/rig", "-+++--"),
     ("GET", "/api/v1/attempts/{attempt}/readings", "++++++"),
     ("PUT", "/api/v1/attempts/{attempt}/readings", "-+++--"),
+    ("PUT", "/api/v1/attempts/{attempt}/readings/{reading}/strike", "-+++--"),
     ("PUT", "/api/v1/attempts/{attempt}/events/{event}", "-+++--"),
     ("PUT", "/api/v1/attempts/{attempt}/corrections/{correction}", "++-+--"),
     ("POST", "/api/v1/attempts/{attempt}/recordings/preview", "-+++--"),
@@ -104,6 +105,7 @@ fn request(site: &Site, person: &Person, name: &str, method: &str, path: &str, t
         ("PUT", "/packs/{id}/practice/{copy}") => None,
         ("PUT", "/attempts/{attempt}/rig") => Some(json!({ "pump": false, "strokes_per_min": 12.0, "bleed": 0.0 })),
         ("PUT", "/attempts/{attempt}/readings") => Some(json!({ "readings": [] })),
+        ("PUT", "/attempts/{attempt}/readings/{reading}/strike") => Some(json!({ "reason": "" })),
         ("PUT", "/attempts/{attempt}/events/{event}") => Some(json!({ "kind": "filled", "at": now, "note": "" })),
         ("PUT", "/attempts/{attempt}/corrections/{correction}") => Some(
             json!({ "what": "overrule", "kind": "stuck", "channel": null, "start_s": 0.0, "reason": "the second gauge read the same" }),

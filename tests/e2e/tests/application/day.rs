@@ -275,3 +275,99 @@ async fn two_who_renew_a_certificate_do_not_overwrite_each_other() -> Result<()>
     assert!(!engineer.get("/instruments").await?.to_string().contains("PG-7"));
     site.stop().await
 }
+
+/// 5.6 MPa on a gauge that ends at 40 bar is asked about; what was mistyped all the same is struck out with a reason by who typed it or a supervisor,
+/// both stay, the judge leaves it out, the paper prints it, and once somebody has signed nothing more is struck out.
+#[tokio::test]
+async fn a_mistyped_reading_is_asked_about_and_struck_out_with_a_reason() -> Result<()> {
+    let day = Day::start().await?;
+    fixtures::tight_hold(&day.supervisor, &day.attempt, day.start).await?;
+    let reader = day.site.person("reader").await?;
+    let inspector = day.site.person("inspector").await?;
+    let mistyped = id();
+    let body = |sure: bool| {
+        let when = at(day.start + Duration::minutes(60) + Duration::seconds(20));
+        json!({ "readings": [{ "id": mistyped, "at": when, "channel": "pressure", "text": "5.6 MPa", "unit": "bar", "sure": sure }] })
+    };
+    let path = format!("/attempts/{}/readings", day.attempt);
+    let answer = reader.request(Method::PUT, &path).json(&body(false)).send().await?;
+    assert_eq!(answer.status(), StatusCode::UNPROCESSABLE_ENTITY);
+    let problem: Value = answer.json().await?;
+    assert_eq!((problem["type"].as_str(), problem["field"].as_str()), (Some("/problems/doubtful"), Some("readings[0].text")));
+    assert!(
+        problem["detail"].as_str().is_some_and(|d| d.contains("56.00\u{a0}bar, beyond the end of PG-1 at 40.00\u{a0}bar")),
+        "{problem}"
+    );
+    reader.put(&path, &body(true)).await?;
+    assert_eq!(day.view().await?["judgement"]["verdict"], "fail", "what stands there is judged");
+    let strike = async |who: &Person, reason: &str| {
+        sentence(who.request(Method::PUT, &format!("{path}/{mistyped}/strike")).json(&json!({ "reason": reason }))).await
+    };
+    assert_eq!(strike(&reader, " ").await?.0, StatusCode::UNPROCESSABLE_ENTITY);
+    let (status, said) = strike(&inspector, "looks wrong").await?;
+    assert!(status == StatusCode::FORBIDDEN && said.contains("reader typed this reading"), "{status} {said}");
+    assert_eq!(strike(&reader, "it was 2.6 MPa, read again").await?.0, StatusCode::NO_CONTENT);
+    assert_eq!(strike(&reader, "it was 2.6 MPa, read again").await?.0, StatusCode::NO_CONTENT, "sent again it is the same");
+    let (status, said) = strike(&day.supervisor, "another reason").await?;
+    assert!(status == StatusCode::CONFLICT && said.contains("struck out already by reader"), "{status} {said}");
+    let view = day.view().await?;
+    assert_eq!(view["judgement"]["verdict"], "pass", "{}", view["judgement"]["sentence"]);
+    let kept = day.engineer.get(&path).await?;
+    let row = kept.as_array().into_iter().flatten().find(|r| r["id"] == *mistyped).cloned().context("it stays")?;
+    assert_eq!((&row["as_typed"], &row["struck"]["by"]), (&json!("5.6 MPa"), &json!("reader")));
+    // signed and sealed with it
+    assert_eq!(day.sign("performed", "supervisor").await?.0, StatusCode::OK);
+    let sealed = day.engineer.get(&format!("/attempts/{}/sealed", day.attempt)).await?;
+    assert!(sealed["parts"]["sources"]["typed"].to_string().contains("it was 2.6 MPa, read again"));
+    let other = kept[0]["id"].as_str().context("a reading")?.to_owned();
+    let late = day.supervisor.request(Method::PUT, &format!("{path}/{other}/strike")).json(&json!({ "reason": "on second thoughts" }));
+    assert_eq!(sentence(late).await?.0, StatusCode::CONFLICT);
+    day.site.stop().await
+}
+
+/// Stored is stored: the same file with a corrected zone, another file under its id, an event or a correction under a used id with another content
+/// are refused with what is there, never taken in silence.
+#[tokio::test]
+async fn what_is_stored_otherwise_is_never_told_to_be_stored() -> Result<()> {
+    let day = Day::start().await?;
+    fixtures::tight_hold(&day.supervisor, &day.attempt, day.start).await?;
+    let file = |minute: i64| {
+        let rows =
+            (0..5).map(|i| format!("{};26.0{i}", at(day.start + Duration::minutes(minute + i)).replace('T', " ").trim_end_matches('Z')));
+        std::iter::once("time;bar".to_owned()).chain(rows).collect::<Vec<_>>().join("\n")
+    };
+    let recording = id();
+    let send = async |of: &str, zone: &str, file: String, look: bool| {
+        let mapping = json!({ "time_column": "time", "time_form": { "kind": "year_first" }, "zone": zone, "pressure_column": "bar", "pressure_unit": "bar",
+            "temperature_unit": "celsius", "decimal_comma": false });
+        let request = day.supervisor.request(Method::PUT, &format!("/attempts/{}/recordings/{of}", day.attempt));
+        let query = [("file_name", "l.csv".to_owned()), ("mapping", mapping.to_string()), ("look", look.to_string())];
+        Ok::<_, anyhow::Error>(request.query(&query).body(file).send().await?.error_for_status()?.text().await?)
+    };
+    let looked = send(&recording, "UTC", file(45), true).await?;
+    assert!(looked.contains("\"understood\"") && looked.contains("\"rows\":5") && looked.contains("\"zone\":\"UTC\""), "{looked}");
+    assert!(send(&recording, "UTC", file(45), false).await?.contains("\"stored\""));
+    assert!(send(&recording, "UTC", file(45), false).await?.contains("\"stored\""), "the same again is the same");
+    for of in [recording.clone(), id()] {
+        let corrected = send(&of, "Europe/Lisbon", file(45), false).await?;
+        assert!(corrected.contains("refused") && corrected.contains("zone UTC") && corrected.contains("Europe/Lisbon"), "{corrected}");
+    }
+    let other = send(&recording, "UTC", file(46), false).await?;
+    assert!(other.contains("refused") && other.contains("another file is stored already (l.csv"), "{other}");
+    // an event under a used id: another note alone is another content
+    let event = id();
+    let note = |text: &str| json!({ "kind": "noted", "at": at(day.start + Duration::minutes(50)), "note": text });
+    let path = format!("/attempts/{}/events/{event}", day.attempt);
+    day.supervisor.put(&path, &note("wind rises")).await?;
+    day.supervisor.put(&path, &note("wind rises")).await?;
+    let (status, said) = sentence(day.supervisor.request(Method::PUT, &path).json(&note("wind drops"))).await?;
+    assert!(status == StatusCode::CONFLICT && said.contains("stored already, with another content"), "{status} {said}");
+    // and a correction
+    let correction = |reason: &str| json!({ "what": "overrule", "kind": "stuck", "channel": null, "start_s": 0.0, "reason": reason });
+    let path = format!("/attempts/{}/corrections/{}", day.attempt, id());
+    day.supervisor.put(&path, &correction("the second gauge read the same")).await?;
+    day.supervisor.put(&path, &correction("the second gauge read the same")).await?;
+    let (status, said) = sentence(day.supervisor.request(Method::PUT, &path).json(&correction("no reason"))).await?;
+    assert!(status == StatusCode::CONFLICT && said.contains("never changed"), "{status} {said}");
+    day.site.stop().await
+}

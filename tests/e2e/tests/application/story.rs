@@ -183,6 +183,9 @@ async fn header_line(browser: &Browser, site: &Site) -> Result<()> {
     browser.see("Druck [psi]").await?;
     browser.choose("Temperature column", "Temperatur").await?;
     browser.press("Read the file").await?;
+    // first how it is understood, then stored
+    browser.find("//*[@data-understood='49']").await?;
+    browser.press("Store it").await?;
     browser.see("49 rows of logger.csv stored.").await?;
     as_role(browser, site, "supervisor", &format!("{base}/hold")).await?;
     browser.press("Note a leak (l)").await?;

@@ -3,7 +3,7 @@ import { type Attempt, api, type Schema } from "../../api/client";
 import { EVENT_WORDS } from "../../api/event-words";
 import { useAttempt, usePack } from "../../api/pack";
 import { useSeriesBytes } from "../../api/series";
-import { EventButtons, LeakDialog, LoggerImport, LookDialog, ReadingForm, RigHand } from "../../booking";
+import { EventButtons, LeakDialog, LoggerImport, LookDialog, ReadingForm, RigHand, TypedReadings } from "../../booking";
 import { type LiveView, notNow, useLive } from "../../live";
 import { HoldChart } from "../../pictures/hold-chart";
 import { decode, extended } from "../../pictures/series";
@@ -109,6 +109,7 @@ export function Hold() {
         <WhatHappened events={attempt.events} />
         {hold.data ? <ReadingsTable view={hold.data} unit={unit} division={pack.gauge.division_pa} /> : null}
       </div>
+      <TypedReadings attempt={attempt.id} may={pack.may.book && !attempt.frozen} />
       <Follows steps={["hold"]} />
     </Page>
   );
