@@ -81,6 +81,11 @@ pub fn serve(options: &Serve) -> Result<()> {
         .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "info,sqlx=warn".into()))
         .with_writer(std::io::stderr)
         .init();
+    anyhow::ensure!(
+        server::state::is_zone(&options.zone),
+        "--zone is \"{}\", which is no zone: write it as in Europe/Berlin, or UTC",
+        options.zone
+    );
     let config = Config {
         database_url: url("ZERO_LEAK_DATABASE_URL")?,
         key_file: options.key_file.clone(),

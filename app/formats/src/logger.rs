@@ -250,10 +250,15 @@ impl Clock {
     }
 
     fn read(&self, cell: &str) -> Result<i64, String> {
+        /// A hundred years, s.
+        const LONGEST_S: f64 = 3.2e9;
         let local = |civil: DateTime| self.zone.to_timestamp(civil).map(|t| t.as_microsecond()).map_err(|e| format!("\"{cell}\": {e}"));
         match &self.form {
             TimeForm::Elapsed { unit, .. } => {
                 let seconds = figure(cell, self.decimal_comma)?.ok_or("the time is missing")? * unit.seconds();
+                if !(-LONGEST_S..=LONGEST_S).contains(&seconds) {
+                    return Err(format!("\"{cell}\" is no time on a running clock: it is more than a hundred years"));
+                }
                 Ok(self.start_us + (seconds * 1e6).round() as i64)
             }
             TimeForm::YearFirst => {

@@ -109,7 +109,7 @@ pub fn router(app: App) -> Router {
         .with_secure(false)
         .with_http_only(true)
         .with_same_site(SameSite::Strict)
-        .with_expiry(Expiry::OnInactivity(tower_sessions::cookie::time::Duration::hours(12)));
+        .with_expiry(Expiry::OnInactivity(who::IDLE));
     let fixed = |name: HeaderName, value: &'static str| SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value));
     api.fallback(fallback)
         .layer(DefaultBodyLimit::max(routes::recordings::MOST_MB * 1024 * 1024))

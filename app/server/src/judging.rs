@@ -12,7 +12,7 @@ use formats::logger::LoggerRow;
 use judge::HoldCase;
 use judge::case::{Acceptance, Event, EventKind, HeatBefore, HoldGauge, Lowered, Reading, Thermometer};
 use judge::segments::{Brought, RunStretch};
-use pack::instrument::{Instrument, InstrumentKind, IsoDate};
+use pack::instrument::{Instrument, InstrumentKind};
 use pack::plan::ThermometerPlace;
 use pack::run::RunEventKind;
 use quantity::{GaugePressure, PressureDifference, Temperature};
@@ -35,6 +35,8 @@ pub struct Run {
     pub logged: Vec<LoggerRow>,
     /// What the recorder read.
     pub ticks: Vec<Tick>,
+    /// Zone of the site: a certificate counts by its days.
+    pub zone: std::sync::Arc<str>,
     /// True once the recorder has read pressure at the gauge, or does so now.
     pub pressed: bool,
     /// When the installation's clock was set anew while it recorded.
@@ -64,6 +66,7 @@ impl Run {
         let mut run = Self {
             ticks: Vec::new(),
             pressed: false,
+            zone: app.zone.clone(),
             clock_sets: crate::store::tick::clock_sets(&app.db, &id).await?,
             corrections: crate::store::correction::of_attempt(&app.db, &id).await?,
             events: crate::store::event::of_attempt(&app.db, &id).await?,
@@ -395,8 +398,7 @@ impl Run {
 
     /// What speaks against the instruments on the day of the hold.
     fn objections(&self, hold_start_s: f64) -> Vec<String> {
-        let day = (self.attempt.released_at + time::Duration::seconds_f64(hold_start_s)).date();
-        let day = IsoDate(format!("{:04}-{:02}-{:02}", day.year(), u8::from(day.month()), day.day()));
+        let day = crate::state::day(&self.zone, self.attempt.released_at + time::Duration::seconds_f64(hold_start_s));
         self.attempt.frozen.instruments.iter().filter_map(|i| i.objection(&day)).collect()
     }
 }

@@ -8,6 +8,7 @@ pub mod clock;
 pub mod config;
 pub mod freeze;
 pub mod grid;
+pub mod guesses;
 pub mod heavy;
 mod hold_case;
 pub mod judged;

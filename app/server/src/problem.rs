@@ -35,6 +35,9 @@ pub enum Problem {
     /// Too many sign-ins.
     #[error("Too many attempts to sign in from this machine: wait a minute and try again.")]
     TooManySignIns,
+    /// Too many wrong passwords for one account.
+    #[error("Too many wrong passwords for this name: wait {0} seconds, then type it once more with care.")]
+    TooManyGuesses(u32),
     /// Not from this application's own page.
     #[error("This request did not come from a page of this application: reload the page and try again.")]
     Forged,
@@ -89,6 +92,7 @@ impl Problem {
             Self::NotSignedIn => (StatusCode::UNAUTHORIZED, "not-signed-in", "Not signed in"),
             Self::WrongPassword => (StatusCode::UNAUTHORIZED, "wrong-password", "Name and password do not fit"),
             Self::TooManySignIns => (StatusCode::TOO_MANY_REQUESTS, "too-many-sign-ins", "Wait a minute"),
+            Self::TooManyGuesses(_) => (StatusCode::TOO_MANY_REQUESTS, "too-many-guesses", "Wait"),
             Self::Forged => (StatusCode::FORBIDDEN, "forged", "Not from this application"),
             Self::NotAllowed(_) => (StatusCode::FORBIDDEN, "not-allowed", "Not for this role"),
             Self::NotFound(_) => (StatusCode::NOT_FOUND, "not-found", "Not found"),
@@ -130,15 +134,25 @@ impl IntoResponse for Problem {
         };
         let mut response = (status, Json(body)).into_response();
         response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
-        if let Self::Busy(seconds) = self {
+        if let Self::Busy(seconds) | Self::TooManyGuesses(seconds) = self {
             response.headers_mut().insert(header::RETRY_AFTER, HeaderValue::from(seconds));
         }
         response
     }
 }
 
+/// Numbers of MariaDB's errors that say that a text cannot be an id: it has letters that no id has, or more than any.
+const NO_ID: [u16; 3] = [1267, 1366, 1406];
+
 impl From<sqlx::Error> for Problem {
     fn from(e: sqlx::Error) -> Self {
+        if matches!(e, sqlx::Error::PoolTimedOut) {
+            return Self::Busy(2);
+        }
+        let number = e.as_database_error().and_then(|d| d.try_downcast_ref::<sqlx::mysql::MySqlDatabaseError>()).map(|d| d.number());
+        if number.is_some_and(|n| NO_ID.contains(&n)) {
+            return Self::NotFound("such thing");
+        }
         // a trigger that guards an append-only table speaks in a sentence of its own
         if let Some(db) = e.as_database_error()
             && db.code().as_deref() == Some("45000")

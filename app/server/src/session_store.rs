@@ -6,6 +6,11 @@ use tower_sessions::SessionStore;
 use tower_sessions::session::{Id, Record};
 use tower_sessions::session_store::{Error, Result};
 
+/// What stands in the table in the place of a session's id: whoever reads the table cannot take over a session.
+pub fn key(id: &Id) -> String {
+    record::canonical::sha256_hex(id.to_string().as_bytes())
+}
+
 /// Keeps sessions in the table `session`.
 #[derive(Debug, Clone)]
 pub struct DatabaseSessions(pub MySqlPool);
@@ -25,7 +30,7 @@ impl SessionStore for DatabaseSessions {
         let text = serde_json::to_string(record).map_err(|e| Error::Encode(e.to_string()))?;
         sqlx::query!(
             "INSERT INTO session (id, record, expires_at) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE record = VALUES(record), expires_at = VALUES(expires_at)",
-            record.id.to_string(),
+            key(&record.id),
             text,
             record.expiry_date
         )
@@ -36,7 +41,7 @@ impl SessionStore for DatabaseSessions {
     }
 
     async fn load(&self, id: &Id) -> Result<Option<Record>> {
-        let row = sqlx::query_scalar!("SELECT record FROM session WHERE id = ? AND expires_at > CURRENT_TIMESTAMP", id.to_string())
+        let row = sqlx::query_scalar!("SELECT record FROM session WHERE id = ? AND expires_at > CURRENT_TIMESTAMP", key(id))
             .fetch_optional(&self.0)
             .await
             .map_err(backend)?;
@@ -44,7 +49,7 @@ impl SessionStore for DatabaseSessions {
     }
 
     async fn delete(&self, id: &Id) -> Result<()> {
-        sqlx::query!("DELETE FROM session WHERE id = ? OR expires_at < CURRENT_TIMESTAMP", id.to_string())
+        sqlx::query!("DELETE FROM session WHERE id = ? OR expires_at < CURRENT_TIMESTAMP", key(id))
             .execute(&self.0)
             .await
             .map_err(backend)?;

@@ -4,15 +4,66 @@ use crate::problem::{Problem, internal};
 use crate::state::App;
 use pack::people::Role;
 
-/// Checks a name and password; takes as long for an unknown name as for a known one.
+/// Where a password is asked for. Each counts for itself: who guesses at the door keeps nobody who is inside from signing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Door {
+    /// signing in
+    SignIn,
+    /// signing a record
+    Signature,
+}
+
+impl Door {
+    fn counts(self, sign_in: &str) -> String {
+        let door = if self == Self::SignIn { "in" } else { "sign" };
+        format!("{door}:{sign_in}")
+    }
+}
+
+/// A person as signed in.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Account {
+    /// Sign-in name, as it was given when the account was made.
+    pub sign_in: String,
+    /// Role.
+    pub role: Role,
+    /// Changes with the password.
+    pub credential: String,
+}
+
+fn account(sign_in: String, role: &str, password_hash: &str) -> Option<Account> {
+    let credential = record::canonical::sha256_hex(password_hash.as_bytes())[..32].to_owned();
+    Some(Account { sign_in, role: Role::from_key(role)?, credential })
+}
+
+/// The account of a name, as it is now; none where there is none any more.
 ///
 /// # Errors
-/// When they do not go together.
-pub async fn check(app: &App, sign_in: &str, password: &str) -> Result<Role, Problem> {
-    let row = sqlx::query!("SELECT role, password_hash FROM person WHERE sign_in = ?", sign_in).fetch_optional(&app.db).await?;
+/// When the database fails.
+pub async fn now(db: &sqlx::MySqlPool, sign_in: &str) -> Result<Option<Account>, sqlx::Error> {
+    let row = sqlx::query!("SELECT sign_in, role, password_hash FROM person WHERE sign_in = ?", sign_in).fetch_optional(db).await?;
+    Ok(row.and_then(|r| account(r.sign_in, &r.role, &r.password_hash)))
+}
+
+/// Checks a name, whatever its case, and password; takes as long for an unknown name as for a known one.
+///
+/// # Errors
+/// When they do not go together, or were wrong too often.
+pub async fn check(app: &App, sign_in: &str, password: &str, door: Door) -> Result<Account, Problem> {
+    let counted = door.counts(sign_in);
+    app.guesses.may(&counted)?;
+    let row = sqlx::query!(
+        "SELECT sign_in, role, password_hash FROM person WHERE LOWER(sign_in) = LOWER(?) ORDER BY sign_in = ? DESC LIMIT 1",
+        sign_in,
+        sign_in
+    )
+    .fetch_optional(&app.db)
+    .await?;
     let password = password.to_owned();
-    let role = tokio::task::spawn_blocking(move || match row {
-        Some(row) => password_auth::verify_password(&password, &row.password_hash).ok().and_then(|()| Role::from_key(&row.role)),
+    let found = tokio::task::spawn_blocking(move || match row {
+        Some(row) => password_auth::verify_password(&password, &row.password_hash)
+            .ok()
+            .and_then(|()| account(row.sign_in, &row.role, &row.password_hash)),
         None => {
             let _ = password_auth::generate_hash(&password);
             None
@@ -20,7 +71,8 @@ pub async fn check(app: &App, sign_in: &str, password: &str) -> Result<Role, Pro
     })
     .await
     .map_err(|e| internal(&e))?;
-    role.ok_or(Problem::WrongPassword)
+    app.guesses.tried(&counted, found.is_some());
+    found.ok_or(Problem::WrongPassword)
 }
 
 /// Adds a person, or changes their password.

@@ -2,6 +2,7 @@
 
 use crate::clock::Clock;
 use crate::config::Config;
+use crate::guesses::Guesses;
 use crate::heavy::Heavy;
 use crate::judged::Kept;
 use crate::live::Hub;
@@ -44,6 +45,8 @@ pub struct App {
     pub hub: Arc<Hub>,
     /// Judgements that were made.
     pub judgements: Arc<Kept>,
+    /// Wrong passwords.
+    pub guesses: Arc<Guesses>,
     /// Files that anybody may send to be checked.
     pub checking: Arc<Heavy>,
     /// Layout of reports.
@@ -69,6 +72,11 @@ pub async fn pool(url: &str, connections: u32) -> Result<sqlx::MySqlPool> {
         .context("the database cannot be reached: is MariaDB running?")
 }
 
+/// True for the name of a zone.
+pub fn is_zone(name: &str) -> bool {
+    jiff::tz::TimeZone::get(name).is_ok()
+}
+
 impl App {
     /// Connects and reads or makes the key.
     ///
@@ -91,6 +99,7 @@ impl App {
             practice: Arc::new(PracticeRigs::new(config.practice.clone())),
             hub: Arc::default(),
             judgements: Arc::default(),
+            guesses: Arc::default(),
             checking: Arc::new(Heavy::new(1, 8, Duration::from_secs(20))),
             printing: Arc::new(Heavy::new(2, 16, Duration::from_secs(20))),
             stopping: CancellationToken::new(),
@@ -99,8 +108,7 @@ impl App {
 
     /// The site's day.
     pub fn today(&self) -> IsoDate {
-        let zone = jiff::tz::TimeZone::get(&self.zone).unwrap_or(jiff::tz::TimeZone::UTC);
-        IsoDate(timestamp(self.clock.now()).to_zoned_datetime(zone).date().to_string())
+        day(&self.zone, self.clock.now())
     }
 
     /// An instant as people say it: the clock for today, the date for another day.
@@ -115,6 +123,12 @@ impl App {
         let zone = jiff::tz::TimeZone::get(&self.zone).unwrap_or(jiff::tz::TimeZone::UTC);
         timestamp(at).to_zoned_datetime(zone).strftime("%H:%M").to_string()
     }
+}
+
+/// The day of an instant in a zone.
+pub fn day(zone: &str, at: time::OffsetDateTime) -> IsoDate {
+    let zone = jiff::tz::TimeZone::get(zone).unwrap_or(jiff::tz::TimeZone::UTC);
+    IsoDate(timestamp(at).to_zoned_datetime(zone).date().to_string())
 }
 
 fn timestamp(at: time::OffsetDateTime) -> jiff::Timestamp {

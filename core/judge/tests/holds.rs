@@ -624,7 +624,7 @@ fn what_falls_after_the_end_that_was_called_is_no_part_of_the_hold() {
     let event = |t_s: f64, kind: EventKind| Event { t_s, kind, place: None, volume_m3: None };
     let e = [event(0.0, EventKind::PumpOff), event(900.0, EventKind::HoldEnded), event(1000.0, EventKind::Released)];
     let falls_from = |t: f64| -> Vec<(f64, f64)> {
-        (0..1000).map(|i| f64::from(i)).map(|s| (s, if s < t { 26e5 } else { (26e5 - 4e4 * (s - t)).max(0.0) })).collect()
+        (0..1000).map(f64::from).map(|s| (s, if s < t { 26e5 } else { (26e5 - 4e4 * (s - t)).max(0.0) })).collect()
     };
     let end = |t: f64| hold_of(&e, &falls_from(t), 25e5, Brought::Not, false).map(|h| h.1);
     assert_eq!(end(903.0), Some(900.0));

@@ -16,6 +16,9 @@ use time::OffsetDateTime;
 use tokio::sync::mpsc;
 use tokio_stream::wrappers::ReceiverStream;
 
+/// How often it is asked whether who watches still may.
+const STANDS_EVERY: std::time::Duration = std::time::Duration::from_secs(2);
+
 /// From where on.
 #[derive(Debug, Deserialize, utoipa::IntoParams)]
 pub struct LiveQuery {
@@ -65,6 +68,7 @@ pub async fn get(
     let (sender, receiver) = mpsc::channel(64);
     tokio::spawn(async move {
         let mut state = room.subscribe();
+        let mut look = tokio::time::interval(STANDS_EVERY);
         let (mut cursor, mut revision) = (after, None::<String>);
         loop {
             let snapshot: Option<Snapshot> = state.borrow_and_update().clone();
@@ -85,6 +89,7 @@ pub async fn get(
             }
             tokio::select! {
                 changed = state.changed() => if changed.is_err() { return },
+                _ = look.tick() => if matches!(who.stands(&app).await, Ok(false)) { return },
                 () = sender.closed() => return,
                 () = app.stopping.cancelled() => return,
             }

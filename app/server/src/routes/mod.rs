@@ -74,7 +74,11 @@ pub(crate) fn etag(version: u32) -> HeaderMap {
 
 /// An id made by the client: a UUID, so that two never clash.
 pub(crate) fn uuid(id: &str) -> Result<(), Problem> {
-    uuid::Uuid::parse_str(id).map(|_| ()).map_err(|_| Problem::invalid("id", format!("\"{id}\" is not a UUID")))
+    // in the one form in which it is stored and compared: no braces, no "urn:"
+    match uuid::Uuid::try_parse(id) {
+        Ok(parsed) if parsed.hyphenated().to_string() == id.to_ascii_lowercase() => Ok(()),
+        _ => Err(Problem::invalid("id", format!("\"{id}\" is not a UUID in its usual form"))),
+    }
 }
 
 /// Text that must not be empty nor longer than its column.

@@ -199,7 +199,7 @@ fn understood(rows: &[LoggerRow], mapping: &Mapping) -> ImportLine {
         first_at: at(rows.first()),
         last_at: at(rows.last()),
         first_pa: pressures().next(),
-        last_pa: pressures().last(),
+        last_pa: pressures().next_back(),
         range_pa: range,
     }
 }

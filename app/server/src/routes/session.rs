@@ -65,11 +65,18 @@ fn me(app: &App, who: Who) -> Me {
 /// Signs in.
 #[utoipa::path(post, path = "/api/v1/session", tag = "session", request_body = SignIn, responses((status = 200, body = Me), (status = 401, body = ProblemBody), (status = 429, body = ProblemBody)))]
 pub async fn sign_in(State(app): State<App>, session: Session, Body(body): Body<SignIn>) -> Result<Json<Me>, Problem> {
-    let role = crate::sign_in::check(&app, &body.sign_in, &body.password).await?;
+    let account = crate::sign_in::check(&app, &body.sign_in, &body.password, crate::sign_in::Door::SignIn).await?;
     // a new id at sign-in, so that an id planted before it is worth nothing
     session.cycle_id().await.map_err(|e| internal(&e))?;
     let token: [u8; 16] = rand::random();
-    let who = Who { sign_in: body.sign_in, role, token: record::canonical::hex(&token), unit: None };
+    let who = Who {
+        sign_in: account.sign_in,
+        role: account.role,
+        credential: account.credential,
+        token: record::canonical::hex(&token),
+        unit: None,
+        session: String::new(),
+    };
     session.insert(SESSION_KEY, &who).await.map_err(|e| internal(&e))?;
     Ok(Json(me(&app, who)))
 }

@@ -46,7 +46,7 @@ pub async fn put(
     if given > 0 {
         return Ok(Json(signature::of_attempt(&app.db, &id).await?));
     }
-    crate::sign_in::check(&app, &who.sign_in, &body.password).await?;
+    crate::sign_in::check(&app, &who.sign_in, &body.password, crate::sign_in::Door::Signature).await?;
     // what was read is what is frozen: where something was added meanwhile it is read again, at last while nothing can be added
     for _ in 0..TRIES {
         let before = signature::marks(&app.db, &id).await?;

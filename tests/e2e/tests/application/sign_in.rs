@@ -64,3 +64,91 @@ async fn a_session_ends_when_its_person_signs_out() -> Result<()> {
     assert_eq!(engineer.request(Method::GET, "/today").send().await?.status(), StatusCode::UNAUTHORIZED);
     site.stop().await
 }
+
+/// A new password ends every session of the account at once, and its open streams; names are taken whatever their case; a session stands in the
+/// database as a hash.
+#[tokio::test]
+async fn a_new_password_ends_sessions_and_open_streams_at_once() -> Result<()> {
+    let site = Site::start().await?;
+    let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    fixtures::instruments(&engineer).await?;
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    let (attempt, _) = fixtures::release(&supervisor, &pack).await?;
+    let mut stream = supervisor.request(Method::GET, &format!("/attempts/{attempt}/live")).send().await?;
+    assert!(stream.chunk().await?.is_some());
+    let loud = demo::client::Person::sign_in(&site.installation.base(), "SuperVisor", site.password("supervisor")).await?;
+    assert_eq!(loud.get("/session").await?["sign_in"], "supervisor", "as the account was made");
+    site.installation.person("supervisor", "supervisor", "another-password-of-it").await?;
+    for session in [&supervisor, &loud] {
+        assert_eq!(session.request(Method::GET, "/packs").send().await?.status(), StatusCode::UNAUTHORIZED);
+    }
+    let ends = async { while let Ok(Some(_)) = stream.chunk().await {} };
+    tokio::time::timeout(std::time::Duration::from_secs(10), ends).await?;
+    // everybody else goes on
+    assert_eq!(engineer.request(Method::GET, "/packs").send().await?.status(), StatusCode::OK);
+    site.stop().await
+}
+
+/// Whoever holds a session guesses the password that signs only a few times; guessing at the door keeps nobody from signing.
+#[tokio::test]
+async fn guesses_at_a_signature_are_counted() -> Result<()> {
+    let site = Site::start().await?;
+    let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    fixtures::instruments(&engineer).await?;
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    let (attempt, start) = fixtures::release(&supervisor, &pack).await?;
+    fixtures::tight_hold(&supervisor, &attempt, start).await?;
+    let http = reqwest::Client::new();
+    for _ in 0..10 {
+        let body = json!({ "sign_in": "supervisor", "password": "guess" });
+        http.post(format!("{}/api/v1/session", site.installation.base())).json(&body).send().await?;
+    }
+    let sign = async |password: &str| {
+        let path = format!("/attempts/{attempt}/signatures/{}", id());
+        Ok::<_, anyhow::Error>(
+            supervisor.request(Method::PUT, &path).json(&json!({ "act": "performed", "password": password })).send().await?,
+        )
+    };
+    for _ in 0..6 {
+        let answer = sign("guess").await?;
+        assert_eq!(answer.status(), StatusCode::UNAUTHORIZED, "{}", answer.text().await?);
+    }
+    let waits = sign(site.password("supervisor")).await?;
+    assert_eq!(waits.status(), StatusCode::TOO_MANY_REQUESTS);
+    assert!(waits.headers().contains_key("retry-after"));
+    site.stop().await
+}
+
+/// Ids in another form than the one in which they are stored, and names that no id has, are not there or cannot be used; nothing fails inside.
+#[tokio::test]
+async fn odd_ids_are_not_there_and_nothing_fails_inside() -> Result<()> {
+    let site = Site::start().await?;
+    let engineer = site.person("engineer").await?;
+    let uuid = id();
+    for odd in [
+        "%C3%A9%E2%82%AC",
+        "%7B01a22700-cfd7-753d-943c-5902fc62020e%7D",
+        "urn:uuid:01a22700-cfd7-753d-943c-5902fc62020e",
+        "%F0%9F%92%A7",
+        &"x".repeat(300),
+    ] {
+        for path in [
+            format!("/packs/{odd}"),
+            format!("/attempts/{odd}/hold"),
+            format!("/attempts/{odd}/readings"),
+            format!("/packs/{odd}/punch/{uuid}"),
+            format!("/packs/{uuid}/boundary/{odd}"),
+            format!("/attempts/{uuid}/events/{odd}"),
+            format!("/instruments/{odd}"),
+        ] {
+            for method in [Method::GET, Method::PUT] {
+                let status = engineer.request(method.clone(), &path).json(&json!({})).send().await?.status();
+                assert!(status.is_client_error(), "{method} {path}: {status}");
+            }
+        }
+        let body = json!({ "number": "AA-9", "title": "t", "form": "pack", "plan": fixtures::piping(), "cells": [] });
+        let made = engineer.request(Method::PUT, &format!("/packs/{odd}")).json(&body).send().await?.status();
+        assert!(made.is_client_error(), "{odd}: {made}");
+    }
+    site.stop().await
+}
