@@ -1,15 +1,16 @@
 // Holds the directions of the front end: a feature is entered by its index only and imports no other feature;
-// ui knows no domain word's module; pictures, booking, planning, why and units import no feature. Fails when it examined nothing.
+// ui knows no domain word's module; pictures, booking, planning, history, why and units import no feature. Fails when it examined nothing.
 import { readdirSync, readFileSync, statSync } from "node:fs";
 import { dirname, join, normalize, relative } from "node:path";
 
 const SRC = new URL("../src", import.meta.url).pathname;
 const MAY = {
   app: ["api", "ui", "units", "live", "pictures", "why", "booking", "features"],
-  features: ["api", "ui", "units", "live", "pictures", "why", "booking", "planning", "basis", "follows"],
+  features: ["api", "ui", "units", "live", "pictures", "why", "booking", "planning", "basis", "follows", "history"],
+  history: ["api", "ui"],
   basis: ["api", "ui", "units"],
   follows: ["api", "ui", "units", "why"],
-  booking: ["api", "ui", "units"],
+  booking: ["api", "ui", "units", "live"],
   planning: ["api", "ui", "units"],
   why: ["api", "ui", "units"],
   pictures: ["api", "units"],

@@ -300,6 +300,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments/{tag}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who changed an instrument, its certificate or its keeper, when, from what to what; the last first. */
+        get: operations["get_instruments_tag_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{tag}/keeper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Passes an instrument on; only its keeper may. */
+        put: operations["put_instruments_tag_keeper"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/library": {
         parameters: {
             query?: never;
@@ -379,6 +413,23 @@ export interface paths {
         get?: never;
         /** Adds an item, or books that it is set or put back. Nothing is put back while a run is not released. */
         put: operations["put_packs_id_boundary_item"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who changed plan, rows, blinds, removed items and punch list of a pack, when, from what to what; the last first. */
+        get: operations["get_packs_id_history"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -988,6 +1039,24 @@ export interface components {
             column: string;
             /** @description What was found and what would be accepted. */
             sentence: string;
+        };
+        /** @description One change. */
+        Change: {
+            /** @description `instrument`, `boundary`, `punch` or `plan`. */
+            kind: string;
+            /** @description Tag or number of what was changed. */
+            item: string;
+            /** @description As it was; absent where it was new. */
+            before?: Record<string, never> | null;
+            /** @description As it became. */
+            after: Record<string, never>;
+            /** @description By whom. */
+            person: string;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
         };
         /**
          * @description What a reading is of.
@@ -2148,6 +2217,10 @@ export interface components {
             version: number;
             /** @description What speaks against it today, in a sentence. */
             objection?: string | null;
+            /** @description Who keeps it; absent of those entered before instruments had keepers. */
+            keeper?: string | null;
+            /** @description True when this person may change it. */
+            may: boolean;
         };
         /** @description A day of the calendar, ISO 8601 (`2026-03-01`); compares as text because the form is fixed. */
         IsoDate: string;
@@ -2179,6 +2252,11 @@ export interface components {
             derivations: components["schemas"]["Derivation"][];
             /** @description Version of the rules that judged. */
             rules_version: string;
+        };
+        /** @description To whom an instrument is passed on. */
+        Keeper: {
+            /** @description Sign-in name. */
+            keeper: string;
         };
         /** @description Estimate of the leak; signed, never clipped. Volumes at line conditions; of gas normal volumes (0 °C, 101 325 Pa). */
         Leak: {
@@ -5203,6 +5281,82 @@ export interface operations {
             };
         };
     };
+    get_instruments_tag_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Change"][];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_instruments_tag_keeper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Keeper"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     get_library: {
         parameters: {
             query?: never;
@@ -5425,6 +5579,35 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_packs_id_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Change"][];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,8 +6,10 @@ use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
 use crate::situation::At;
 use crate::state::App;
+use crate::store::history::{self, Change};
 use crate::store::{attempt, boundary, pack as packs};
 use crate::who::Who;
+use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use pack::acts::{self, BoundaryAct, Situation, Stage};
@@ -59,4 +61,11 @@ fn act(there: Option<&BoundaryItem>, body: &BoundaryItem, now: &Situation<'_>) -
         (_, true) if !matches!(now.stage, Stage::Closed | Stage::Dry) => BoundaryAct::ChangeOwed,
         _ => BoundaryAct::Change,
     }
+}
+
+/// Who changed plan, rows, blinds, removed items and punch list of a pack, when, from what to what; the last first.
+#[utoipa::path(get, path = "/api/v1/packs/{id}/history", tag = "packs", params(("id" = String, Path)), responses((status = 200, body = Vec<Change>), (status = 404, body = ProblemBody)))]
+pub async fn changes(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Json<Vec<Change>>, Problem> {
+    may_on(&who, Action::See, &packs::get(&app.db, &id).await?)?;
+    Ok(Json(history::of(&app.db, &id, false).await?))
 }

@@ -4,14 +4,16 @@ use super::{Body, etag, text, version};
 use crate::access::{Action, may};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
+use crate::store::history::{self, Change};
 use crate::store::instrument as store;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{HeaderMap, StatusCode, header};
 use pack::instrument::{Connection, Instrument, InstrumentKind, IsoDate};
+use pack::people::Role;
 use quantity::bounds;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// An instrument with its version, and what speaks against it today.
 #[derive(Debug, Serialize, utoipa::ToSchema)]
@@ -22,16 +24,41 @@ pub struct InstrumentView {
     pub version: u32,
     /// What speaks against it today, in a sentence.
     pub objection: Option<String>,
+    /// Who keeps it; absent of those entered before instruments had keepers.
+    pub keeper: Option<String>,
+    /// True when this person may change it.
+    pub may: bool,
+}
+
+/// True when a person may change an instrument: its keeper; of one without a keeper, an engineer or a supervisor.
+fn keeps(who: &Who, keeper: Option<&str>) -> bool {
+    match keeper {
+        Some(keeper) => keeper == who.sign_in,
+        None => matches!(who.role, Role::Engineer | Role::Supervisor),
+    }
+}
+
+fn not_kept(tag: &str, keeper: Option<&str>) -> Problem {
+    let who = keeper.map_or_else(|| "an engineer or a supervisor".to_owned(), str::to_owned);
+    Problem::NotAllowed(format!(
+        "{tag} is kept by {who}: only they change it or its certificate, or pass it on. Ask them, or add an instrument of your own."
+    ))
 }
 
 /// All instruments by tag.
 #[utoipa::path(get, path = "/api/v1/instruments", tag = "library", responses((status = 200, body = Vec<InstrumentView>), (status = 401, body = ProblemBody)))]
-pub async fn list(State(app): State<App>, _who: Who) -> Result<Json<Vec<InstrumentView>>, Problem> {
+pub async fn list(State(app): State<App>, who: Who) -> Result<Json<Vec<InstrumentView>>, Problem> {
     let today = app.today();
     let rows = store::all(&app.db).await?;
     Ok(Json(
         rows.into_iter()
-            .map(|r| InstrumentView { objection: r.instrument.objection(&today), instrument: r.instrument, version: r.version })
+            .map(|r| InstrumentView {
+                objection: r.instrument.objection(&today),
+                may: may(&who, Action::Instruments).is_ok() && keeps(&who, r.keeper.as_deref()),
+                keeper: r.keeper,
+                instrument: r.instrument,
+                version: r.version,
+            })
             .collect(),
     ))
 }
@@ -116,7 +143,41 @@ pub async fn put(
         ));
     }
     check(&body)?;
+    if let Some(there) = store::get(&app.db, &tag).await?
+        && there.instrument != body
+        && !keeps(&who, there.keeper.as_deref())
+    {
+        return Err(not_kept(&tag, there.keeper.as_deref()));
+    }
     let version = if headers.contains_key(header::IF_MATCH) { Some(version(&headers)?) } else { None };
-    let now = store::put(&app.db, &body, version).await?;
+    let now = store::put(&app.db, &body, version, &who.sign_in).await?;
     Ok((StatusCode::NO_CONTENT, etag(now)))
+}
+
+/// To whom an instrument is passed on.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Keeper {
+    /// Sign-in name.
+    pub keeper: String,
+}
+
+/// Passes an instrument on; only its keeper may.
+#[utoipa::path(put, path = "/api/v1/instruments/{tag}/keeper", tag = "library", params(("tag" = String, Path)), request_body = Keeper,
+    responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn pass_on(State(app): State<App>, who: Who, Path(tag): Path<String>, Body(body): Body<Keeper>) -> Result<StatusCode, Problem> {
+    may(&who, Action::Instruments)?;
+    text("keeper", &body.keeper, 64, "the new keeper")?;
+    let there = store::get(&app.db, &tag).await?.ok_or(Problem::NotFound("instrument"))?;
+    if !keeps(&who, there.keeper.as_deref()) {
+        return Err(not_kept(&tag, there.keeper.as_deref()));
+    }
+    store::pass_on(&app.db, &tag, there.keeper.as_deref(), body.keeper.trim(), &who.sign_in).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Who changed an instrument, its certificate or its keeper, when, from what to what; the last first.
+#[utoipa::path(get, path = "/api/v1/instruments/{tag}/history", tag = "library", params(("tag" = String, Path)), responses((status = 200, body = Vec<Change>), (status = 401, body = ProblemBody)))]
+pub async fn changes(State(app): State<App>, _who: Who, Path(tag): Path<String>) -> Result<Json<Vec<Change>>, Problem> {
+    Ok(Json(history::of(&app.db, &tag, true).await?))
 }

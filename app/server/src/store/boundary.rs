@@ -1,5 +1,6 @@
 //! Table `boundary_item`.
 
+use super::history::{self, Changed, Kind};
 use crate::problem::Problem;
 use pack::registers::{BoundaryItem, BoundaryKind};
 use serde::{Deserialize, Serialize};
@@ -41,7 +42,10 @@ pub async fn of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<BoundaryRow>, Pro
 /// # Errors
 /// When the tag is taken, or the id is another pack's.
 pub async fn put(db: &MySqlPool, pack: &str, id: &str, item: &BoundaryItem, by: &str) -> Result<(), Problem> {
-    let found = sqlx::query!("SELECT pack_id, set_by, back_by FROM boundary_item WHERE id = ?", id).fetch_optional(db).await?;
+    let mut tx = db.begin().await?;
+    let found = sqlx::query!("SELECT pack_id, tag, kind, place, set_by, back_by FROM boundary_item WHERE id = ? FOR UPDATE", id)
+        .fetch_optional(&mut *tx)
+        .await?;
     if found.as_ref().is_some_and(|r| r.pack_id != pack) {
         return Err(Problem::NotFound("boundary item"));
     }
@@ -62,7 +66,7 @@ pub async fn put(db: &MySqlPool, pack: &str, id: &str, item: &BoundaryItem, by: 
             back_by,
             id
         )
-        .execute(db)
+        .execute(&mut *tx)
         .await
     } else {
         sqlx::query!(
@@ -78,13 +82,22 @@ pub async fn put(db: &MySqlPool, pack: &str, id: &str, item: &BoundaryItem, by: 
             back_by,
             back_by
         )
-        .execute(db)
+        .execute(&mut *tx)
         .await
     };
     match done {
         Err(e) if crate::problem::duplicate(&e) => {
             Err(Problem::invalid("tag", format!("{} is on this pack already: give it another tag", item.tag)))
         }
-        other => Ok(other.map(|_| ())?),
+        other => {
+            other?;
+            let before = found.and_then(|r| {
+                let (kind, set, back) = (BoundaryKind::from_key(&r.kind)?, r.set_by.is_some(), r.back_by.is_some());
+                Some(BoundaryItem { tag: r.tag, kind, place: r.place, set_for_test: set, put_back: back })
+            });
+            history::note(&mut *tx, Changed { kind: Kind::Boundary, subject: pack, item: &item.tag, person: by }, before.as_ref(), item)
+                .await?;
+            Ok(tx.commit().await?)
+        }
     }
 }

@@ -4,6 +4,7 @@ pub mod attempt;
 pub mod boundary;
 pub mod correction;
 pub mod event;
+pub mod history;
 pub mod instrument;
 pub mod lease;
 pub mod logger_mapping;

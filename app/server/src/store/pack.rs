@@ -1,9 +1,11 @@
 //! Table `pack`.
 
+use super::history::{self, Changed, Kind};
 use crate::problem::Problem;
 use formats::parts::GridRow;
 use pack::plan::Plan;
 use pack::signing::Form;
+use serde::Serialize;
 use sqlx::MySqlPool;
 use time::OffsetDateTime;
 
@@ -159,12 +161,28 @@ pub async fn insert(db: &MySqlPool, new: &NewPackRow<'_>) -> Result<(), Problem>
     }
 }
 
+/// What the history keeps of a pack: its plan as it is, its rows as they were typed.
+#[derive(Serialize)]
+struct Kept<'a> {
+    title: &'a str,
+    plan: &'a Plan,
+    rows: &'a [GridRow],
+}
+
+impl<'a> Kept<'a> {
+    fn of(row: &'a PackRow) -> Self {
+        Self { title: &row.title, plan: &row.plan, rows: &row.rows }
+    }
+}
+
 /// Changes a pack when it is still at `version`.
 ///
 /// # Errors
 /// When somebody else changed it meanwhile.
 pub async fn update(db: &MySqlPool, row: &PackRow, version: u32, by: &str) -> Result<u32, Problem> {
     let (plan, cells) = (serde_json::to_string(&row.plan)?, serde_json::to_string(&row.rows)?);
+    let before = get(db, &row.id).await?;
+    let mut tx = db.begin().await?;
     let done = sqlx::query!(
         "UPDATE pack SET title = ?, plan = ?, cells = ?, version = version + 1, updated_by = ?, updated_at = CURRENT_TIMESTAMP(6) WHERE id = ? AND version = ?",
         row.title,
@@ -174,11 +192,15 @@ pub async fn update(db: &MySqlPool, row: &PackRow, version: u32, by: &str) -> Re
         row.id,
         version
     )
-    .execute(db)
+    .execute(&mut *tx)
     .await?;
     if done.rows_affected() == 1 {
+        let of = Changed { kind: Kind::Plan, subject: &row.id, item: &row.number, person: by };
+        history::note(&mut *tx, of, Some(&Kept::of(&before)), &Kept::of(row)).await?;
+        tx.commit().await?;
         return Ok(version + 1);
     }
+    drop(tx);
     let now = get(db, &row.id).await?;
     Err(Problem::Changed(format!(
         "{} changed this pack after you opened it (version {} is now {}). Nothing of yours was stored, and what you typed is still here: look at the newer version, then save again.",

@@ -1,5 +1,6 @@
 //! Table `punch`.
 
+use super::history::{self, Changed, Kind};
 use crate::problem::Problem;
 use pack::registers::{Punch, PunchCategory};
 use serde::{Deserialize, Serialize};
@@ -42,7 +43,14 @@ pub async fn of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<PunchRow>, Proble
 /// # Errors
 /// When the number is taken, or the id is another pack's.
 pub async fn put(db: &MySqlPool, pack: &str, id: &str, punch: &Punch, by: &str) -> Result<(), Problem> {
-    let owner = sqlx::query!("SELECT pack_id, cleared_by FROM punch WHERE id = ?", id).fetch_optional(db).await?;
+    let mut tx = db.begin().await?;
+    let owner = sqlx::query!("SELECT pack_id, number, category, text, owner, cleared_by FROM punch WHERE id = ? FOR UPDATE", id)
+        .fetch_optional(&mut *tx)
+        .await?;
+    let before = owner.as_ref().and_then(|r| {
+        let category = PunchCategory::from_key(&r.category)?;
+        Some(Punch { number: r.number.clone(), category, text: r.text.clone(), owner: r.owner.clone(), cleared: r.cleared_by.is_some() })
+    });
     let done = match owner {
         Some(row) if row.pack_id != pack => return Err(Problem::NotFound("punch item")),
         Some(row) => {
@@ -51,7 +59,7 @@ pub async fn put(db: &MySqlPool, pack: &str, id: &str, punch: &Punch, by: &str) 
                 "UPDATE punch SET number = ?, category = ?, text = ?, owner = ?, cleared_at = IF(? IS NULL, NULL, COALESCE(cleared_at, CURRENT_TIMESTAMP(6))), cleared_by = ? WHERE id = ?",
                 punch.number, punch.category.key(), punch.text, punch.owner, cleared_by, cleared_by, id
             )
-            .execute(db)
+            .execute(&mut *tx)
             .await
         }
         None => {
@@ -60,7 +68,7 @@ pub async fn put(db: &MySqlPool, pack: &str, id: &str, punch: &Punch, by: &str) 
                 "INSERT INTO punch (id, pack_id, number, category, text, owner, cleared_by, cleared_at) VALUES (?, ?, ?, ?, ?, ?, ?, IF(? IS NULL, NULL, CURRENT_TIMESTAMP(6)))",
                 id, pack, punch.number, punch.category.key(), punch.text, punch.owner, cleared_by, cleared_by
             )
-            .execute(db)
+            .execute(&mut *tx)
             .await
         }
     };
@@ -68,6 +76,11 @@ pub async fn put(db: &MySqlPool, pack: &str, id: &str, punch: &Punch, by: &str) 
         Err(e) if crate::problem::duplicate(&e) => {
             Err(Problem::invalid("number", format!("punch {} is on this pack already: give it another number", punch.number)))
         }
-        other => Ok(other.map(|_| ())?),
+        other => {
+            other?;
+            history::note(&mut *tx, Changed { kind: Kind::Punch, subject: pack, item: &punch.number, person: by }, before.as_ref(), punch)
+                .await?;
+            Ok(tx.commit().await?)
+        }
     }
 }

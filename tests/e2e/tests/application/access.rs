@@ -22,6 +22,9 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("PUT", "/api/v1/specification", "+-----"),
     ("GET", "/api/v1/instruments", "++++++"),
     ("PUT", "/api/v1/instruments/{tag}", "++---+"),
+    ("PUT", "/api/v1/instruments/{tag}/keeper", "++---+"),
+    ("GET", "/api/v1/instruments/{tag}/history", "++++++"),
+    ("GET", "/api/v1/packs/{id}/history", "++++++"),
     ("GET", "/api/v1/packs/{id}", "++++++"),
     ("PUT", "/api/v1/packs/{id}", "+-----"),
     ("PUT", "/api/v1/packs/{id}/plan", "++----"),
@@ -88,6 +91,7 @@ fn request(site: &Site, person: &Person, name: &str, method: &str, path: &str, t
     }
     let request = person.request(method.clone(), &filled).header("if-match", "\"v0\"");
     let body: Option<Value> = match (method.as_str(), path.trim_start_matches("/api/v1")) {
+        ("PUT", "/instruments/{tag}/keeper") => Some(json!({ "keeper": "" })),
         ("PUT", "/instruments/{tag}") => Some(fixtures::gauge("PG-1", "2000-01-01")),
         ("PUT", "/packs/{id}") => {
             Some(json!({ "title": "t", "form": "pack", "plan": fixtures::piping(), "cells": fixtures::rows(&fixtures::DN150) }))

@@ -93,3 +93,69 @@ async fn sign_in_elsewhere(browser: &Browser, site: &Site, engineer: &Person, pa
     assert_eq!(engineer.get(&format!("/packs/{pack}")).await?["plan"]["permit_number"], "PTW-777");
     Ok(())
 }
+
+/// A certificate is changed by the instrument's keeper alone until it is passed on; every change keeps who, from what, to what; and so do blinds and
+/// punch items. The server's own account in the database makes nobody and rewrites nothing.
+#[tokio::test]
+async fn an_instrument_has_a_keeper_and_changes_are_kept() -> Result<()> {
+    let site = Site::start().await?;
+    let (engineer, supervisor, owner) =
+        (site.person("engineer").await?, site.person("supervisor").await?, site.person("boiler-owner").await?);
+    fixtures::instruments(&engineer).await?;
+    let gauge = |until: &str| fixtures::gauge("PG-1", until);
+    let list = engineer.get("/instruments").await?;
+    let row = list.as_array().into_iter().flatten().find(|i| i["instrument"]["tag"] == "PG-1").cloned().unwrap_or_default();
+    assert_eq!((&row["keeper"], &row["may"]), (&json!("engineer"), &json!(true)));
+    let version = format!("\"v{}\"", row["version"]);
+    let put = async |who: &Person, version: &str, until: &str| {
+        Ok::<_, anyhow::Error>(who.request(Method::PUT, "/instruments/PG-1").header("if-match", version).json(&gauge(until)).send().await?)
+    };
+    for who in [&owner, &supervisor] {
+        let answer = put(who, &version, "2099-01-01").await?;
+        assert_eq!(answer.status(), StatusCode::FORBIDDEN);
+        let body: Value = answer.json().await?;
+        assert!(body["detail"].as_str().is_some_and(|d| d.contains("PG-1 is kept by engineer")), "{body}");
+    }
+    assert!(put(&engineer, &version, "2098-01-01").await?.status().is_success());
+    let pass = async |who: &Person, to: &str| {
+        Ok::<_, anyhow::Error>(
+            who.request(Method::PUT, "/instruments/PG-1/keeper").json(&json!({ "keeper": to })).send().await?.status(),
+        )
+    };
+    assert_eq!(pass(&supervisor, "supervisor").await?, StatusCode::FORBIDDEN);
+    assert_eq!(pass(&engineer, "nobody").await?, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(pass(&engineer, "supervisor").await?, StatusCode::NO_CONTENT);
+    assert_eq!(put(&engineer, "\"v2\"", "2097-01-01").await?.status(), StatusCode::FORBIDDEN);
+    assert!(put(&supervisor, "\"v2\"", "2097-01-01").await?.status().is_success());
+    let changes = owner.get("/instruments/PG-1/history").await?;
+    let told: Vec<(String, String)> = changes
+        .as_array()
+        .into_iter()
+        .flatten()
+        .map(|c| (c["person"].as_str().unwrap_or_default().to_owned(), format!("{} {}", c["before"], c["after"])))
+        .collect();
+    assert_eq!(told.iter().map(|t| t.0.as_str()).collect::<Vec<_>>(), ["supervisor", "engineer", "engineer", "engineer"]);
+    assert!(told[0].1.contains("2098-01-01") && told[0].1.contains("2097-01-01") && told[3].1.starts_with("null "), "{told:?}");
+    // blinds and punch items
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    let item = demo::client::id();
+    let blind = |set: bool| json!({ "tag": "SS-4", "kind": "blind", "place": "north", "set_for_test": set, "put_back": false });
+    for set in [true, true, false] {
+        engineer.put(&format!("/packs/{pack}/boundary/{item}"), &blind(set)).await?;
+    }
+    let changes = engineer.get(&format!("/packs/{pack}/history")).await?;
+    assert_eq!(changes.as_array().map(Vec::len), Some(2), "what changes nothing is not noted: {changes}");
+    assert_eq!((&changes[0]["before"]["set_for_test"], &changes[0]["after"]["set_for_test"]), (&Value::Bool(true), &Value::Bool(false)));
+    // the server's account
+    let server = sqlx::MySqlPool::connect(&site.installation.database.server_url()).await?;
+    for forbidden in [
+        "INSERT INTO person (id, sign_in, role, password_hash) VALUES (UUID(), 'mallory', 'inspector', 'x')",
+        "UPDATE history SET person = 'owner'",
+        "DELETE FROM history",
+        "UPDATE person SET role = 'inspector'",
+    ] {
+        let refused = sqlx::query(sqlx::AssertSqlSafe(forbidden)).execute(&server).await.expect_err(forbidden).to_string();
+        assert!(refused.contains("denied"), "{forbidden}: {refused}");
+    }
+    site.stop().await
+}

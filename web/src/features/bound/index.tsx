@@ -1,7 +1,8 @@
 import { useState } from "react";
-import { http, newId, refusal, type Schema } from "../../api/client";
+import { api, http, newId, refusal, type Schema } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { Follows } from "../../follows";
+import { History } from "../../history";
 import { Button, Field, HeadRow, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
 
 type Kind = Schema["BoundaryKind"];
@@ -80,6 +81,25 @@ export function Bound() {
         </Section>
       ) : null}
       <Follows steps={["bound"]} />
+      <Changed pack={pack.id} />
     </Page>
+  );
+}
+
+/** Who changed plan, ends and punch list; fetched once somebody asks. */
+function Changed({ pack }: { pack: string }) {
+  const [open, setOpen] = useState(false);
+  const list = api.useQuery("get", "/api/v1/packs/{id}/history", { params: { path: { id: pack } } }, { enabled: open });
+  return (
+    <Section
+      title="Changes of plan, ends and punch list"
+      aside={
+        <button type="button" className="border-0 bg-transparent p-0 text-water underline" onClick={() => setOpen(!open)}>
+          {open ? "hide them" : "show them"}
+        </button>
+      }
+    >
+      {open ? <History changes={list.data} error={list.error} /> : <p className="m-0 text-sm text-soft">Every change keeps who, when, from what to what.</p>}
+    </Section>
   );
 }

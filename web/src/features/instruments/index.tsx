@@ -5,6 +5,7 @@ import { useForm } from "react-hook-form";
 import { z } from "zod";
 import { api, http, refusal, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
+import { History } from "../../history";
 import { Button, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Select, TextInput } from "../../ui";
 import { ConnectionDialog } from "./connection";
 import { decimalsFor, figure, SYMBOL, toPa, UNITS, type Unit } from "../../units/pressure";
@@ -24,6 +25,7 @@ export function Instruments() {
   const list = api.useQuery("get", "/api/v1/instruments");
   const [adding, setAdding] = useState(false);
   const [renewing, setRenewing] = useState<View | null>(null);
+  const [shown, setShown] = useState<View | null>(null);
   const [connecting, setConnecting] = useState<View | null>(null);
   const may = ["engineer", "supervisor", "owner"].includes(me.role);
   const out = list.data?.filter((i) => i.objection).length ?? 0;
@@ -42,7 +44,7 @@ export function Instruments() {
       <Lead>A test is released only with instruments that are within their certificates on the day.</Lead>
       {list.isError ? <Note kind="stop">{sentence(list.error)}</Note> : null}
       <table className="w-full border-collapse">
-        <HeadRow columns={["tag", "what", "range", "certificate", "valid until", "recorded", ""]} />
+        <HeadRow columns={["tag", "what", "range", "certificate", "valid until", "recorded", "kept by", ""]} />
         <tbody>
           {list.data?.map((v) => (
             <tr key={v.instrument.tag} className="border-b border-hair">
@@ -55,7 +57,7 @@ export function Instruments() {
                 {v.objection ? " out of date" : ""}
               </td>
               <td className="pr-4 text-sm">
-                {may ? (
+                {v.may ? (
                   <Button onClick={() => setConnecting(v)}>{v.instrument.connection ? `by itself, unit ${v.instrument.connection.unit}` : "by eye"}</Button>
                 ) : v.instrument.connection ? (
                   "by itself"
@@ -63,7 +65,13 @@ export function Instruments() {
                   "by eye"
                 )}
               </td>
-              <td className="text-right">{may ? <Button onClick={() => setRenewing(v)}>New certificate</Button> : null}</td>
+              <td className="pr-4 text-sm text-soft">{v.keeper ?? "nobody yet"}</td>
+              <td className="text-right whitespace-nowrap">
+                {v.may ? <Button onClick={() => setRenewing(v)}>New certificate</Button> : null}{" "}
+                <button type="button" className="min-h-6 border-0 bg-transparent p-1 text-sm text-water underline" onClick={() => setShown(v)}>
+                  changes of {v.instrument.tag}
+                </button>
+              </td>
             </tr>
           ))}
         </tbody>
@@ -71,8 +79,43 @@ export function Instruments() {
       {list.data?.length === 0 ? <Note kind="plain">The store is empty: add the gauge and the thermometer with their certificates.</Note> : null}
       {adding ? <Add onClose={() => setAdding(false)} /> : null}
       {connecting ? <ConnectionDialog view={connecting} onClose={() => setConnecting(null)} /> : null}
+      {shown ? <Changes view={shown} onClose={() => setShown(null)} /> : null}
       {renewing ? <Renew view={renewing} onClose={() => setRenewing(null)} /> : null}
     </Page>
+  );
+}
+
+/** Who changed it; and, for its keeper, to whom it is passed on. */
+function Changes({ view, onClose }: { view: View; onClose: () => void }) {
+  const tag = view.instrument.tag;
+  const queries = useQueryClient();
+  const list = api.useQuery("get", "/api/v1/instruments/{tag}/history", { params: { path: { tag } } });
+  const [keeper, setKeeper] = useState("");
+  const [refused, setRefused] = useState("");
+  const pass = async () => {
+    const why = await refusal(http.PUT("/api/v1/instruments/{tag}/keeper", { params: { path: { tag } }, body: { keeper } }));
+    setRefused(why);
+    if (why) return;
+    await queries.invalidateQueries();
+    onClose();
+  };
+  return (
+    <Dialog open onOpenChange={(o) => !o && onClose()} title={`Changes of ${tag}`} description="Its keeper alone changes it and its certificate." wide>
+      <History changes={list.data} error={list.error} />
+      {view.may ? (
+        <form
+          className="mt-4 flex items-end gap-3"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void pass();
+          }}
+        >
+          <Field label="Pass it on to (sign-in name)">{(f) => <TextInput {...f} value={keeper} onChange={(e) => setKeeper(e.target.value)} />}</Field>
+          <Button type="submit">Pass it on</Button>
+        </form>
+      ) : null}
+      <Problem>{refused}</Problem>
+    </Dialog>
   );
 }
 

@@ -1,0 +1,108 @@
+//! Table `history`: who changed what, when, from what to what; only ever added to.
+
+use crate::problem::Problem;
+use serde::Serialize;
+use sqlx::{MySqlExecutor, MySqlPool};
+use time::OffsetDateTime;
+
+/// What is changed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Kind {
+    /// an instrument, its certificate, its keeper; its subject is the tag
+    Instrument,
+    /// a blind or removed item; its subject is the pack
+    Boundary,
+    /// a punch item; its subject is the pack
+    Punch,
+    /// the plan of a pack; its subject is the pack
+    Plan,
+}
+
+impl Kind {
+    /// As stored.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Instrument => "instrument",
+            Self::Boundary => "boundary",
+            Self::Punch => "punch",
+            Self::Plan => "plan",
+        }
+    }
+}
+
+/// One change.
+#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+pub struct Change {
+    /// `instrument`, `boundary`, `punch` or `plan`.
+    pub kind: String,
+    /// Tag or number of what was changed.
+    pub item: String,
+    /// As it was; absent where it was new.
+    #[schema(value_type = Option<Object>)]
+    pub before: Option<serde_json::Value>,
+    /// As it became.
+    #[schema(value_type = Object)]
+    pub after: serde_json::Value,
+    /// By whom.
+    pub person: String,
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+}
+
+/// A change to note.
+#[derive(Debug, Clone, Copy)]
+pub struct Changed<'a> {
+    /// Kind.
+    pub kind: Kind,
+    /// Tag of the instrument, or id of the pack.
+    pub subject: &'a str,
+    /// Tag or number of what was changed.
+    pub item: &'a str,
+    /// By whom.
+    pub person: &'a str,
+}
+
+/// Notes a change; one that changes nothing is not noted.
+///
+/// # Errors
+/// When the database fails.
+pub async fn note<T: Serialize>(db: impl MySqlExecutor<'_>, what: Changed<'_>, before: Option<&T>, after: &T) -> Result<(), Problem> {
+    let (before, after) = (before.map(serde_json::to_string).transpose()?, serde_json::to_string(after)?);
+    if before.as_ref() == Some(&after) {
+        return Ok(());
+    }
+    sqlx::query!(
+        "INSERT INTO history (id, kind, subject, item, before_, after_, person) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        uuid::Uuid::now_v7().to_string(),
+        what.kind.key(),
+        what.subject,
+        what.item.chars().take(64).collect::<String>(),
+        before,
+        after,
+        what.person
+    )
+    .execute(db)
+    .await?;
+    Ok(())
+}
+
+/// Changes of a subject, the last first; at most five hundred.
+///
+/// # Errors
+/// When the database fails.
+pub async fn of(db: &MySqlPool, subject: &str, instrument: bool) -> Result<Vec<Change>, Problem> {
+    let rows = sqlx::query!(
+        "SELECT kind, item, before_, after_, person, at FROM history WHERE subject = ? AND (kind = 'instrument') = ? ORDER BY at DESC, id DESC LIMIT 500",
+        subject,
+        instrument
+    )
+    .fetch_all(db)
+    .await?;
+    rows.into_iter()
+        .map(|r| {
+            let before = r.before_.map(|b| serde_json::from_str(&b)).transpose()?;
+            Ok(Change { kind: r.kind, item: r.item, before, after: serde_json::from_str(&r.after_)?, person: r.person, at: r.at })
+        })
+        .collect()
+}
