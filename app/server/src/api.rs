@@ -4,7 +4,6 @@ use crate::problem::Problem;
 use crate::session_store::DatabaseSessions;
 use crate::state::App;
 use crate::{assets, routes, who};
-use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderName, HeaderValue, Method, header};
 use axum::response::IntoResponse;
 use axum::{Router, middleware};
@@ -115,7 +114,7 @@ pub fn router(app: App) -> Router {
         .with_expiry(Expiry::OnInactivity(who::IDLE));
     let fixed = |name: HeaderName, value: &'static str| SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value));
     api.fallback(fallback)
-        .layer(DefaultBodyLimit::max(routes::recordings::MOST_MB * 1024 * 1024))
+        .layer(middleware::from_fn(crate::budget::hold))
         .layer(sessions)
         .layer(middleware::from_fn(who::same_origin))
         .layer(fixed(header::CONTENT_SECURITY_POLICY, assets::POLICY))

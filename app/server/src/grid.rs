@@ -7,7 +7,7 @@ use rules::library::Library;
 use rules::part::Part;
 
 /// Most rows of a grid.
-const MOST_ROWS: usize = 10_000;
+pub const MOST_ROWS: usize = 10_000;
 
 /// The fate of each row; a bare pressure is in `unit`.
 pub fn fate(library: &Library, rows: &[GridRow], unit: Option<PressureUnit>) -> PartsFate {

@@ -4,6 +4,7 @@ pub mod access;
 pub mod api;
 pub mod assets;
 pub mod attempt_view;
+pub mod budget;
 pub mod clock;
 pub mod config;
 pub mod freeze;

@@ -339,7 +339,8 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
         derived,
         boundary: (boundary.iter().filter(|b| b.item.set_for_test).count(), boundary.len()),
         gates: (planned.gates.iter().filter(|g| g.ready).count(), planned.gates.len(), owed(&planned.gates)),
-        released_for_test: last.map(|a| app.moment(a.released_at)).unwrap_or_default(),
+        // a release that was withdrawn is none
+        released_for_test: last.filter(|a| a.withdrawn.is_none()).map(|a| app.moment(a.released_at)).unwrap_or_default(),
         filled: has(RunEventKind::Filled),
         raise: (count(RunEventKind::StepReached).min(planned.schedule.len()), planned.schedule.len()),
         hold_since,

@@ -22,6 +22,7 @@ pub mod specification;
 pub mod today;
 pub mod verify;
 
+use crate::budget::{self, MostMb};
 use crate::problem::Problem;
 use axum::body::Bytes;
 use axum::extract::rejection::JsonRejection;
@@ -47,12 +48,9 @@ impl<S: Send + Sync> FromRequest<S> for File {
     type Rejection = Problem;
 
     async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
+        let most = request.extensions().get::<MostMb>().map_or(budget::USUAL.body_mb, |m| m.0);
         Bytes::from_request(request, state).await.map(Self).map_err(|e| {
-            if e.status() == StatusCode::PAYLOAD_TOO_LARGE {
-                Problem::TooLarge(recordings::MOST_MB)
-            } else {
-                Problem::Unreadable(e.body_text())
-            }
+            if e.status() == StatusCode::PAYLOAD_TOO_LARGE { Problem::TooLarge(most) } else { Problem::Unreadable(e.body_text()) }
         })
     }
 }

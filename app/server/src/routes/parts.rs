@@ -73,9 +73,16 @@ pub async fn preview(
     File(file): File,
 ) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
+    let lines = file.iter().filter(|b| **b == b'\n').count();
+    if lines > 2 * crate::grid::MOST_ROWS {
+        return Err(Problem::invalid(
+            "file",
+            format!("{lines} lines are more than one system may have ({}): split it", crate::grid::MOST_ROWS),
+        ));
+    }
     let library = library(&app).await?;
     let columns: Option<Vec<String>> = named.columns.map(|c| c.split(';').map(|n| n.trim().to_owned()).collect());
-    formats::parts::read_text(&library, &file, columns.as_deref(), who.unit.unwrap_or_default())
-        .map(Json)
-        .map_err(|e| Problem::invalid("file", e))
+    let unit = who.unit.unwrap_or_default();
+    let read = app.checking.run(move || formats::parts::read_text(&library, &file, columns.as_deref(), unit)).await?;
+    read.map(Json).map_err(|e| Problem::invalid("file", e))
 }

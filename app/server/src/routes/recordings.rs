@@ -18,8 +18,6 @@ use formats::logger::{self, LoggerError, LoggerRow, Mapping};
 use serde::{Deserialize, Serialize};
 use tokio::sync::mpsc;
 
-/// Largest file, MB.
-pub const MOST_MB: usize = 96;
 /// Bytes of a file that the preview looks at.
 const PREVIEW_BYTES: usize = 64 * 1024;
 

@@ -252,6 +252,40 @@ async fn a_file_that_is_too_large_is_refused_with_a_sentence() -> Result<()> {
     let large = vec![b'1'; 97 * 1024 * 1024];
     let (status, problem) = preview(&engineer, &pack, &large).await?;
     assert_eq!(status, StatusCode::PAYLOAD_TOO_LARGE);
-    assert!(problem["detail"].as_str().is_some_and(|d| d.contains("96 MB")), "{problem}");
+    assert!(problem["detail"].as_str().is_some_and(|d| d.contains("8 MB")), "{problem}");
+    site.stop().await
+}
+
+/// What anybody may send costs no more than its budget: a file of millions of short rows, a PDF that unpacks to gigabytes, a body of the wrong size.
+#[tokio::test]
+async fn a_request_costs_no_more_than_its_budget() -> Result<()> {
+    let site = Site::start().await?;
+    let engineer = site.person("engineer").await?;
+    fixtures::instruments(&engineer).await?;
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    let begun = std::time::Instant::now();
+    let (status, said) = preview(&engineer, &pack, "a;b\n".repeat(5_000_000).as_bytes()).await?;
+    assert_eq!(status, StatusCode::PAYLOAD_TOO_LARGE, "{said}");
+    let (status, said) = preview(&engineer, &pack, "a;b\n".repeat(1_500_000).as_bytes()).await?;
+    assert!(
+        status == StatusCode::UNPROCESSABLE_ENTITY && said["detail"].as_str().is_some_and(|d| d.contains("split it")),
+        "{status} {said}"
+    );
+    let large = json!({ "number": "1", "category": "C", "text": "x".repeat(3 << 20), "owner": "o", "cleared": false });
+    let answer = engineer.request(Method::PUT, &format!("/packs/{pack}/punch/{}", id())).json(&large).send().await?;
+    assert_eq!(answer.status(), StatusCode::PAYLOAD_TOO_LARGE);
+    // a stream of objects, and a sealed file that would unpack without end
+    let http = reqwest::Client::new();
+    let check = async |file: Vec<u8>| {
+        let answer = http.post(format!("{}/api/v1/verify", site.installation.base())).body(file).send().await?;
+        Ok::<(StatusCode, Value), anyhow::Error>((answer.status(), answer.json().await?))
+    };
+    let (status, said) =
+        check(b"%PDF-1.7\n1 0 obj\n<</Type/ObjStm/N 1/First 4/Length 3>>\nstream\nabc\nendstream\nendobj\n".to_vec()).await?;
+    assert!(status == StatusCode::OK && said["verification"]["result"] == "unreadable", "{status} {said}");
+    let deep = "[".repeat(200_000);
+    let (status, said) = check(deep.into_bytes()).await?;
+    assert!(status == StatusCode::OK && said["verification"]["result"] == "unreadable", "{status} {said}");
+    assert!(begun.elapsed() < std::time::Duration::from_secs(30), "{:?}", begun.elapsed());
     site.stop().await
 }

@@ -123,6 +123,8 @@ async fn a_release_is_withdrawn_when_its_window_moves() -> Result<()> {
     assert!(view["state"].as_str().is_some_and(|s| s.contains("withdrawn")), "{}", view["state"]);
     let refused = fixtures::event(&supervisor, &attempt, start, 5, "filled").await.unwrap_err();
     assert!(format!("{refused:#}").contains("withdrawn"), "{refused:#}");
+    let ready = view["spine"].as_array().into_iter().flatten().find(|s| s["step"] == "ready").cloned().unwrap_or_default();
+    assert!(ready["words"] == "ready to release" && ready["state"] != "done", "a release that was withdrawn is none: {ready}");
     // another one takes its place, under the window of today
     let (again, start) = fixtures::release(&supervisor, &waiting).await?;
     fixtures::event(&supervisor, &again, start, 5, "filled").await?;

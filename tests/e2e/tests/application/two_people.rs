@@ -118,9 +118,7 @@ async fn an_instrument_has_a_keeper_and_changes_are_kept() -> Result<()> {
     }
     assert!(put(&engineer, &version, "2098-01-01").await?.status().is_success());
     let pass = async |who: &Person, to: &str| {
-        Ok::<_, anyhow::Error>(
-            who.request(Method::PUT, "/instruments/PG-1/keeper").json(&json!({ "keeper": to })).send().await?.status(),
-        )
+        Ok::<_, anyhow::Error>(who.request(Method::PUT, "/instruments/PG-1/keeper").json(&json!({ "keeper": to })).send().await?.status())
     };
     assert_eq!(pass(&supervisor, "supervisor").await?, StatusCode::FORBIDDEN);
     assert_eq!(pass(&engineer, "nobody").await?, StatusCode::UNPROCESSABLE_ENTITY);
