@@ -81,6 +81,45 @@ where
     })
 }
 
+/// What every route may answer besides its own, and what each status means.
+const ANSWERS: [(&str, &str, bool); 15] = [
+    ("200", "done; the body is the answer", false),
+    ("201", "made; the body is what was made", false),
+    ("204", "done, or was done before", false),
+    ("400", "the request cannot be read", true),
+    ("401", "nobody is signed in, or name and password do not fit", true),
+    ("403", "not for this role, or not from a page of this application", true),
+    ("404", "not there, or not for this person", true),
+    ("409", "the state of the thing forbids it", false),
+    ("412", "somebody else changed it first", false),
+    ("413", "the body is larger than the route's budget", true),
+    ("422", "something in the request cannot be used; field names it", true),
+    ("428", "the version is missing (If-Match)", false),
+    ("429", "too many attempts: wait", false),
+    ("500", "the server failed; its log names the cause", true),
+    ("503", "busy, or longer than the route's budget: try again after Retry-After", true),
+];
+
+fn answers(responses: &mut utoipa::openapi::Responses) {
+    use utoipa::openapi::{ContentBuilder, Ref, RefOr, ResponseBuilder};
+    for (status, words, of_all) in ANSWERS {
+        match responses.responses.get_mut(status) {
+            Some(RefOr::T(there)) => {
+                if there.description.is_empty() {
+                    words.clone_into(&mut there.description);
+                }
+            }
+            Some(RefOr::Ref(_)) => {}
+            None if of_all => {
+                let problem = ContentBuilder::new().schema(Some(Ref::from_schema_name("ProblemBody"))).build();
+                let response = ResponseBuilder::new().description(words).content("application/problem+json", problem).build();
+                responses.responses.insert(status.to_owned(), response.into());
+            }
+            None => {}
+        }
+    }
+}
+
 /// Description of the API.
 pub fn openapi() -> utoipa::openapi::OpenApi {
     let mut description = api(1).split_for_parts().1;
@@ -96,6 +135,7 @@ pub fn openapi() -> utoipa::openapi::OpenApi {
         {
             if let Some(operation) = operation {
                 operation.operation_id = Some(format!("{method}_{}", name.trim_end_matches('_').replace("__", "_")));
+                answers(&mut operation.responses);
             }
         }
     }

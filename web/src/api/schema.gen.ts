@@ -4521,12 +4521,32 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done, or was done before */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4535,6 +4555,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4543,6 +4564,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -4551,12 +4573,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -4577,12 +4627,32 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done, or was done before */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4591,6 +4661,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4599,6 +4670,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -4607,12 +4679,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -4628,6 +4728,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4636,6 +4737,34 @@ export interface operations {
                     "application/json": components["schemas"]["HoldView"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4644,12 +4773,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -4668,6 +4825,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4676,12 +4834,76 @@ export interface operations {
                     "text/event-stream": components["schemas"]["LiveEvent"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -4697,6 +4919,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4705,12 +4928,76 @@ export interface operations {
                     "application/json": components["schemas"]["ReadingRow"][];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -4730,12 +5017,32 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done, or was done before */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4744,6 +5051,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4752,6 +5060,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -4760,12 +5069,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -4786,12 +5123,32 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done, or was done before */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4800,6 +5157,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4808,6 +5166,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -4816,12 +5175,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -4841,6 +5228,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4849,6 +5237,34 @@ export interface operations {
                     "application/json": components["schemas"]["LoggerPreview"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4857,12 +5273,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -4890,6 +5334,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4898,6 +5343,25 @@ export interface operations {
                     "application/x-ndjson": components["schemas"]["ImportLine"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -4906,6 +5370,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4914,6 +5379,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -4922,12 +5388,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -4948,6 +5442,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4956,6 +5451,34 @@ export interface operations {
                     "application/pdf": number[];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4964,12 +5487,49 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -4990,6 +5550,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4998,6 +5559,34 @@ export interface operations {
                     "application/json": string[];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5006,12 +5595,49 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5031,12 +5657,32 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done, or was done before */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5045,6 +5691,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5053,6 +5700,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -5061,12 +5709,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5082,6 +5758,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5090,6 +5767,34 @@ export interface operations {
                     "application/json": components["schemas"]["SealedRecord"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5098,12 +5803,49 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5119,6 +5861,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5127,12 +5870,76 @@ export interface operations {
                     "application/octet-stream": number[];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5153,6 +5960,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5161,6 +5969,16 @@ export interface operations {
                     "application/json": components["schemas"]["SignedStatement"][];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -5169,6 +5987,16 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5177,12 +6005,49 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5205,6 +6070,78 @@ export interface operations {
                     "application/pkix-cert": number[];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
         };
     };
     get_instruments: {
@@ -5216,6 +6153,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5224,12 +6162,76 @@ export interface operations {
                     "application/json": components["schemas"]["InstrumentView"][];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5249,12 +6251,32 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done, or was done before */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5263,6 +6285,16 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description somebody else changed it first */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -5271,12 +6303,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5292,6 +6352,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5300,12 +6361,76 @@ export interface operations {
                     "application/json": components["schemas"]["Change"][];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5325,12 +6450,32 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done, or was done before */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5339,6 +6484,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5347,12 +6493,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5366,6 +6540,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5374,12 +6549,76 @@ export interface operations {
                     "application/json": components["schemas"]["Library"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5393,6 +6632,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5401,12 +6641,76 @@ export interface operations {
                     "application/json": components["schemas"]["PackLine"][];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5422,6 +6726,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5430,12 +6735,76 @@ export interface operations {
                     "application/json": components["schemas"]["PackView"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5456,6 +6825,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description made; the body is what was made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -5464,6 +6834,25 @@ export interface operations {
                     "application/json": components["schemas"]["PackView"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5472,12 +6861,49 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5498,6 +6924,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5506,6 +6933,25 @@ export interface operations {
                     "application/json": components["schemas"]["PackView"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5514,6 +6960,16 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -5522,12 +6978,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5548,12 +7032,32 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done, or was done before */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5562,6 +7066,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5570,6 +7075,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -5578,12 +7084,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5599,6 +7133,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5607,12 +7142,76 @@ export interface operations {
                     "application/json": components["schemas"]["Change"][];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5634,6 +7233,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5642,6 +7242,43 @@ export interface operations {
                     "application/json": components["schemas"]["PackView"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -5650,6 +7287,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description somebody else changed it first */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -5658,12 +7296,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5683,6 +7349,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5691,12 +7358,76 @@ export interface operations {
                     "application/json": components["schemas"]["PartsFate"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5719,6 +7450,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5727,6 +7459,34 @@ export interface operations {
                     "application/json": components["schemas"]["PartsFate"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5735,12 +7495,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5762,6 +7550,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5770,6 +7559,25 @@ export interface operations {
                     "application/json": components["schemas"]["PackView"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5778,6 +7586,16 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -5786,6 +7604,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description somebody else changed it first */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -5794,6 +7613,16 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5802,12 +7631,31 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the version is missing (If-Match) */
             428: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5825,6 +7673,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description made; the body is what was made */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -5833,6 +7682,25 @@ export interface operations {
                     "application/json": components["schemas"]["PackView"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5841,6 +7709,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5849,6 +7718,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -5857,12 +7727,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5878,6 +7776,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5886,12 +7785,76 @@ export interface operations {
                     "application/json": components["schemas"]["PromiseView"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5912,12 +7875,32 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done, or was done before */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5926,6 +7909,7 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5934,12 +7918,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5959,6 +7971,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5967,6 +7980,34 @@ export interface operations {
                     "application/json": components["schemas"]["WhatWould"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5975,12 +8016,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -5997,6 +8066,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6005,6 +8075,34 @@ export interface operations {
                     "application/json": components["schemas"]["Derivation"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6013,12 +8111,40 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -6032,6 +8158,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6040,12 +8167,76 @@ export interface operations {
                     "application/json": components["schemas"]["Me"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -6063,6 +8254,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6071,6 +8263,16 @@ export interface operations {
                     "application/json": components["schemas"]["Me"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6079,12 +8281,67 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts: wait */
             429: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -6098,18 +8355,83 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done, or was done before */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -6123,6 +8445,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6131,12 +8454,76 @@ export interface operations {
                     "application/json": components["schemas"]["SpecificationView"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -6156,6 +8543,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6164,6 +8552,25 @@ export interface operations {
                     "application/json": components["schemas"]["SpecificationView"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6172,6 +8579,16 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description somebody else changed it first */
             412: {
                 headers: {
                     [name: string]: unknown;
@@ -6180,6 +8597,16 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6188,12 +8615,31 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the version is missing (If-Match) */
             428: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -6207,6 +8653,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6215,12 +8662,76 @@ export interface operations {
                     "application/json": components["schemas"]["Today"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
@@ -6238,6 +8749,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description done; the body is the answer */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6246,12 +8758,76 @@ export interface operations {
                     "application/json": components["schemas"]["VerifyView"];
                 };
             };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
         };
