@@ -108,6 +108,12 @@ fn answers(responses: &mut utoipa::openapi::Responses) {
                 if there.description.is_empty() {
                     words.clone_into(&mut there.description);
                 }
+                // a problem is sent as one (RFC 9457)
+                if status >= "400"
+                    && let Some(problem) = there.content.shift_remove("application/json")
+                {
+                    there.content.insert("application/problem+json".to_owned(), problem);
+                }
             }
             Some(RefOr::Ref(_)) => {}
             None if of_all => {

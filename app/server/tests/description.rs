@@ -28,8 +28,11 @@ fn every_operation_has_a_sentence_an_id_of_its_own_and_a_problem() {
         assert!(ids.insert(o["operationId"].as_str().unwrap_or_default().to_owned()), "{method} {path} shares its id");
         let responses = o["responses"].as_object().expect("responses");
         assert!(responses.keys().any(|s| s.starts_with('2')), "{method} {path}");
-        for (status, response) in responses.iter().filter(|(s, _)| s.starts_with('4')) {
-            let reference = response["content"]["application/json"]["schema"]["$ref"].as_str().unwrap_or_default();
+        for (status, response) in responses.iter() {
+            assert!(response["description"].as_str().is_some_and(|d| d.len() > 5), "{method} {path} does not say what {status} means");
+        }
+        for (status, response) in responses.iter().filter(|(s, _)| s.starts_with('4') || s.starts_with('5')) {
+            let reference = response["content"]["application/problem+json"]["schema"]["$ref"].as_str().unwrap_or_default();
             assert!(reference.ends_with("/ProblemBody"), "{method} {path} answers {status} with {reference}");
         }
         assert!(responses.keys().any(|s| s.starts_with('4')), "{method} {path} never fails");

@@ -321,7 +321,16 @@ impl Browser {
     /// # Errors
     /// When there is none.
     pub async fn upload(&self, label: &str, file: &Path) -> Result<()> {
-        let field = self.driver.find(By::XPath(format!("//input[@type='file' and @aria-label={}]", quote(label)))).await?;
+        // the input itself is never shown
+        let xpath = format!("//input[@type='file' and @aria-label={}]", quote(label));
+        let deadline = Instant::now() + PATIENCE;
+        let field = loop {
+            match self.driver.find(By::XPath(xpath.as_str())).await {
+                Ok(field) => break field,
+                Err(e) if Instant::now() > deadline => return Err(e.into()),
+                Err(_) => tokio::time::sleep(Duration::from_millis(40)).await,
+            }
+        };
         Ok(field.send_keys(file.display().to_string()).await?)
     }
 

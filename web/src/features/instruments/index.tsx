@@ -69,7 +69,7 @@ export function Instruments() {
               <td className="text-right whitespace-nowrap">
                 {v.may ? <Button onClick={() => setRenewing(v)}>New certificate</Button> : null}{" "}
                 <button type="button" className="min-h-6 border-0 bg-transparent p-1 text-sm text-water underline" onClick={() => setShown(v)}>
-                  changes of {v.instrument.tag}
+                  changes<span className="sr-only"> of {v.instrument.tag}</span>
                 </button>
               </td>
             </tr>
