@@ -268,3 +268,32 @@ async fn nothing_is_added_while_a_signature_freezes_what_is_there() -> Result<()
     assert_eq!(stored, frozen, "a reading was stored that the signed record does not hold");
     site.stop().await
 }
+
+/// A content that somebody put beside the program into the database, rightly hashed, is neither signed nor handed out: it is not what the rows say.
+#[tokio::test]
+async fn a_content_that_was_planted_is_neither_signed_nor_handed_out() -> Result<()> {
+    let site = Site::start().await?;
+    let (_, genuine) = signed(&site).await?;
+    let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    let pack = fixtures::pack(&engineer, "AA-002", &fixtures::piping()).await?;
+    let (attempt, start) = fixtures::release(&supervisor, &pack).await?;
+    fixtures::tight_hold(&supervisor, &attempt, start).await?;
+    let server = sqlx::MySqlPool::connect(&site.installation.database.server_url()).await?;
+    sqlx::query("INSERT INTO content (attempt_id, sha256, parts) SELECT ?, sha256, parts FROM content WHERE attempt_id = ?")
+        .bind(&attempt)
+        .bind(&genuine)
+        .execute(&server)
+        .await?;
+    for what in ["sealed", "report"] {
+        let answer = supervisor.request(Method::GET, &format!("/attempts/{attempt}/{what}")).send().await?;
+        assert_eq!(answer.status(), StatusCode::CONFLICT, "{what}");
+        assert!(answer.text().await?.contains("nobody signed it"), "{what}");
+    }
+    let body = json!({ "act": "performed", "password": site.password("supervisor") });
+    let answer = supervisor.request(Method::PUT, &format!("/attempts/{attempt}/signatures/{}", id())).json(&body).send().await?;
+    let (status, said) = (answer.status(), answer.text().await?);
+    assert!(status == StatusCode::CONFLICT && said.contains("is not what its rows say"), "{status} {said}");
+    // the genuine one is still handed out
+    assert_eq!(supervisor.request(Method::GET, &format!("/attempts/{genuine}/sealed")).send().await?.status(), StatusCode::OK);
+    site.stop().await
+}
