@@ -141,8 +141,8 @@ impl IntoResponse for Problem {
     }
 }
 
-/// Numbers of MariaDB's errors that say that a text cannot be an id: it has letters that no id has, or more than any.
-const NO_ID: [u16; 3] = [1267, 1366, 1406];
+/// Numbers of MariaDB's errors that say that a text cannot be an id: it has letters that no id has.
+const NO_ID: [u16; 2] = [1267, 1366];
 
 impl From<sqlx::Error> for Problem {
     fn from(e: sqlx::Error) -> Self {

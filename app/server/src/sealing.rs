@@ -6,7 +6,7 @@ use crate::problem::{Problem, internal};
 use crate::state::App;
 use crate::store::signature::{self, ContentRow};
 use record::sealed::{FORMAT, SignedStatement};
-use record::verify::{Verification, verify};
+use record::verify::{Verification, verify, verify_again};
 use serde_json::Value;
 
 /// Figures that differ by less than this share were rounded on another machine.
@@ -101,7 +101,9 @@ pub async fn delivered(app: &App, run: &Run) -> Result<(ContentRow, Vec<SignedSt
 /// A file that was kept, when it is of this content and these signatures.
 fn kept(content: &ContentRow, signatures: &[SignedStatement], file: Vec<u8>) -> Result<Vec<u8>, Problem> {
     let record: record::sealed::SealedRecord = serde_json::from_slice(&file)?;
-    if record.seal.content_sha256 != content.written.sha256()? || record.signatures != signatures {
+    // its hashes and signatures only: what it was derived and judged from was computed again when it was sealed
+    let whole = matches!(verify_again(&file, None, |_| false), Verification::Genuine { .. });
+    if !whole || record.seal.content_sha256 != content.written.sha256()? || record.signatures != signatures {
         return Err(planted("the sealed file"));
     }
     Ok(file)

@@ -42,11 +42,6 @@ impl At {
         &self.run
     }
 
-    /// True when a gauge says that there is pressure.
-    pub fn under_pressure(&self) -> bool {
-        self.gauges.iter().any(GaugeRead::under_pressure)
-    }
-
     /// What acts are held against.
     pub fn situation<'a>(&self, say: Say, word: &'a str, clock: &'a dyn Fn(f64) -> String) -> Situation<'a> {
         let run = &self.run;
@@ -79,7 +74,7 @@ impl At {
 
 /// True when a gauge of the run stood above zero in what the recorder read.
 pub fn pressed(run: &Run, ticks: &[Tick]) -> bool {
-    ticks.iter().any(|t| gauges(run, std::slice::from_ref(t), run.seconds_us(t.run_us), 0.0).iter().any(GaugeRead::under_pressure))
+    gauges(run, ticks, f64::NEG_INFINITY, 0.0).iter().any(|g| g.after.is_some_and(|p| p > g.zero()))
 }
 
 /// The gauges of a run, the one that it is read from first.

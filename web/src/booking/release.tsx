@@ -29,7 +29,7 @@ export function ReleaseDialog({ attempt, gauge, unit: gaugeUnit, decimals, open,
   const [refused, setRefused] = useState<{ text: string; field?: string }>({ text: "" });
   // typed once, however often it is sent
   const sent = useRef({ typed: "", id: "" });
-  const live = view && !view.silent && view.recorded && view.pressure_pa != null;
+  const live = view && !view.silent && !view.typed_by && view.recorded && view.pressure_pa != null;
   const release = async () => {
     setRefused({ text: "" });
     const at = instant(time);

@@ -63,12 +63,25 @@ async fn take_up(app: &App, holder: &Arc<str>, running: &Running) -> anyhow::Res
         if locked(running).contains_key(&o.id) {
             continue;
         }
-        let row = attempt::get(&app.db, &o.id).await?;
+        // what one test cannot be recorded for keeps no other from being recorded
+        let row = match attempt::get(&app.db, &o.id).await {
+            Ok(row) => row,
+            Err(e) => {
+                tracing::error!(attempt = o.id, error = %e, "this test cannot be read, and is not recorded");
+                continue;
+            }
+        };
         if Poller::new(&row.frozen.instruments, None).is_none() || !lease::take(&app.db, &o.id, holder).await? {
             continue;
         }
         let practice = row.frozen.plan.run == RunKind::Practice;
-        let rig = if practice { Some(own_rig(app, &o.id).await?) } else { None };
+        let rig = match if practice { own_rig(app, &o.id).await.map(Some) } else { Ok(None) } {
+            Ok(rig) => rig,
+            Err(e) => {
+                tracing::warn!(attempt = o.id, error = %e, "this practice run has no rig, and is not recorded");
+                continue;
+            }
+        };
         let Some(poller) = Poller::new(&row.frozen.instruments, rig) else { continue };
         let (app, holder, id, all) = (app.clone(), holder.clone(), o.id.clone(), running.clone());
         let task = tokio::spawn(async move {

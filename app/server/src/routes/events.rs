@@ -22,6 +22,9 @@ use rules::say::Say;
 use serde::Deserialize;
 use time::OffsetDateTime;
 
+/// Most characters of a note.
+const MOST_NOTE: usize = 500;
+
 /// An event to book.
 #[derive(Debug, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -75,6 +78,9 @@ pub async fn put(
         }
         if body.kind == RunEventKind::Released && situation.by_word() {
             note = format!("{}{}", acts::BY_WORD, note.trim());
+            if note.chars().count() > MOST_NOTE {
+                return Err(Problem::invalid("note", "how zero was proved is told in 470 characters at most: shorten it"));
+            }
         }
     }
     let at = body.at.replace_nanosecond(body.at.nanosecond() / 1000 * 1000).unwrap_or(body.at);
@@ -117,7 +123,7 @@ fn check(body: &NewEvent) -> Result<(), Problem> {
     if body.kind == RunEventKind::Noted && body.note.trim().is_empty() {
         return Err(Problem::invalid("note", "write what happened, in a few words"));
     }
-    if body.note.chars().count() > 500 {
+    if body.note.chars().count() > MOST_NOTE {
         return Err(Problem::invalid("note", "a note has at most 500 characters"));
     }
     Ok(())
