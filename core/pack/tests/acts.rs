@@ -141,7 +141,8 @@ fn zero_is_proved_by_every_gauge_or_by_word() {
     assert!(go(vec![gauge(Known::Nothing)], " . ")[0].contains("Nobody has read"));
     assert!(go(vec![gauge(Known::Nothing)], "top vent open and dry, fitter").is_empty());
     // the first gauge is unread: another at zero does not prove it, and another under pressure is named, at the vent and the drain too
-    let unread = |second: f64, seconds: f64| vec![gauge(Known::Nothing), GaugeRead { tag: "PT-72".into(), ..gauge(live_for(second, seconds)) }];
+    let unread =
+        |second: f64, seconds: f64| vec![gauge(Known::Nothing), GaugeRead { tag: "PT-72".into(), ..gauge(live_for(second, seconds)) }];
     assert!(go(unread(0.0, 60.0), "")[0].contains("Nobody has read PT-71"));
     for (kind, stage) in [(K::VentOpened, Stage::LetOut), (K::Drained, Stage::Vented)] {
         let said = objections(kind, &at(stage, unread(7.0, 0.0), "", &clock));
