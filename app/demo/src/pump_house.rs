@@ -69,17 +69,28 @@ async fn pump(crew: &Crew, attempt: &str, on: bool) -> Result<()> {
         .map(|_| ())
 }
 
+async fn valve(crew: &Crew, attempt: &str, bleed: f64) -> Result<()> {
+    crew.supervisor
+        .put(&format!("/attempts/{attempt}/rig"), &json!({ "pump": false, "strokes_per_min": 90.0, "bleed": bleed }))
+        .await
+        .map(|_| ())
+}
+
 async fn event(crew: &Crew, attempt: &str, kind: &str) -> Result<()> {
     let body = json!({ "kind": kind, "at": rfc3339(OffsetDateTime::now_utc()), "note": "" });
     crew.supervisor.put(&format!("/attempts/{attempt}/events/{}", id()), &body).await.map(|_| ())
 }
 
+/// What the recorder read last.
+async fn last(crew: &Crew, attempt: &str) -> Result<Option<f64>> {
+    let hold = crew.supervisor.get(&format!("/attempts/{attempt}/hold")).await?;
+    Ok(hold["pressure"].as_array().and_then(|p| p.last()).and_then(|p| p["value"].as_f64()))
+}
+
 /// Waits until the recorder has read at least this pressure.
 async fn pressure(crew: &Crew, attempt: &str, least_pa: f64) -> Result<()> {
     for _ in 0..1200 {
-        let hold = crew.supervisor.get(&format!("/attempts/{attempt}/hold")).await?;
-        let last = hold["pressure"].as_array().and_then(|p| p.last()).and_then(|p| p["value"].as_f64());
-        if last.is_some_and(|p| p >= least_pa) {
+        if last(crew, attempt).await?.is_some_and(|p| p >= least_pa) {
             return Ok(());
         }
         tokio::time::sleep(std::time::Duration::from_millis(200)).await;
@@ -96,7 +107,23 @@ pub(crate) async fn raise_to_half(crew: &Crew, attempt: &str) -> Result<()> {
         pump(crew, attempt, true).await?;
         pressure(crew, attempt, step["target_pa"].as_f64().unwrap_or(0.0)).await?;
         pump(crew, attempt, false).await?;
+        bleed_down_to(crew, attempt, step["target_pa"].as_f64().unwrap_or(0.0)).await?;
         event(crew, attempt, "step_reached").await?;
     }
     Ok(())
+}
+
+/// Where the pump ran on for longer than was meant, as on a machine with other work: bleeds it down to the step, as a crew would.
+async fn bleed_down_to(crew: &Crew, attempt: &str, target_pa: f64) -> Result<()> {
+    for _ in 0..600 {
+        if last(crew, attempt).await?.is_some_and(|p| p <= 1.05 * target_pa) {
+            return Ok(());
+        }
+        // a little at a time, so that a slow machine does not let it fall below
+        valve(crew, attempt, 0.03).await?;
+        valve(crew, attempt, 0.0).await?;
+        // the recorder reads it anew
+        tokio::time::sleep(std::time::Duration::from_millis(300)).await;
+    }
+    anyhow::bail!("the rig did not come down to {target_pa:.0} Pa within a few minutes")
 }
