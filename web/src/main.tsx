@@ -1,15 +1,20 @@
 import "./ui/tokens.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { RouterProvider } from "@tanstack/react-router";
+import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
+import { again } from "./api/client";
 import { router } from "./app/router";
 import { applyTheme } from "./ui";
 import { UnitProvider } from "./units/pressure";
 
 applyTheme();
+// styles that a dialog adds carry the page's own nonce, without which the policy of the page refuses them
+const nonce = document.querySelector<HTMLMetaElement>("meta[name=style-nonce]")?.content;
+if (nonce) setNonce(nonce);
 const queries = new QueryClient({
-  defaultOptions: { queries: { staleTime: 5_000, retry: (failures, error) => failures < 1 && error instanceof TypeError, refetchOnWindowFocus: true } },
+  defaultOptions: { queries: { staleTime: 5_000, retry: again, retryDelay: (failures) => 1_500 * (failures + 1), refetchOnWindowFocus: true } },
 });
 // the test that visits every view reads the router's own list
 Object.assign(window, { zeroLeakRoutes: Object.keys(router.routesByPath) });

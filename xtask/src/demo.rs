@@ -6,6 +6,7 @@ use anyhow::Result;
 use host::folder::{Folder, write_private};
 use host::installation::{Installation, Options};
 use std::path::Path;
+use std::time::{Duration, Instant};
 
 const WORDS: [&str; 32] = [
     "anchor", "basin", "cedar", "delta", "ember", "fjord", "gravel", "harbour", "island", "juniper", "kelp", "lantern", "meadow", "nickel",
@@ -84,13 +85,27 @@ pub async fn demo(fresh: bool, port: u16) -> Result<()> {
         println!("  {:<13} {:<30} {}", p.sign_in, p.password, p.does);
     }
     println!("\n{}\nCtrl-C stops all that this started; the data stays for the next time (`--fresh` starts over).", installation.key_line);
-    let ended_by_itself = tokio::select! {
-        _ = tokio::signal::ctrl_c() => false,
-        () = installation.server_ended() => true,
-    };
-    println!("Stopping ...");
     let log = installation.folder.path().join("server.log");
-    installation.stop().await?;
-    anyhow::ensure!(!ended_by_itself, "the server ended by itself; see {}", log.display());
-    Ok(())
+    let mut ends: Vec<Instant> = Vec::new();
+    loop {
+        tokio::select! {
+            _ = tokio::signal::ctrl_c() => break,
+            () = installation.server_ended() => {}
+        }
+        ends.retain(|at| at.elapsed() < Duration::from_secs(60));
+        ends.push(Instant::now());
+        if ends.len() > MOST_ENDS {
+            println!("Stopping ...");
+            installation.stop().await?;
+            anyhow::bail!("the server ended {MOST_ENDS} times within a minute; see {}", log.display());
+        }
+        println!("The server ended by itself (see {}). It is started again ...", log.display());
+        installation.start_server().await?;
+        println!("It serves again at {}", installation.base());
+    }
+    println!("Stopping ...");
+    installation.stop().await
 }
+
+/// How often the server may end within a minute before the demo gives up.
+const MOST_ENDS: usize = 3;

@@ -224,3 +224,19 @@ mod tests {
         }
     }
 }
+
+/// Checks an exported security log.
+pub fn check_log(file: &Path) -> Result<ExitCode> {
+    let text = std::fs::read_to_string(file).with_context(|| format!("{} cannot be read", file.display()))?;
+    match record::chain::check_file(&text) {
+        Ok((entries, last)) => {
+            println!("{entries} entries follow one another; the last has the hash {last}.");
+            println!("Whether later ones were left out is told by comparing that hash with the log of the installation.");
+            Ok(ExitCode::SUCCESS)
+        }
+        Err(e) => {
+            println!("Altered: {e}.");
+            Ok(ExitCode::from(1))
+        }
+    }
+}

@@ -27,12 +27,22 @@ enum Command {
     Serve(serve::Serve),
     /// Brings the tables up to date (address of the owning account in ZERO_LEAK_OWNER_URL).
     Migrate,
-    /// Adds a person, or changes their password (read from standard input).
+    /// Adds a person, or changes their role and password (read from standard input).
     Person {
         /// Sign-in name.
         sign_in: String,
-        /// engineer, supervisor, reader, inspector, witness or owner.
+        /// engineer, supervisor, reader, inspector, witness, owner or administrator.
         role: String,
+    },
+    /// Ends an account: nobody signs in with it any more; what it did stays under its name.
+    EndPerson {
+        /// Sign-in name.
+        sign_in: String,
+    },
+    /// Checks an exported security log: 0 nothing was altered or taken out; 1 otherwise.
+    CheckLog {
+        /// The file.
+        file: PathBuf,
     },
     /// Derives the window at the gauge for a system and prints it as JSON.
     Derive {
@@ -86,6 +96,8 @@ fn main() -> ExitCode {
         Command::Serve(options) => report(serve::serve(&options)),
         Command::Migrate => report(serve::migrate()),
         Command::Person { sign_in, role } => report(serve::person(&sign_in, &role)),
+        Command::EndPerson { sign_in } => report(serve::end_person(&sign_in)),
+        Command::CheckLog { file } => compute::check_log(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Derive { file } => compute::derive(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Judge { file } if file.is_dir() => holds::judge(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Judge { file } => report(compute::judge(&file)),

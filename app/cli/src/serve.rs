@@ -2,12 +2,15 @@
 
 use anyhow::{Context, Result, anyhow};
 use clap::Args;
+use ipnet::IpNet;
 use pack::people::Role;
+use server::Config;
 use server::clock::Clock;
-use server::{App, Config};
+use server::door::{Door, PublicUrl};
 use std::io::Read;
-use std::net::SocketAddr;
+use std::net::{IpAddr, SocketAddr};
 use std::path::PathBuf;
+use tokio_util::sync::CancellationToken;
 
 /// Options of `serve`. The address of the database stands in ZERO_LEAK_DATABASE_URL, so that no password shows in a list of processes.
 #[derive(Debug, Args)]
@@ -24,6 +27,17 @@ pub struct Serve {
     /// Zone of the site, for instance Europe/Berlin.
     #[arg(long, default_value = "UTC")]
     zone: String,
+    /// Address that people type where a proxy with TLS stands in front, for instance https://tests.example: cookies are then marked for TLS alone, and
+    /// changes from any other origin are refused.
+    #[arg(long, env = "ZERO_LEAK_PUBLIC_URL")]
+    public_url: Option<String>,
+    /// Addresses of proxies that are believed when they name the address of whoever asks (X-Forwarded-For), for instance 127.0.0.1.
+    #[arg(long, value_delimiter = ',', value_parser = net, env = "ZERO_LEAK_TRUSTED_PROXY")]
+    trusted_proxy: Vec<IpNet>,
+    /// Addresses and networks in which instruments may answer, for instance 192.168.1.20,10.4.0.0/24. Besides the practice rig this server speaks to
+    /// nothing else.
+    #[arg(long, value_delimiter = ',', value_parser = net, env = "ZERO_LEAK_INSTRUMENTS")]
+    instruments: Vec<IpNet>,
     /// Sign-ins allowed in a row from one address.
     #[arg(long, default_value_t = 20)]
     sign_in_burst: u32,
@@ -42,6 +56,14 @@ pub struct Serve {
     /// Training only: when that clock was right, for instance 2026-06-01T08:00:00Z.
     #[arg(long, env = "ZERO_LEAK_CLOCK_ORIGIN")]
     clock_origin: Option<String>,
+}
+
+/// An address or a network.
+fn net(text: &str) -> Result<IpNet, String> {
+    let text = text.trim();
+    text.parse()
+        .or_else(|_| text.parse::<IpAddr>().map(IpNet::from))
+        .map_err(|_| format!("\"{text}\" is neither an address nor a network: write it as 192.168.1.20 or 192.168.1.0/24"))
 }
 
 /// The clock that the options ask for.
@@ -67,7 +89,9 @@ fn clock(options: &Serve) -> Result<Clock> {
 }
 
 fn runtime() -> Result<tokio::runtime::Runtime> {
-    Ok(tokio::runtime::Builder::new_multi_thread().enable_all().build()?)
+    // more threads than cores: while some derive, the system gives the others, which record and book, their turn
+    let threads = std::thread::available_parallelism().map_or(4, std::num::NonZero::get).max(4) * 2;
+    Ok(tokio::runtime::Builder::new_multi_thread().worker_threads(threads).enable_all().build()?)
 }
 
 fn url(name: &str) -> Result<String> {
@@ -93,26 +117,49 @@ pub fn serve(options: &Serve) -> Result<()> {
         site: options.site.clone(),
         zone: options.zone.clone(),
         sign_in_burst: options.sign_in_burst,
+        door: Door { public: options.public_url.as_deref().map(PublicUrl::parse).transpose()?, trusted: options.trusted_proxy.clone() },
+        instruments: options.instruments.clone(),
         clock: clock(options)?,
         rig: options.rig,
         practice: options.practice.as_deref().map(|f| crate::practice::Practice::read(f, options.clock_rate)).transpose()?,
     };
     runtime()?.block_on(async {
-        let app = App::start(&config).await?;
-        let public = app.key.public();
-        println!("Sealing key: {} (public key {})", public.fingerprint(), public.to_hex());
-        let listener = tokio::net::TcpListener::bind(("127.0.0.1", config.port))
-            .await
+        let listener = std::net::TcpListener::bind(("127.0.0.1", config.port))
             .with_context(|| format!("port {} on loopback is taken: choose another with --port", config.port))?;
-        println!("Serving on http://127.0.0.1:{}", listener.local_addr()?.port());
-        let stopping = app.stopping.clone();
-        tokio::spawn(server::recorder::run(app.clone()));
-        let service = server::router(app).into_make_service_with_connect_info::<SocketAddr>();
-        let until = async move {
-            stop().await;
-            stopping.cancel();
+        let port = listener.local_addr()?.port();
+        let whole = server::waiting::Whole::default();
+        let (stopping, ends) = (CancellationToken::new(), CancellationToken::new());
+        let served =
+            tokio::spawn(server::serve(listener, server::waiting::router(whole.clone(), &config.door), stopping.clone().cancelled_owned()));
+        let begin = async {
+            let app = server::waiting::for_the_database(&config, |waits| println!("{waits}")).await?;
+            let public = app.key.public();
+            println!("Sealing key: {} (public key {})", public.fingerprint(), public.to_hex());
+            server::security::note(&app, server::security::What::Started, "", None, &public.fingerprint()).await;
+            let _ = whole.set(server::router(app.clone()));
+            println!("Serving on http://127.0.0.1:{port}");
+            let ended = app.stopping.clone();
+            tokio::spawn(server::recorder::run(app.urgent()));
+            ends.cancelled().await;
+            ended.cancel();
+            anyhow::Ok(())
         };
-        server::serve(listener, service, until).await
+        let stopped = async {
+            stop().await;
+            ends.cancel();
+        };
+        // until it is told to stop, or finds that it cannot begin
+        tokio::pin!(begin, stopped);
+        let begun = tokio::select! {
+            failed = &mut begin => failed,
+            () = &mut stopped => {
+                // it may still wait for its database
+                tokio::time::timeout(std::time::Duration::from_millis(100), begin).await.unwrap_or(Ok(()))
+            }
+        };
+        stopping.cancel();
+        served.await??;
+        begun
     })
 }
 
@@ -145,6 +192,7 @@ pub fn adopt_key(key: &record::key::SealingKey) -> Result<()> {
     runtime()?.block_on(async {
         let owner = server::state::pool(&url("ZERO_LEAK_OWNER_URL")?, 1).await?;
         server::store::signature::adopt_key(&owner, &key.public().to_hex()).await?;
+        server::store::person::note(&owner, "key_adopted", "", &key.public().fingerprint()).await?;
         println!("Known from now on: {}", key.public().fingerprint());
         Ok(())
     })
@@ -153,7 +201,7 @@ pub fn adopt_key(key: &record::key::SealingKey) -> Result<()> {
 /// Adds a person.
 pub fn person(sign_in: &str, role: &str) -> Result<()> {
     let role = Role::from_key(role)
-        .ok_or_else(|| anyhow!("\"{role}\" is not a role: use engineer, supervisor, reader, inspector, witness or owner"))?;
+        .ok_or_else(|| anyhow!("\"{role}\" is not a role: use engineer, supervisor, reader, inspector, witness, owner or administrator"))?;
     let mut password = String::new();
     std::io::stdin().read_to_string(&mut password)?;
     let password = password.trim_end_matches('\n');
@@ -162,7 +210,17 @@ pub fn person(sign_in: &str, role: &str) -> Result<()> {
     }
     runtime()?.block_on(async {
         let owner = server::state::pool(&url("ZERO_LEAK_OWNER_URL")?, 1).await?;
-        server::sign_in::set_person(&owner, sign_in, role, password).await?;
+        server::store::person::set(&owner, sign_in, role, password).await?;
+        Ok(())
+    })
+}
+
+/// Ends an account.
+pub fn end_person(sign_in: &str) -> Result<()> {
+    runtime()?.block_on(async {
+        let owner = server::state::pool(&url("ZERO_LEAK_OWNER_URL")?, 1).await?;
+        anyhow::ensure!(server::store::person::end(&owner, sign_in).await?, "nobody signs in as {sign_in}: there is no account to end");
+        println!("{sign_in} signs in no more; what they did stays under their name.");
         Ok(())
     })
 }

@@ -16,7 +16,7 @@ pub struct DemoPerson {
 }
 
 /// Names, roles and what each does.
-pub const PEOPLE: [(&str, &str, &str); 7] = [
+pub const PEOPLE: [(&str, &str, &str); 8] = [
     ("engineer", "engineer", "plans and derives"),
     ("supervisor", "supervisor", "gets permits, releases and runs the test"),
     ("reader", "reader", "reads gauges"),
@@ -24,4 +24,5 @@ pub const PEOPLE: [(&str, &str, &str); 7] = [
     ("witness", "witness", "sees packs on which they are named"),
     ("owner", "owner", "accepts"),
     ("boiler-owner", "owner", "owns a miniature boiler and tests it alone"),
+    ("administrator", "administrator", "looks after the installation, reads the security log"),
 ];

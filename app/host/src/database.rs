@@ -18,6 +18,7 @@ pub struct Database {
     child: Child,
     /// Port on 127.0.0.1.
     pub port: u16,
+    root_password: String,
     owner_password: String,
     server_password: String,
 }
@@ -132,6 +133,7 @@ impl Database {
         let mut database = Self {
             child,
             port,
+            root_password: folder.secret("database-root-password")?,
             owner_password: folder.secret("database-owner-password")?,
             server_password: folder.secret("database-server-password")?,
         };
@@ -168,9 +170,13 @@ impl Database {
              CREATE OR REPLACE USER 'zl_owner'@'127.0.0.1' IDENTIFIED BY '{}';
              CREATE OR REPLACE USER 'zl_server'@'127.0.0.1' IDENTIFIED BY '{}';
              GRANT ALL ON {NAME}.* TO 'zl_owner'@'127.0.0.1' WITH GRANT OPTION;
-             DELETE FROM mysql.global_priv WHERE User = '';
+             DELETE FROM mysql.global_priv WHERE User = '' OR (User = 'root' AND Host <> 'localhost');
+             {}
              FLUSH PRIVILEGES;",
-            self.owner_password, self.server_password
+            self.owner_password,
+            self.server_password,
+            // as root of the machine nobody else passes its socket; otherwise everybody on the machine would be its root
+            if is_root() { String::new() } else { format!("ALTER USER 'root'@'localhost' IDENTIFIED BY '{}';", self.root_password) }
         );
         // through standard input: the arguments of a process are for everybody to see
         let socket = format!("--socket={}", layout.socket().display());

@@ -46,6 +46,22 @@ impl Folder {
     }
 }
 
+/// Opens a file at its end, so that only its owner can read it.
+///
+/// # Errors
+/// When it cannot be opened.
+pub fn append_private(file: &Path) -> Result<std::fs::File> {
+    use std::os::unix::fs::{OpenOptionsExt, PermissionsExt};
+    let f = std::fs::OpenOptions::new()
+        .create(true)
+        .append(true)
+        .mode(0o600)
+        .open(file)
+        .with_context(|| format!("{} cannot be written", file.display()))?;
+    f.set_permissions(std::fs::Permissions::from_mode(0o600))?;
+    Ok(f)
+}
+
 /// Writes a file that only its owner can read.
 ///
 /// # Errors

@@ -1,7 +1,7 @@
 //! A whole installation on this machine: database, tables, people, server.
 
 use crate::database::Database;
-use crate::folder::Folder;
+use crate::folder::{Folder, append_private};
 use crate::ports;
 use crate::process::run;
 use crate::rig::Rig;
@@ -139,9 +139,11 @@ impl Installation {
 
     /// A server on a port, and the line in which it told its key.
     async fn spawn(&self, port: u16) -> Result<(Child, String)> {
-        let log = std::fs::OpenOptions::new().create(true).append(true).open(self.folder.path().join("server.log"))?;
+        let log = append_private(&self.folder.path().join("server.log"))?;
         let key = self.folder.key_file().display().to_string();
         let mut command = Command::new(&self.options.binary);
+        // the simulated instruments of this machine
+        command.env("ZERO_LEAK_INSTRUMENTS", "127.0.0.1");
         if let Some(rig) = &self.rig {
             command.env("ZERO_LEAK_RIG", format!("127.0.0.1:{}", rig.port));
         }

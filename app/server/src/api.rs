@@ -1,16 +1,15 @@
 //! All routes in one place, and the description of the API that is made from them.
 
+use crate::door::{BODY_SILENT, Door};
 use crate::problem::Problem;
 use crate::session_store::DatabaseSessions;
 use crate::state::App;
 use crate::{assets, routes, who};
-use axum::http::{HeaderName, HeaderValue, Method, header};
+use axum::http::{HeaderName, HeaderValue, header};
 use axum::response::IntoResponse;
 use axum::{Router, middleware};
-use std::sync::Arc;
-use tower_governor::GovernorLayer;
-use tower_governor::governor::GovernorConfigBuilder;
 use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::timeout::RequestBodyTimeoutLayer;
 use tower_sessions::cookie::SameSite;
 use tower_sessions::{Expiry, SessionManagerLayer};
 use utoipa::OpenApi;
@@ -24,11 +23,24 @@ use utoipa_axum::routes;
 ))]
 struct Description;
 
-fn api(sign_in_burst: u32) -> OpenApiRouter<App> {
-    let sign_in = OpenApiRouter::new().routes(routes!(routes::session::sign_in)).layer(sign_in_limit(sign_in_burst));
-    OpenApiRouter::with_openapi(Description::openapi())
-        .merge(sign_in)
-        .routes(routes!(routes::session::get, routes::session::sign_out))
+/// What is urgent: it has connections of its own. The table of budgets says the same of each route.
+fn urgent() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(routes::session::get, routes::session::sign_in, routes::session::sign_out))
+        .routes(routes!(routes::attempts::release))
+        .routes(routes!(routes::boundary::put))
+        .routes(routes!(routes::readings::put, routes::readings::get))
+        .routes(routes!(routes::readings::strike))
+        .routes(routes!(routes::events::put))
+        .routes(routes!(routes::corrections::put))
+        .routes(routes!(routes::live::get))
+        .routes(routes!(routes::rig::put))
+        .routes(routes!(routes::signatures::put))
+}
+
+/// All else.
+fn usual() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
         .routes(routes!(routes::today::get))
         .routes(routes!(routes::packs::list))
         .routes(routes!(routes::packs::get, routes::packs::make))
@@ -41,7 +53,6 @@ fn api(sign_in_burst: u32) -> OpenApiRouter<App> {
         .routes(routes!(routes::parts::check))
         .routes(routes!(routes::parts::preview))
         .routes(routes!(routes::punch::put))
-        .routes(routes!(routes::boundary::put))
         .routes(routes!(routes::boundary::changes))
         .routes(routes!(routes::instruments::list))
         .routes(routes!(routes::instruments::put))
@@ -49,36 +60,17 @@ fn api(sign_in_burst: u32) -> OpenApiRouter<App> {
         .routes(routes!(routes::instruments::changes))
         .routes(routes!(routes::library::get))
         .routes(routes!(routes::specification::get, routes::specification::put))
-        .routes(routes!(routes::attempts::release))
-        .routes(routes!(routes::readings::put, routes::readings::get))
-        .routes(routes!(routes::readings::strike))
-        .routes(routes!(routes::events::put))
-        .routes(routes!(routes::corrections::put))
         .routes(routes!(routes::recordings::preview))
         .routes(routes!(routes::recordings::put))
         .routes(routes!(routes::hold::get))
         .routes(routes!(routes::hold::series))
-        .routes(routes!(routes::live::get))
-        .routes(routes!(routes::rig::put))
-        .routes(routes!(routes::signatures::put))
         .routes(routes!(routes::records::sealed))
         .routes(routes!(routes::records::report_pdf))
         .routes(routes!(routes::records::report_pages))
         .routes(routes!(routes::verify::post))
         .routes(routes!(routes::verify::certificate))
-}
-
-/// Limits signing in per address: a burst, then one every three seconds.
-fn sign_in_limit<B>(burst: u32) -> GovernorLayer<tower_governor::key_extractor::PeerIpKeyExtractor, governor::middleware::NoOpMiddleware, B>
-where
-    B: From<String> + From<axum::body::Body> + Send + 'static,
-{
-    let config = GovernorConfigBuilder::default().methods(vec![Method::POST]).per_second(3).burst_size(burst.max(1)).finish();
-    let config = Arc::new(config.unwrap_or_else(|| unreachable!("period and burst are above zero")));
-    GovernorLayer::new(config).error_handler(|_| {
-        let (parts, body) = Problem::TooManySignIns.into_response().into_parts();
-        axum::http::Response::from_parts(parts, B::from(body))
-    })
+        .routes(routes!(routes::security::list))
+        .routes(routes!(routes::security::export))
 }
 
 /// What every route may answer besides its own, and what each status means.
@@ -128,7 +120,7 @@ fn answers(responses: &mut utoipa::openapi::Responses) {
 
 /// Description of the API.
 pub fn openapi() -> utoipa::openapi::OpenApi {
-    let mut description = api(1).split_for_parts().1;
+    let mut description = OpenApiRouter::with_openapi(Description::openapi()).merge(urgent()).merge(usual()).split_for_parts().1;
     // handlers of several resources share names; method and path are unique
     for (path, item) in &mut description.paths.paths {
         let name: String = path
@@ -150,27 +142,60 @@ pub fn openapi() -> utoipa::openapi::OpenApi {
 
 /// The whole application.
 pub fn router(app: App) -> Router {
-    let (api, _) = api(app.sign_in_burst).split_for_parts();
-    // off loopback a proxy with TLS stands in front, and the cookie must then be marked Secure; the server itself binds to loopback only
-    let sessions = SessionManagerLayer::new(DatabaseSessions(app.db.clone()))
-        .with_name("zero_leak")
-        .with_secure(false)
+    let part = |routes: OpenApiRouter<App>, app: App| {
+        let (router, _) = routes.split_for_parts();
+        router
+            .layer(sessions(&app))
+            .layer(middleware::from_fn_with_state(app.clone(), crate::budget::hold))
+            .layer(middleware::from_fn_with_state(app.clone(), crate::security::watch))
+            .layer(RequestBodyTimeoutLayer::new(BODY_SILENT))
+            .with_state(app)
+    };
+    part(urgent(), app.urgent()).merge(part(usual(), app)).fallback(fallback)
+}
+
+/// Sessions, marked for TLS where that is in front.
+fn sessions(app: &App) -> SessionManagerLayer<DatabaseSessions> {
+    let secure = app.door.secure();
+    SessionManagerLayer::new(DatabaseSessions(app.db.clone()))
+        .with_name(if secure { "__Host-zero_leak" } else { "zero_leak" })
+        .with_secure(secure)
         .with_http_only(true)
+        .with_path("/")
         .with_same_site(SameSite::Strict)
-        .with_expiry(Expiry::OnInactivity(who::IDLE));
+        .with_expiry(Expiry::OnInactivity(who::IDLE))
+}
+
+/// What every answer says to the browser about itself.
+pub(crate) fn headers(router: Router, door: &Door) -> Router {
     let fixed = |name: HeaderName, value: &'static str| SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value));
-    api.fallback(fallback)
-        .layer(middleware::from_fn(crate::budget::hold))
-        .layer(sessions)
-        .layer(middleware::from_fn(who::same_origin))
-        .layer(fixed(header::CONTENT_SECURITY_POLICY, assets::POLICY))
+    let router = router
+        .layer(SetResponseHeaderLayer::if_not_present(header::CONTENT_SECURITY_POLICY, HeaderValue::from_static(assets::POLICY)))
         .layer(fixed(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(fixed(header::REFERRER_POLICY, "no-referrer"))
-        .layer(SetResponseHeaderLayer::if_not_present(header::CACHE_CONTROL, HeaderValue::from_static("no-store")))
-        .with_state(app)
+        .layer(fixed(HeaderName::from_static("cross-origin-opener-policy"), "same-origin"))
+        .layer(fixed(HeaderName::from_static("cross-origin-resource-policy"), "same-origin"))
+        .layer(fixed(HeaderName::from_static("permissions-policy"), assets::PERMISSIONS))
+        .layer(SetResponseHeaderLayer::if_not_present(header::CACHE_CONTROL, HeaderValue::from_static("no-store")));
+    if door.secure() { router.layer(fixed(header::STRICT_TRANSPORT_SECURITY, "max-age=31536000")) } else { router }
 }
 
 /// Paths of the API that do not exist are problems; all others are views of the application.
 async fn fallback(uri: axum::http::Uri) -> axum::response::Response {
     if uri.path().starts_with("/api/") { Problem::NotFound("such address").into_response() } else { assets::serve(uri).await }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::budget::{Class, of};
+
+    #[test]
+    fn a_route_is_urgent_in_the_table_and_in_its_connections_or_in_neither() {
+        for (routes, is) in [(urgent(), true), (usual(), false)] {
+            for path in routes.split_for_parts().1.paths.paths.keys() {
+                assert_eq!(of(path).class == Class::Urgent, is, "{path}");
+            }
+        }
+    }
 }

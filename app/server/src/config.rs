@@ -17,6 +17,10 @@ pub struct Config {
     pub zone: String,
     /// Sign-ins allowed in a row from one address before it has to wait.
     pub sign_in_burst: u32,
+    /// Where people reach it, and whom it believes about them.
+    pub door: crate::door::Door,
+    /// Networks in which instruments may answer; the practice rig's address in any case, nothing else where none is named.
+    pub instruments: Vec<ipnet::IpNet>,
     /// The installation's clock; faster than the real one only for training.
     pub clock: crate::clock::Clock,
     /// Where the practice rig of this installation answers; none where there is none.

@@ -7,6 +7,7 @@ pub mod attempt_view;
 pub mod budget;
 pub mod clock;
 pub mod config;
+pub mod door;
 pub mod freeze;
 pub mod grid;
 pub mod guesses;
@@ -14,6 +15,7 @@ pub mod heavy;
 mod hold_case;
 pub mod judged;
 pub mod judging;
+pub mod limits;
 pub mod live;
 pub mod migrate;
 pub mod practice_rigs;
@@ -21,26 +23,18 @@ pub mod problem;
 pub mod recorder;
 pub mod routes;
 pub mod sealing;
+pub mod security;
 pub mod session_store;
 pub mod sign_in;
 pub mod situation;
 pub mod state;
 pub mod store;
 pub mod view;
+pub mod waiting;
 pub mod who;
 
 pub use api::{openapi, router};
 pub use config::Config;
 pub use state::App;
 
-/// Serves until `stop` is done, then lets requests under way finish.
-///
-/// # Errors
-/// When the listener fails.
-pub async fn serve(
-    listener: tokio::net::TcpListener,
-    service: axum::extract::connect_info::IntoMakeServiceWithConnectInfo<axum::Router, std::net::SocketAddr>,
-    stop: impl Future<Output = ()> + Send + 'static,
-) -> anyhow::Result<()> {
-    Ok(axum::serve(listener, service).with_graceful_shutdown(stop).await?)
-}
+pub use door::serve;

@@ -11,12 +11,36 @@ const READ_ONLY: &str = "person";
 /// Tables in which the server may also delete.
 const DELETABLE: [&str; 2] = ["session", "logger_mapping"];
 
+static MIGRATIONS: sqlx::migrate::Migrator = sqlx::migrate!("./migrations");
+
+/// Refuses tables that are not those of this program.
+///
+/// # Errors
+/// When they are of an earlier or a later version.
+pub async fn current(db: &MySqlPool) -> Result<()> {
+    let there: Vec<i64> = sqlx::query_scalar("SELECT version FROM _sqlx_migrations WHERE success ORDER BY version")
+        .fetch_all(db)
+        .await
+        .context("the tables of this database are of an earlier version, or there are none: run `zero-leak migrate` as the owner of the database")?;
+    let missing = MIGRATIONS.iter().filter(|m| !there.contains(&m.version)).count();
+    anyhow::ensure!(
+        missing == 0,
+        "the tables of this database are of an earlier version ({missing} changes behind): run `zero-leak migrate` as the owner of the database"
+    );
+    if let Some(later) = there.iter().find(|v| !MIGRATIONS.iter().any(|m| m.version == **v)) {
+        anyhow::bail!(
+            "the tables of this database are of a later version than this program (change {later} is not known here): run the program that changed them"
+        );
+    }
+    Ok(())
+}
+
 /// Brings the tables up to date and grants the server's account what it needs.
 ///
 /// # Errors
 /// When a migration fails.
 pub async fn migrate(owner: &MySqlPool) -> Result<()> {
-    sqlx::migrate!("./migrations").run(owner).await.context("the tables cannot be brought up to date")?;
+    MIGRATIONS.run(owner).await.context("the tables cannot be brought up to date")?;
     let grant = |what: &str, table: &str| format!("GRANT {what} ON zero_leak.{table} TO 'zl_server'@'127.0.0.1'");
     let tables: Vec<String> = sqlx::query_scalar!(
         "SELECT table_name FROM information_schema.tables WHERE table_schema = 'zero_leak' AND table_name <> '_sqlx_migrations'"
@@ -25,6 +49,8 @@ pub async fn migrate(owner: &MySqlPool) -> Result<()> {
     .await?;
     let mut statements: Vec<String> = tables.iter().map(|t| grant(if t == READ_ONLY { "SELECT" } else { "SELECT, INSERT" }, t)).collect();
     statements.extend(CHANGEABLE.map(|t| grant("UPDATE", t)));
+    // it looks whether the tables are its own before it serves
+    statements.push(grant("SELECT", "_sqlx_migrations"));
     statements.extend(DELETABLE.map(|t| grant("DELETE", t)));
     // what an earlier version granted; where it granted nothing there is nothing to take back
     let taken = format!("REVOKE INSERT ON zero_leak.{READ_ONLY} FROM 'zl_server'@'127.0.0.1'");

@@ -33,8 +33,8 @@ pub enum Problem {
     #[error("This name and password do not go together.")]
     WrongPassword,
     /// Too many sign-ins.
-    #[error("Too many attempts to sign in from this machine: wait a minute and try again.")]
-    TooManySignIns,
+    #[error("Too many attempts to sign in from this address: wait {0} seconds and try again.")]
+    TooManySignIns(u32),
     /// Too many wrong passwords for one account.
     #[error("Too many wrong passwords for this name: wait {0} seconds, then type it once more with care.")]
     TooManyGuesses(u32),
@@ -81,6 +81,20 @@ pub enum Problem {
     /// Too much is asked at once.
     #[error("The server is busy with other work of this kind: try again in {0} seconds. Nothing is lost.")]
     Busy(u32),
+    /// The database does not answer.
+    #[error(
+        "The server's database does not answer, or has too much to do. What you sent was not stored; what is recorded by itself is kept and stored later. \
+         Try again in {0} seconds."
+    )]
+    Away(u32),
+    /// More was asked than one may.
+    #[error("Too many requests came from this {of} in a short time: wait {seconds} seconds, then go on.")]
+    TooMuch {
+        /// account or address
+        of: &'static str,
+        /// s
+        seconds: u32,
+    },
     /// The database or the program failed.
     #[error("The server could not do this. Nothing was stored. Try again; if it stays, the server's log names the cause under {0}.")]
     Internal(String),
@@ -91,7 +105,7 @@ impl Problem {
         match self {
             Self::NotSignedIn => (StatusCode::UNAUTHORIZED, "not-signed-in", "Not signed in"),
             Self::WrongPassword => (StatusCode::UNAUTHORIZED, "wrong-password", "Name and password do not fit"),
-            Self::TooManySignIns => (StatusCode::TOO_MANY_REQUESTS, "too-many-sign-ins", "Wait a minute"),
+            Self::TooManySignIns(_) => (StatusCode::TOO_MANY_REQUESTS, "too-many-sign-ins", "Wait a minute"),
             Self::TooManyGuesses(_) => (StatusCode::TOO_MANY_REQUESTS, "too-many-guesses", "Wait"),
             Self::Forged => (StatusCode::FORBIDDEN, "forged", "Not from this application"),
             Self::NotAllowed(_) => (StatusCode::FORBIDDEN, "not-allowed", "Not for this role"),
@@ -103,6 +117,8 @@ impl Problem {
             Self::Conflict(_) => (StatusCode::CONFLICT, "conflict", "Not now"),
             Self::Changed(_) => (StatusCode::PRECONDITION_FAILED, "changed", "Changed by someone else"),
             Self::VersionNeeded => (StatusCode::PRECONDITION_REQUIRED, "version-needed", "Version needed"),
+            Self::Away(_) => (StatusCode::SERVICE_UNAVAILABLE, "away", "The database does not answer"),
+            Self::TooMuch { .. } => (StatusCode::TOO_MANY_REQUESTS, "too-much", "Wait"),
             Self::Busy(_) => (StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy"),
             Self::Internal(_) => (StatusCode::INTERNAL_SERVER_ERROR, "internal", "Failed here"),
         }
@@ -134,7 +150,12 @@ impl IntoResponse for Problem {
         };
         let mut response = (status, Json(body)).into_response();
         response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
-        if let Self::Busy(seconds) | Self::TooManyGuesses(seconds) = self {
+        if let Self::Busy(seconds)
+        | Self::TooManySignIns(seconds)
+        | Self::Away(seconds)
+        | Self::TooManyGuesses(seconds)
+        | Self::TooMuch { seconds, .. } = self
+        {
             response.headers_mut().insert(header::RETRY_AFTER, HeaderValue::from(seconds));
         }
         response
@@ -146,8 +167,8 @@ const NO_ID: [u16; 2] = [1267, 1366];
 
 impl From<sqlx::Error> for Problem {
     fn from(e: sqlx::Error) -> Self {
-        if matches!(e, sqlx::Error::PoolTimedOut) {
-            return Self::Busy(2);
+        if is_away(&e) {
+            return Self::Away(2);
         }
         let number = e.as_database_error().and_then(|d| d.try_downcast_ref::<sqlx::mysql::MySqlDatabaseError>()).map(|d| d.number());
         if number.is_some_and(|n| NO_ID.contains(&n)) {
@@ -172,6 +193,16 @@ impl From<serde_json::Error> for Problem {
 impl From<record::canonical::NotCanonical> for Problem {
     fn from(e: record::canonical::NotCanonical) -> Self {
         internal(&e)
+    }
+}
+
+/// True when the database cannot be reached, or has no connection to spare.
+pub fn is_away(e: &sqlx::Error) -> bool {
+    // while it shuts down or starts, the server itself says so: 1053, 1077, 1079, 1927
+    let ending = |d: &sqlx::mysql::MySqlDatabaseError| matches!(d.number(), 1053 | 1077 | 1079 | 1927);
+    match e {
+        sqlx::Error::PoolTimedOut | sqlx::Error::PoolClosed | sqlx::Error::WorkerCrashed | sqlx::Error::Io(_) => true,
+        other => other.as_database_error().and_then(|d| d.try_downcast_ref()).is_some_and(ending),
     }
 }
 

@@ -1,8 +1,9 @@
 //! Passwords: argon2id, checked off the request threads.
 
-use crate::problem::{Problem, internal};
+use crate::problem::Problem;
 use crate::state::App;
 use pack::people::Role;
+use std::net::IpAddr;
 
 /// Where a password is asked for. Each counts for itself: who guesses at the door keeps nobody who is inside from signing.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -41,7 +42,9 @@ fn account(sign_in: String, role: &str, password_hash: &str) -> Option<Account> 
 /// # Errors
 /// When the database fails.
 pub async fn now(db: &sqlx::MySqlPool, sign_in: &str) -> Result<Option<Account>, sqlx::Error> {
-    let row = sqlx::query!("SELECT sign_in, role, password_hash FROM person WHERE sign_in = ?", sign_in).fetch_optional(db).await?;
+    let row = sqlx::query!("SELECT sign_in, role, password_hash FROM person WHERE sign_in = ? AND ended_at IS NULL", sign_in)
+        .fetch_optional(db)
+        .await?;
     Ok(row.and_then(|r| account(r.sign_in, &r.role, &r.password_hash)))
 }
 
@@ -49,49 +52,29 @@ pub async fn now(db: &sqlx::MySqlPool, sign_in: &str) -> Result<Option<Account>,
 ///
 /// # Errors
 /// When they do not go together, or were wrong too often.
-pub async fn check(app: &App, sign_in: &str, password: &str, door: Door) -> Result<Account, Problem> {
+pub async fn check(app: &App, sign_in: &str, password: &str, door: Door, from: IpAddr) -> Result<Account, Problem> {
     let counted = door.counts(sign_in);
-    app.guesses.may(&counted)?;
+    app.guesses.may(&counted, from)?;
     let row = sqlx::query!(
-        "SELECT sign_in, role, password_hash FROM person WHERE LOWER(sign_in) = LOWER(?) ORDER BY sign_in = ? DESC LIMIT 1",
+        "SELECT sign_in, role, password_hash FROM person WHERE LOWER(sign_in) = LOWER(?) AND ended_at IS NULL ORDER BY sign_in = ? DESC LIMIT 1",
         sign_in,
         sign_in
     )
     .fetch_optional(&app.db)
     .await?;
     let password = password.to_owned();
-    let found = tokio::task::spawn_blocking(move || match row {
-        Some(row) => password_auth::verify_password(&password, &row.password_hash)
-            .ok()
-            .and_then(|()| account(row.sign_in, &row.role, &row.password_hash)),
-        None => {
-            let _ = password_auth::generate_hash(&password);
-            None
-        }
-    })
-    .await
-    .map_err(|e| internal(&e))?;
-    app.guesses.tried(&counted, found.is_some());
+    let found = app
+        .passwords
+        .run(move |_| match row {
+            Some(row) => password_auth::verify_password(&password, &row.password_hash)
+                .ok()
+                .and_then(|()| account(row.sign_in, &row.role, &row.password_hash)),
+            None => {
+                let _ = password_auth::generate_hash(&password);
+                None
+            }
+        })
+        .await?;
+    app.guesses.tried(&counted, from, found.is_some());
     found.ok_or(Problem::WrongPassword)
-}
-
-/// Adds a person, or changes their password.
-///
-/// # Errors
-/// When the database fails.
-pub async fn set_person(db: &sqlx::MySqlPool, sign_in: &str, role: Role, password: &str) -> Result<(), sqlx::Error> {
-    let password = password.to_owned();
-    let hash = tokio::task::spawn_blocking(move || password_auth::generate_hash(password))
-        .await
-        .map_err(|e| sqlx::Error::Protocol(e.to_string()))?;
-    sqlx::query!(
-        "INSERT INTO person (id, sign_in, role, password_hash) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE password_hash = VALUES(password_hash)",
-        uuid::Uuid::now_v7().to_string(),
-        sign_in,
-        role.key(),
-        hash
-    )
-    .execute(db)
-    .await?;
-    Ok(())
 }

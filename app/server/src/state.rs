@@ -1,10 +1,13 @@
 //! What every request needs.
 
+use crate::budget::Places;
 use crate::clock::Clock;
 use crate::config::Config;
+use crate::door::Door;
 use crate::guesses::Guesses;
 use crate::heavy::Heavy;
 use crate::judged::Kept;
+use crate::limits::Limits;
 use crate::live::Hub;
 use crate::practice_rigs::PracticeRigs;
 use anyhow::{Context, Result};
@@ -19,8 +22,10 @@ use tokio_util::sync::CancellationToken;
 /// Shared state.
 #[derive(Debug, Clone)]
 pub struct App {
-    /// Connections of the server's account.
+    /// Connections of the server's account, those of the usual requests or those of the urgent ones.
     pub db: sqlx::MySqlPool,
+    /// Connections that only recording, booking and following a run use.
+    pub urgent: sqlx::MySqlPool,
     /// Connections of those who sign while others add, two for each.
     pub signing: sqlx::MySqlPool,
     /// Who may do so at once.
@@ -33,8 +38,14 @@ pub struct App {
     pub site: Arc<str>,
     /// Zone of the site.
     pub zone: Arc<str>,
-    /// Sign-ins in a row.
-    pub sign_in_burst: u32,
+    /// How much one account and one address may ask for.
+    pub limits: Arc<Limits>,
+    /// Places of those that are answered at once.
+    pub places: Arc<Places>,
+    /// Where people reach this server.
+    pub door: Arc<Door>,
+    /// Where instruments may answer.
+    pub reach: crate::recorder::Reach,
     /// The installation's clock.
     pub clock: Clock,
     /// The practice rig of this installation.
@@ -47,8 +58,12 @@ pub struct App {
     pub judgements: Arc<Kept>,
     /// Wrong passwords.
     pub guesses: Arc<Guesses>,
+    /// Passwords, which are slow to check on purpose.
+    pub passwords: Arc<Heavy>,
     /// Files that anybody may send to be checked.
     pub checking: Arc<Heavy>,
+    /// Files of people who are signed in, looked at before they are stored.
+    pub looking: Arc<Heavy>,
     /// Layout of reports.
     pub printing: Arc<Heavy>,
     /// Set when the server is to stop, so that open streams end.
@@ -58,18 +73,52 @@ pub struct App {
 /// How many sign at once while others add.
 const SIGNERS: u32 = 2;
 
+/// Connections of the usual requests.
+const USUAL: u32 = 10;
+/// Connections of the urgent ones.
+const URGENT: u32 = 8;
+/// How long a request waits for a connection, or for the database to be there.
+const CONNECTED_WITHIN: Duration = Duration::from_millis(900);
+
+fn options(url: &str) -> Result<MySqlConnectOptions> {
+    Ok(MySqlConnectOptions::from_str(url)?.ssl_mode(MySqlSslMode::Disabled))
+}
+
 /// A pool for one of the installation's accounts; loopback has no TLS.
 ///
 /// # Errors
 /// When the database cannot be reached.
 pub async fn pool(url: &str, connections: u32) -> Result<sqlx::MySqlPool> {
-    let options = MySqlConnectOptions::from_str(url)?.ssl_mode(MySqlSslMode::Disabled);
     MySqlPoolOptions::new()
         .max_connections(connections)
         .acquire_timeout(Duration::from_secs(10))
-        .connect_with(options)
+        .connect_with(options(url)?)
         .await
         .context("the database cannot be reached: is MariaDB running?")
+}
+
+/// A pool that connects when it is needed, and says soon that it cannot.
+fn server_pool(url: &str, connections: u32) -> Result<sqlx::MySqlPool> {
+    Ok(MySqlPoolOptions::new().max_connections(connections).acquire_timeout(CONNECTED_WITHIN).connect_lazy_with(options(url)?))
+}
+
+/// Host and port of a database's address.
+pub fn place(url: &str) -> String {
+    options(url).map_or_else(|_| "its address".to_owned(), |o| format!("{}:{}", o.get_host(), o.get_port()))
+}
+
+/// Whether the database answers; if not, why not.
+///
+/// # Errors
+/// When it answers and does not take this account.
+pub async fn answers(url: &str) -> Result<std::result::Result<(), String>> {
+    use sqlx::ConnectOptions;
+    match tokio::time::timeout(CONNECTED_WITHIN, options(url)?.connect()).await {
+        Err(_) => Ok(Err("it does not answer".to_owned())),
+        Ok(Ok(_)) => Ok(Ok(())),
+        Ok(Err(e)) if crate::problem::is_away(&e) => Ok(Err(e.to_string())),
+        Ok(Err(e)) => Err(e).context("the database does not take this server's account: check ZERO_LEAK_DATABASE_URL"),
+    }
 }
 
 /// True for the name of a zone.
@@ -83,27 +132,40 @@ impl App {
     /// # Errors
     /// When the database cannot be reached or the key cannot be read.
     pub async fn start(config: &Config) -> Result<Self> {
-        let db = pool(&config.database_url, 12).await?;
+        let db = server_pool(&config.database_url, USUAL)?;
+        crate::migrate::current(&db).await?;
         let key = sealing_key(&db, &config.key_file).await?;
         Ok(Self {
             db,
-            signing: pool(&config.database_url, 2 * SIGNERS).await?,
+            urgent: server_pool(&config.database_url, URGENT)?,
+            signing: server_pool(&config.database_url, 2 * SIGNERS)?,
             signers: Arc::new(tokio::sync::Semaphore::new(SIGNERS as usize)),
             paper_key: Arc::new(report::paper_key::PaperKey::of(&key)?),
             key: Arc::new(key),
             site: config.site.as_str().into(),
             zone: config.zone.as_str().into(),
-            sign_in_burst: config.sign_in_burst,
+            limits: Arc::new(Limits::new(config.sign_in_burst)),
+            places: Arc::default(),
+            door: Arc::new(config.door.clone()),
+            reach: crate::recorder::Reach { networks: config.instruments.as_slice().into(), rig: config.rig },
             clock: config.clock,
             rig: config.rig,
             practice: Arc::new(PracticeRigs::new(config.practice.clone())),
             hub: Arc::default(),
             judgements: Arc::default(),
             guesses: Arc::default(),
+            passwords: Arc::new(Heavy::new(2, 64, Duration::from_secs(10))),
+            looking: Arc::new(Heavy::new(2, 16, Duration::from_secs(15))),
             checking: Arc::new(Heavy::new(1, 8, Duration::from_secs(20))),
             printing: Arc::new(Heavy::new(2, 16, Duration::from_secs(20))),
             stopping: CancellationToken::new(),
         })
+    }
+
+    /// The same with the connections of what is urgent.
+    #[must_use]
+    pub fn urgent(&self) -> Self {
+        Self { db: self.urgent.clone(), ..self.clone() }
     }
 
     /// The site's day.

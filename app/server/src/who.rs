@@ -1,13 +1,12 @@
 //! Who asks: the session behind a request, and the defence against forged requests.
 
 use crate::problem::Problem;
+use crate::security::Named;
 use crate::state::App;
 use crate::{session_store, sign_in};
-use axum::extract::{FromRequestParts, Request};
+use axum::extract::FromRequestParts;
+use axum::http::Method;
 use axum::http::request::Parts;
-use axum::http::{HeaderMap, Method, header};
-use axum::middleware::Next;
-use axum::response::Response;
 use pack::people::Role;
 use quantity::PressureUnit;
 use serde::{Deserialize, Serialize};
@@ -63,10 +62,14 @@ impl FromRequestParts<App> for Who {
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, Problem> {
         let session = parts.extensions.get::<Session>().cloned().ok_or(Problem::NotSignedIn)?;
-        let mut who: Self = session.get(SESSION_KEY).await.map_err(|e| crate::problem::internal(&e))?.ok_or(Problem::NotSignedIn)?;
+        let mut who: Self = session.get(SESSION_KEY).await.map_err(|e| session_store::problem(&e))?.ok_or(Problem::NotSignedIn)?;
         // what the account is now counts, not what it was at sign-in
         let account = sign_in::now(&app.db, &who.sign_in).await?.filter(|a| a.credential == who.credential).ok_or(Problem::NotSignedIn)?;
         who.role = account.role;
+        if let Some(named) = parts.extensions.get::<Named>() {
+            let _ = named.0.set(who.sign_in.clone());
+        }
+        app.limits.account(&who.sign_in)?;
         if session.expiry_date() - time::OffsetDateTime::now_utc() < IDLE - RENEW_AFTER {
             session.set_expiry(Some(Expiry::OnInactivity(IDLE)));
         }
@@ -82,25 +85,7 @@ impl FromRequestParts<App> for Who {
     }
 }
 
-fn is_change(method: &Method) -> bool {
+/// True of a method that changes something.
+pub fn is_change(method: &Method) -> bool {
     !matches!(*method, Method::GET | Method::HEAD | Method::OPTIONS)
-}
-
-/// True when a browser says that the request comes from another origin.
-fn foreign(headers: &HeaderMap) -> bool {
-    let text = |name| headers.get(name).and_then(|v: &axum::http::HeaderValue| v.to_str().ok());
-    let cross_site = text(header::HeaderName::from_static("sec-fetch-site")).is_some_and(|s| !matches!(s, "same-origin" | "none"));
-    let other_origin = match (text(header::ORIGIN), text(header::HOST)) {
-        (Some(origin), Some(host)) => origin.split_once("://").map_or("", |o| o.1) != host,
-        _ => false,
-    };
-    cross_site || other_origin
-}
-
-/// Refuses changes that another site's page asks for.
-pub async fn same_origin(request: Request, next: Next) -> Result<Response, Problem> {
-    if is_change(request.method()) && foreign(request.headers()) {
-        return Err(Problem::Forged);
-    }
-    Ok(next.run(request).await)
 }

@@ -169,6 +169,26 @@ impl Instrument {
         }
     }
 
+    /// One of which nothing but the tag is known: out of date on every day, and without a range.
+    pub fn unknown(tag: String) -> Self {
+        Self {
+            tag,
+            kind: InstrumentKind::Gauge,
+            certificate: String::new(),
+            calibrated_on: IsoDate(String::new()),
+            valid_until: IsoDate(String::new()),
+            full_scale_pa: None,
+            division_pa: None,
+            error_of_scale: None,
+            unit: PressureUnit::default(),
+            division_k: None,
+            error_k: None,
+            stroke_m3: None,
+            stroke_unc_95_rel: None,
+            connection: None,
+        }
+    }
+
     /// What speaks against using it on `day`, in a sentence.
     pub fn objection(&self, day: &IsoDate) -> Option<String> {
         if *day > self.valid_until {

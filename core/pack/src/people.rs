@@ -18,11 +18,14 @@ pub enum Role {
     Witness,
     /// accepts; on a small object does everything
     Owner,
+    /// looks after the installation; has no part in any test
+    Administrator,
 }
 
 impl Role {
     /// All of them.
-    pub const ALL: [Self; 6] = [Self::Engineer, Self::Supervisor, Self::Reader, Self::Inspector, Self::Witness, Self::Owner];
+    pub const ALL: [Self; 7] =
+        [Self::Engineer, Self::Supervisor, Self::Reader, Self::Inspector, Self::Witness, Self::Owner, Self::Administrator];
 
     /// In words.
     pub const fn words(self) -> &'static str {
@@ -33,6 +36,7 @@ impl Role {
             Self::Inspector => "inspector",
             Self::Witness => "witness",
             Self::Owner => "owner",
+            Self::Administrator => "administrator",
         }
     }
 
@@ -45,6 +49,7 @@ impl Role {
             Self::Inspector => "inspector",
             Self::Witness => "witness",
             Self::Owner => "owner",
+            Self::Administrator => "administrator",
         }
     }
 

@@ -56,6 +56,12 @@ export function sentence(error: unknown): string {
   return "Something failed that has no sentence of its own. Nothing was stored: try again.";
 }
 
+/** Whether a question is asked once more: where the network failed, once; where the server or its database was busy, a few times. */
+export function again(failures: number, error: unknown): boolean {
+  if (error instanceof TypeError) return failures < 1;
+  return Boolean(error && typeof error === "object" && "status" in error && error.status === 503) && failures < 5;
+}
+
 /** Why a change was not taken, in a sentence; empty when it was. */
 export async function refusal(change: Promise<{ error?: unknown }>): Promise<string> {
   try {

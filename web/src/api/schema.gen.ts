@@ -590,6 +590,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/security": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Entries of the security log, the last first. */
+        get: operations["get_security"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/security/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole log, a line for each entry; `zero-leak check-log` checks it. */
+        get: operations["get_security_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -1042,7 +1076,7 @@ export interface components {
         };
         /** @description One change. */
         Change: {
-            /** @description `instrument`, `boundary`, `punch` or `plan`. */
+            /** @description `instrument`, `boundary`, `punch`, `plan` or `mapping`. */
             kind: string;
             /** @description Tag or number of what was changed. */
             item: string;
@@ -1145,7 +1179,7 @@ export interface components {
             reason: string;
         };
         /**
-         * @description What a test claims.
+         * @description What a test claims; the same words as the judge's.
          * @enum {string}
          */
         Claim: "strength" | "tightness" | "both";
@@ -1538,6 +1572,29 @@ export interface components {
              * @description Linear expansion α, 1/K.
              */
             linear_expansion_per_k: number;
+        };
+        /** @description One entry. */
+        Entry: {
+            /**
+             * Format: int64
+             * @description Its number, from 1 on, without a gap.
+             */
+            seq: number;
+            /**
+             * Format: int64
+             * @description When, µs from 1970-01-01 UTC.
+             */
+            at_us: number;
+            /** @description What happened: `signed_in`, `refused`, `exported`, and so on. */
+            what: string;
+            /** @description The account that it concerns, as it was named. */
+            account: string;
+            /** @description Address from which it was asked; `local` for the command line. */
+            address: string;
+            /** @description What exactly. */
+            detail: string;
+            /** @description SHA-256, hex, of the hash before it and of all the above, each with its length in front, so that no two entries are written alike. */
+            hash: string;
         };
         /** @description Something that the crew did or saw. */
         Event: {
@@ -2428,6 +2485,17 @@ export interface components {
          * @enum {string}
          */
         Location: "water" | "skin" | "ambient";
+        /** @description A page of the log. */
+        LogPage: {
+            /** @description Entries, the last first. */
+            entries: components["schemas"]["Entry"][];
+            /** @description True when there are earlier ones. */
+            more: boolean;
+            /** @description That they follow one another, or where they do not. */
+            sentence: string;
+            /** @description True when they do. */
+            whole: boolean;
+        };
         /** @description A logger's file from which readings were taken. */
         LoggerFile: {
             /** @description Its name. */
@@ -3614,7 +3682,7 @@ export interface components {
          * @description What a person is on this site.
          * @enum {string}
          */
-        Role: "engineer" | "supervisor" | "reader" | "inspector" | "witness" | "owner";
+        Role: "engineer" | "supervisor" | "reader" | "inspector" | "witness" | "owner" | "administrator";
         /** @description How a result was rounded. */
         Rounding: {
             /** @description The value before. */
@@ -8149,6 +8217,193 @@ export interface operations {
             };
         };
     };
+    get_security: {
+        parameters: {
+            query?: {
+                /** @description Entries before this number; the last ones without it. */
+                before?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogPage"];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_security_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the log, one JSON object a line */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": number[];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     get_session: {
         parameters: {
             query?: never;
@@ -8805,6 +9060,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts: wait */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

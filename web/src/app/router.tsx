@@ -52,6 +52,10 @@ const specification = view(
   "/specification",
   lazyRouteComponent(() => import("../features/specification"), "Specification"),
 );
+const security = view(
+  "/security",
+  lazyRouteComponent(() => import("../features/security"), "SecurityLog"),
+);
 
 const test = createRoute({ getParentRoute: () => inside, path: "/tests/$id", component: TestFrame });
 const step = (path: string, component: ReturnType<typeof lazyRouteComponent>) => createRoute({ getParentRoute: () => test, path, component });
@@ -111,6 +115,6 @@ const steps = [
 ];
 
 export const router = createRouter({
-  routeTree: root.addChildren([verify, inside.addChildren([today, packs, newPack, quick, instruments, library, specification, test.addChildren(steps)])]),
+  routeTree: root.addChildren([verify, inside.addChildren([today, packs, newPack, quick, instruments, library, specification, security, test.addChildren(steps)])]),
   defaultPreload: "intent",
 });

@@ -40,11 +40,7 @@ export function Shell({ children }: { children: ReactNode }) {
       <header className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-6 border-b border-hair bg-sheet px-5 max-[700px]:px-3">
         <span className="font-bold whitespace-nowrap">{me.site}</span>
         <nav aria-label="Views" className="flex gap-1 text-sm">
-          <Tab to="/">Today</Tab>
-          <Tab to="/packs">Packs</Tab>
-          <Tab to="/instruments">Instruments</Tab>
-          <Tab to="/specification">Project</Tab>
-          <Tab to="/library">Library</Tab>
+          {me.role === "administrator" ? <Tab to="/security">Security log</Tab> : <TestTabs />}
         </nav>
         <div className="ml-auto flex items-center gap-4 text-sm text-soft max-[700px]:[&>*:not(:last-child)]:hidden">
           <label className="flex items-center gap-1.5">
@@ -123,6 +119,18 @@ export function Shell({ children }: { children: ReactNode }) {
         </label>
       </Dialog>
     </div>
+  );
+}
+
+function TestTabs() {
+  return (
+    <>
+      <Tab to="/">Today</Tab>
+      <Tab to="/packs">Packs</Tab>
+      <Tab to="/instruments">Instruments</Tab>
+      <Tab to="/specification">Project</Tab>
+      <Tab to="/library">Library</Tab>
+    </>
   );
 }
 

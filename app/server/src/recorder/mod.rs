@@ -3,7 +3,7 @@
 pub mod own_time;
 mod poll;
 
-pub use poll::address;
+pub use poll::Reach;
 
 use crate::state::App;
 use crate::store::{attempt, lease, tick};
@@ -30,11 +30,14 @@ pub fn every_s(app: &App) -> f64 {
 /// Attempts that this server polls now.
 type Running = Arc<Mutex<HashMap<String, tokio::task::AbortHandle>>>;
 
-/// Looks once a second for attempts to poll, until the program ends.
+/// How often it is looked for tests that nobody records: a server that was killed is missed for its lease and this.
+const LOOK_EVERY: Duration = Duration::from_millis(250);
+
+/// Looks for attempts to poll, until the program ends.
 pub async fn run(app: App) {
     let holder: Arc<str> = uuid::Uuid::now_v7().to_string().into();
     let running: Running = Arc::default();
-    let mut look = interval(Duration::from_secs(1));
+    let mut look = interval(LOOK_EVERY);
     look.set_missed_tick_behavior(MissedTickBehavior::Delay);
     loop {
         look.tick().await;
@@ -71,7 +74,7 @@ async fn take_up(app: &App, holder: &Arc<str>, running: &Running) -> anyhow::Res
                 continue;
             }
         };
-        if Poller::new(&row.frozen.instruments, None).is_none() || !lease::take(&app.db, &o.id, holder).await? {
+        if Poller::new(&row.frozen.instruments, &app.reach, None).is_none() || !lease::take(&app.db, &o.id, holder).await? {
             continue;
         }
         let practice = row.frozen.plan.run == RunKind::Practice;
@@ -82,7 +85,7 @@ async fn take_up(app: &App, holder: &Arc<str>, running: &Running) -> anyhow::Res
                 continue;
             }
         };
-        let Some(poller) = Poller::new(&row.frozen.instruments, rig) else { continue };
+        let Some(poller) = Poller::new(&row.frozen.instruments, &app.reach, rig) else { continue };
         let (app, holder, id, all) = (app.clone(), holder.clone(), o.id.clone(), running.clone());
         let task = tokio::spawn(async move {
             record(&app, &holder, &id, poller).await;

@@ -1,8 +1,10 @@
 //! Reads every channel of an attempt over Modbus TCP, each network address by a connection of its own.
 
 use crate::store::tick::{Answer, Sampled};
+use ipnet::IpNet;
 use pack::instrument::{Connection, Instrument};
 use std::net::{IpAddr, SocketAddr};
+use std::sync::Arc;
 use std::time::Duration;
 use tokio::task::JoinSet;
 use tokio_modbus::client::{Context, tcp};
@@ -31,23 +33,33 @@ pub struct Poller {
     endpoints: Vec<Endpoint>,
 }
 
-/// The address of an instrument, when it lies inside the site's own network.
-pub fn address(connection: &Connection) -> Option<SocketAddr> {
-    let ip: IpAddr = connection.address.parse().ok()?;
-    let inside = match ip {
-        IpAddr::V4(v4) => v4.is_loopback() || v4.is_private(),
-        IpAddr::V6(v6) => v6.is_loopback() || v6.is_unique_local(),
-    };
-    (inside && connection.port > 0).then_some(SocketAddr::new(ip, connection.port))
+/// Where this server may speak to instruments.
+#[derive(Debug, Clone, Default)]
+pub struct Reach {
+    /// Networks that the administrator named.
+    pub networks: Arc<[IpNet]>,
+    /// The practice rig.
+    pub rig: Option<SocketAddr>,
+}
+
+impl Reach {
+    /// The address of an instrument, when this server may speak to it.
+    pub fn address(&self, connection: &Connection) -> Option<SocketAddr> {
+        let ip: IpAddr = connection.address.parse().ok()?;
+        let at = SocketAddr::new(ip, connection.port);
+        let named = self.networks.iter().any(|net| net.contains(&ip));
+        (connection.port > 0 && (named || self.rig == Some(at))).then_some(at)
+    }
 }
 
 impl Poller {
     /// From the instruments of an attempt in their order; none when not one of them has a connection. With a rig of its own, they are that
     /// rig's, wherever the store says that they answer.
-    pub fn new(instruments: &[Instrument], rig: Option<SocketAddr>) -> Option<Self> {
+    pub fn new(instruments: &[Instrument], reach: &Reach, rig: Option<SocketAddr>) -> Option<Self> {
         let mut endpoints: Vec<Endpoint> = Vec::new();
         for (number, instrument) in instruments.iter().enumerate() {
-            let Some((at, address)) = instrument.connection.as_ref().and_then(|c| Some((c.clone(), rig.or_else(|| address(c))?))) else {
+            let Some((at, address)) = instrument.connection.as_ref().and_then(|c| Some((c.clone(), rig.or_else(|| reach.address(c))?)))
+            else {
                 continue;
             };
             let Ok(number) = u8::try_from(number) else { break };

@@ -192,8 +192,7 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
     let settles_s = match &case {
         Some(case) if !run.booked().contains(&RunEventKind::HoldEnded) => {
             let (found, case) = (judged(&app, &run, case.clone()).await?, case.clone());
-            let settles = tokio::task::spawn_blocking(move || judge::planning::settles_at(&case, &found.found));
-            settles.await.map_err(|e| crate::problem::internal(&e))?
+            app.looking.run(move |_| judge::planning::settles_at(&case, &found.found)).await?
         }
         _ => None,
     };

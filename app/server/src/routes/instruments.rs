@@ -2,7 +2,10 @@
 
 use super::{Body, etag, text, version};
 use crate::access::{Action, may};
+use crate::door::Caller;
 use crate::problem::{Problem, ProblemBody};
+use crate::recorder::Reach;
+use crate::security::{What, note};
 use crate::state::App;
 use crate::store::history::{self, Change};
 use crate::store::instrument as store;
@@ -49,21 +52,27 @@ fn not_kept(tag: &str, keeper: Option<&str>) -> Problem {
 #[utoipa::path(get, path = "/api/v1/instruments", tag = "library", responses((status = 200, body = Vec<InstrumentView>), (status = 401, body = ProblemBody)))]
 pub async fn list(State(app): State<App>, who: Who) -> Result<Json<Vec<InstrumentView>>, Problem> {
     let today = app.today();
-    let rows = store::all(&app.db).await?;
-    Ok(Json(
-        rows.into_iter()
-            .map(|r| InstrumentView {
-                objection: r.instrument.objection(&today),
-                may: may(&who, Action::Instruments).is_ok() && keeps(&who, r.keeper.as_deref()),
-                keeper: r.keeper,
-                instrument: r.instrument,
-                version: r.version,
-            })
-            .collect(),
-    ))
+    let rows = store::rows(&app.db).await?;
+    let unreadable = |tag: String| InstrumentView {
+        objection: Some(format!(
+            "What the database holds of {tag} cannot be read, and no test uses it: whoever looks after the installation restores it from the backup."
+        )),
+        may: false,
+        keeper: None,
+        version: 0,
+        instrument: Instrument::unknown(tag),
+    };
+    let of = |r: store::InstrumentRow| InstrumentView {
+        objection: r.instrument.objection(&today),
+        may: may(&who, Action::Instruments).is_ok() && keeps(&who, r.keeper.as_deref()),
+        keeper: r.keeper,
+        instrument: r.instrument,
+        version: r.version,
+    };
+    Ok(Json(rows.into_iter().map(|r| r.map_or_else(unreadable, of)).collect()))
 }
 
-fn check(i: &Instrument) -> Result<(), Problem> {
+fn check(i: &Instrument, reach: &Reach) -> Result<(), Problem> {
     text("tag", &i.tag, 64, "the tag")?;
     text("certificate", &i.certificate, 64, "the number of the certificate")?;
     for (field, date) in [("calibrated_on", &i.calibrated_on), ("valid_until", &i.valid_until)] {
@@ -105,15 +114,19 @@ fn check(i: &Instrument) -> Result<(), Problem> {
             }
         }
     }
-    i.connection.as_ref().map_or(Ok(()), connection)
+    i.connection.as_ref().map_or(Ok(()), |c| connection(c, reach))
 }
 
 /// Where an instrument answers must be a place that this server may speak to, and a scale that gives a figure.
-fn connection(c: &Connection) -> Result<(), Problem> {
-    if crate::recorder::address(c).is_none() {
+fn connection(c: &Connection, reach: &Reach) -> Result<(), Problem> {
+    if reach.address(c).is_none() {
         return Err(Problem::invalid(
             "connection.address",
-            "an instrument is reached by a number inside the site's own network and a port, for instance 192.168.1.20 and 502",
+            format!(
+                "{} is not among the addresses that this server may speak to, and an instrument is reached by number and port, for instance 192.168.1.20 \
+                 and 502: an administrator names its address when the server is started (--instruments)",
+                if c.address.trim().is_empty() { "an empty address" } else { c.address.as_str() }
+            ),
         ));
     }
     if !(1..=247).contains(&c.unit) {
@@ -131,6 +144,7 @@ fn connection(c: &Connection) -> Result<(), Problem> {
 pub async fn put(
     State(app): State<App>,
     who: Who,
+    caller: Caller,
     Path(tag): Path<String>,
     headers: HeaderMap,
     Body(body): Body<Instrument>,
@@ -142,7 +156,7 @@ pub async fn put(
             format!("the address names {tag}, the instrument {}: a tag is not changed, add another instrument", body.tag),
         ));
     }
-    check(&body)?;
+    check(&body, &app.reach)?;
     if let Some(there) = store::get(&app.db, &tag).await?
         && there.instrument != body
         && !keeps(&who, there.keeper.as_deref())
@@ -151,6 +165,8 @@ pub async fn put(
     }
     let version = if headers.contains_key(header::IF_MATCH) { Some(version(&headers)?) } else { None };
     let now = store::put(&app.db, &body, version, &who.sign_in).await?;
+    let what = format!("{tag}, certificate {} until {}", body.certificate, body.valid_until.0);
+    note(&app, What::InstrumentChanged, &who.sign_in, Some(caller.0), &what).await;
     Ok((StatusCode::NO_CONTENT, etag(now)))
 }
 
@@ -165,7 +181,13 @@ pub struct Keeper {
 /// Passes an instrument on; only its keeper may.
 #[utoipa::path(put, path = "/api/v1/instruments/{tag}/keeper", tag = "library", params(("tag" = String, Path)), request_body = Keeper,
     responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
-pub async fn pass_on(State(app): State<App>, who: Who, Path(tag): Path<String>, Body(body): Body<Keeper>) -> Result<StatusCode, Problem> {
+pub async fn pass_on(
+    State(app): State<App>,
+    who: Who,
+    caller: Caller,
+    Path(tag): Path<String>,
+    Body(body): Body<Keeper>,
+) -> Result<StatusCode, Problem> {
     may(&who, Action::Instruments)?;
     text("keeper", &body.keeper, 64, "the new keeper")?;
     let there = store::get(&app.db, &tag).await?.ok_or(Problem::NotFound("instrument"))?;
@@ -173,6 +195,7 @@ pub async fn pass_on(State(app): State<App>, who: Who, Path(tag): Path<String>, 
         return Err(not_kept(&tag, there.keeper.as_deref()));
     }
     store::pass_on(&app.db, &tag, there.keeper.as_deref(), body.keeper.trim(), &who.sign_in).await?;
+    note(&app, What::InstrumentChanged, &who.sign_in, Some(caller.0), &format!("{tag} passed on to {}", body.keeper.trim())).await;
     Ok(StatusCode::NO_CONTENT)
 }
 

@@ -46,7 +46,9 @@ pub struct Library {
 /// What forms offer.
 #[utoipa::path(get, path = "/api/v1/library", tag = "library", responses((status = 200, body = Library), (status = 401, body = ProblemBody)))]
 pub async fn get(State(app): State<App>, _who: Who) -> Result<Json<Library>, Problem> {
-    let people = sqlx::query!("SELECT sign_in, role FROM person ORDER BY sign_in").fetch_all(&app.db).await?;
+    let people = sqlx::query!("SELECT sign_in, role FROM person WHERE ended_at IS NULL AND role <> 'administrator' ORDER BY sign_in")
+        .fetch_all(&app.db)
+        .await?;
     Ok(Json(Library {
         materials: rules::library::shipped()
             .materials()

@@ -4,9 +4,10 @@ use super::attempts::of_person;
 use crate::access::Action;
 use crate::live::{LiveView, Snapshot};
 use crate::problem::{Problem, ProblemBody};
+use crate::session_store;
 use crate::state::App;
 use crate::store::tick::{Sampled, Tick};
-use crate::who::Who;
+use crate::who::{IDLE, Who};
 use axum::extract::{Path, Query, State};
 use axum::http::HeaderMap;
 use axum::response::sse::{Event, KeepAlive, KeepAliveStream, Sse};
@@ -18,6 +19,9 @@ use tokio_stream::wrappers::ReceiverStream;
 
 /// How often it is asked whether who watches still may.
 const STANDS_EVERY: std::time::Duration = std::time::Duration::from_secs(2);
+
+/// How often an open stream renews the session of who watches.
+const RENEWED_EVERY: std::time::Duration = std::time::Duration::from_secs(600);
 
 /// From where on.
 #[derive(Debug, Deserialize, utoipa::IntoParams)]
@@ -69,6 +73,7 @@ pub async fn get(
     tokio::spawn(async move {
         let mut state = room.subscribe();
         let mut look = tokio::time::interval(STANDS_EVERY);
+        let mut renewed = tokio::time::Instant::now();
         let (mut cursor, mut revision) = (after, None::<String>);
         loop {
             let snapshot: Option<Snapshot> = state.borrow_and_update().clone();
@@ -89,7 +94,16 @@ pub async fn get(
             }
             tokio::select! {
                 changed = state.changed() => if changed.is_err() { return },
-                _ = look.tick() => if matches!(who.stands(&app).await, Ok(false)) { return },
+                _ = look.tick() => match who.stands(&app).await {
+                    Ok(false) => return,
+                    Ok(true) if renewed.elapsed() > RENEWED_EVERY => {
+                        // a screen that is watched keeps its person signed in
+                        if session_store::renew(&app.db, &who.session, IDLE).await.is_ok() {
+                            renewed = tokio::time::Instant::now();
+                        }
+                    }
+                    _ => {}
+                },
                 () = sender.closed() => return,
                 () = app.stopping.cancelled() => return,
             }

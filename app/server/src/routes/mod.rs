@@ -16,6 +16,7 @@ pub mod readings;
 pub mod recordings;
 pub mod records;
 pub mod rig;
+pub mod security;
 pub mod session;
 pub mod signatures;
 pub mod specification;

@@ -83,6 +83,6 @@ pub async fn preview(
     let library = library(&app).await?;
     let columns: Option<Vec<String>> = named.columns.map(|c| c.split(';').map(|n| n.trim().to_owned()).collect());
     let unit = who.unit.unwrap_or_default();
-    let read = app.checking.run(move || formats::parts::read_text(&library, &file, columns.as_deref(), unit)).await?;
+    let read = app.looking.run(move |_| formats::parts::read_text(&library, &file, columns.as_deref(), unit)).await?;
     read.map(Json).map_err(|e| Problem::invalid("file", e))
 }

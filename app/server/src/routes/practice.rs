@@ -19,7 +19,7 @@ pub fn can_practise(app: &App, gauge: Option<&pack::instrument::Instrument>) -> 
 
 /// True when the gauge of a plan answers at this installation's practice rig.
 pub fn on_a_rig(app: &App, gauge: Option<&pack::instrument::Instrument>) -> bool {
-    app.rig.is_some() && gauge.and_then(|g| g.connection.as_ref()).and_then(crate::recorder::address) == app.rig
+    app.rig.is_some() && gauge.and_then(|g| g.connection.as_ref()).and_then(|c| app.reach.address(c)) == app.rig
 }
 
 /// Makes a copy for practice: parts, plan and boundary as they are, everything set for the test, nothing that was ever recorded. The same id again changes nothing.
@@ -60,6 +60,6 @@ pub async fn put(
 async fn free_number(app: &App, of: &str) -> Result<String, Problem> {
     let all = packs::all(&app.db).await?;
     let stem: String = of.chars().take(26).collect();
-    let taken = |n: &str| all.iter().any(|p| p.number == n);
+    let taken = |n: &str| all.iter().any(|p| p.as_ref().map_or_else(|u| &u.number, |p| &p.number) == n);
     Ok((1..).map(|i| format!("{stem}-P{i}")).find(|n| !taken(n)).unwrap_or(stem))
 }

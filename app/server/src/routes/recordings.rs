@@ -3,7 +3,7 @@
 use super::File;
 use super::attempts::of_person;
 use crate::access::Action;
-use crate::problem::{Problem, ProblemBody, internal};
+use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::recording::{self, NewRecording};
 use crate::store::{logger_mapping, signature};
@@ -123,7 +123,7 @@ pub async fn put(
     Query(query): Query<ImportQuery>,
     File(file): File,
 ) -> Result<Response, Problem> {
-    let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
+    let (pack, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     super::uuid(&recording_id)?;
     let mapping: Mapping =
         serde_json::from_str(&query.mapping).map_err(|e| Problem::invalid("mapping", format!("the mapping cannot be read: {e}")))?;
@@ -132,7 +132,10 @@ pub async fn put(
     }
     let (lines, receiver) = mpsc::channel::<ImportLine>(64);
     let released_us = i64::try_from(attempt.released_at.unix_timestamp_nanos() / 1000).unwrap_or(0);
-    tokio::spawn(import(app, who, id, recording_id, query.file_name, mapping, file, released_us, query.look, lines));
+    let file_name: String = query.file_name.chars().take(200).collect();
+    let import =
+        Import { app, person: who.sign_in, pack: pack.id, attempt: id, recording: recording_id, file_name, mapping, file, released_us };
+    tokio::spawn(import.run(query.look, lines));
     let stream = futures_lines(receiver);
     let mut response = Response::new(Body::from_stream(stream));
     response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/x-ndjson"));
@@ -149,38 +152,72 @@ fn futures_lines(receiver: mpsc::Receiver<ImportLine>) -> impl futures_core::Str
     })
 }
 
-#[allow(clippy::too_many_arguments, reason = "moved whole into a task of its own")]
-async fn import(
+/// A file that is read in.
+struct Import {
     app: App,
-    who: Who,
+    person: String,
+    pack: String,
     attempt: String,
-    recording_id: String,
+    recording: String,
     file_name: String,
     mapping: Mapping,
     file: Bytes,
     released_us: i64,
-    look: bool,
-    lines: mpsc::Sender<ImportLine>,
-) {
-    let (read_file, read_mapping, progress) = (file.clone(), mapping.clone(), lines.clone());
-    let read = tokio::task::spawn_blocking(move || {
-        logger::read(&read_file, &read_mapping, &mut |rows, done, all| {
-            let share = done as f64 / all.max(1) as f64;
-            progress.blocking_send(ImportLine::Reading { rows, share }).is_ok()
-        })
-    })
-    .await;
-    let end = match read {
-        Err(e) => refused(&internal(&e)),
-        Ok(Err(LoggerError::Cancelled)) => return,
-        Ok(Err(e)) => refused(&Problem::invalid("file", e)),
-        Ok(Ok(rows)) if look => understood(&rows, &mapping),
-        Ok(Ok(rows)) => match store(&app, &who, &attempt, &recording_id, &file_name, &mapping, &file, released_us, &rows).await {
-            Ok(()) => ImportLine::Stored { rows: rows.len() },
+}
+
+impl Import {
+    /// Reads it and stores it, or only looks; tells the progress.
+    async fn run(self, look: bool, lines: mpsc::Sender<ImportLine>) {
+        let (file, mapping, progress) = (self.file.clone(), self.mapping.clone(), lines.clone());
+        let looked = self.app.looking.run(move |_| {
+            logger::read(&file, &mapping, &mut |rows, done, all| {
+                let share = done as f64 / all.max(1) as f64;
+                progress.blocking_send(ImportLine::Reading { rows, share }).is_ok()
+            })
+        });
+        let end = match looked.await {
             Err(e) => refused(&e),
-        },
-    };
-    let _ = lines.send(end).await;
+            Ok(Err(LoggerError::Cancelled)) => return,
+            Ok(Err(e)) => refused(&Problem::invalid("file", e)),
+            Ok(Ok(rows)) if look => understood(&rows, &self.mapping),
+            Ok(Ok(rows)) => match self.store(&rows).await {
+                Ok(()) => ImportLine::Stored { rows: rows.len() },
+                Err(e) => refused(&e),
+            },
+        };
+        let _ = lines.send(end).await;
+    }
+
+    async fn store(&self, rows: &[LoggerRow]) -> Result<(), Problem> {
+        let app = &self.app;
+        let now_us = i64::try_from(app.clock.now().unix_timestamp_nanos() / 1000).unwrap_or(i64::MAX);
+        let (first, last) = (rows.first().map_or(0, |r| r.at_us), rows.last().map_or(0, |r| r.at_us));
+        if last > now_us + 300_000_000 {
+            return Err(Problem::invalid("file", "the file's times lie in the future: check the zone and the date of its clock"));
+        }
+        if last < self.released_us {
+            return Err(Problem::invalid(
+                "file",
+                "every time in the file is before this test was released: check the zone and the date of its clock",
+            ));
+        }
+        debug_assert!(first <= last);
+        let new = NewRecording {
+            id: &self.recording,
+            attempt: &self.attempt,
+            file_name: &self.file_name,
+            raw: &self.file,
+            mapping: &self.mapping,
+            rows,
+            person: &self.person,
+        };
+        recording::insert(&app.db, &new).await?;
+        let table = delimited::read(&self.file[..self.file.len().min(PREVIEW_BYTES)]);
+        if let Ok(table) = table {
+            logger_mapping::remember(&app.db, &self.pack, &self.person, &table.header, &self.mapping).await?;
+        }
+        Ok(())
+    }
 }
 
 /// How a file is understood.
@@ -204,38 +241,4 @@ fn understood(rows: &[LoggerRow], mapping: &Mapping) -> ImportLine {
 
 fn refused(problem: &Problem) -> ImportLine {
     ImportLine::Refused { sentence: problem.to_string() }
-}
-
-#[allow(clippy::too_many_arguments, reason = "the row of one table")]
-async fn store(
-    app: &App,
-    who: &Who,
-    attempt: &str,
-    id: &str,
-    file_name: &str,
-    mapping: &Mapping,
-    file: &[u8],
-    released_us: i64,
-    rows: &[LoggerRow],
-) -> Result<(), Problem> {
-    let now_us = i64::try_from(app.clock.now().unix_timestamp_nanos() / 1000).unwrap_or(i64::MAX);
-    let (first, last) = (rows.first().map_or(0, |r| r.at_us), rows.last().map_or(0, |r| r.at_us));
-    if last > now_us + 300_000_000 {
-        return Err(Problem::invalid("file", "the file's times lie in the future: check the zone and the date of its clock"));
-    }
-    if last < released_us {
-        return Err(Problem::invalid(
-            "file",
-            "every time in the file is before this test was released: check the zone and the date of its clock",
-        ));
-    }
-    debug_assert!(first <= last);
-    let new =
-        NewRecording { id, attempt, file_name: file_name.get(..200).unwrap_or(file_name), raw: file, mapping, rows, person: &who.sign_in };
-    recording::insert(&app.db, &new).await?;
-    let table = delimited::read(&file[..file.len().min(PREVIEW_BYTES)]);
-    if let Ok(table) = table {
-        logger_mapping::remember(&app.db, &who.sign_in, &table.header, mapping).await?;
-    }
-    Ok(())
 }

@@ -2,9 +2,11 @@
 
 use super::attempts::of_person;
 use crate::access::Action;
+use crate::door::Caller;
 use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
 use crate::sealing::delivered;
+use crate::security::{What, note};
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::store::pack::PackRow;
@@ -99,13 +101,19 @@ fn layout_failed(e: report::ReportError) -> Problem {
 /// The report as PDF/A-3; with the sealed file in it once somebody has signed, as a draft before.
 #[utoipa::path(get, path = "/api/v1/attempts/{attempt}/report", tag = "record", params(("attempt" = String, Path), Print),
     responses((status = 200, body = Vec<u8>, content_type = "application/pdf"), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
-pub async fn report_pdf(State(app): State<App>, who: Who, Path(id): Path<String>, Query(print): Query<Print>) -> Result<Response, Problem> {
+pub async fn report_pdf(
+    State(app): State<App>,
+    who: Who,
+    caller: Caller,
+    Path(id): Path<String>,
+    Query(print): Query<Print>,
+) -> Result<Response, Problem> {
     let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
     let number = attempt.number;
     let mut printable = Printable::load(&app, &pack, attempt).await?;
     let (paper, form) = print.of();
     let (site, key, ours) = (app.site.clone(), Arc::clone(&app.paper_key), app.key.public().to_hex());
-    let made = app.printing.run(move || {
+    let made = app.printing.run(move |_| {
         let file = printable.file.take();
         let document = printable.document(&site);
         // pages are signed by who sealed the record; a draft is signed by nobody
@@ -116,6 +124,7 @@ pub async fn report_pdf(State(app): State<App>, who: Who, Path(id): Path<String>
         .map_err(layout_failed)
     });
     let made = made.await??;
+    note(&app, What::Exported, &who.sign_in, Some(caller.0), &format!("report of {} attempt {number}", pack.number)).await;
     Ok(download(made, "application/pdf", &pack.number, number, "pdf"))
 }
 
@@ -132,7 +141,7 @@ pub async fn report_pages(
     let printable = Printable::load(&app, &pack, attempt).await?;
     let (paper, form) = print.of();
     let site = app.site.clone();
-    let made = app.printing.run(move || report::pages(&printable.document(&site), paper, form).map_err(layout_failed));
+    let made = app.printing.run(move |_| report::pages(&printable.document(&site), paper, form).map_err(layout_failed));
     Ok(Json(made.await??))
 }
 
@@ -150,9 +159,10 @@ fn download(file: Vec<u8>, kind: &'static str, pack_number: &str, attempt: u32, 
 /// The sealed file of an attempt, with the signatures given so far.
 #[utoipa::path(get, path = "/api/v1/attempts/{attempt}/sealed", tag = "record", params(("attempt" = String, Path)),
     responses((status = 200, content_type = "application/json", body = record::sealed::SealedRecord), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
-pub async fn sealed(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Response, Problem> {
+pub async fn sealed(State(app): State<App>, who: Who, caller: Caller, Path(id): Path<String>) -> Result<Response, Problem> {
     let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
     let number = attempt.number;
     let (_, _, file) = delivered(&app, &Run::load(&app, attempt).await?).await?;
+    note(&app, What::Exported, &who.sign_in, Some(caller.0), &format!("sealed record of {} attempt {number}", pack.number)).await;
     Ok(download(file, "application/json", &pack.number, number, "sealed.json"))
 }

@@ -1,7 +1,10 @@
 //! Signing in and out.
 
 use super::Body;
-use crate::problem::{Problem, ProblemBody, internal};
+use crate::door::Caller;
+use crate::problem::{Problem, ProblemBody};
+use crate::security::{What, note};
+use crate::session_store;
 use crate::state::App;
 use crate::who::{SESSION_KEY, Who};
 use axum::Json;
@@ -64,10 +67,15 @@ fn me(app: &App, who: Who) -> Me {
 
 /// Signs in.
 #[utoipa::path(post, path = "/api/v1/session", tag = "session", request_body = SignIn, responses((status = 200, body = Me), (status = 401, body = ProblemBody), (status = 429, body = ProblemBody)))]
-pub async fn sign_in(State(app): State<App>, session: Session, Body(body): Body<SignIn>) -> Result<Json<Me>, Problem> {
-    let account = crate::sign_in::check(&app, &body.sign_in, &body.password, crate::sign_in::Door::SignIn).await?;
+pub async fn sign_in(State(app): State<App>, caller: Caller, session: Session, Body(body): Body<SignIn>) -> Result<Json<Me>, Problem> {
+    app.limits.sign_in(caller.0)?;
+    let checked = crate::sign_in::check(&app, &body.sign_in, &body.password, crate::sign_in::Door::SignIn, caller.0).await;
+    if let Err(Problem::WrongPassword) = &checked {
+        note(&app, What::SignInRefused, &body.sign_in, Some(caller.0), "name and password did not go together").await;
+    }
+    let account = checked?;
     // a new id at sign-in, so that an id planted before it is worth nothing
-    session.cycle_id().await.map_err(|e| internal(&e))?;
+    session.cycle_id().await.map_err(|e| session_store::problem(&e))?;
     let token: [u8; 16] = rand::random();
     let who = Who {
         sign_in: account.sign_in,
@@ -77,7 +85,8 @@ pub async fn sign_in(State(app): State<App>, session: Session, Body(body): Body<
         unit: None,
         session: String::new(),
     };
-    session.insert(SESSION_KEY, &who).await.map_err(|e| internal(&e))?;
+    session.insert(SESSION_KEY, &who).await.map_err(|e| session_store::problem(&e))?;
+    note(&app, What::SignedIn, &who.sign_in, Some(caller.0), who.role.words()).await;
     Ok(Json(me(&app, who)))
 }
 
@@ -89,7 +98,8 @@ pub async fn get(State(app): State<App>, who: Who) -> Json<Me> {
 
 /// Signs out.
 #[utoipa::path(delete, path = "/api/v1/session", tag = "session", responses((status = 204), (status = 401, body = ProblemBody)))]
-pub async fn sign_out(_who: Who, session: Session) -> Result<StatusCode, Problem> {
-    session.flush().await.map_err(|e| internal(&e))?;
+pub async fn sign_out(State(app): State<App>, who: Who, caller: Caller, session: Session) -> Result<StatusCode, Problem> {
+    note(&app, What::SignedOut, &who.sign_in, Some(caller.0), "").await;
+    session.flush().await.map_err(|e| session_store::problem(&e))?;
     Ok(StatusCode::NO_CONTENT)
 }

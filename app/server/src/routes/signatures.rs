@@ -3,10 +3,12 @@
 use super::{Body, attempts::of_person, uuid};
 use crate::access::Action;
 use crate::attempt_view::sign_objection;
+use crate::door::Caller;
 use crate::freeze::{parts, rfc3339};
 use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
 use crate::sealing::{follows_from_its_rows, sealed};
+use crate::security::{What, note};
 use crate::state::App;
 use crate::store::pack::PackRow;
 use crate::store::signature::{self, ContentRow};
@@ -34,6 +36,7 @@ pub struct Sign {
 pub async fn put(
     State(app): State<App>,
     who: Who,
+    caller: Caller,
     Path((id, signature_id)): Path<(String, String)>,
     Body(body): Body<Sign>,
 ) -> Result<Json<Vec<SignedStatement>>, Problem> {
@@ -46,7 +49,8 @@ pub async fn put(
     if given > 0 {
         return Ok(Json(signature::of_attempt(&app.db, &id).await?));
     }
-    crate::sign_in::check(&app, &who.sign_in, &body.password, crate::sign_in::Door::Signature).await?;
+    crate::sign_in::check(&app, &who.sign_in, &body.password, crate::sign_in::Door::Signature, caller.0).await?;
+    let what = format!("{} attempt {} as {}", pack.number, attempt.number, body.act.key());
     // what was read is what is frozen: where something was added meanwhile it is read again, at last while nothing can be added
     for _ in 0..TRIES {
         let before = signature::marks(&app.db, &id).await?;
@@ -54,7 +58,9 @@ pub async fn put(
         let mut tx = app.db.begin().await?;
         locked(&mut tx, &id).await?;
         if signature::marks(&mut *tx, &id).await? == before {
-            return store(tx, &app, &id, &signature_id, next).await;
+            let signed = store(tx, &app, &id, &signature_id, next).await?;
+            note(&app, What::Sealed, &who.sign_in, Some(caller.0), &what).await;
+            return Ok(signed);
         }
     }
     // with connections of its own: whoever waits for the lock holds those of everybody else
@@ -63,7 +69,9 @@ pub async fn put(
     let mut tx = app.db.begin().await?;
     locked(&mut tx, &id).await?;
     let next = prepared(&app, &who, &pack, Run::load(&app, attempt).await?, body.act).await?;
-    store(tx, &app, &id, &signature_id, next).await
+    let signed = store(tx, &app, &id, &signature_id, next).await?;
+    note(&app, What::Sealed, &who.sign_in, Some(caller.0), &what).await;
+    Ok(signed)
 }
 
 /// How often it is tried without keeping anybody from adding.

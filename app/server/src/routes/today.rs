@@ -58,7 +58,9 @@ pub async fn get(State(app): State<App>, who: Who) -> Result<Json<Today>, Proble
         signed: vec![],
         blinds_in: vec![],
     };
-    for view in views(&app, &who).await? {
+    let (views, rubbish) = views(&app, &who).await?;
+    today.blocked = rubbish;
+    for view in views {
         today.blinds_in.extend(
             view.boundary
                 .iter()

@@ -16,6 +16,8 @@ pub enum Kind {
     Punch,
     /// the plan of a pack; its subject is the pack
     Plan,
+    /// how a person has files with certain columns read; its subject is the pack of the file
+    Mapping,
 }
 
 impl Kind {
@@ -26,6 +28,7 @@ impl Kind {
             Self::Boundary => "boundary",
             Self::Punch => "punch",
             Self::Plan => "plan",
+            Self::Mapping => "mapping",
         }
     }
 }
@@ -33,7 +36,7 @@ impl Kind {
 /// One change.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Change {
-    /// `instrument`, `boundary`, `punch` or `plan`.
+    /// `instrument`, `boundary`, `punch`, `plan` or `mapping`.
     pub kind: String,
     /// Tag or number of what was changed.
     pub item: String,
@@ -99,10 +102,12 @@ pub async fn of(db: &MySqlPool, subject: &str, instrument: bool) -> Result<Vec<C
     )
     .fetch_all(db)
     .await?;
-    rows.into_iter()
+    Ok(rows
+        .into_iter()
         .map(|r| {
-            let before = r.before_.map(|b| serde_json::from_str(&b)).transpose()?;
-            Ok(Change { kind: r.kind, item: r.item, before, after: serde_json::from_str(&r.after_)?, person: r.person, at: r.at })
+            // what cannot be read is shown as it stands
+            let read = |text: String| serde_json::from_str(&text).unwrap_or(serde_json::Value::String(text));
+            Change { kind: r.kind, item: r.item, before: r.before_.map(read), after: read(r.after_), person: r.person, at: r.at }
         })
-        .collect()
+        .collect())
 }

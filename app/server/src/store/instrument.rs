@@ -16,15 +16,27 @@ pub struct InstrumentRow {
     pub keeper: Option<String>,
 }
 
-/// All of them by tag.
+/// All of them by tag; of one that cannot be read, its tag.
+///
+/// # Errors
+/// When the database fails.
+pub async fn rows(db: &MySqlPool) -> Result<Vec<Result<InstrumentRow, String>>, Problem> {
+    let rows = sqlx::query!("SELECT tag, body, version, keeper FROM instrument ORDER BY tag").fetch_all(db).await?;
+    let read = |body: &str, tag: String| {
+        serde_json::from_str(body).map_err(|e| {
+            tracing::error!(tag, error = %e, "an instrument cannot be read");
+            tag
+        })
+    };
+    Ok(rows.into_iter().map(|r| Ok(InstrumentRow { instrument: read(&r.body, r.tag)?, version: r.version, keeper: r.keeper })).collect())
+}
+
+/// All that can be read, by tag.
 ///
 /// # Errors
 /// When the database fails.
 pub async fn all(db: &MySqlPool) -> Result<Vec<InstrumentRow>, Problem> {
-    let rows = sqlx::query!("SELECT body, version, keeper FROM instrument ORDER BY tag").fetch_all(db).await?;
-    rows.into_iter()
-        .map(|r| Ok(InstrumentRow { instrument: serde_json::from_str(&r.body)?, version: r.version, keeper: r.keeper }))
-        .collect()
+    Ok(rows(db).await?.into_iter().filter_map(Result::ok).collect())
 }
 
 /// One of them, if it is there.
@@ -87,7 +99,9 @@ pub async fn put(db: &MySqlPool, instrument: &Instrument, version: Option<u32>, 
 /// # Errors
 /// When there is no such person, or no such instrument.
 pub async fn pass_on(db: &MySqlPool, tag: &str, from: Option<&str>, to: &str, by: &str) -> Result<(), Problem> {
-    let there = sqlx::query_scalar!("SELECT COUNT(*) FROM person WHERE sign_in = ?", to).fetch_one(db).await?;
+    let there = sqlx::query_scalar!("SELECT COUNT(*) FROM person WHERE sign_in = ? AND ended_at IS NULL AND role <> 'administrator'", to)
+        .fetch_one(db)
+        .await?;
     if there == 0 {
         return Err(Problem::invalid("keeper", format!("nobody signs in as {to}: pass it on to somebody who does")));
     }

@@ -51,7 +51,7 @@ pub async fn set_rig_port(db: &MySqlPool, attempt: &str, port: u16) -> Result<()
 pub async fn take(db: &MySqlPool, attempt: &str, holder: &str) -> Result<bool, sqlx::Error> {
     sqlx::query!("INSERT IGNORE INTO recorder_lease (attempt_id, holder) VALUES (?, ?)", attempt, holder).execute(db).await?;
     let taken = sqlx::query!(
-        "UPDATE recorder_lease SET holder = ?, expires_at = CURRENT_TIMESTAMP(6) + INTERVAL 2 SECOND
+        "UPDATE recorder_lease SET holder = ?, expires_at = CURRENT_TIMESTAMP(6) + INTERVAL 1600000 MICROSECOND
          WHERE attempt_id = ? AND (holder = ? OR expires_at < CURRENT_TIMESTAMP(6))",
         holder,
         attempt,

@@ -1,5 +1,6 @@
 //! Table `logger_mapping`: how a logger's files are read, remembered by the names of their columns.
 
+use super::history::{self, Changed, Kind};
 use crate::problem::Problem;
 use formats::logger::Mapping;
 use sqlx::MySqlPool;
@@ -19,19 +20,24 @@ pub async fn recall(db: &MySqlPool, person: &str, header: &[String]) -> Result<O
     Ok(row.and_then(|text| serde_json::from_str(&text).ok()))
 }
 
-/// Remembers a mapping for the person who read a file with it.
+/// Remembers a mapping for the person who read a file of a pack with it.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn remember(db: &MySqlPool, person: &str, header: &[String], mapping: &Mapping) -> Result<(), Problem> {
+pub async fn remember(db: &MySqlPool, pack: &str, person: &str, header: &[String], mapping: &Mapping) -> Result<(), Problem> {
     let text = serde_json::to_string(mapping)?;
+    let before = recall(db, person, header).await?;
+    let columns = header.join(", ");
+    let note = Changed { kind: Kind::Mapping, subject: pack, item: &columns, person };
+    let mut tx = db.begin().await?;
+    history::note(&mut *tx, note, before.as_ref(), mapping).await?;
     sqlx::query!(
         "INSERT INTO logger_mapping (header_sha256, person, mapping) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE mapping = VALUES(mapping)",
         key(header),
         person,
         text
     )
-    .execute(db)
+    .execute(&mut *tx)
     .await?;
-    Ok(())
+    Ok(tx.commit().await?)
 }

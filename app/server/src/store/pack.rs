@@ -87,18 +87,36 @@ pub async fn get(db: &MySqlPool, id: &str) -> Result<PackRow, Problem> {
     raw.ok_or(Problem::NotFound("pack"))?.read()
 }
 
-/// Every pack, the newest number last.
+/// What is known of a pack that cannot be read.
+#[derive(Debug, Clone)]
+pub struct Unreadable {
+    /// Id.
+    pub id: String,
+    /// Number.
+    pub number: String,
+    /// Title.
+    pub title: String,
+    /// Who made it.
+    pub created_by: String,
+}
+
+/// Every pack, the newest number last; one that cannot be read takes no other with it.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn all(db: &MySqlPool) -> Result<Vec<PackRow>, Problem> {
+pub async fn all(db: &MySqlPool) -> Result<Vec<Result<PackRow, Unreadable>>, Problem> {
     let raw = sqlx::query_as!(
         Raw,
         "SELECT id, number, title, form, plan, cells, version, created_by, updated_by, updated_at FROM pack ORDER BY number"
     )
     .fetch_all(db)
     .await?;
-    raw.into_iter().map(Raw::read).collect()
+    let read = |raw: Raw| {
+        let known =
+            Unreadable { id: raw.id.clone(), number: raw.number.clone(), title: raw.title.clone(), created_by: raw.created_by.clone() };
+        raw.read().map_err(|_| known)
+    };
+    Ok(raw.into_iter().map(read).collect())
 }
 
 /// A pack to be made.

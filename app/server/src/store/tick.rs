@@ -114,7 +114,7 @@ pub async fn insert(db: &MySqlPool, by: Recorder<'_>, moment: Moment, values: &[
     let Recorder { attempt, holder, boot } = by;
     let mut tx = db.begin().await?;
     let held = sqlx::query!(
-        "UPDATE recorder_lease SET last_seq = last_seq + 1, expires_at = CURRENT_TIMESTAMP(6) + INTERVAL 2 SECOND,
+        "UPDATE recorder_lease SET last_seq = last_seq + 1, expires_at = CURRENT_TIMESTAMP(6) + INTERVAL 1600000 MICROSECOND,
            boot = ?, steady_us = ?, run_us = ?, lead_us = COALESCE(?, lead_us) WHERE attempt_id = ? AND holder = ?",
         boot,
         moment.steady_us,

@@ -50,11 +50,11 @@ export function Instruments() {
             <tr key={v.instrument.tag} className="border-b border-hair">
               <td className="num py-2 pr-4 font-semibold">{v.instrument.tag}</td>
               <td className="pr-4 text-sm">{v.instrument.kind.replace("_", " ")}</td>
-              <td className="pr-4 text-sm">{range(v.instrument)}</td>
+              <td className="pr-4 text-sm">{v.instrument.certificate ? range(v.instrument) : ""}</td>
               <td className="num pr-4 text-sm">{v.instrument.certificate}</td>
               <td className={`pr-4 text-sm ${v.objection ? "font-semibold text-limit" : ""}`}>
                 <span className="num">{v.instrument.valid_until}</span>
-                {v.objection ? " out of date" : ""}
+                {v.instrument.certificate ? (v.objection ? " out of date" : "") : v.objection}
               </td>
               <td className="pr-4 text-sm">
                 {v.may ? (

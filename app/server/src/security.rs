@@ -1,0 +1,82 @@
+//! What concerns the security of the installation, noted as it happens.
+
+use crate::door::Caller;
+use crate::problem::Problem;
+use crate::state::App;
+use crate::store::security;
+use crate::who::is_change;
+use axum::extract::{Request, State};
+use axum::http::StatusCode;
+use axum::middleware::Next;
+use axum::response::{IntoResponse, Response};
+use std::net::IpAddr;
+use std::sync::{Arc, OnceLock};
+
+/// What happened.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum What {
+    /// a person signed in
+    SignedIn,
+    /// name and password did not go together
+    SignInRefused,
+    /// a person signed out
+    SignedOut,
+    /// an account asked for what it may not have
+    Refused,
+    /// a record, a report or this log was handed out
+    Exported,
+    /// the key sealed a signature
+    Sealed,
+    /// the certificate of printed pages was handed out
+    CertificateGiven,
+    /// an instrument, its certificate or its keeper was changed
+    InstrumentChanged,
+    /// a server began, with this key
+    Started,
+}
+
+impl What {
+    /// As stored.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::SignedIn => "signed_in",
+            Self::SignInRefused => "sign_in_refused",
+            Self::SignedOut => "signed_out",
+            Self::Refused => "refused",
+            Self::Exported => "exported",
+            Self::Sealed => "sealed",
+            Self::CertificateGiven => "certificate_given",
+            Self::InstrumentChanged => "instrument_changed",
+            Self::Started => "started",
+        }
+    }
+}
+
+/// Notes what happened. What cannot be noted is said in the server's own log, and keeps nobody from their work.
+pub async fn note(app: &App, what: What, account: &str, from: Option<IpAddr>, detail: &str) {
+    let address = from.map_or_else(|| "local".to_owned(), |ip| ip.to_string());
+    let now = crate::clock::us(app.clock.now());
+    if let Err(e) = security::add(&app.urgent, now, [what.key(), account, &address, detail]).await {
+        tracing::error!(what = what.key(), account, address, detail, error = %e, "the security log cannot be added to");
+    }
+}
+
+/// The account of a request, once it is known.
+#[derive(Debug, Clone, Default)]
+pub struct Named(pub Arc<OnceLock<String>>);
+
+/// Notes what is refused, and refuses changes that another site's page asks for.
+pub async fn watch(State(app): State<App>, caller: Caller, mut request: Request, next: Next) -> Response {
+    let named = Named::default();
+    request.extensions_mut().insert(named.clone());
+    let asked = format!("{} {}", request.method(), request.uri().path());
+    let response = if is_change(request.method()) && app.door.foreign(request.headers()) {
+        Problem::Forged.into_response()
+    } else {
+        next.run(request).await
+    };
+    if response.status() == StatusCode::FORBIDDEN {
+        note(&app, What::Refused, named.0.get().map_or("", String::as_str), Some(caller.0), &asked).await;
+    }
+    response
+}

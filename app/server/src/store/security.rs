@@ -1,0 +1,56 @@
+//! Table `security_log`: only ever added to, each entry covering the one before it.
+
+use crate::problem::Problem;
+use record::chain::{BEFORE_ALL, Entry};
+use sqlx::MySqlPool;
+
+/// Adds an entry after the last.
+///
+/// # Errors
+/// When the database fails.
+pub async fn add(db: &MySqlPool, at_us: i64, [what, account, address, detail]: [&str; 4]) -> Result<(), sqlx::Error> {
+    let cut = |text: &str, most: usize| text.chars().take(most).collect::<String>();
+    let (account, detail) = (cut(account, 64), cut(detail, 500));
+    let mut tx = db.begin().await?;
+    // whoever holds this line is the only one that adds
+    sqlx::query_scalar!("SELECT id FROM security_head WHERE id = 1 FOR UPDATE").fetch_one(&mut *tx).await?;
+    let last = sqlx::query!("SELECT seq, hash FROM security_log ORDER BY seq DESC LIMIT 1").fetch_optional(&mut *tx).await?;
+    let (seq, before) = last.map_or((0, BEFORE_ALL.to_owned()), |l| (l.seq, l.hash));
+    let entry = Entry::after(&before, seq + 1, at_us, [what, &account, address, &detail]);
+    sqlx::query!(
+        "INSERT INTO security_log (seq, at_us, what, account, address, detail, hash) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        entry.seq,
+        entry.at_us,
+        entry.what,
+        entry.account,
+        entry.address,
+        entry.detail,
+        entry.hash
+    )
+    .execute(&mut *tx)
+    .await?;
+    tx.commit().await
+}
+
+/// At most so many entries after a number, the first first.
+///
+/// # Errors
+/// When the database fails.
+pub async fn after(db: &MySqlPool, seq: u64, most: u32) -> Result<Vec<Entry>, Problem> {
+    Ok(sqlx::query_as!(
+        Entry,
+        "SELECT seq, at_us, what, account, address, detail, hash FROM security_log WHERE seq > ? ORDER BY seq LIMIT ?",
+        seq,
+        most
+    )
+    .fetch_all(db)
+    .await?)
+}
+
+/// Number of the last entry; 0 of an empty log.
+///
+/// # Errors
+/// When the database fails.
+pub async fn last(db: &MySqlPool) -> Result<u64, Problem> {
+    Ok(sqlx::query_scalar!("SELECT seq FROM security_log ORDER BY seq DESC LIMIT 1").fetch_optional(db).await?.unwrap_or(0))
+}
