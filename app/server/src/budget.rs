@@ -9,7 +9,7 @@ use axum::http::header::CONTENT_LENGTH;
 use axum::middleware::Next;
 use axum::response::Response;
 use std::sync::Arc;
-use std::time::Duration;
+use std::time::{Duration, Instant};
 use tokio::sync::Semaphore;
 use tokio_stream::StreamExt;
 
@@ -51,7 +51,7 @@ const fn heavy(body_mb: usize, seconds: u64) -> Budget {
 pub const USUAL: Budget = usual(2, 5);
 
 /// A build without optimisation takes longer, and is given it.
-const SLOWER: u64 = if cfg!(debug_assertions) { 3 } else { 1 };
+pub const SLOWER: u64 = if cfg!(debug_assertions) { 3 } else { 1 };
 
 /// Routes that need more, or go first: a grid of ten thousand rows, a logger's file of a day, a report of it, judging a hard hold.
 const TABLE: [(&str, Budget); 22] = [
@@ -131,7 +131,9 @@ pub async fn hold(
     next: Next,
 ) -> Result<Response, Problem> {
     app.limits.address(caller.0)?;
-    let budget = path.map_or(USUAL, |p| of(p.as_str()));
+    let route = path.map_or_else(String::new, |p| p.as_str().to_owned());
+    let budget = of(&route);
+    let begun = Instant::now();
     let places = match budget.class {
         Class::Urgent => None,
         Class::Usual => Some(&app.places.usual),
@@ -154,7 +156,12 @@ pub async fn hold(
     }
     DefaultBodyLimit::max(most).apply(&mut request);
     request.extensions_mut().insert(MostMb(budget.body_mb));
-    tokio::time::timeout(Duration::from_secs(SLOWER * budget.seconds), next.run(request)).await.map_err(|_| Problem::Busy(10))
+    let within = Duration::from_secs(SLOWER * budget.seconds);
+    let answer = tokio::time::timeout(within, next.run(request)).await.map_err(|_| Problem::Busy(10));
+    if begun.elapsed() > within / 3 {
+        tracing::warn!(route, seconds = begun.elapsed().as_secs_f64(), budget = within.as_secs_f64(), "a request took long");
+    }
+    answer
 }
 
 #[cfg(test)]

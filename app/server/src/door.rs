@@ -12,7 +12,7 @@ use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::time::Duration;
 
 /// Longest time in which the head of a request has to come, and for which an idle connection is kept.
-pub const HEAD_WITHIN: Duration = Duration::from_secs(20);
+pub const HEAD_WITHIN: Duration = Duration::from_secs(60);
 /// Longest silence in the middle of a body.
 pub const BODY_SILENT: Duration = Duration::from_secs(20);
 /// Most headers of a request.

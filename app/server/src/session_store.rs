@@ -31,15 +31,17 @@ pub fn problem(e: &tower_sessions::session::Error) -> Problem {
     }
 }
 
-/// Lets a session live on from now, for a stream that is open.
+/// Lets a session live on from now once it has so much less than that left, for a stream that is open.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn renew(db: &MySqlPool, key: &str, idle: time::Duration) -> std::result::Result<(), sqlx::Error> {
+pub async fn renew(db: &MySqlPool, key: &str, idle: time::Duration, after: time::Duration) -> std::result::Result<(), sqlx::Error> {
     sqlx::query!(
-        "UPDATE session SET expires_at = TIMESTAMPADD(SECOND, ?, CURRENT_TIMESTAMP) WHERE id = ? AND expires_at > CURRENT_TIMESTAMP",
+        "UPDATE session SET expires_at = TIMESTAMPADD(SECOND, ?, CURRENT_TIMESTAMP) WHERE id = ? AND expires_at > CURRENT_TIMESTAMP
+           AND expires_at < TIMESTAMPADD(SECOND, ?, CURRENT_TIMESTAMP)",
         idle.whole_seconds(),
-        key
+        key,
+        (idle - after).whole_seconds()
     )
     .execute(db)
     .await

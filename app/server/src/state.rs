@@ -78,7 +78,7 @@ const USUAL: u32 = 10;
 /// Connections of the urgent ones.
 const URGENT: u32 = 8;
 /// How long a request waits for a connection, or for the database to be there.
-const CONNECTED_WITHIN: Duration = Duration::from_millis(900);
+const CONNECTED_WITHIN: Duration = Duration::from_millis(900 * crate::budget::SLOWER);
 
 fn options(url: &str) -> Result<MySqlConnectOptions> {
     Ok(MySqlConnectOptions::from_str(url)?.ssl_mode(MySqlSslMode::Disabled))

@@ -43,7 +43,7 @@ pub struct Who {
 /// A session that is used goes on: so long after its last use it ends.
 pub const IDLE: time::Duration = time::Duration::hours(12);
 /// It is written anew once this much of that has gone.
-const RENEW_AFTER: time::Duration = time::Duration::minutes(30);
+pub const RENEW_AFTER: time::Duration = time::Duration::minutes(30);
 
 impl Who {
     /// True while the session stands, and the account has the same password and role: an open stream ends with them.

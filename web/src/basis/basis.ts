@@ -1,4 +1,4 @@
-import { z } from "zod";
+import { z } from "../ui/schema";
 import type { Schema } from "../api/client";
 import { inUnit, toPa, type Unit } from "../units/pressure";
 

@@ -7,7 +7,7 @@ use crate::problem::{Problem, ProblemBody};
 use crate::session_store;
 use crate::state::App;
 use crate::store::tick::{Sampled, Tick};
-use crate::who::{IDLE, Who};
+use crate::who::{IDLE, RENEW_AFTER, Who};
 use axum::extract::{Path, Query, State};
 use axum::http::HeaderMap;
 use axum::response::sse::{Event, KeepAlive, KeepAliveStream, Sse};
@@ -19,9 +19,6 @@ use tokio_stream::wrappers::ReceiverStream;
 
 /// How often it is asked whether who watches still may.
 const STANDS_EVERY: std::time::Duration = std::time::Duration::from_secs(2);
-
-/// How often an open stream renews the session of who watches.
-const RENEWED_EVERY: std::time::Duration = std::time::Duration::from_secs(600);
 
 /// From where on.
 #[derive(Debug, Deserialize, utoipa::IntoParams)]
@@ -73,7 +70,6 @@ pub async fn get(
     tokio::spawn(async move {
         let mut state = room.subscribe();
         let mut look = tokio::time::interval(STANDS_EVERY);
-        let mut renewed = tokio::time::Instant::now();
         let (mut cursor, mut revision) = (after, None::<String>);
         loop {
             let snapshot: Option<Snapshot> = state.borrow_and_update().clone();
@@ -96,13 +92,9 @@ pub async fn get(
                 changed = state.changed() => if changed.is_err() { return },
                 _ = look.tick() => match who.stands(&app).await {
                     Ok(false) => return,
-                    Ok(true) if renewed.elapsed() > RENEWED_EVERY => {
-                        // a screen that is watched keeps its person signed in
-                        if session_store::renew(&app.db, &who.session, IDLE).await.is_ok() {
-                            renewed = tokio::time::Instant::now();
-                        }
-                    }
-                    _ => {}
+                    // a screen that is watched keeps its person signed in
+                    Ok(true) => drop(session_store::renew(&app.db, &who.session, IDLE, RENEW_AFTER).await),
+                    Err(_) => {}
                 },
                 () = sender.closed() => return,
                 () = app.stopping.cancelled() => return,

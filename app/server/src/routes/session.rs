@@ -86,7 +86,7 @@ pub async fn sign_in(State(app): State<App>, caller: Caller, session: Session, B
         session: String::new(),
     };
     session.insert(SESSION_KEY, &who).await.map_err(|e| session_store::problem(&e))?;
-    note(&app, What::SignedIn, &who.sign_in, Some(caller.0), who.role.words()).await;
+    note(&app, What::SignedIn, &who.sign_in, Some(caller.0), &format!("as {}", who.role.words())).await;
     Ok(Json(me(&app, who)))
 }
 

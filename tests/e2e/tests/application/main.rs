@@ -5,6 +5,7 @@ mod accessibility;
 mod bad_input;
 mod command_line;
 mod day;
+mod door;
 mod judging;
 mod kept;
 mod live;

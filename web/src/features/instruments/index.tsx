@@ -2,7 +2,7 @@ import { zodResolver } from "@hookform/resolvers/zod";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
-import { z } from "zod";
+import { z } from "../../ui/schema";
 import { api, http, refusal, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { History } from "../../history";

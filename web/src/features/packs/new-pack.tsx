@@ -2,7 +2,7 @@ import { zodResolver } from "@hookform/resolvers/zod";
 import { useNavigate } from "@tanstack/react-router";
 import { useRef, useState } from "react";
 import { type UseFormReturn, useForm } from "react-hook-form";
-import { z } from "zod";
+import { z } from "../../ui/schema";
 import { api, http, newId, type Plan, sentence } from "../../api/client";
 import { BasisFields, BasisForm, basisOf, basisValues, missingOf, objectOf, type WithBasis } from "../../basis";
 import { Button, Field, Heading, Lead, Page, Problem, TextInput } from "../../ui";

@@ -1,7 +1,7 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useEffect, useState } from "react";
 import { type UseFormReturn, useForm } from "react-hook-form";
-import { z } from "zod";
+import { z } from "../../ui/schema";
 import { api, isOutrun, type Plan, problemField, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, objectOf, PRESSURES, type WithBasis } from "../../basis";

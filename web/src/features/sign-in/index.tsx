@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
-import { z } from "zod";
+import { z } from "../../ui/schema";
 import { http, sentence, setToken } from "../../api/client";
 import { Button, Field, Problem, TextInput } from "../../ui";
 
