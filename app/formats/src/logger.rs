@@ -2,7 +2,7 @@
 
 use crate::delimited::{self, TableError};
 use jiff::civil::DateTime;
-use jiff::tz::TimeZone;
+use jiff::tz::{AmbiguousOffset, TimeZone};
 use quantity::bounds::{READING_PRESSURE, READING_TEMPERATURE};
 use quantity::{PressureUnit, TemperatureUnit, TimeUnit};
 use serde::{Deserialize, Serialize};
@@ -22,6 +22,16 @@ pub enum TimeForm {
         /// RFC 3339 instant of its zero
         start: String,
     },
+}
+
+/// Which of the two hours that a clock shows when it is set back in autumn.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum DoubledHour {
+    /// the file's times in it begin in the first; a step backwards leads into the second
+    First,
+    /// all of them are in the second
+    Second,
 }
 
 /// How a file is to be read.
@@ -46,6 +56,9 @@ pub struct Mapping {
     pub temperature_unit: TemperatureUnit,
     /// True when figures use a comma as decimal sign.
     pub decimal_comma: bool,
+    /// For a file with times that its clock showed twice: which they are. Absent: such a file is asked about.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub doubled_hour: Option<DoubledHour>,
 }
 
 /// One row of a logger, in SI.
@@ -86,6 +99,19 @@ pub enum LoggerError {
         /// what is wrong and what would be accepted
         what: String,
     },
+    /// A time that the clock showed twice.
+    #[error(
+        "line {line}: in {zone} the clock showed \"{cell}\" twice, for it was set back that night. Say whether the times in that hour begin in the \
+         first or are all in the second of the two"
+    )]
+    Doubled {
+        /// line
+        line: usize,
+        /// the cell
+        cell: String,
+        /// the zone
+        zone: String,
+    },
     /// Stopped by the person.
     #[error("the import was cancelled; nothing was stored")]
     Cancelled,
@@ -122,6 +148,7 @@ impl Mapping {
                 .filter(|t| header[*t].to_lowercase().contains("°f") || header[*t].ends_with("[F]"))
                 .map_or(TemperatureUnit::Celsius, |_| TemperatureUnit::Fahrenheit),
             temperature_column: temperature.map(|t| header[t].clone()),
+            doubled_hour: None,
             decimal_comma: rows.iter().take(20).any(|r| r.get(pressure).is_some_and(|c| c.contains(',') && !c.contains('.'))),
         }
     }
@@ -161,7 +188,7 @@ pub fn read(bytes: &[u8], mapping: &Mapping, progress: Progress) -> Result<Vec<L
     let mut reader = delimited::reader(&text, separator);
     let header = reader.headers().map_err(|e| delimited::broken(&e))?.clone();
     let at = places(&header, mapping)?;
-    let clock = Clock::new(mapping)?;
+    let mut clock = Clock::new(mapping)?;
     let mut rows: Vec<LoggerRow> = Vec::new();
     let mut record = csv::StringRecord::new();
     while reader.read_record(&mut record).map_err(|e| delimited::broken(&e))? {
@@ -171,7 +198,10 @@ pub fn read(bytes: &[u8], mapping: &Mapping, progress: Progress) -> Result<Vec<L
         }
         let wrong = |column: usize, what: String| LoggerError::Cell { line, column: header.get(column).unwrap_or("").to_owned(), what };
         let cell = |column: usize| record.get(column).unwrap_or("");
-        let at_us = clock.read(cell(at.time)).map_err(|e| wrong(at.time, e))?;
+        let at_us = clock.read(cell(at.time)).map_err(|e| match e {
+            NoTime::Told(what) => wrong(at.time, what),
+            NoTime::Doubled => LoggerError::Doubled { line, cell: cell(at.time).to_owned(), zone: mapping.zone.clone() },
+        })?;
         if rows.last().is_some_and(|last| at_us < last.at_us) {
             return Err(wrong(
                 at.time,
@@ -228,6 +258,20 @@ struct Clock {
     zone: TimeZone,
     start_us: i64,
     decimal_comma: bool,
+    doubled_hour: Option<DoubledHour>,
+    last_us: i64,
+}
+
+/// Why a cell gives no time.
+enum NoTime {
+    Told(String),
+    Doubled,
+}
+
+impl From<String> for NoTime {
+    fn from(what: String) -> Self {
+        Self::Told(what)
+    }
 }
 
 impl Clock {
@@ -246,18 +290,51 @@ impl Clock {
                 .as_microsecond(),
             _ => 0,
         };
-        Ok(Self { form: mapping.time_form.clone(), zone, start_us, decimal_comma: mapping.decimal_comma })
+        Ok(Self {
+            form: mapping.time_form.clone(),
+            zone,
+            start_us,
+            decimal_comma: mapping.decimal_comma,
+            doubled_hour: mapping.doubled_hour,
+            last_us: i64::MIN,
+        })
     }
 
-    fn read(&self, cell: &str) -> Result<i64, String> {
+    fn read(&mut self, cell: &str) -> Result<i64, NoTime> {
+        let at = self.instant(cell)?;
+        self.last_us = at;
+        Ok(at)
+    }
+
+    /// An instant of the logger's own clock.
+    fn local(&self, civil: DateTime, cell: &str) -> Result<i64, NoTime> {
+        let told = |e: jiff::Error| NoTime::Told(format!("\"{cell}\": {e}"));
+        let at = self.zone.to_ambiguous_timestamp(civil);
+        match at.offset() {
+            AmbiguousOffset::Unambiguous { .. } => Ok(at.compatible().map_err(told)?.as_microsecond()),
+            AmbiguousOffset::Gap { .. } => Err(NoTime::Told(format!(
+                "\"{cell}\" was never on that clock, for it was set forward that night: check the zone, or whether the logger keeps winter time all year"
+            ))),
+            AmbiguousOffset::Fold { .. } => {
+                let second = at.later().map_err(told)?.as_microsecond();
+                let first = at.earlier().map_err(told)?.as_microsecond();
+                match self.doubled_hour {
+                    None => Err(NoTime::Doubled),
+                    Some(DoubledHour::First) if first >= self.last_us => Ok(first),
+                    Some(_) => Ok(second),
+                }
+            }
+        }
+    }
+
+    fn instant(&self, cell: &str) -> Result<i64, NoTime> {
         /// A hundred years, s.
         const LONGEST_S: f64 = 3.2e9;
-        let local = |civil: DateTime| self.zone.to_timestamp(civil).map(|t| t.as_microsecond()).map_err(|e| format!("\"{cell}\": {e}"));
         match &self.form {
             TimeForm::Elapsed { unit, .. } => {
-                let seconds = figure(cell, self.decimal_comma)?.ok_or("the time is missing")? * unit.seconds();
+                let seconds = figure(cell, self.decimal_comma)?.ok_or_else(|| "the time is missing".to_owned())? * unit.seconds();
                 if !(-LONGEST_S..=LONGEST_S).contains(&seconds) {
-                    return Err(format!("\"{cell}\" is no time on a running clock: it is more than a hundred years"));
+                    return Err(format!("\"{cell}\" is no time on a running clock: it is more than a hundred years").into());
                 }
                 Ok(self.start_us + (seconds * 1e6).round() as i64)
             }
@@ -265,9 +342,13 @@ impl Clock {
                 if let Ok(instant) = cell.parse::<jiff::Timestamp>() {
                     return Ok(instant.as_microsecond());
                 }
-                local(cell.parse::<DateTime>().map_err(|_| format!("\"{cell}\" is not a time: expected 2026-06-01 08:00:00"))?)
+                let civil = cell.parse::<DateTime>().map_err(|_| format!("\"{cell}\" is not a time: expected 2026-06-01 08:00:00"))?;
+                self.local(civil, cell)
             }
-            TimeForm::DayFirst => local(day_first(cell).ok_or_else(|| format!("\"{cell}\" is not a time: expected 01.06.2026 08:00:00"))?),
+            TimeForm::DayFirst => {
+                let civil = day_first(cell).ok_or_else(|| format!("\"{cell}\" is not a time: expected 01.06.2026 08:00:00"))?;
+                self.local(civil, cell)
+            }
         }
     }
 }

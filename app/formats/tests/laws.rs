@@ -82,6 +82,7 @@ proptest! {
             time_column: "Zeit".into(), time_form: TimeForm::YearFirst, zone: "UTC".into(),
             pressure_column: "Druck über Null".into(), pressure_unit: unit,
             temperature_column: Some("Temp °C".into()), temperature_unit: TemperatureUnit::default(), decimal_comma: w.comma,
+            doubled_hour: None,
         };
         let rows = logger::read(&w.bytes(&lines), &mapping, &mut |_, _, _| true).unwrap();
         prop_assert_eq!(rows.len(), readings.len());

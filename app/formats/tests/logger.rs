@@ -37,12 +37,43 @@ fn a_running_clock_and_an_offset() {
         temperature_column: Some("T".into()),
         temperature_unit: TemperatureUnit::Fahrenheit,
         decimal_comma: false,
+        doubled_hour: None,
     };
     let rows = go(b"t,p,T\n0,2600,59\n0.5,2599,59\n", &mapping).unwrap();
     assert_eq!(rows[1].at_us - rows[0].at_us, 30_000_000);
     assert!((rows[0].temperature_c.unwrap() - 15.0).abs() < 1e-9);
     let offset = b"time,p\n2026-06-01T10:00:00+02:00,26\n";
     assert_eq!(go(offset, &guessed(offset, "Asia/Tokyo")).unwrap()[0].at_us, rows[0].at_us);
+}
+
+/// In Berlin the clock went from 03:00 back to 02:00 at 01:00 UTC on 25 October 2026 (EU directive 2000/84/EC: the last Sunday of October).
+#[test]
+fn an_hour_that_came_twice_is_asked_about_and_one_that_never_was_is_refused() {
+    let bytes = b"time,p bar\n2026-10-25 01:50:00,26\n2026-10-25 02:10:00,26\n2026-10-25 02:50:00,26\n2026-10-25 02:10:00,26\n2026-10-25 03:00:00,26\n";
+    let asked = guessed(bytes, "Europe/Berlin");
+    let refused = go(bytes, &asked).unwrap_err();
+    assert!(matches!(&refused, LoggerError::Doubled { line: 3, .. }), "{refused}");
+    assert!(refused.to_string().contains("Europe/Berlin the clock showed \"2026-10-25 02:10:00\" twice"), "{refused}");
+    let utc = |doubled_hour, bytes: &[u8]| -> Vec<String> {
+        let rows = go(bytes, &Mapping { doubled_hour, ..guessed(bytes, "Europe/Berlin") }).unwrap();
+        rows.iter().map(|r| jiff::Timestamp::from_microsecond(r.at_us).unwrap().to_string()[11..16].to_owned()).collect()
+    };
+    use formats::logger::DoubledHour::{First, Second};
+    assert_eq!(utc(Some(First), bytes), ["23:50", "00:10", "00:50", "01:10", "02:00"]);
+    let late = b"time,p bar\n2026-10-25 02:10:00,26\n2026-10-25 02:50:00,26\n";
+    assert_eq!(
+        (utc(Some(First), late), utc(Some(Second), late)),
+        (vec!["00:10".into(), "00:50".into()], vec!["01:10".into(), "01:50".into()])
+    );
+    // a zone without summer time, and a file with an offset, are not asked
+    assert!(
+        go(bytes, &guessed(bytes, "UTC")).is_err_and(|e| !matches!(e, LoggerError::Doubled { .. })),
+        "the third row is before the second"
+    );
+    assert_eq!(go(late, &guessed(late, "UTC")).unwrap().len(), 2);
+    let spring = b"time,p bar\n2026-03-29 02:30:00,26\n";
+    let never = go(spring, &guessed(spring, "Europe/Berlin")).unwrap_err().to_string();
+    assert!(never.contains("was never on that clock"), "{never}");
 }
 
 #[test]

@@ -12,7 +12,7 @@ use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::time::Duration;
 
 /// Longest time in which the head of a request has to come, and for which an idle connection is kept.
-pub const HEAD_WITHIN: Duration = Duration::from_secs(60);
+pub const HEAD_WITHIN: Duration = Duration::from_secs(30);
 /// Longest silence in the middle of a body.
 pub const BODY_SILENT: Duration = Duration::from_secs(20);
 /// Most headers of a request.
@@ -123,6 +123,15 @@ pub async fn enter(State(door): State<std::sync::Arc<Door>>, mut request: Reques
 /// # Errors
 /// When the listener fails.
 pub async fn serve(listener: std::net::TcpListener, service: axum::Router, stop: impl Future<Output = ()> + Send + 'static) -> Result<()> {
+    serve_within(listener, service, stop, HEAD_WITHIN).await
+}
+
+async fn serve_within(
+    listener: std::net::TcpListener,
+    service: axum::Router,
+    stop: impl Future<Output = ()> + Send + 'static,
+    head_within: Duration,
+) -> Result<()> {
     let handle = axum_server::Handle::new();
     let ends = handle.clone();
     tokio::spawn(async move {
@@ -134,7 +143,7 @@ pub async fn serve(listener: std::net::TcpListener, service: axum::Router, stop:
     builder
         .http1()
         .timer(hyper_util::rt::TokioTimer::new())
-        .header_read_timeout(HEAD_WITHIN)
+        .header_read_timeout(head_within)
         .max_headers(MOST_HEADERS)
         .max_buf_size(MOST_HEAD);
     Ok(server.serve(service.into_make_service_with_connect_info::<SocketAddr>()).await?)
@@ -147,6 +156,32 @@ mod tests {
 
     fn headers(all: &[(&'static str, &str)]) -> HeaderMap {
         all.iter().map(|(n, v)| (header::HeaderName::from_static(n), HeaderValue::from_str(v).unwrap())).collect()
+    }
+
+    /// Half a head, a head with nothing after it, and an idle connection are closed in time; what is being answered is not.
+    #[tokio::test]
+    async fn a_connection_that_says_nothing_is_closed() {
+        use tokio::io::{AsyncReadExt, AsyncWriteExt};
+        let listener = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
+        let address = listener.local_addr().unwrap();
+        let slow = axum::routing::get(|| async {
+            tokio::time::sleep(Duration::from_millis(900)).await;
+            "done"
+        });
+        let stop = tokio_util::sync::CancellationToken::new();
+        let serving =
+            serve_within(listener, axum::Router::new().route("/", slow), stop.clone().cancelled_owned(), Duration::from_millis(300));
+        let serving = tokio::spawn(serving);
+        for (sent, answered) in [("GET / HTTP/1.1\r\nHost: a\r\nX-Slow", false), ("GET / HTTP/1.1\r\nHost: a\r\n\r\n", true)] {
+            let mut connection = tokio::net::TcpStream::connect(address).await.unwrap();
+            connection.write_all(sent.as_bytes()).await.unwrap();
+            let mut said = String::new();
+            let closed = tokio::time::timeout(Duration::from_secs(3), connection.read_to_string(&mut said)).await;
+            assert!(closed.is_ok(), "left open: {sent:?} {said:?}");
+            assert_eq!(said.contains("done"), answered, "{said}");
+        }
+        stop.cancel();
+        serving.await.unwrap().unwrap();
     }
 
     #[test]

@@ -99,7 +99,11 @@ pub async fn pool(url: &str, connections: u32) -> Result<sqlx::MySqlPool> {
 
 /// A pool that connects when it is needed, and says soon that it cannot.
 fn server_pool(url: &str, connections: u32) -> Result<sqlx::MySqlPool> {
-    Ok(MySqlPoolOptions::new().max_connections(connections).acquire_timeout(CONNECTED_WITHIN).connect_lazy_with(options(url)?))
+    Ok(MySqlPoolOptions::new()
+        .max_connections(connections)
+        .min_connections(connections / 2)
+        .acquire_timeout(CONNECTED_WITHIN)
+        .connect_lazy_with(options(url)?))
 }
 
 /// Host and port of a database's address.

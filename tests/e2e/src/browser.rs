@@ -58,6 +58,9 @@ impl Browser {
         }
         caps.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
         let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), caps).await?;
+        // whatever the policy of a page refuses is noted on it
+        let watch = "window.refusedByPolicy = []; document.addEventListener('securitypolicyviolation', e => window.refusedByPolicy.push(`${e.violatedDirective} ${e.blockedURI} ${e.sourceFile}`))";
+        driver.cdp().send_raw("Page.addScriptToEvaluateOnNewDocument", serde_json::json!({ "source": watch })).await?;
         let browser = Self { driver, base: base.to_owned(), _chromedriver: chromedriver, _profile: profile };
         browser.size(1280, 800).await?;
         Ok(browser)
@@ -362,7 +365,7 @@ impl Browser {
         Ok(self.driver.screenshot(file).await?)
     }
 
-    /// What axe-core finds on the page: nothing, when all is well. `enhanced` asks for the contrast of level AAA besides.
+    /// What axe-core finds on the page, and what the page's policy refused: nothing, when all is well. `enhanced` asks for the contrast of level AAA besides.
     ///
     /// # Errors
     /// When axe-core cannot run.
@@ -370,7 +373,10 @@ impl Browser {
         self.driver.execute(axe, Vec::new()).await?;
         let run = "const done = arguments[arguments.length - 1]; axe.run(document, arguments[0] ? { rules: { 'color-contrast-enhanced': { enabled: true } } } : {}).then(r => done(r.violations.map(v => v.id + ': ' + v.help + ' ' + v.nodes.map(n => n.html.slice(0, 160)).slice(0, 3).join(' | '))), e => done(['axe failed: ' + e]));";
         let result = self.driver.execute_async(run, vec![serde_json::json!(enhanced)]).await?;
-        Ok(result.convert()?)
+        let mut found: Vec<String> = result.convert()?;
+        let refused: Vec<String> = self.driver.execute("return window.refusedByPolicy", Vec::new()).await?.convert()?;
+        found.extend(refused.into_iter().map(|r| format!("refused by the policy of the page: {r}")));
+        Ok(found)
     }
 
     /// Ends the browser.

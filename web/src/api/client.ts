@@ -30,7 +30,17 @@ window.addEventListener("focus", async () => {
   }
 });
 
-export const http = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) });
+/** A change that the server had no time for, or its database, is sent again by itself: its id is the same, so it is stored once. */
+export async function patient(request: Request, wait = (s: number) => new Promise((go) => setTimeout(go, 1000 * s))): Promise<Response> {
+  for (let turn = 0; ; turn++) {
+    const answer = await fetch(request.clone());
+    const seconds = Number(answer.headers.get("retry-after") ?? Number.NaN);
+    if (request.method !== "PUT" || answer.status !== 503 || turn >= 3 || !(seconds <= 5)) return answer;
+    await wait(seconds);
+  }
+}
+
+export const http = createClient<paths>({ baseUrl: location.origin, fetch: (request) => patient(request) });
 /** Header that names the unit in which the person reads pressures. */
 export const UNIT_HEADER = "x-pressure-unit";
 /** The person's own choice of unit for pressures; empty where they read what the gauge shows. */

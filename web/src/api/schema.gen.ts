@@ -1554,6 +1554,11 @@ export interface components {
          */
         Dimension: "gauge_pressure_pa" | "pressure_difference_pa" | "stress_pa" | "length_m" | "temperature_c" | "temperature_difference_k" | "density_kg_m3" | "volume_m3" | "pressure_per_kelvin_pa_per_k" | "time_s" | "force_n" | "energy_j" | "mass_kg" | "volume_flow_m3_per_s" | "leak_m3_per_s" | "normal_leak_m3_per_s" | "area_m2" | "share" | "number";
         /**
+         * @description Which of the two hours that a clock shows when it is set back in autumn.
+         * @enum {string}
+         */
+        DoubledHour: "first" | "second";
+        /**
          * @description What kind of thing is tested.
          * @enum {string}
          */
@@ -2193,6 +2198,8 @@ export interface components {
         } | {
             /** @description what, where, and what to do */
             sentence: string;
+            /** @description what to choose, where a choice is asked for: `doubled_hour` */
+            asks?: string | null;
             /** @enum {string} */
             state: "refused";
         };
@@ -2614,6 +2621,7 @@ export interface components {
             temperature_unit?: components["schemas"]["TemperatureUnit"];
             /** @description True when figures use a comma as decimal sign. */
             decimal_comma: boolean;
+            doubled_hour?: components["schemas"]["DoubledHour"] | null;
         };
         /** @description A material on offer. */
         MaterialChoice: {

@@ -24,10 +24,13 @@ export function LoggerImport({ attempt }: { attempt: string }) {
   const [done, setDone] = useState("");
   // how the file is understood; shown before anything is stored
   const [understood, setUnderstood] = useState<Extract<Line, { state: "understood" }> | null>(null);
+  // a night on which the clock showed an hour twice is asked about
+  const [doubled, setDoubled] = useState(false);
   const { unit } = useUnit(usePack().unit);
   const abort = useRef<AbortController | null>(null);
   const choose = async (chosen: File) => {
     setDone("");
+    setDoubled(false);
     const { seen, why } = await look<Preview>(`/api/v1/attempts/${attempt}/recordings/preview`, chosen);
     setProblem(why);
     if (!seen) return;
@@ -54,7 +57,10 @@ export function LoggerImport({ attempt }: { attempt: string }) {
       await follow(response.body, (line) => {
         if (line.state === "reading") setProgress(line);
         if (line.state === "understood") setUnderstood(line);
-        if (line.state === "refused") setProblem(line.sentence);
+        if (line.state === "refused") {
+          setProblem(line.sentence);
+          if (line.asks === "doubled_hour") setDoubled(true);
+        }
         if (line.state === "stored") {
           setDone(`${line.rows} rows of ${file.name} stored.`);
           setPreview(null);
@@ -149,6 +155,22 @@ export function LoggerImport({ attempt }: { attempt: string }) {
               )}
             </Field>
             <Field label="Zone of its clock">{(f) => <TextInput {...f} value={mapping.zone} onChange={(e) => set({ zone: e.target.value })} />}</Field>
+            {doubled ? (
+              <Field label="The hour that came twice">
+                {(f) => (
+                  <Select
+                    {...f}
+                    options={[
+                      ["", "choose"],
+                      ["first", "begins in the first of the two"],
+                      ["second", "all in the second of the two"],
+                    ]}
+                    value={mapping.doubled_hour ?? ""}
+                    onChange={(e) => set({ doubled_hour: (e.target.value || null) as Mapping["doubled_hour"] })}
+                  />
+                )}
+              </Field>
+            ) : null}
             {mapping.time_form.kind === "elapsed" ? (
               <Field label="Its clock started at" hint="2026-06-01T08:00:00Z">
                 {(f) => (

@@ -109,6 +109,9 @@ pub enum ImportLine {
     Refused {
         /// what, where, and what to do
         sentence: String,
+        /// what to choose, where a choice is asked for: `doubled_hour`
+        #[serde(skip_serializing_if = "Option::is_none")]
+        asks: Option<&'static str>,
     },
 }
 
@@ -178,6 +181,9 @@ impl Import {
         let end = match looked.await {
             Err(e) => refused(&e),
             Ok(Err(LoggerError::Cancelled)) => return,
+            Ok(Err(e @ LoggerError::Doubled { .. })) => {
+                ImportLine::Refused { sentence: Problem::invalid("file", e).to_string(), asks: Some("doubled_hour") }
+            }
             Ok(Err(e)) => refused(&Problem::invalid("file", e)),
             Ok(Ok(rows)) if look => understood(&rows, &self.mapping),
             Ok(Ok(rows)) => match self.store(&rows).await {
@@ -240,5 +246,5 @@ fn understood(rows: &[LoggerRow], mapping: &Mapping) -> ImportLine {
 }
 
 fn refused(problem: &Problem) -> ImportLine {
-    ImportLine::Refused { sentence: problem.to_string() }
+    ImportLine::Refused { sentence: problem.to_string(), asks: None }
 }

@@ -17,7 +17,9 @@ pub async fn recall(db: &MySqlPool, person: &str, header: &[String]) -> Result<O
     let row = sqlx::query_scalar!("SELECT mapping FROM logger_mapping WHERE header_sha256 = ? AND person = ?", key(header), person)
         .fetch_optional(db)
         .await?;
-    Ok(row.and_then(|text| serde_json::from_str(&text).ok()))
+    let mapping: Option<Mapping> = row.and_then(|text| serde_json::from_str(&text).ok());
+    // which of two hours it was is asked about for each file
+    Ok(mapping.map(|m| Mapping { doubled_hour: None, ..m }))
 }
 
 /// Remembers a mapping for the person who read a file of a pack with it.

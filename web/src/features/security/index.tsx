@@ -39,7 +39,13 @@ export function SecurityLog() {
   const entries = pages.data?.pages.flatMap((p) => p.entries) ?? [];
   const broken = pages.data?.pages.find((p) => !p.whole);
   const first = pages.data?.pages[0];
-  if (pages.error) return <Page>{sentence(pages.error)}</Page>;
+  if (pages.error)
+    return (
+      <Page>
+        <Heading>The security log is not shown.</Heading>
+        <Note kind="stop">{sentence(pages.error)}</Note>
+      </Page>
+    );
   if (!first) return <Page>opening the log</Page>;
   return (
     <Page>
