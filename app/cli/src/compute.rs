@@ -71,39 +71,8 @@ pub fn derive(path: &Path) -> Result<ExitCode> {
 /// Judges a hold.
 pub fn judge(file: &Path) -> Result<()> {
     let case: judge::HoldCase = read(file, "hold case")?;
-    check(&case)?;
+    case.usable().map_err(|e| anyhow!(e))?;
     print(&judge::judge(&case))
-}
-
-/// What would make a judgement meaningless.
-fn check(case: &judge::HoldCase) -> Result<()> {
-    if case.hold_end_s.partial_cmp(&case.hold_start_s) != Some(std::cmp::Ordering::Greater) {
-        return Err(anyhow!("the hold must end after it starts: hold_start_s is {}, hold_end_s is {}", case.hold_start_s, case.hold_end_s));
-    }
-    let positive = |name: &str, v: f64| if v > 0.0 && v.is_finite() { Ok(()) } else { Err(anyhow!("{name} must be above zero, not {v}")) };
-    for (name, unc) in case.bodies.iter().flat_map(|b| {
-        [("bodies.skin_lag_s", b.skin_lag_s), ("bodies.fluid_lag_s", b.fluid_lag_s), ("bodies.lag_factor_95", b.lag_factor_95)]
-    }) {
-        positive(name, unc)?;
-    }
-    positive("expected_pa", case.expected_pa.pa())?;
-    positive("gauge.division_pa", case.gauge.division_pa.pa())?;
-    positive("gauge.full_scale_pa", case.gauge.full_scale_pa.pa())?;
-    positive("atmosphere_pa", case.atmosphere_pa.pa())?;
-    for s in case.bodies.iter().map(|b| &b.segment) {
-        positive("bodies.segment.volume_m3", s.volume_m3.m3())?;
-        positive("bodies.segment.wall_m", s.wall_m.m())?;
-        positive("bodies.segment.elastic.youngs_modulus_pa", s.elastic.youngs_modulus_pa.pa())?;
-        if s.outside_diameter_m.m() <= 2.0 * s.wall_m.m() {
-            return Err(anyhow!(
-                "{}: a wall of {} m does not fit an outside diameter of {} m",
-                s.name,
-                s.wall_m.m(),
-                s.outside_diameter_m.m()
-            ));
-        }
-    }
-    Ok(())
 }
 
 /// Checks a sealed file, or a report with one in it.

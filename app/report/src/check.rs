@@ -65,6 +65,10 @@ fn whole(sealed: &[u8]) -> bool {
 }
 
 fn printed_anew(bytes: &[u8], sealed: &[u8]) -> Option<bool> {
+    // cut off: not worth a layout
+    if !bytes.trim_ascii_end().ends_with(b"%%EOF") {
+        return Some(false);
+    }
     let record: SealedRecord = serde_json::from_slice(sealed).ok()?;
     let site = crate::attached::author(bytes)?;
     let document = Document { parts: &record.parts, signatures: &record.signatures, seal: Some(&record.seal), site: &site };

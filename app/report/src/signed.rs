@@ -245,8 +245,9 @@ pub enum PagesSignature {
 
 /// Looks at the signature of a PDF: it must cover every byte of the file but itself.
 pub fn look(pdf: &[u8]) -> PagesSignature {
-    const SIG: &[u8] = b"/SubFilter/ETSI.CAdES.detached";
-    if !pdf.windows(SIG.len()).any(|w| w == SIG) {
+    // whatever is left of a signature: one that was damaged is no page without any
+    const SIGNS: [&[u8]; 4] = [b"/SubFilter/ETSI.CAdES.detached", b"/ByteRange[", b"/DocMDP", b"/FT/Sig"];
+    if !SIGNS.iter().any(|sign| pdf.windows(sign.len()).any(|w| w == *sign)) {
         return PagesSignature::None;
     }
     proven_by(pdf).map_or_else(PagesSignature::Broken, PagesSignature::By)

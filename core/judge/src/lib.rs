@@ -12,6 +12,7 @@ pub mod planning;
 pub mod segments;
 mod to_hold;
 pub mod why;
+mod usable;
 pub mod words;
 mod written;
 

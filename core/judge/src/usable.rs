@@ -1,0 +1,44 @@
+//! What a hold case must have to be judged at all: a file may say anything.
+
+use crate::case::HoldCase;
+use std::cmp::Ordering;
+
+impl HoldCase {
+    /// Nothing in it makes a judgement meaningless.
+    ///
+    /// # Errors
+    /// In a sentence that names the field.
+    pub fn usable(&self) -> Result<(), String> {
+        if self.hold_end_s.partial_cmp(&self.hold_start_s) != Some(Ordering::Greater) {
+            return Err(format!(
+                "the hold must end after it starts: hold_start_s is {}, hold_end_s is {}",
+                self.hold_start_s, self.hold_end_s
+            ));
+        }
+        let positive =
+            |name: &str, v: f64| if v > 0.0 && v.is_finite() { Ok(()) } else { Err(format!("{name} must be above zero, not {v}")) };
+        for b in &self.bodies {
+            positive("bodies.skin_lag_s", b.skin_lag_s)?;
+            positive("bodies.fluid_lag_s", b.fluid_lag_s)?;
+            positive("bodies.lag_factor_95", b.lag_factor_95)?;
+        }
+        positive("expected_pa", self.expected_pa.pa())?;
+        positive("gauge.division_pa", self.gauge.division_pa.pa())?;
+        positive("gauge.full_scale_pa", self.gauge.full_scale_pa.pa())?;
+        positive("atmosphere_pa", self.atmosphere_pa.pa())?;
+        for s in self.bodies.iter().map(|b| &b.segment) {
+            positive("bodies.segment.volume_m3", s.volume_m3.m3())?;
+            positive("bodies.segment.wall_m", s.wall_m.m())?;
+            positive("bodies.segment.elastic.youngs_modulus_pa", s.elastic.youngs_modulus_pa.pa())?;
+            if s.outside_diameter_m.m() <= 2.0 * s.wall_m.m() {
+                return Err(format!(
+                    "{}: a wall of {} m does not fit an outside diameter of {} m",
+                    s.name,
+                    s.wall_m.m(),
+                    s.outside_diameter_m.m()
+                ));
+            }
+        }
+        Ok(())
+    }
+}
