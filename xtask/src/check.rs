@@ -28,6 +28,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("demo", &[]),
     ("e2e", &["host", "demo"]),
     ("cases", &["quantity", "physics", "rules", "formats"]),
+    ("fuzz", &["quantity", "rules", "judge", "pack", "record", "report", "formats", "holdfolder", "rig"]),
     ("holds", &["quantity", "physics", "hold", "holdfolder"]),
     ("xtask", &["host", "demo"]),
 ];

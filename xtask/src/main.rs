@@ -1,10 +1,11 @@
-//! The workspace's own commands: `cargo xtask demo`, `test`, `check`, `generate`, `shots`, `bench`.
+//! The workspace's own commands: `cargo xtask demo`, `test`, `check`, `routes`, `generate`, `shots`, `bench`.
 
 mod bench;
 mod check;
 mod demo;
 mod generate;
 mod packages;
+mod routes;
 mod shots;
 mod tests;
 mod web;
@@ -35,6 +36,12 @@ enum Command {
     Test,
     /// Format, lints, layers, generated files.
     Check,
+    /// Generated requests on every route as engineer, supervisor and owner: never 5xx, every answer as docs/openapi.json describes it.
+    Routes {
+        /// How many.
+        #[arg(long, default_value_t = 1000)]
+        calls: u32,
+    },
     /// Makes what is made from the code: rules page, API, types, schemas, checked queries.
     Generate,
     /// Pictures of the main views from the demo's data.
@@ -65,6 +72,7 @@ fn main() -> Result<()> {
         Command::Demo { fresh, port } => runtime.block_on(demo::demo(fresh, port)),
         Command::Test => tests::test(),
         Command::Check => runtime.block_on(check::check()),
+        Command::Routes { calls } => runtime.block_on(routes::routes(calls)),
         Command::Generate => runtime.block_on(generate::generate()),
         Command::Shots { out, only } => runtime.block_on(shots::shots(out, &only)),
         Command::Bench { quick } => bench::bench(quick),

@@ -8,6 +8,8 @@ use crate::{assets, routes, who};
 use axum::http::{HeaderName, HeaderValue, header};
 use axum::response::IntoResponse;
 use axum::{Router, middleware};
+use serde_json::Value;
+use std::collections::BTreeSet;
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::timeout::RequestBodyTimeoutLayer;
 use tower_sessions::cookie::SameSite;
@@ -87,7 +89,7 @@ const ANSWERS: [(&str, &str, bool); 15] = [
     ("413", "the body is larger than the route's budget", true),
     ("422", "something in the request cannot be used; field names it", true),
     ("428", "the version is missing (If-Match)", false),
-    ("429", "too many attempts: wait", false),
+    ("429", "too many attempts or requests: wait for Retry-After", true),
     ("500", "the server failed; its log names the cause", true),
     ("503", "busy, or longer than the route's budget: try again after Retry-After", true),
 ];
@@ -116,10 +118,49 @@ fn answers(responses: &mut utoipa::openapi::Responses) {
             None => {}
         }
     }
+    // whoever may be outrun must say which version they change
+    if responses.responses.contains_key("412")
+        && let Some(as_problem) = responses.responses.get("404").or_else(|| responses.responses.get("401")).cloned()
+    {
+        let mut needed = as_problem;
+        if let RefOr::T(response) = &mut needed {
+            "the version is missing (If-Match)".clone_into(&mut response.description);
+        }
+        responses.responses.entry("428".to_owned()).or_insert(needed);
+    }
 }
 
 /// Description of the API.
 pub fn openapi() -> utoipa::openapi::OpenApi {
+    opened(described())
+}
+
+/// Schemas that others are made of with more members (`allOf`) cannot forbid those members themselves.
+fn opened(description: utoipa::openapi::OpenApi) -> utoipa::openapi::OpenApi {
+    fn refs(value: &Value, inside: bool, found: &mut BTreeSet<String>) {
+        match value {
+            Value::Array(all) => all.iter().for_each(|v| refs(v, inside, found)),
+            Value::Object(members) => {
+                if let (true, Some(name)) = (inside, members.get("$ref").and_then(Value::as_str).and_then(|r| r.rsplit('/').next())) {
+                    found.insert(name.to_owned());
+                }
+                members.iter().for_each(|(name, v)| refs(v, name == "allOf", found));
+            }
+            _ => {}
+        }
+    }
+    let Ok(mut value) = serde_json::to_value(&description) else { return description };
+    let mut found = BTreeSet::new();
+    refs(&value, false, &mut found);
+    for name in found {
+        if let Some(schema) = value["components"]["schemas"][name].as_object_mut() {
+            schema.remove("additionalProperties");
+        }
+    }
+    serde_json::from_value(value).unwrap_or(description)
+}
+
+fn described() -> utoipa::openapi::OpenApi {
     let mut description = OpenApiRouter::with_openapi(Description::openapi()).merge(urgent()).merge(usual()).split_for_parts().1;
     // handlers of several resources share names; method and path are unique
     for (path, item) in &mut description.paths.paths {

@@ -11,8 +11,8 @@ pub mod judgement;
 pub mod planning;
 pub mod segments;
 mod to_hold;
-pub mod why;
 mod usable;
+pub mod why;
 pub mod words;
 mod written;
 

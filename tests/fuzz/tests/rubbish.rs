@@ -233,7 +233,8 @@ fn a_security_log() {
     let mut text = serde_json::to_string(&Head { format: FORMAT.to_owned(), site: "Merrowick Works".to_owned() }).expect("written");
     let mut before = BEFORE_ALL.to_owned();
     for seq in 1..=5 {
-        let entry = Entry::after(&before, seq, 1_000 + i64::try_from(seq).expect("small"), ["signed_in", "reader", "10.0.0.7", "as gauge reader"]);
+        let entry =
+            Entry::after(&before, seq, 1_000 + i64::try_from(seq).expect("small"), ["signed_in", "reader", "10.0.0.7", "as gauge reader"]);
         before.clone_from(&entry.hash);
         text = text + "\n" + &serde_json::to_string(&entry).expect("written");
     }
@@ -242,7 +243,9 @@ fn a_security_log() {
         let Ok(text) = std::str::from_utf8(file) else { return false };
         let found = check_file(text);
         // what ends earlier is whole as far as it goes; all else is what was written
-        let lines = |t: &str| t.lines().filter(|l| !l.trim().is_empty()).map(|l| serde_json::from_str::<serde_json::Value>(l).ok()).collect::<Vec<_>>();
+        let lines = |t: &str| {
+            t.lines().filter(|l| !l.trim().is_empty()).map(|l| serde_json::from_str::<serde_json::Value>(l).ok()).collect::<Vec<_>>()
+        };
         assert!(found.is_err() || lines(&whole)[1..].starts_with(&lines(text)[1..]), "accepted, and it is another log");
         found.is_ok()
     });
@@ -253,7 +256,8 @@ fn what_the_interface_is_sent() {
     let plan = serde_json::from_slice::<SealedRecord>(&kept("tests/old_files/3/sealed-record.one-signature.json")).expect("a record").parts;
     let good = [serde_json::to_vec(&plan.plan).expect("written"), serde_json::to_vec(&plan.instruments).expect("written")];
     fuzz("bodies of requests", READER_MB, &good, |file| {
-        serde_json::from_slice::<pack::plan::Plan>(file).is_ok() || serde_json::from_slice::<Vec<pack::instrument::Instrument>>(file).is_ok()
+        serde_json::from_slice::<pack::plan::Plan>(file).is_ok()
+            || serde_json::from_slice::<Vec<pack::instrument::Instrument>>(file).is_ok()
     });
 }
 

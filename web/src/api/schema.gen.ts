@@ -2728,15 +2728,13 @@ export interface components {
             /**
              * Format: double
              * @description Share of the volume that holds gas in a hydro-pneumatic test; absent where all of it does.
-             * @default null
              */
-            gas_share: number | null;
+            gas_share?: number | null;
             /**
              * Format: double
              * @description Height of the water line of a hydro-pneumatic test, m: what lies below it is under water.
-             * @default null
              */
-            water_line_m: number | null;
+            water_line_m?: number | null;
         };
         /** @description How the method of a test stands. */
         MethodStanding: {
@@ -3912,110 +3910,90 @@ export interface components {
             /**
              * Format: double
              * @description Flow of the source that is really there, m³/s.
-             * @default null
              */
-            source_flow_m3_per_s: number | null;
+            source_flow_m3_per_s?: number | null;
             /**
              * Format: double
              * @description Water at hand from an earlier test, m³.
-             * @default null
              */
-            water_at_hand_m3: number | null;
+            water_at_hand_m3?: number | null;
             /**
              * Format: double
              * @description Temperature of the source, °C.
-             * @default null
              */
-            source_c: number | null;
+            source_c?: number | null;
             /**
              * Format: double
              * @description Temperature of the surroundings, °C.
-             * @default null
              */
-            surroundings_c: number | null;
+            surroundings_c?: number | null;
             /**
              * Format: double
              * @description Temperature of the metal that is expected, °C.
-             * @default null
              */
-            metal_c: number | null;
+            metal_c?: number | null;
             /**
              * Format: double
              * @description Minimum design metal temperature, °C.
-             * @default null
              */
-            minimum_metal_c: number | null;
+            minimum_metal_c?: number | null;
             /**
              * Format: double
              * @description Chloride in the water, ppm, from its certificate; needed where a part is austenitic steel.
-             * @default null
              */
-            chloride_ppm: number | null;
+            chloride_ppm?: number | null;
             /**
              * Format: double
              * @description Volume of one stroke of a hand pump, m³.
-             * @default null
              */
-            stroke_m3: number | null;
+            stroke_m3?: number | null;
             /**
              * Format: double
              * @description Flow of a driven pump, m³/s.
-             * @default null
              */
-            pump_flow_m3_per_s: number | null;
+            pump_flow_m3_per_s?: number | null;
             /**
              * Format: double
              * @description Greatest flow that the relief valve passes at its set pressure, m³/s.
-             * @default null
              */
-            relief_capacity_m3_per_s: number | null;
+            relief_capacity_m3_per_s?: number | null;
             /**
              * Format: double
              * @description Time in which the operator stops the pump, s; 3 s where absent.
-             * @default null
              */
-            reaction_s: number | null;
+            reaction_s?: number | null;
             /**
              * Format: double
              * @description Bore of the drain, m.
-             * @default null
              */
-            drain_bore_m: number | null;
+            drain_bore_m?: number | null;
             /**
              * Format: double
              * @description What the soil behind thrust blocks bears, Pa.
-             * @default null
              */
-            soil_bearing_pa: number | null;
+            soil_bearing_pa?: number | null;
             /**
              * Format: double
              * @description Safety of thrust blocks; 1.5 where absent.
-             * @default null
              */
-            thrust_safety: number | null;
+            thrust_safety?: number | null;
             /**
              * Format: int32
              * @description Hydrants whose valve is open to a main under test.
-             * @default null
              */
-            hydrants: number | null;
+            hydrants?: number | null;
             /**
              * Format: double
              * @description Change of the surroundings that is expected over the hold, K.
-             * @default null
              */
-            swing_k: number | null;
+            swing_k?: number | null;
             /**
              * Format: double
              * @description Volume of the closed room around a gas test, m³.
-             * @default null
              */
-            room_m3: number | null;
-            /**
-             * @description Time of day at which filling starts, "07:30".
-             * @default null
-             */
-            start: string | null;
+            room_m3?: number | null;
+            /** @description Time of day at which filling starts, "07:30". */
+            start?: string | null;
         };
         /** @description Joints of a gas test are wetted with a solution that shows a bubble. */
         SoapFilm: {
@@ -4667,6 +4645,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -4773,6 +4760,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -4860,6 +4856,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4964,6 +4969,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -5051,6 +5065,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5156,6 +5179,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5269,6 +5301,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -5360,6 +5401,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5482,6 +5532,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -5583,6 +5642,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5698,6 +5766,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -5796,6 +5873,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5906,6 +5992,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -5993,6 +6088,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6108,6 +6212,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -6200,6 +6313,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -6285,6 +6407,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6397,6 +6528,24 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the version is missing (If-Match) */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -6484,6 +6633,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6587,6 +6745,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -6679,6 +6846,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -6764,6 +6940,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6865,6 +7050,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -6957,6 +7151,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7072,6 +7275,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -7178,6 +7390,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -7265,6 +7486,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7390,6 +7620,24 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the version is missing (If-Match) */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -7481,6 +7729,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7582,6 +7839,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7716,6 +7982,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -7821,6 +8096,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -7908,6 +8192,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8005,6 +8298,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8110,6 +8412,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -8198,6 +8509,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8300,6 +8620,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -8392,6 +8721,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -8477,6 +8815,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8580,7 +8927,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
-            /** @description too many attempts: wait */
+            /** @description too many attempts or requests: wait for Retry-After */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -8679,6 +9026,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -8764,6 +9120,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8887,6 +9252,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the server failed; its log names the cause */
             500: {
                 headers: {
@@ -8972,6 +9346,15 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9075,7 +9458,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
-            /** @description too many attempts: wait */
+            /** @description too many attempts or requests: wait for Retry-After */
             429: {
                 headers: {
                     [name: string]: unknown;

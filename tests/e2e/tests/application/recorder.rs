@@ -6,6 +6,7 @@ use e2e::fixtures;
 use e2e::site::Site;
 use reqwest::Method;
 use serde_json::{Value, json};
+use std::os::unix::fs::MetadataExt;
 use std::time::{Duration, Instant};
 
 /// A site with the rig, a released attempt on it, and who watches.
@@ -103,9 +104,98 @@ async fn two_servers_never_double_a_reading_and_one_takes_over_from_the_other() 
     let last = here.pop().context("ticks")?.0;
     let after = ticks(&there, &attempt, last, 4).await?;
     without_a_gap(&after);
-    let gap = after.windows(2).map(|w| w[1].1["t_s"].as_f64().unwrap_or(0.0) - w[0].1["t_s"].as_f64().unwrap_or(0.0)).fold(0.0, f64::max);
-    assert!(gap < 12.0, "the other server took over only after {gap} s");
+    let gap = longest_gap(&after);
+    eprintln!("the other server took over after {gap:.2} s");
+    // a second between two readings, and two to take over: half a second more on a machine that runs everything else too
+    assert!(gap < 3.5, "the other server took over only after {gap} s");
     second.kill().await?;
+    site.stop().await
+}
+
+/// The longest time between two readings, s.
+fn longest_gap(ticks: &[(u64, Value)]) -> f64 {
+    let t_s = |t: &(u64, Value)| t.1["t_s"].as_f64().unwrap_or(0.0);
+    ticks.windows(2).map(|w| t_s(&w[1]) - t_s(&w[0])).fold(0.0, f64::max)
+}
+
+/// Both of two servers and the database are killed at once, three times: nothing that was shown as stored is lost, doubled or changed, and besides
+/// the time in which nothing ran, recording costs two seconds.
+#[tokio::test]
+async fn both_servers_and_the_database_are_killed_and_nothing_acknowledged_is_lost() -> Result<()> {
+    let (mut site, supervisor, attempt) = site().await?;
+    let mut before = ticks(&supervisor, &attempt, 0, 3).await?;
+    for round in 0..3 {
+        let mut second = site.installation.another_server().await?;
+        let there = Person::sign_in(&second.base(), "supervisor", site.password("supervisor")).await?;
+        // acknowledged while everything still stands
+        let note = json!({ "kind": "noted", "at": fixtures::at(time::OffsetDateTime::now_utc()), "note": format!("round {round}") });
+        let event = id();
+        there.put(&format!("/attempts/{attempt}/events/{event}"), &note).await?;
+        let seen = ticks(&there, &attempt, 0, before.len() + 2).await?;
+        assert_eq!(seen[..before.len()], before[..], "what was shown is not the same any more");
+        site.installation.kill_database().await?;
+        let (one, other) = (site.installation.kill_server().await, second.kill().await);
+        one.and(other)?;
+        site.installation.start_database().await?;
+        let begun = Instant::now();
+        site.installation.start_server().await?;
+        let start_s = begun.elapsed().as_secs_f64();
+        let killed = Instant::now();
+        before = ticks(&supervisor, &attempt, 0, seen.len() + 2).await?;
+        without_a_gap(&before);
+        assert_eq!(before[..seen.len()], seen[..], "an acknowledged reading is not the same any more");
+        let first_after = killed.elapsed().as_secs_f64();
+        eprintln!("round {round}: server up after {start_s:.2} s, two readings {first_after:.2} s later");
+        // one second to the second reading; the rest is what the server cost
+        assert!(first_after - 1.0 < 3.0, "recording came back {first_after} s after the server did");
+        let view = supervisor.get(&format!("/attempts/{attempt}/hold")).await?;
+        assert!(view["events"].to_string().contains(&format!("round {round}")), "a booking that was acknowledged is lost");
+    }
+    site.stop().await
+}
+
+/// The disk takes no more, in the middle of whatever is being written; the database ends over it and is started again when there is room. What could
+/// not be stored was kept and said, and nothing that was acknowledged is lost.
+#[tokio::test]
+async fn a_full_disk_loses_no_reading_and_acknowledges_no_booking() -> Result<()> {
+    let (mut site, supervisor, attempt) = site().await?;
+    let before = ticks(&supervisor, &attempt, 0, 3).await?;
+    let pid = site.installation.database.pid().context("no database")?.to_string();
+    // by the account that the database runs as: no file may become longer than this, and every write beyond it fails as on a full disk
+    let process = std::fs::metadata(format!("/proc/{pid}"))?;
+    let (owner, group) = (process.uid().to_string(), process.gid().to_string());
+    let limited = std::process::Command::new("setpriv")
+        .args(["--reuid", &owner, "--regid", &group, "--clear-groups", "prlimit", "--pid", &pid, "--fsize=4096:unlimited"])
+        .status();
+    anyhow::ensure!(limited.is_ok_and(|s| s.success()), "setpriv or prlimit cannot be started: install util-linux");
+    let begun = Instant::now();
+    let mut refused = 0;
+    let mut acknowledged = Vec::new();
+    while begun.elapsed() < Duration::from_secs(6) {
+        let note = id();
+        let body = json!({ "kind": "noted", "at": fixtures::at(time::OffsetDateTime::now_utc()), "note": note });
+        let answer = supervisor.request(Method::PUT, &format!("/attempts/{attempt}/events/{}", id())).json(&body).send().await?;
+        match answer.status().as_u16() {
+            204 => acknowledged.push(note),
+            // said, with a time to try again, or with what the log names
+            500 | 503 => refused += 1,
+            other => anyhow::bail!("{other} on a full disk"),
+        }
+        tokio::time::sleep(Duration::from_millis(500)).await;
+    }
+    // there is room again
+    site.installation.kill_database().await?;
+    site.installation.start_database().await?;
+    assert!(refused > 0, "the disk was never full");
+    eprintln!("{refused} bookings refused, {} acknowledged on a full disk", acknowledged.len());
+    let after = ticks(&supervisor, &attempt, 0, before.len() + 8).await?;
+    without_a_gap(&after);
+    assert_eq!(after[..before.len()], before[..]);
+    assert!(longest_gap(&after) < 3.0, "readings were lost on the full disk: {} s", longest_gap(&after));
+    let view = supervisor.get(&format!("/attempts/{attempt}/hold")).await?["events"].to_string();
+    for note in acknowledged {
+        assert!(view.contains(&note), "a booking that was acknowledged is lost");
+    }
     site.stop().await
 }
 
