@@ -36,13 +36,28 @@ pub enum TableError {
     },
 }
 
+/// Most cells of a line: a logger has a few dozen columns.
+pub const MOST_CELLS: usize = 1000;
+
+/// The first line that has too many.
+fn too_wide(bytes: &[u8]) -> Option<usize> {
+    let wide = |line: &[u8]| line.len() > MOST_CELLS && b"\t;,".iter().any(|c| line.iter().filter(|b| *b == c).count() >= MOST_CELLS);
+    bytes.split(|b| matches!(b, b'\n' | b'\r')).position(wide).map(|line| line + 1)
+}
+
 /// Decodes bytes: UTF-8 with or without its mark; otherwise Windows-1252, of which Latin-1 text is a part.
 ///
 /// # Errors
-/// When a zero byte shows that it is not text.
+/// When a zero byte shows that it is not text, or a line has more cells than any table.
 pub fn decode(bytes: &[u8]) -> Result<(String, &'static str), TableError> {
     if let Some(at) = bytes.iter().position(|b| *b == 0) {
         return Err(TableError::NotText(at));
+    }
+    if let Some(line) = too_wide(bytes) {
+        return Err(TableError::Broken {
+            line,
+            what: format!("it has more than {MOST_CELLS} cells: export the table itself, without empty columns"),
+        });
     }
     let bare = bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(bytes);
     let (text, encoding) = match std::str::from_utf8(bare) {

@@ -118,3 +118,11 @@ fn a_million_rows_with_progress_and_cancel() {
     assert!(told.len() > 40 && told.windows(2).all(|w| w[0].1 <= w[1].1) && told.last().unwrap().1 == 1.0);
     assert_eq!(read(text.as_bytes(), &mapping, &mut |rows, _, _| rows < 100_000), Err(LoggerError::Cancelled));
 }
+
+#[test]
+fn a_line_with_more_cells_than_any_table_is_refused_at_its_line() {
+    let wide = |cells: usize| format!("time;p bar\n2026-06-01 08:00:00;26{}\n", ";".repeat(cells));
+    assert_eq!(delimited::read(wide(900).as_bytes()).unwrap().rows.len(), 1);
+    let refused = delimited::read(wide(delimited::MOST_CELLS).as_bytes()).unwrap_err().to_string();
+    assert!(refused.starts_with("line 2: it has more than 1000 cells"), "{refused}");
+}

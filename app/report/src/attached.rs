@@ -72,15 +72,34 @@ pub fn sealed_file(pdf: &[u8]) -> Result<Vec<u8>, NoSealedFile> {
 
 /// A PDF as the typesetter writes it: without streams of objects, which could unpack to any size.
 fn loaded(pdf: &[u8]) -> Result<Document, NoSealedFile> {
-    let has = |name: &[u8]| pdf.windows(name.len()).any(|w| w == name);
-    if has(b"/ObjStm") || has(b"/XRef") {
+    if names(pdf, &[b"ObjStm", b"XRef"]) {
         return Err(NoSealedFile::Unreadable("it was rewritten by another program. Ask for the file as it was sent".to_owned()));
     }
     Document::load_mem(pdf).map_err(|e| NoSealedFile::Unreadable(e.to_string()))
 }
 
-/// Largest sealed file that is unpacked, bytes: a day at one reading a second is a tenth of it.
-const MOST_UNPACKED: u64 = 256 << 20;
+/// True when one of the names stands anywhere, in whichever of the ways it can be written: `/ObjStm` is `/Obj#53tm` too.
+fn names(pdf: &[u8], wanted: &[&[u8]]) -> bool {
+    let starts = |rest: &[u8], name: &[u8]| {
+        let mut at = 0;
+        name.iter().all(|byte| {
+            let escaped = rest.get(at) == Some(&b'#');
+            let (one, taken) = if escaped {
+                let hex = rest.get(at + 1..at + 3).and_then(|h| std::str::from_utf8(h).ok());
+                (hex.and_then(|h| u8::from_str_radix(h, 16).ok()), 3)
+            } else {
+                (rest.get(at).copied(), 1)
+            };
+            at += taken;
+            one == Some(*byte)
+        })
+    };
+    let after = |i: usize| pdf.get(i + 1..).unwrap_or_default();
+    pdf.iter().enumerate().filter(|(_, b)| **b == b'/').any(|(i, _)| wanted.iter().any(|name| starts(after(i), name)))
+}
+
+/// Largest sealed file that is unpacked, bytes: two days at one reading a second.
+const MOST_UNPACKED: u64 = 64 << 20;
 
 fn inflated(packed: &[u8]) -> Result<Vec<u8>, NoSealedFile> {
     let mut out = Vec::new();
@@ -90,4 +109,19 @@ fn inflated(packed: &[u8]) -> Result<Vec<u8>, NoSealedFile> {
         return Err(NoSealedFile::Unreadable("its sealed file unpacks to more than any record has".to_owned()));
     }
     Ok(out)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_name_is_found_however_it_is_written() {
+        for written in ["/ObjStm", "/Obj#53tm", "/#4f#62#6a#53#74#6d", "<</Type/ObjStm/N 1>>", "xx/XRef#20", "/X#52ef"] {
+            assert!(names(written.as_bytes(), &[b"ObjStm", b"XRef"]), "{written}");
+        }
+        for other in ["/Obj", "ObjStm", "/Obj#5", "/Obj#zztm", "/xref", "/Ob#6", "/"] {
+            assert!(!names(other.as_bytes(), &[b"ObjStm", b"XRef"]), "{other}");
+        }
+    }
 }

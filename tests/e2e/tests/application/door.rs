@@ -393,3 +393,71 @@ async fn instruments_answer_only_where_an_administrator_allowed_it() -> Result<(
     assert!(status.is_success(), "{said}");
     site.stop().await
 }
+
+/// What the most memory of the process was since it was last asked, MB; asking begins anew.
+fn most_memory(pid: u32) -> Result<f64> {
+    let status = std::fs::read_to_string(format!("/proc/{pid}/status"))?;
+    let line = status.lines().find(|l| l.starts_with("VmHWM:")).context("no high water mark")?;
+    let kb: f64 = line.split_whitespace().nth(1).context("no figure")?.parse()?;
+    std::fs::write(format!("/proc/{pid}/clear_refs"), "5")?;
+    Ok(kb / 1024.0)
+}
+
+/// Whatever anybody sends to be checked or previewed is answered in time, and within the memory of its kind: 512 MB to check a file, 100 MB and the
+/// file itself for all else.
+#[tokio::test]
+async fn what_anybody_sends_costs_no_more_than_its_budget() -> Result<()> {
+    let site = Site::start().await?;
+    let engineer = site.person("engineer").await?;
+    fixtures::instruments(&engineer).await?;
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    let pid = site.installation.server_pid().context("no server")?;
+    let full = |begin: &str, piece: &str, mb: usize| format!("{begin}{}", piece.repeat(mb * 1024 * 1024 / piece.len() - begin.len() - 1));
+    let report = std::fs::read(e2e::site::root().join("tests/old_files/3/report.four-signatures.pdf"))?;
+    let sealed = std::fs::read_to_string(e2e::site::root().join("tests/old_files/3/sealed-record.four-signatures.json"))?;
+    // a record that anybody could seal, with as many readings as fit
+    let many = sealed.replacen("\"readings\":[", &format!("\"readings\":[{}", "[0,null,null],".repeat(300_000)), 1);
+    let checks: Vec<(&str, Vec<u8>)> = vec![
+        ("brackets", full("", "[", 31).into_bytes()),
+        ("an endless list", full("{\"parts\":[", "0,", 31).into_bytes()),
+        ("empty words", full("{\"cautions\":[", "\"\",", 31).into_bytes()),
+        ("a PDF of nothing", full("%PDF-1.7\n", "1 0 obj<<>>endobj\n", 31).into_bytes()),
+        ("a PDF of streams of objects", full("%PDF-1.7\n", "1 0 obj<</Type/Obj#53tm>>stream\nendstream endobj\n", 31).into_bytes()),
+        ("a report with a tail", report.iter().copied().chain(std::iter::repeat_n(b' ', 30 << 20)).collect()),
+        ("a record with many readings", many.into_bytes()),
+    ];
+    let http = reqwest::Client::new();
+    for (what, body) in checks {
+        let before = {
+            most_memory(pid)?;
+            most_memory(pid)?
+        };
+        let asked = Instant::now();
+        let answer = http.post(format!("{}/api/v1/verify", site.installation.base())).body(body).send().await?;
+        let (status, took, held) = (answer.status(), asked.elapsed(), most_memory(pid)? - before);
+        eprintln!("check of {what}: {status} in {took:.2?}, {held:.0} MB");
+        assert!(status.is_success(), "{what}: {status}");
+        assert!(took < Duration::from_secs(30) && held < 512.0, "{what}: {took:?}, {held} MB");
+    }
+    let rows: Vec<(&str, String)> = vec![
+        ("short rows", full("tag;kind\n", "A;pipe\n", 7)),
+        ("separators", full("tag;kind\n", ";", 7)),
+        ("quotes", full("tag;kind\n", "\"", 7)),
+        ("columns", full("", "a;", 7)),
+    ];
+    for (what, body) in rows {
+        let before = {
+            most_memory(pid)?;
+            most_memory(pid)?
+        };
+        let asked = Instant::now();
+        let request =
+            engineer.request(Method::POST, &format!("/packs/{pack}/parts/preview")).header("content-type", "application/octet-stream");
+        let answer = request.body(body).send().await?;
+        let (status, took, held) = (answer.status(), asked.elapsed(), most_memory(pid)? - before);
+        eprintln!("preview of {what}: {status} in {took:.2?}, {held:.0} MB");
+        assert!(status.is_success() || status.is_client_error(), "{what}: {status}");
+        assert!(took < Duration::from_secs(20) && held < 108.0, "{what}: {took:?}, {held} MB");
+    }
+    site.stop().await
+}
