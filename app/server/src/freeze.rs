@@ -4,11 +4,13 @@ use crate::judged::judged;
 use crate::judging::Run;
 use crate::problem::Problem;
 use crate::state::App;
+use crate::store::boundary::BoundaryRow;
 use crate::store::pack::PackRow;
+use crate::store::punch::PunchRow;
 use crate::store::tick::Tick;
 use crate::store::{boundary, punch, recording};
 use pack::schedule::{self, Raise};
-use record::sealed::{Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, StruckOut, Subject};
+use record::sealed::{Booked, BookedAct, Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, StruckOut, Subject};
 use rules::why::{Figure, why};
 use time::format_description::well_known::Rfc3339;
 
@@ -34,7 +36,9 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
     let case = run.case(&derived).ok_or_else(|| {
         Problem::Conflict("There is no hold to sign: the pump was never booked as off, or no pressure was read after it.".to_owned())
     })?;
-    let boundary: Vec<_> = boundary::of_pack(&app.db, &pack.id).await?.into_iter().map(|b| b.item).collect();
+    let (boundary, punch) = (boundary::of_pack(&app.db, &pack.id).await?, punch::of_pack(&app.db, &pack.id).await?);
+    let booked = booked(&boundary, &punch);
+    let boundary: Vec<_> = boundary.into_iter().map(|b| b.item).collect();
     let mut derivations = Vec::new();
     for (figure, _) in Figure::WHOLE {
         derivations.extend(why(&system, &derived, &figure).map_err(|e| Problem::invalid(e.field(), &e))?);
@@ -59,7 +63,8 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
         plan: plan.clone(),
         schedule: schedule::steps(&Raise::of(plan, &derived, system.gauge.division_pa, run.attempt.frozen.hold())),
         instruments: run.attempt.frozen.instruments.clone(),
-        punch: punch::of_pack(&app.db, &pack.id).await?.into_iter().map(|p| p.punch).collect(),
+        punch: punch.into_iter().map(|p| p.punch).collect(),
+        booked,
         events: events(run),
         sources: sources(app, run).await?,
         judgement: judged(app, run, case.clone()).await?.as_ref().clone(),
@@ -71,6 +76,18 @@ pub async fn parts(app: &App, pack: &PackRow, run: &Run) -> Result<Parts, Proble
         derived,
         system,
     })
+}
+
+/// Who booked what of boundary and punch list.
+fn booked(boundary: &[BoundaryRow], punch: &[PunchRow]) -> Vec<Booked> {
+    let one = |item: &str, act: BookedAct, by: &Option<String>, at: Option<time::OffsetDateTime>| {
+        Some(Booked { item: item.to_owned(), act, by: by.clone()?, stored_at: rfc3339(at?) })
+    };
+    let of_boundary = boundary
+        .iter()
+        .flat_map(|b| [one(&b.item.tag, BookedAct::Set, &b.set_by, b.set_at), one(&b.item.tag, BookedAct::PutBack, &b.back_by, b.back_at)]);
+    let of_punch = punch.iter().map(|p| one(&p.punch.number, BookedAct::Cleared, &p.cleared_by, p.cleared_at));
+    of_boundary.chain(of_punch).flatten().collect()
 }
 
 /// Events as recorded.

@@ -204,6 +204,35 @@ pub struct Parts {
     pub restore: Vec<RestoreLine>,
     /// Cautions that go with every record.
     pub cautions: Vec<String>,
+    /// Who booked what of punch list and boundary, and when; absent in records of before these were sealed.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub booked: Vec<Booked>,
+}
+
+/// What was booked of an item of the punch list or the boundary.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum BookedAct {
+    /// a punch item was cleared
+    Cleared,
+    /// a blind was set, an item removed
+    Set,
+    /// a blind is out, an item is back
+    PutBack,
+}
+
+/// A booking of an item, with its author.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Booked {
+    /// Number or tag of the item.
+    pub item: String,
+    /// What was booked.
+    pub act: BookedAct,
+    /// Sign-in name of the person.
+    pub by: String,
+    /// When it was stored, RFC 3339.
+    pub stored_at: String,
 }
 
 /// One person's signature. Each covers the content and the signature before it.

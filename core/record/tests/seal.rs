@@ -154,6 +154,7 @@ fn parts() -> Parts {
         },
         readings: case,
         restore: vec![],
+        booked: vec![Booked { item: "SS-4".into(), act: BookedAct::Set, by: "fit".into(), stored_at: "2026-06-01T07:00:00Z".into() }],
         cautions: vec!["The adopted code, the local law and a licensed or appointed person decide.".into()],
         derived,
         system,
@@ -236,6 +237,7 @@ fn an_alteration_names_its_part() {
     for (from, to, part) in [
         ("\"pressure_pa\":2600000,\"t_s\":0", "\"pressure_pa\":2610000,\"t_s\":0", "readings"),
         ("\"by\":\"sup\"", "\"by\":\"her\"", "events"),
+        ("\"by\":\"fit\"", "\"by\":\"sup\"", "booked"),
         ("\"pack_number\":\"SW-014\"", "\"pack_number\":\"SW-015\"", "subject"),
         ("\"person\":\"insp\"", "\"person\":\"insq\"", "signature: inspected"),
         ("\"fingerprint\":\"", "\"fingerprint\":\"0", "seal"),

@@ -105,6 +105,18 @@ fn a_hold_case() {
     });
 }
 
+/// Inputs that once ended the program.
+#[test]
+fn what_was_found_before() {
+    use fuzz::Edit;
+    let once = [vec![Edit::Figure(64_966, "1e5")]];
+    for edits in once {
+        let case: judge::HoldCase = serde_json::from_slice(&damaged(&ten_readings(), &edits)).expect("it is read");
+        assert!(case.usable().is_ok(), "it is judged");
+        assert!(!judge::judge(&case).sentence.is_empty());
+    }
+}
+
 /// A record of ten readings, sealed and signed with a key of its own.
 fn ten_reading_record(key: &SealingKey) -> (Parts, Vec<u8>) {
     let old: SealedRecord = serde_json::from_slice(&kept("tests/old_files/3/sealed-record.one-signature.json")).expect("a record");

@@ -1007,6 +1007,22 @@ export interface components {
             /** @description Step of the spine. */
             step: string;
         };
+        /** @description A booking of an item, with its author. */
+        Booked: {
+            /** @description Number or tag of the item. */
+            item: string;
+            /** @description What was booked. */
+            act: components["schemas"]["BookedAct"];
+            /** @description Sign-in name of the person. */
+            by: string;
+            /** @description When it was stored, RFC 3339. */
+            stored_at: string;
+        };
+        /**
+         * @description What was booked of an item of the punch list or the boundary.
+         * @enum {string}
+         */
+        BookedAct: "cleared" | "set" | "put_back";
         /**
          * @description A boundary of the hold, or of another stretch of the run.
          * @enum {string}
@@ -3152,6 +3168,8 @@ export interface components {
             restore: components["schemas"]["RestoreLine"][];
             /** @description Cautions that go with every record. */
             cautions: string[];
+            /** @description Who booked what of punch list and boundary, and when; absent in records of before these were sealed. */
+            booked?: components["schemas"]["Booked"][];
         };
         /** @description The fate of a whole table. */
         PartsFate: {

@@ -5,6 +5,7 @@ use crate::problem::Problem;
 use pack::registers::{BoundaryItem, BoundaryKind};
 use serde::{Deserialize, Serialize};
 use sqlx::MySqlPool;
+use time::OffsetDateTime;
 
 /// A boundary item with its id.
 #[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
@@ -18,6 +19,12 @@ pub struct BoundaryRow {
     pub set_by: Option<String>,
     /// Who put it back.
     pub back_by: Option<String>,
+    /// When it was set.
+    #[serde(skip)]
+    pub set_at: Option<OffsetDateTime>,
+    /// When it was put back.
+    #[serde(skip)]
+    pub back_at: Option<OffsetDateTime>,
 }
 
 /// Items of a pack, by tag.
@@ -25,14 +32,17 @@ pub struct BoundaryRow {
 /// # Errors
 /// When the database fails.
 pub async fn of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<BoundaryRow>, Problem> {
-    let rows = sqlx::query!("SELECT id, tag, kind, place, set_by, back_by FROM boundary_item WHERE pack_id = ? ORDER BY tag", pack)
-        .fetch_all(db)
-        .await?;
+    let rows = sqlx::query!(
+        "SELECT id, tag, kind, place, set_by, back_by, set_at, back_at FROM boundary_item WHERE pack_id = ? ORDER BY tag",
+        pack
+    )
+    .fetch_all(db)
+    .await?;
     rows.into_iter()
         .map(|r| {
             let kind = BoundaryKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown kind"))?;
             let item = BoundaryItem { tag: r.tag, kind, place: r.place, set_for_test: r.set_by.is_some(), put_back: r.back_by.is_some() };
-            Ok(BoundaryRow { id: r.id, item, set_by: r.set_by, back_by: r.back_by })
+            Ok(BoundaryRow { id: r.id, item, set_by: r.set_by, back_by: r.back_by, set_at: r.set_at, back_at: r.back_at })
         })
         .collect()
 }

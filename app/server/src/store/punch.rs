@@ -5,6 +5,7 @@ use crate::problem::Problem;
 use pack::registers::{Punch, PunchCategory};
 use serde::{Deserialize, Serialize};
 use sqlx::MySqlPool;
+use time::OffsetDateTime;
 
 /// A punch item with its id.
 #[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
@@ -16,6 +17,9 @@ pub struct PunchRow {
     pub punch: Punch,
     /// Who cleared it.
     pub cleared_by: Option<String>,
+    /// When.
+    #[serde(skip)]
+    pub cleared_at: Option<OffsetDateTime>,
 }
 
 /// Items of a pack, by number.
@@ -23,9 +27,10 @@ pub struct PunchRow {
 /// # Errors
 /// When the database fails.
 pub async fn of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<PunchRow>, Problem> {
-    let rows = sqlx::query!("SELECT id, number, category, text, owner, cleared_by FROM punch WHERE pack_id = ? ORDER BY number", pack)
-        .fetch_all(db)
-        .await?;
+    let rows =
+        sqlx::query!("SELECT id, number, category, text, owner, cleared_by, cleared_at FROM punch WHERE pack_id = ? ORDER BY number", pack)
+            .fetch_all(db)
+            .await?;
     rows.into_iter()
         .map(|r| {
             let category = PunchCategory::from_key(&r.category).ok_or_else(|| crate::problem::internal(&"unknown category"))?;
@@ -33,6 +38,7 @@ pub async fn of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<PunchRow>, Proble
                 id: r.id,
                 punch: Punch { number: r.number, category, text: r.text, owner: r.owner, cleared: r.cleared_by.is_some() },
                 cleared_by: r.cleared_by,
+                cleared_at: r.cleared_at,
             })
         })
         .collect()

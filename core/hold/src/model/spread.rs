@@ -123,6 +123,10 @@ impl Around<'_> {
 
     /// The average over points.
     fn average(&self, weight: f64) -> Vec<Component> {
+        // no state of noise and weather that can be counted with
+        if self.class.likely.is_empty() {
+            return Vec::new();
+        }
         let d = self.held.len();
         let middle = self.at(DVector::zeros(d), &self.class.likely);
         let wide = Cholesky::new(DMatrix::identity(d, d) * WIDER * WIDER);
