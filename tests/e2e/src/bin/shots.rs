@@ -11,7 +11,6 @@ const VIEWS: &[(&str, &str, &str, &str, &str)] = &[
     ("today", "supervisor", "", "/", "Under test now"),
     ("packs", "engineer", "", "/packs", "CW-003"),
     ("quick-test", "boiler-owner", "", "/quick", "Which gauge"),
-    ("security", "administrator", "", "/security", "Each of these entries follows"),
     ("prove", "engineer", "CW-003", "prove", "What and why"),
     ("derive", "engineer", "CW-003", "derive", "Answered before"),
     ("bound", "supervisor", "CW-003", "bound", "TB-31"),
