@@ -166,6 +166,22 @@ fn public_key(given: &str) -> Result<PublicKey> {
     PublicKey::from_hex(&text).ok_or_else(|| anyhow!("\"{given}\" is not a public key: give its 64 hex digits, or a file that holds them"))
 }
 
+/// Checks an exported security log.
+pub fn check_log(file: &Path) -> Result<ExitCode> {
+    let text = std::fs::read_to_string(file).with_context(|| format!("{} cannot be read", file.display()))?;
+    match record::chain::check_file(&text) {
+        Ok((entries, last)) => {
+            println!("{entries} entries follow one another; the last has the hash {last}.");
+            println!("Whether later ones were left out is told by comparing that hash with the log of the installation.");
+            Ok(ExitCode::SUCCESS)
+        }
+        Err(e) => {
+            println!("Altered: {e}.");
+            Ok(ExitCode::from(1))
+        }
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -190,22 +206,6 @@ mod tests {
         ] {
             let (got, lines) = told(&found, pages);
             assert!(got == code && lines[0].starts_with(first), "{found:?} {pages:?}: {got} {lines:?}");
-        }
-    }
-}
-
-/// Checks an exported security log.
-pub fn check_log(file: &Path) -> Result<ExitCode> {
-    let text = std::fs::read_to_string(file).with_context(|| format!("{} cannot be read", file.display()))?;
-    match record::chain::check_file(&text) {
-        Ok((entries, last)) => {
-            println!("{entries} entries follow one another; the last has the hash {last}.");
-            println!("Whether later ones were left out is told by comparing that hash with the log of the installation.");
-            Ok(ExitCode::SUCCESS)
-        }
-        Err(e) => {
-            println!("Altered: {e}.");
-            Ok(ExitCode::from(1))
         }
     }
 }

@@ -138,7 +138,7 @@ fn a_sealed_record() {
     let key = SealingKey::from_bytes([3; 32]);
     let (_, file) = ten_reading_record(&key);
     let ours = key.public();
-    fuzz("sealed record", VERIFY_MB, &[file.clone()], |bytes| {
+    fuzz("sealed record", VERIFY_MB, std::slice::from_ref(&file), |bytes| {
         let found = verify(bytes, Some(&ours));
         // every byte counts: what is still read as genuine is what was sealed
         assert!(!matches!(found, Verification::Genuine { .. }) || bytes == file, "accepted, and it is another file");
