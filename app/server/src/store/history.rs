@@ -4,6 +4,7 @@ use crate::problem::Problem;
 use serde::Serialize;
 use sqlx::{MySqlExecutor, MySqlPool};
 use time::OffsetDateTime;
+use tokio_stream::StreamExt;
 
 /// What is changed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -90,24 +91,30 @@ pub async fn note<T: Serialize>(db: impl MySqlExecutor<'_>, what: Changed<'_>, b
     Ok(())
 }
 
-/// Changes of a subject, the last first; at most five hundred.
+/// Most changes of one answer, and most bytes of what they were and became: a plan with its rows may be a megabyte.
+const MOST: usize = 500;
+const MOST_BYTES: usize = 4 << 20;
+
+/// Changes of a subject, the last first; as many as one answer holds.
 ///
 /// # Errors
 /// When the database fails.
 pub async fn of(db: &MySqlPool, subject: &str, instrument: bool) -> Result<Vec<Change>, Problem> {
-    let rows = sqlx::query!(
-        "SELECT kind, item, before_, after_, person, at FROM history WHERE subject = ? AND (kind = 'instrument') = ? ORDER BY at DESC, id DESC LIMIT 500",
+    let mut rows = sqlx::query!(
+        "SELECT kind, item, before_, after_, person, at FROM history WHERE subject = ? AND (kind = 'instrument') = ? ORDER BY at DESC, id DESC",
         subject,
         instrument
     )
-    .fetch_all(db)
-    .await?;
-    Ok(rows
-        .into_iter()
-        .map(|r| {
-            // what cannot be read is shown as it stands
-            let read = |text: String| serde_json::from_str(&text).unwrap_or(serde_json::Value::String(text));
-            Change { kind: r.kind, item: r.item, before: r.before_.map(read), after: read(r.after_), person: r.person, at: r.at }
-        })
-        .collect())
+    .fetch(db);
+    // what cannot be read is shown as it stands
+    let read = |text: String| serde_json::from_str(&text).unwrap_or(serde_json::Value::String(text));
+    let (mut all, mut bytes) = (Vec::new(), 0);
+    while let Some(r) = rows.next().await.transpose()? {
+        bytes += r.before_.as_ref().map_or(0, String::len) + r.after_.len();
+        if all.len() == MOST || (bytes > MOST_BYTES && !all.is_empty()) {
+            break;
+        }
+        all.push(Change { kind: r.kind, item: r.item, before: r.before_.map(read), after: read(r.after_), person: r.person, at: r.at });
+    }
+    Ok(all)
 }
