@@ -54,6 +54,11 @@ impl Guesses {
         here.max(anywhere).map_or(Ok(()), |seconds| Err(Problem::TooManyGuesses(seconds)))
     }
 
+    /// True where an account has been signed in from an address: others who guess there do not keep it waiting.
+    pub fn knows(&self, name: &str, from: IpAddr) -> bool {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner).signed_in.contains(&(name.to_lowercase(), from))
+    }
+
     /// Counts a wrong password, or forgets them all after a right one.
     pub fn tried(&self, name: &str, from: IpAddr, right: bool) {
         let mut kept = self.0.lock().unwrap_or_else(PoisonError::into_inner);

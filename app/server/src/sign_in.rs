@@ -15,7 +15,8 @@ pub enum Door {
 }
 
 impl Door {
-    fn counts(self, sign_in: &str) -> String {
+    /// Under which name wrong passwords are counted.
+    pub fn counts(self, sign_in: &str) -> String {
         let door = if self == Self::SignIn { "in" } else { "sign" };
         format!("{door}:{sign_in}")
     }

@@ -29,6 +29,31 @@ async fn guessing_a_password_is_slowed_down_for_that_address() -> Result<()> {
     site.stop().await
 }
 
+/// Whoever guesses from an address keeps nobody out who has been signed in from there, and is not helped by it either.
+#[tokio::test]
+async fn guessing_keeps_no_honest_person_behind_the_same_address_out() -> Result<()> {
+    let site = Site::with_sign_in_burst(4).await?;
+    site.person("engineer").await?;
+    let address = format!("{}/api/v1/session", site.installation.base());
+    let http = reqwest::Client::new();
+    let guess =
+        async |name: &str| anyhow::Ok(http.post(&address).json(&json!({ "sign_in": name, "password": "guess" })).send().await?.status());
+    for n in 0..12 {
+        guess(&format!("nobody-{n}")).await?;
+    }
+    assert_eq!(guess("nobody").await?, StatusCode::TOO_MANY_REQUESTS);
+    // the engineer was here before, the supervisor was not
+    site.person("engineer").await?;
+    assert!(site.person("supervisor").await.is_err(), "the limit of the address is gone");
+    // and for the engineer's own password the guesses count as ever
+    let mut statuses = Vec::new();
+    for _ in 0..8 {
+        statuses.push(guess("engineer").await?);
+    }
+    assert_eq!((statuses[0], statuses[7]), (StatusCode::UNAUTHORIZED, StatusCode::TOO_MANY_REQUESTS), "{statuses:?}");
+    site.stop().await
+}
+
 #[tokio::test]
 async fn a_wrong_name_and_a_wrong_password_are_told_the_same() -> Result<()> {
     let site = Site::start().await?;
