@@ -73,58 +73,62 @@ def told(problem):
         print("WRONG", problem, flush=True)
 
 
-for operation in operations:
-    route = f"{operation.method.upper()} {operation.path}"
-    for person in people:
+# some routes have few requests that differ: what is left goes to another turn
+for turn in range(7, 107):
+    if calls >= CALLS:
+        break
+    for operation in operations:
+        route = f"{operation.method.upper()} {operation.path}"
+        for person in people:
 
-        @seed(7)
-        @settings(max_examples=each, deadline=None, phases=[Phase.generate], database=None, verbosity=Verbosity.quiet, suppress_health_check=list(HealthCheck))
-        @given(case=operation.as_strategy())
-        def story(case):
-            global calls, slowest
-            # a real id in four of five calls: what is not there is told at the door
-            for name in case.path_parameters or {}:
-                if name in REAL and REAL[name] and RANDOM.random() < 0.8:
-                    case.path_parameters[name] = RANDOM.choice(REAL[name])
-            headers = {"x-request-token": person.token}
-            if "id" in (case.path_parameters or {}) and RANDOM.random() < 0.8:
-                headers["if-match"] = f"\"v{VERSIONS.get(case.path_parameters['id'], 1)}\""
-            asked = time.monotonic()
+            @seed(turn)
+            @settings(max_examples=each, deadline=None, phases=[Phase.generate], database=None, verbosity=Verbosity.quiet, suppress_health_check=list(HealthCheck))
+            @given(case=operation.as_strategy())
+            def story(case):
+                global calls, slowest
+                # a real id in four of five calls: what is not there is told at the door
+                for name in case.path_parameters or {}:
+                    if name in REAL and REAL[name] and RANDOM.random() < 0.8:
+                        case.path_parameters[name] = RANDOM.choice(REAL[name])
+                headers = {"x-request-token": person.token}
+                if "id" in (case.path_parameters or {}) and RANDOM.random() < 0.8:
+                    headers["if-match"] = f"\"v{VERSIONS.get(case.path_parameters['id'], 1)}\""
+                asked = time.monotonic()
+                try:
+                    if operation.path.endswith("/live"):
+                        url = f"{BASE}{case.formatted_path}"
+                        with person.http.get(url, params=case.query, headers=headers, stream=True, timeout=60) as answer:
+                            status, body = answer.status_code, b"" if answer.ok else answer.content
+                        if status >= 500 or str(status) not in operation.definition.raw["responses"]:
+                            told(f"{route}: {status} {body[:200]}")
+                    else:
+                        answer = case.call(session=person.http, headers=headers, timeout=60)
+                        status = answer.status_code
+                        for check in CHECKS:
+                            try:
+                                case.validate_response(answer, checks=[check])
+                            except (Exception, BaseExceptionGroup) as e:  # each check has failures of its own
+                                e = getattr(e, "exceptions", [e])[0]
+                                told(f"{route} as {person.name}: {check.__name__}: {status} {str(e)[:600]}")
+                except requests.exceptions.RequestException as e:
+                    told(f"{route} as {person.name}: {type(e).__name__} {str(e)[:200]}")
+                    status = 0
+                took = time.monotonic() - asked
+                slowest = max(slowest, (took, route))
+                statuses[status] += 1
+                calls += 1
+                if status == 429:
+                    time.sleep(0.05)
+                if status == 401 or (operation.path.endswith("/session") and operation.method != "get"):
+                    person.sign_in()
+
             try:
-                if operation.path.endswith("/live"):
-                    url = f"{BASE}{case.formatted_path}"
-                    with person.http.get(url, params=case.query, headers=headers, stream=True, timeout=60) as answer:
-                        status, body = answer.status_code, b"" if answer.ok else answer.content
-                    if status >= 500 or str(status) not in operation.definition.raw["responses"]:
-                        told(f"{route}: {status} {body[:200]}")
-                else:
-                    answer = case.call(session=person.http, headers=headers, timeout=60)
-                    status = answer.status_code
-                    for check in CHECKS:
-                        try:
-                            case.validate_response(answer, checks=[check])
-                        except (Exception, BaseExceptionGroup) as e:  # each check has failures of its own
-                            e = getattr(e, "exceptions", [e])[0]
-                            told(f"{route} as {person.name}: {check.__name__}: {status} {str(e)[:600]}")
-            except requests.exceptions.RequestException as e:
-                told(f"{route} as {person.name}: {type(e).__name__} {str(e)[:200]}")
-                status = 0
-            took = time.monotonic() - asked
-            slowest = max(slowest, (took, route))
-            statuses[status] += 1
-            calls += 1
-            if status == 429:
-                time.sleep(0.05)
-            if status == 401 or (operation.path.endswith("/session") and operation.method != "get"):
-                person.sign_in()
-
-        try:
-            story()
-        except (Exception, BaseExceptionGroup) as e:
-            told(f"{route}: no request could be made: {str(e)[:300]}")
+                story()
+            except (Exception, BaseExceptionGroup) as e:
+                told(f"{route}: no request could be made: {str(e)[:300]}")
 
 print(f"schemathesis {schemathesis.__version__}: {calls} calls of {len(operations)} operations as {', '.join(ROLES)}")
 print("statuses", dict(sorted(statuses.items())))
 print(f"slowest {slowest[0]:.2f} s: {slowest[1]}")
 print(f"{sum(wrong.values())} wrong answers, {len(wrong)} kinds")
-sys.exit(1 if wrong or calls < CALLS * 0.9 else 0)
+sys.exit(1 if wrong or calls < CALLS else 0)

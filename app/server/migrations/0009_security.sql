@@ -8,6 +8,8 @@ CREATE TRIGGER person_stays BEFORE DELETE ON person FOR EACH ROW SIGNAL SQLSTATE
 
 -- whose session it is, so that a row in somebody's name needs one of theirs
 ALTER TABLE session ADD COLUMN person VARCHAR(64) COLLATE utf8mb4_bin NULL, ADD INDEX (person, expires_at);
+-- whoever is signed in while this is done goes on booking
+UPDATE session SET person = JSON_VALUE(record, '$.data.who.sign_in');
 
 CREATE TABLE security_log (
   seq     BIGINT UNSIGNED NOT NULL PRIMARY KEY,

@@ -272,6 +272,12 @@ async fn an_account_ends_and_the_security_log_tells_it() -> Result<()> {
     let view = engineer.get(&format!("/packs/{pack}")).await?;
     assert!(view.to_string().contains("\"supervisor\""), "what they did stays under their name");
 
+    // where a session of before accounts stood beside it says whose it is: the migration takes it from there
+    let db = owner(&site).await?;
+    let told: Vec<(Option<String>, Option<String>)> =
+        sqlx::query_as("SELECT person, JSON_VALUE(record, '$.data.who.sign_in') FROM session").fetch_all(&db).await?;
+    assert!(told.len() > 2 && told.iter().all(|(person, record)| person.is_some() && person == record), "{told:?}");
+
     // nothing is stored in the name of somebody who is not signed in, whoever writes it
     let server = sqlx::MySqlPool::connect(&site.installation.database.server_url()).await?;
     let reading = |who: &str| {
@@ -317,7 +323,6 @@ async fn an_account_ends_and_the_security_log_tells_it() -> Result<()> {
     let (code, said) = run(&["check-log", &path]).await?;
     assert!(code == 1 && said.contains("not as it was written"), "{code}: {said}");
     // an altered row shows on the page: the owner of the database can do it, unseen never
-    let db = owner(&site).await?;
     sql(&db, "DROP TRIGGER security_log_keeps").await?;
     sql(&db, "UPDATE security_log SET account = 'owner' WHERE what = 'sign_in_refused'").await?;
     assert_eq!(admin.get("/security").await?["whole"], json!(false));
