@@ -135,7 +135,7 @@ pub enum BoundaryAct {
     Set,
     /// an item that was not in during any run is renamed, moved, or booked as not set
     Change,
-    /// the same of one that was in during a run and is not back
+    /// the same of one with which a run was released, and that is not back
     ChangeOwed,
     /// the blind is out, the item is back
     PutBack,
@@ -460,6 +460,10 @@ pub fn boundary_objections(act: BoundaryAct, tag: &str, now: &Situation<'_>) -> 
         (BoundaryAct::PutBack, Stage::Dry) => {
             vec![format!("{tag} stays where it is: the system is released for test. Book the pressure as released to end the run.")]
         }
+        (BoundaryAct::ChangeOwed, Stage::Dry) => vec![format!(
+            "{tag} stays as it is: the system is released for test with it in. Book the pressure as released to end the run, book it out on Restore, then \
+             change it and release the test anew."
+        )],
         (BoundaryAct::ChangeOwed, _) => vec![format!(
             "{tag} was in during a test and is not booked out: it is neither renamed nor booked as not set, for Restore still owes it. Book it out on \
              Restore, then change it."

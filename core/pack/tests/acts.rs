@@ -185,6 +185,9 @@ fn nothing_at_the_boundary_changes_under_pressure() {
             for known in [live(0.3), Known::Nothing] {
                 assert_eq!(go(act, stage, known).is_empty(), may == 'y', "{act:?} while {stage:?}");
             }
+            if (act, stage) == (BoundaryAct::ChangeOwed, Stage::Dry) {
+                assert!(go(act, stage, Known::Nothing)[0].contains("released for test with it in"));
+            }
             if stage != Stage::Closed {
                 let under = go(act, stage, live(12.89));
                 assert!(under.len() == 1 && under[0].contains("PT-71 reads 12.89\u{a0}bar"), "{act:?} while {stage:?}: {under:?}");

@@ -57,8 +57,8 @@ fn act(there: Option<&BoundaryItem>, body: &BoundaryItem, now: &Situation<'_>) -
     match (as_it_was, owed) {
         (true, true) if body.put_back => BoundaryAct::PutBack,
         (true, false) if body.set_for_test => BoundaryAct::Set,
-        // it was in while a run filled or pressed the system
-        (_, true) if !matches!(now.stage, Stage::Closed | Stage::Dry) => BoundaryAct::ChangeOwed,
+        // the system was released for test with it in
+        (_, true) if now.stage != Stage::Closed => BoundaryAct::ChangeOwed,
         _ => BoundaryAct::Change,
     }
 }

@@ -242,3 +242,32 @@ async fn nobody_books_against_the_gauge() -> Result<()> {
     assert!(status == StatusCode::CONFLICT && said.contains("PT-71 reads"), "{status} {said}");
     site.stop().await
 }
+
+/// What a test was released with stays in: between release and filling no blind is booked out or renamed, and its history says so.
+#[tokio::test]
+async fn a_blind_with_which_a_test_was_released_is_not_booked_out_before_it_is_filled() -> Result<()> {
+    let site = Site::start().await?;
+    let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    fixtures::instruments(&engineer).await?;
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    let item = format!("/packs/{pack}/boundary/{}", id());
+    let blind = |tag: &str, set: bool| json!({ "tag": tag, "kind": "blind", "place": "north", "set_for_test": set, "put_back": false });
+    put(&supervisor, &item, &blind("SS-4", true)).await?;
+    let (attempt, start) = fixtures::release(&supervisor, &pack).await?;
+    for changed in [blind("SS-4", false), blind("SS-5", true)] {
+        let (status, said) = put(&supervisor, &item, &changed).await?;
+        assert!(
+            status == StatusCode::CONFLICT && said.contains("SS-4 stays as it is: the system is released for test with it in"),
+            "{status} {said}"
+        );
+    }
+    // the same again changes nothing, and one more may be set
+    assert_eq!(put(&supervisor, &item, &blind("SS-4", true)).await?.0, StatusCode::NO_CONTENT);
+    assert_eq!(put(&supervisor, &format!("/packs/{pack}/boundary/{}", id()), &blind("SS-6", true)).await?.0, StatusCode::NO_CONTENT);
+    fixtures::event(&supervisor, &attempt, start, 5, "filled").await?;
+    let (status, _) = put(&supervisor, &item, &blind("SS-4", false)).await?;
+    assert_eq!(status, StatusCode::CONFLICT);
+    let changes = engineer.get(&format!("/packs/{pack}/history")).await?;
+    assert_eq!(changes.as_array().map(Vec::len), Some(2), "{changes}");
+    site.stop().await
+}
