@@ -3,6 +3,9 @@
 use crate::case::HoldCase;
 use std::cmp::Ordering;
 
+/// Longest time in a case, s: three years. What is longer is not in seconds.
+const LONGEST_S: f64 = 1e8;
+
 impl HoldCase {
     /// Nothing in it makes a judgement meaningless.
     ///
@@ -14,6 +17,17 @@ impl HoldCase {
                 "the hold must end after it starts: hold_start_s is {}, hold_end_s is {}",
                 self.hold_start_s, self.hold_end_s
             ));
+        }
+        let named = [
+            ("hold_start_s", self.hold_start_s),
+            ("hold_end_s", self.hold_end_s),
+            ("heat.soak_s", self.heat.soak_s),
+            ("at_pressure_s", self.at_pressure_s),
+            ("let_out_before_s", self.let_out_before_s.unwrap_or(0.0)),
+        ];
+        let of_rows = self.readings.iter().map(|r| ("readings.t_s", r.t_s)).chain(self.events.iter().map(|e| ("events.t_s", e.t_s)));
+        if let Some((name, t_s)) = named.into_iter().chain(of_rows).find(|(_, t)| !(-LONGEST_S..=LONGEST_S).contains(t)) {
+            return Err(format!("{name} is {t_s}: times are in seconds, and no more than {LONGEST_S:.0} of them"));
         }
         let positive =
             |name: &str, v: f64| if v > 0.0 && v.is_finite() { Ok(()) } else { Err(format!("{name} must be above zero, not {v}")) };

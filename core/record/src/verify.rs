@@ -235,6 +235,8 @@ fn recompute(record: &SealedRecord) -> Result<String, Verification> {
             ));
         }
     }
+    // what no installation seals is not worth minutes of arithmetic
+    record.parts.readings.usable().map_err(|e| altered(vec!["readings".to_owned()], format!("The hold cannot be judged: {e}.")))?;
     let judged = judge::judge(&record.parts.readings);
     let follows = match (serde_json::to_value(&judged), serde_json::to_value(&record.parts.judgement)) {
         (Ok(a), Ok(b)) => alike("", &a, &b),

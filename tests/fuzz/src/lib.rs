@@ -134,6 +134,20 @@ pub fn damaged(good: &[u8], edits: &[Edit]) -> Vec<u8> {
     file
 }
 
+/// A good file with each of its figures, one at a time, at each of the edges; what was replaced by what, for a sentence.
+pub fn at_the_edges(good: &[u8]) -> impl Iterator<Item = (String, Vec<u8>)> + '_ {
+    let part = |b: u8| b.is_ascii_digit() || b"+-.eE".contains(&b);
+    let begins = (1..good.len()).filter(move |i| good[*i].is_ascii_digit() && !part(good[*i - 1]) && !good[*i - 1].is_ascii_alphanumeric());
+    begins.flat_map(move |begin| {
+        FIGURES.iter().map(move |figure| {
+            let mut file = good.to_vec();
+            replace(&mut file, begin, figure, |b| b.is_ascii_digit() || b"+-.eE".contains(&b));
+            let name = String::from_utf8_lossy(&good[begin.saturating_sub(40)..begin]).into_owned();
+            (format!("...{name}{figure}"), file)
+        })
+    })
+}
+
 /// Puts a text in the place of the next run of certain bytes.
 fn replace(file: &mut Vec<u8>, from: usize, text: &str, of: impl Fn(u8) -> bool) {
     let from = from.min(file.len());

@@ -105,6 +105,32 @@ fn a_hold_case() {
     });
 }
 
+/// Each figure of a hold case, one at a time, at each edge of what can be counted.
+#[test]
+fn every_figure_of_a_hold_case_at_every_edge() {
+    let _one = ONE.lock().unwrap_or_else(PoisonError::into_inner);
+    let good = ten_readings();
+    let (mut judged, mut slow) = (0, Vec::new());
+    for (what, file) in fuzz::at_the_edges(&good) {
+        let Ok(case) = serde_json::from_slice::<judge::HoldCase>(&file) else { continue };
+        if case.usable().is_err() {
+            continue;
+        }
+        let asked = Instant::now();
+        let sentence = std::panic::catch_unwind(|| judge::judge(&case).sentence);
+        if !sentence.is_ok_and(|s| !s.is_empty()) {
+            slow.push(format!("ended: {what}"));
+        }
+        judged += 1;
+        if asked.elapsed() > Duration::from_secs(1) {
+            slow.push(format!("{:.1} s: {what}", asked.elapsed().as_secs_f64()));
+        }
+    }
+    println!("{judged} cases judged");
+    assert!(judged > 200, "{judged}");
+    assert!(slow.is_empty(), "{}", slow.join("\n"));
+}
+
 /// Inputs that once ended the program.
 #[test]
 fn what_was_found_before() {

@@ -104,7 +104,7 @@ fn is_of_corner(unknown: Unknown) -> bool {
 
 /// Blocks as the plan's interval will fill them.
 fn blocks(hold: &Hold) -> Vec<Block> {
-    let readings = (hold.length_s / hold.interval_s).floor() as usize + 1;
+    let readings = ((hold.length_s / hold.interval_s).floor() as usize).saturating_add(1);
     let channels = hold.gauges.len() + hold.thermometers.len();
     let count = readings.min(BLOCKS);
     let per_block = readings as f64 / count as f64;
