@@ -49,11 +49,25 @@ async fn until(browser: &Browser, attribute: &str, right: impl Fn(f64) -> bool) 
     }
 }
 
+/// Pumps to the step; where a busy machine let the pump run on for longer than was meant, bleeds down to it, as a crew would.
 async fn pump_to_the_step(browser: &Browser) -> Result<()> {
-    browser.press("Run the rig's pump").await?;
-    until(browser, "data-to-go", |pa| pa < 40_000.0).await?;
-    browser.press("Stop the rig's pump").await?;
-    browser.find("//*[@data-rig='resting']").await?;
+    let target = figure(browser, "data-needle").await? + figure(browser, "data-to-go").await?;
+    for _ in 0..20 {
+        let now = figure(browser, "data-needle").await?;
+        if now < 0.985 * target {
+            browser.press("Run the rig's pump").await?;
+            until(browser, "data-to-go", |pa| pa < 40_000.0).await?;
+            browser.press("Stop the rig's pump").await?;
+        } else if now > 1.06 * target {
+            browser.press("Open the rig's bleed").await?;
+            browser.press("Shut the rig's bleed").await?;
+        } else {
+            break;
+        }
+        browser.find("//*[@data-rig='resting']").await?;
+        // the next reading, a twentieth of a second later on this clock
+        tokio::time::sleep(Duration::from_millis(300)).await;
+    }
     Ok(())
 }
 
