@@ -23,6 +23,8 @@ pub const ACCOUNT: Rate = Rate { burst: 600, every_ms: 16 };
 pub const ADDRESS: Rate = Rate { burst: 3000, every_ms: 4 };
 /// Of one address that has files checked.
 pub const CHECKS: Rate = Rate { burst: 60, every_ms: 1000 };
+/// Refusals of one address that are noted in the security log: the first tell what is tried, and nobody fills the log with more.
+pub const NOTED: Rate = Rate { burst: 60, every_ms: 1000 };
 /// Of one address that signs in or tries to; the burst is the installation's choice.
 pub const SIGN_INS_EVERY_MS: u32 = 3000;
 /// Keys that are no longer near their limit are forgotten after so many requests.
@@ -59,6 +61,7 @@ pub struct Limits {
     addresses: Each<IpAddr>,
     checks: Each<IpAddr>,
     sign_ins: Each<IpAddr>,
+    noted: Each<IpAddr>,
 }
 
 impl Limits {
@@ -68,6 +71,7 @@ impl Limits {
             accounts: Each::new(ACCOUNT),
             addresses: Each::new(ADDRESS),
             checks: Each::new(CHECKS),
+            noted: Each::new(NOTED),
             sign_ins: Each::new(Rate { burst: sign_in_burst.max(1), every_ms: SIGN_INS_EVERY_MS }),
         }
     }
@@ -96,6 +100,11 @@ impl Limits {
         self.checks.take(&from).map_err(|seconds| Problem::TooMuch { of: "address", seconds })
     }
 
+    /// True while a refusal of an address is still worth a line of the log.
+    pub fn is_noted(&self, from: IpAddr) -> bool {
+        self.noted.take(&from).is_ok()
+    }
+
     /// Counts a try to sign in from an address.
     ///
     /// # Errors
@@ -121,6 +130,10 @@ mod tests {
         let refused = (0..2 * ACCOUNT.burst).filter(|_| limits.account("reader").is_err()).count();
         assert!(refused > ACCOUNT.burst as usize / 2, "{refused}");
         assert!(limits.account("supervisor").is_ok());
+        // a flood of refusals fills no log, and hides nobody else's
+        let noted = (0..10 * NOTED.burst).filter(|_| limits.is_noted(one)).count();
+        assert!((NOTED.burst as usize..2 * NOTED.burst as usize).contains(&noted), "{noted}");
+        assert!(limits.is_noted(other));
         assert!(limits.check(one).is_ok() && limits.address(one).is_ok());
     }
 }

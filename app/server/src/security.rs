@@ -75,7 +75,7 @@ pub async fn watch(State(app): State<App>, caller: Caller, mut request: Request,
     } else {
         next.run(request).await
     };
-    if response.status() == StatusCode::FORBIDDEN {
+    if response.status() == StatusCode::FORBIDDEN && app.limits.is_noted(caller.0) {
         note(&app, What::Refused, named.0.get().map_or("", String::as_str), Some(caller.0), &asked).await;
     }
     response

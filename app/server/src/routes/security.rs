@@ -46,10 +46,8 @@ pub struct LogPage {
 #[utoipa::path(get, path = "/api/v1/security", tag = "security", params(Before), responses((status = 200, body = LogPage), (status = 403, body = ProblemBody)))]
 pub async fn list(State(app): State<App>, who: Who, Query(page): Query<Before>) -> Result<Json<LogPage>, Problem> {
     may(&who, Action::Security)?;
-    let end = match page.before {
-        Some(before) => before.saturating_sub(1),
-        None => store::last(&app.db).await?,
-    };
+    let last = store::last(&app.db).await?;
+    let end = page.before.map_or(last, |before| last.min(before.saturating_sub(1)));
     // one more in front: the first of the page is checked against it
     let from = end.saturating_sub(u64::from(PAGE) + 1);
     let mut entries = store::after(&app.db, from, PAGE + 1).await?;
