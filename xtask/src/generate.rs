@@ -8,13 +8,14 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 /// What is described, and the file it goes to.
-const DESCRIBED: [(&str, &str); 8] = [
+const DESCRIBED: [(&str, &str); 9] = [
     ("openapi", "docs/openapi.json"),
     ("rules", "RULES.md"),
     ("test-bases", "docs/test-bases.md"),
     ("fields", "docs/formats/fields.md"),
     ("system", "docs/formats/system.schema.json"),
     ("hold-case", "docs/formats/hold-case.schema.json"),
+    ("run", "docs/formats/run.schema.json"),
     ("sealed-record", "docs/formats/sealed-record.schema.json"),
     ("rig-scenario", "docs/formats/rig-scenario.schema.json"),
 ];

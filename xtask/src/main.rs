@@ -4,6 +4,7 @@ mod bench;
 mod check;
 mod demo;
 mod generate;
+mod modules;
 mod packages;
 mod routes;
 mod shots;

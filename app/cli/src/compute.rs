@@ -75,6 +75,13 @@ pub fn judge(file: &Path) -> Result<()> {
     print(&judge::judge(&case))
 }
 
+/// Tells a run.
+pub fn run(file: &Path) -> Result<()> {
+    let (run, now, tell) = read::<run::file::RunFile>(file, "run")?.open().map_err(|e| anyhow!("{} is not told: {e}", file.display()))?;
+    run.story(&now, &tell).into_iter().for_each(say);
+    Ok(())
+}
+
 /// Checks a sealed file, or a report with one in it.
 pub fn verify(file: &Path, key: Option<&str>) -> ExitCode {
     let bytes = match std::fs::read(file) {

@@ -18,6 +18,9 @@ pub fn describe(what: &str) -> Result<()> {
         "hold-case" => schema::<judge::HoldCase>(
             "A hold with its readings, as `zero-leak judge` reads it. Pressures in Pa gauge, times in s from any origin, temperatures in °C.",
         )?,
+        "run" => schema::<run::file::RunFile>(
+            "A run with its release and its rows, as `zero-leak run` reads it. Pressures in Pa gauge, temperatures in °C, times RFC 3339 or µs since 1970.",
+        )?,
         "sealed-record" => schema::<record::sealed::SealedRecord>(
             "A sealed record, as `zero-leak verify` reads it: RFC 8785 form, SHA-256 of each part, Ed25519 signatures.",
         )?,
@@ -26,7 +29,7 @@ pub fn describe(what: &str) -> Result<()> {
         )?,
         other => {
             return Err(anyhow!(
-                "\"{other}\" is not described: use openapi, rules, test-bases, fields, system, hold-case, sealed-record or rig-scenario"
+                "\"{other}\" is not described: use openapi, rules, test-bases, fields, system, hold-case, run, sealed-record or rig-scenario"
             ));
         }
     };

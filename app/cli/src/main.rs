@@ -54,6 +54,11 @@ enum Command {
         /// File in the format of docs/formats/hold-case.schema.json, or a folder of holds (docs/formats/README.md).
         file: PathBuf,
     },
+    /// Tells a run in sentences: what was released, what happened, where it stands and what comes next.
+    Run {
+        /// File in the format of docs/formats/run.schema.json.
+        file: PathBuf,
+    },
     /// Runs a simulated system behind Modbus TCP, for training and tests.
     Rig(rig::RigOptions),
     /// Prints the report of a sealed file as a PDF; needs no database.
@@ -82,7 +87,7 @@ enum Command {
         #[arg(long)]
         key: Option<String>,
     },
-    /// Prints what is made from the code: `openapi`, `rules`, `system`, `hold-case`, `sealed-record`, `rig-scenario`.
+    /// Prints what is made from the code: `openapi`, `rules`, `system`, `hold-case`, `run`, `sealed-record`, `rig-scenario`.
     #[command(hide = true)]
     Describe {
         /// What.
@@ -101,6 +106,7 @@ fn main() -> ExitCode {
         Command::Derive { file } => compute::derive(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Judge { file } if file.is_dir() => holds::judge(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Judge { file } => report(compute::judge(&file)),
+        Command::Run { file } => report(compute::run(&file)),
         Command::Print(options) => report(print::print(&options)),
         Command::AdoptKey { key_file } => report(print::key(&key_file).and_then(|key| serve::adopt_key(&key))),
         Command::Certificate { key_file, out } => report(print::certificate(&key_file, &out)),

@@ -68,7 +68,6 @@ fn net(text: &str) -> Result<IpNet, String> {
 
 /// The clock that the options ask for.
 fn clock(options: &Serve) -> Result<Clock> {
-    use time::format_description::well_known::Rfc3339;
     let clock = match &options.clock_origin {
         None if options.clock_rate == 1.0 => Ok(Clock::real()),
         None => Err(anyhow!("--clock-rate needs --clock-origin: without it the clock would leap at every start")),
@@ -78,8 +77,8 @@ fn clock(options: &Serve) -> Result<Clock> {
                 "--clock-rate is {}: it must be inside 1 to 600",
                 options.clock_rate
             );
-            let origin = time::OffsetDateTime::parse(text, &Rfc3339)
-                .with_context(|| format!("\"{text}\" is no time: write it as 2026-06-01T08:00:00Z"))?;
+            let origin =
+                moment::Instant::parse(text).with_context(|| format!("\"{text}\" is no time: write it as 2026-06-01T08:00:00Z"))?;
             Ok(Clock::training(origin, options.clock_rate))
         }
     };
@@ -106,7 +105,7 @@ pub fn serve(options: &Serve) -> Result<()> {
         .with_writer(std::io::stderr)
         .init();
     anyhow::ensure!(
-        server::state::is_zone(&options.zone),
+        moment::Zone::named(&options.zone).is_some(),
         "--zone is \"{}\", which is no zone: write it as in Europe/Berlin, or UTC",
         options.zone
     );

@@ -5,6 +5,7 @@ use jiff::civil::DateTime;
 use jiff::tz::{AmbiguousOffset, TimeZone};
 use quantity::bounds::{READING_PRESSURE, READING_TEMPERATURE};
 use quantity::{PressureUnit, TemperatureUnit, TimeUnit};
+use run::rows::LoggerRow;
 use serde::{Deserialize, Serialize};
 
 /// How the time column is written.
@@ -59,17 +60,6 @@ pub struct Mapping {
     /// For a file with times that its clock showed twice: which they are. Absent: such a file is asked about.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub doubled_hour: Option<DoubledHour>,
-}
-
-/// One row of a logger, in SI.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-pub struct LoggerRow {
-    /// Time, microseconds since 1970-01-01T00:00:00Z.
-    pub at_us: i64,
-    /// Gauge pressure, Pa; absent where the cell is empty.
-    pub pressure_pa: Option<f64>,
-    /// Temperature, °C; absent where the cell is empty.
-    pub temperature_c: Option<f64>,
 }
 
 /// Why a file is refused. Nothing of a refused file is stored.

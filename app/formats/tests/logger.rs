@@ -1,8 +1,9 @@
 //! Logger files as they come.
 
 use formats::delimited;
-use formats::logger::{LoggerError, LoggerRow, Mapping, TimeForm, read};
+use formats::logger::{LoggerError, Mapping, TimeForm, read};
 use quantity::{PressureUnit, TemperatureUnit, TimeUnit};
+use run::rows::LoggerRow;
 
 fn go(bytes: &[u8], mapping: &Mapping) -> Result<Vec<LoggerRow>, LoggerError> {
     read(bytes, mapping, &mut |_, _, _| true)

@@ -261,12 +261,8 @@ impl CaseSegment {
 
     fn body(&self) -> Body {
         let alpha = self.linear_expansion_1_per_k;
-        // creep of plastics under pressure, per e-fold of time (typical ranges of the materials)
-        let creep = match self.material.as_str() {
-            "pe" => Some(Creep { coefficient: 0.045, sd: 0.015 }),
-            "pvc" => Some(Creep { coefficient: 0.009, sd: 0.0035 }),
-            _ => None,
-        };
+        let wall = rules::library::shipped().wall(&self.material);
+        let creep = wall.and_then(|w| w.creep).map(|(coefficient, sd)| Creep { coefficient, sd });
         Body {
             name: self.name.clone(),
             volume_m3: self.volume_m3,

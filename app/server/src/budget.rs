@@ -2,6 +2,7 @@
 //! table has the least.
 
 use crate::door::Caller;
+use crate::places::SLOWER;
 use crate::problem::Problem;
 use crate::state::App;
 use axum::extract::{DefaultBodyLimit, MatchedPath, Request, State};
@@ -10,7 +11,6 @@ use axum::middleware::Next;
 use axum::response::Response;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
-use tokio::sync::Semaphore;
 use tokio_stream::StreamExt;
 
 /// What goes before what when there is more to do than can be done.
@@ -50,9 +50,6 @@ const fn heavy(body_mb: usize, seconds: u64) -> Budget {
 /// Of a route that the table does not name.
 pub const USUAL: Budget = usual(2, 5);
 
-/// A build without optimisation takes longer, and is given it.
-pub const SLOWER: u64 = if cfg!(debug_assertions) { 3 } else { 1 };
-
 /// Routes that need more, or go first: a grid of ten thousand rows, a logger's file of a day, a report of it, judging a hard hold.
 const TABLE: [(&str, Budget); 22] = [
     ("/api/v1/session", urgent(1, 5)),
@@ -87,19 +84,6 @@ pub fn of(path: &str) -> Budget {
 /// The size of body that a request may have, MB, as its route's budget has it.
 #[derive(Debug, Clone, Copy)]
 pub struct MostMb(pub usize);
-
-/// Places of those that are answered at once.
-#[derive(Debug)]
-pub struct Places {
-    usual: Arc<Semaphore>,
-    heavy: Arc<Semaphore>,
-}
-
-impl Default for Places {
-    fn default() -> Self {
-        Self { usual: Arc::new(Semaphore::new(8)), heavy: Arc::new(Semaphore::new(12)) }
-    }
-}
 
 /// Whoever has no place by then is turned away.
 const TURNED_AWAY: Duration = Duration::from_millis(800);

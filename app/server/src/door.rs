@@ -3,12 +3,13 @@
 use anyhow::{Context, Result};
 use axum::extract::{ConnectInfo, FromRequestParts, Request, State};
 use axum::http::request::Parts;
-use axum::http::{HeaderMap, Uri, header};
+use axum::http::{HeaderMap, Method, Uri, header};
 use axum::middleware::Next;
 use axum::response::Response;
 use ipnet::IpNet;
 use std::convert::Infallible;
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
+use std::sync::{Arc, OnceLock};
 use std::time::Duration;
 
 /// Longest time in which the head of a request has to come, and for which an idle connection is kept.
@@ -147,6 +148,15 @@ async fn serve_within(
         .max_headers(MOST_HEADERS)
         .max_buf_size(MOST_HEAD);
     Ok(server.serve(service.into_make_service_with_connect_info::<SocketAddr>()).await?)
+}
+
+/// The account of a request, once it is known.
+#[derive(Debug, Clone, Default)]
+pub struct Named(pub Arc<OnceLock<String>>);
+
+/// True of a method that changes something.
+pub fn is_change(method: &Method) -> bool {
+    !matches!(*method, Method::GET | Method::HEAD | Method::OPTIONS)
 }
 
 #[cfg(test)]

@@ -1,16 +1,14 @@
 //! What concerns the security of the installation, noted as it happens.
 
-use crate::door::Caller;
+use crate::door::{Caller, Named, is_change};
 use crate::problem::Problem;
 use crate::state::App;
 use crate::store::security;
-use crate::who::is_change;
 use axum::extract::{Request, State};
 use axum::http::StatusCode;
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use std::net::IpAddr;
-use std::sync::{Arc, OnceLock};
 
 /// What happened.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -55,15 +53,11 @@ impl What {
 /// Notes what happened. What cannot be noted is said in the server's own log, and keeps nobody from their work.
 pub async fn note(app: &App, what: What, account: &str, from: Option<IpAddr>, detail: &str) {
     let address = from.map_or_else(|| "local".to_owned(), |ip| ip.to_string());
-    let now = crate::clock::us(app.clock.now());
+    let now = app.clock.now().us();
     if let Err(e) = security::add(&app.urgent, now, [what.key(), account, &address, detail]).await {
         tracing::error!(what = what.key(), account, address, detail, error = %e, "the security log cannot be added to");
     }
 }
-
-/// The account of a request, once it is known.
-#[derive(Debug, Clone, Default)]
-pub struct Named(pub Arc<OnceLock<String>>);
 
 /// Notes what is refused, and refuses changes that another site's page asks for.
 pub async fn watch(State(app): State<App>, caller: Caller, mut request: Request, next: Next) -> Response {

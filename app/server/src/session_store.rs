@@ -7,6 +7,9 @@ use tower_sessions::SessionStore;
 use tower_sessions::session::{Id, Record};
 use tower_sessions::session_store::{Error, Result};
 
+/// Name of the session's entry.
+pub const SESSION_KEY: &str = "who";
+
 /// What stands in the table in the place of a session's id: whoever reads the table cannot take over a session.
 pub fn key(id: &Id) -> String {
     record::canonical::sha256_hex(id.to_string().as_bytes())
@@ -57,7 +60,7 @@ impl SessionStore for DatabaseSessions {
 
     async fn save(&self, record: &Record) -> Result<()> {
         let text = serde_json::to_string(record).map_err(|e| Error::Encode(e.to_string()))?;
-        let person = record.data.get(crate::who::SESSION_KEY).and_then(|who| who["sign_in"].as_str());
+        let person = record.data.get(SESSION_KEY).and_then(|who| who["sign_in"].as_str());
         sqlx::query!(
             "INSERT INTO session (id, record, expires_at, person) VALUES (?, ?, ?, ?)
              ON DUPLICATE KEY UPDATE record = VALUES(record), expires_at = VALUES(expires_at), person = VALUES(person)",

@@ -1,18 +1,22 @@
 //! What every request needs.
 
-use crate::budget::Places;
 use crate::clock::Clock;
 use crate::config::Config;
 use crate::door::Door;
 use crate::guesses::Guesses;
 use crate::heavy::Heavy;
-use crate::judged::Kept;
+use crate::kept::{Kept, Runs};
 use crate::limits::Limits;
-use crate::live::Hub;
+use crate::places::Places;
 use crate::practice_rigs::PracticeRigs;
+use crate::rooms::Hub;
 use anyhow::{Context, Result};
+use moment::{Instant, Zone};
 use pack::instrument::IsoDate;
+use quantity::PressureUnit;
 use record::key::SealingKey;
+use rules::say::Say;
+use run::Tell;
 use sqlx::mysql::{MySqlConnectOptions, MySqlPoolOptions, MySqlSslMode};
 use std::str::FromStr;
 use std::sync::Arc;
@@ -36,8 +40,8 @@ pub struct App {
     pub paper_key: Arc<report::paper_key::PaperKey>,
     /// Name of the site.
     pub site: Arc<str>,
-    /// Zone of the site.
-    pub zone: Arc<str>,
+    /// The project's zone.
+    pub zone: Zone,
     /// How much one account and one address may ask for.
     pub limits: Arc<Limits>,
     /// Places of those that are answered at once.
@@ -45,7 +49,7 @@ pub struct App {
     /// Where people reach this server.
     pub door: Arc<Door>,
     /// Where instruments may answer.
-    pub reach: crate::recorder::Reach,
+    pub reach: crate::reach::Reach,
     /// The installation's clock.
     pub clock: Clock,
     /// The practice rig of this installation.
@@ -54,6 +58,8 @@ pub struct App {
     pub practice: Arc<PracticeRigs>,
     /// Runs that somebody watches.
     pub hub: Arc<Hub>,
+    /// Runs that somebody looked at lately.
+    pub runs: Arc<Runs>,
     /// Judgements that were made.
     pub judgements: Arc<Kept>,
     /// Wrong passwords.
@@ -78,7 +84,7 @@ const USUAL: u32 = 10;
 /// Connections of the urgent ones.
 const URGENT: u32 = 8;
 /// How long a request waits for a connection, or for the database to be there.
-const CONNECTED_WITHIN: Duration = Duration::from_millis(900 * crate::budget::SLOWER);
+const CONNECTED_WITHIN: Duration = Duration::from_millis(900 * crate::places::SLOWER);
 
 fn options(url: &str) -> Result<MySqlConnectOptions> {
     Ok(MySqlConnectOptions::from_str(url)?.ssl_mode(MySqlSslMode::Disabled))
@@ -125,11 +131,6 @@ pub async fn answers(url: &str) -> Result<std::result::Result<(), String>> {
     }
 }
 
-/// True for the name of a zone.
-pub fn is_zone(name: &str) -> bool {
-    jiff::tz::TimeZone::get(name).is_ok()
-}
-
 impl App {
     /// Connects and reads or makes the key.
     ///
@@ -147,15 +148,16 @@ impl App {
             paper_key: Arc::new(report::paper_key::PaperKey::of(&key)?),
             key: Arc::new(key),
             site: config.site.as_str().into(),
-            zone: config.zone.as_str().into(),
+            zone: Zone::named(&config.zone).with_context(|| format!("there is no zone {}: name one as Europe/Lisbon", config.zone))?,
             limits: Arc::new(Limits::new(config.sign_in_burst)),
             places: Arc::default(),
             door: Arc::new(config.door.clone()),
-            reach: crate::recorder::Reach { networks: config.instruments.as_slice().into(), rig: config.rig },
+            reach: crate::reach::Reach { networks: config.instruments.as_slice().into(), rig: config.rig },
             clock: config.clock,
             rig: config.rig,
             practice: Arc::new(PracticeRigs::new(config.practice.clone())),
             hub: Arc::default(),
+            runs: Arc::default(),
             judgements: Arc::default(),
             guesses: Arc::default(),
             passwords: Arc::new(Heavy::new(2, 64, Duration::from_secs(10))),
@@ -172,34 +174,20 @@ impl App {
         Self { db: self.urgent.clone(), ..self.clone() }
     }
 
-    /// The site's day.
+    /// The project's day.
     pub fn today(&self) -> IsoDate {
-        day(&self.zone, self.clock.now())
+        IsoDate(self.zone.day(self.clock.now()))
     }
 
-    /// An instant as people say it: the clock for today, the date for another day.
-    pub fn moment(&self, at: time::OffsetDateTime) -> String {
-        let zone = jiff::tz::TimeZone::get(&self.zone).unwrap_or(jiff::tz::TimeZone::UTC);
-        let day = timestamp(at).to_zoned_datetime(zone).date().to_string();
-        if day == self.today().0 { self.clock(at) } else { day }
+    /// An instant as people say it: the clock for today, with the day on another.
+    pub fn moment(&self, at: Instant) -> String {
+        self.zone.said(at, self.clock.now())
     }
 
-    /// An instant as the site's clock shows it, HH:MM.
-    pub fn clock(&self, at: time::OffsetDateTime) -> String {
-        let zone = jiff::tz::TimeZone::get(&self.zone).unwrap_or(jiff::tz::TimeZone::UTC);
-        timestamp(at).to_zoned_datetime(zone).strftime("%H:%M").to_string()
+    /// How somebody who reads pressures in `unit` is told.
+    pub fn tell(&self, unit: Option<PressureUnit>) -> Tell {
+        Tell { say: Say(unit.unwrap_or_default()), zone: self.zone.clone(), at: self.clock.now() }
     }
-}
-
-/// The day of an instant in a zone.
-pub fn day(zone: &str, at: time::OffsetDateTime) -> IsoDate {
-    let zone = jiff::tz::TimeZone::get(zone).unwrap_or(jiff::tz::TimeZone::UTC);
-    IsoDate(timestamp(at).to_zoned_datetime(zone).date().to_string())
-}
-
-fn timestamp(at: time::OffsetDateTime) -> jiff::Timestamp {
-    let micros = i64::try_from(at.unix_timestamp_nanos() / 1000).unwrap_or(0);
-    jiff::Timestamp::from_microsecond(micros).unwrap_or_default()
 }
 
 /// The sealing key: read from its file; made only where this database knows of none, so that a lost file is never replaced in silence.

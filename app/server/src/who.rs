@@ -1,19 +1,16 @@
 //! Who asks: the session behind a request, and the defence against forged requests.
 
+use crate::door::{Named, is_change};
 use crate::problem::Problem;
-use crate::security::Named;
 use crate::state::App;
 use crate::{session_store, sign_in};
 use axum::extract::FromRequestParts;
-use axum::http::Method;
 use axum::http::request::Parts;
 use pack::people::Role;
 use quantity::PressureUnit;
 use serde::{Deserialize, Serialize};
 use tower_sessions::{Expiry, Session};
 
-/// Name of the session's entry.
-pub const SESSION_KEY: &str = "who";
 /// Header that carries the session's token on every request that changes something.
 pub const TOKEN_HEADER: &str = "x-request-token";
 
@@ -62,7 +59,8 @@ impl FromRequestParts<App> for Who {
 
     async fn from_request_parts(parts: &mut Parts, app: &App) -> Result<Self, Problem> {
         let session = parts.extensions.get::<Session>().cloned().ok_or(Problem::NotSignedIn)?;
-        let mut who: Self = session.get(SESSION_KEY).await.map_err(|e| session_store::problem(&e))?.ok_or(Problem::NotSignedIn)?;
+        let mut who: Self =
+            session.get(session_store::SESSION_KEY).await.map_err(|e| session_store::problem(&e))?.ok_or(Problem::NotSignedIn)?;
         // what the account is now counts, not what it was at sign-in
         let account = sign_in::now(&app.db, &who.sign_in).await?.filter(|a| a.credential == who.credential).ok_or(Problem::NotSignedIn)?;
         who.role = account.role;
@@ -83,9 +81,4 @@ impl FromRequestParts<App> for Who {
         who.unit = parts.headers.get(UNIT_HEADER).and_then(|v| v.to_str().ok()).and_then(PressureUnit::from_text);
         Ok(who)
     }
-}
-
-/// True of a method that changes something.
-pub fn is_change(method: &Method) -> bool {
-    !matches!(*method, Method::GET | Method::HEAD | Method::OPTIONS)
 }

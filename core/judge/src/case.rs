@@ -91,12 +91,16 @@ pub struct HoldCase {
     pub acceptance: Acceptance,
 }
 
-/// 0.1 % of the volume: what a careful venting leaves in doubt (common practice).
 fn default_air_uncertainty() -> f64 {
-    0.001
+    CAREFUL_VENTING
 }
+/// Relative uncertainty of the volume of a system that is known from its drawing (95 %; common practice).
+pub const VOLUME_UNC_95_REL: f64 = 0.05;
+/// What a careful venting leaves in doubt of the air, share of the volume (95 %; common practice).
+pub const CAREFUL_VENTING: f64 = 0.001;
+
 fn default_volume_uncertainty() -> f64 {
-    0.05
+    VOLUME_UNC_95_REL
 }
 fn default_wall_uncertainty() -> f64 {
     0.10

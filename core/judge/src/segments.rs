@@ -23,6 +23,21 @@ pub enum StretchKind {
     Release,
 }
 
+impl StretchKind {
+    /// In a word or two.
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::Fill => "filling",
+            Self::Ramp => "raising",
+            Self::IntermediateHold => "stop",
+            Self::Stabilise => "settling",
+            Self::Hold => "hold",
+            Self::Reduction => "after the hold",
+            Self::Release => "letting out",
+        }
+    }
+}
+
 /// A stretch of a run.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct RunStretch {
@@ -49,6 +64,9 @@ const LET_OUT: f64 = 0.05;
 
 /// The repump that ends the settling comes at most this long after it, s (common practice).
 const BROUGHT_WITHIN: f64 = 600.0;
+
+/// A gauge that settles below the band once the pump is off is back in it within so long, s; later than that the hold begins where the pump stopped.
+const IN_BAND_WITHIN: f64 = 900.0;
 
 /// How the pressure is brought to where the hold begins, once the pump is off.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -89,8 +107,9 @@ pub fn hold_of(events: &[Event], readings: &[(f64, f64)], lower_pa: f64, brought
     };
     let off = brought.unwrap_or(off);
     // a gauge that is still settling below the band is not yet the hold, but one that never gets there is; what was lowered is not raised again
-    let in_band = readings.iter().find(|r| r.0 >= off && r.1 >= lower_pa * (1.0 - 1e-6)).filter(|_| !lowered).map_or(off, |r| r.0);
-    let start = if in_band - off < 900.0 { in_band.max(off) } else { off };
+    let soon = readings[readings.partition_point(|r| r.0 < off)..].iter().take_while(|r| r.0 < off + IN_BAND_WITHIN);
+    let in_band = soon.into_iter().find(|r| r.1 >= lower_pa * (1.0 - 1e-6)).filter(|_| !lowered);
+    let start = in_band.map_or(off, |r| r.0);
     let below = |t: f64| {
         let mut after = readings.iter().filter(|r| r.0 > t + PIECE && r.0 <= last).peekable();
         after.peek().is_some() && after.all(|r| r.1 < lower_pa)

@@ -23,7 +23,7 @@ pub const CLOCK: Rule = Rule {
 /// Time for which vents run free of bubbles (common practice).
 const VENTING: Span = Span::from_s(300.0);
 /// Time for which people stand clear at pressure before they look (common practice).
-const STAND_CLEAR: Span = Span::from_s(600.0);
+pub const STAND_CLEAR: Span = Span::from_s(600.0);
 /// Time of a look at every joint for each part listed, and its least, where nothing better is known (common practice).
 const LOOK_EACH: Span = Span::from_s(60.0);
 const LOOK_LEAST: Span = Span::from_s(600.0);

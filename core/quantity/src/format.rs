@@ -13,6 +13,11 @@ pub fn decimals_of(division: f64) -> usize {
         .unwrap_or(6)
 }
 
+/// How many decimals show a division that is no whole number of them: 0.725 → 1, 14.5 → 0, 0.0725 → 2.
+pub fn decimals_within(division: f64) -> usize {
+    (0..=6usize).find(|d| 10f64.powi(-(*d as i32)) <= division * (1.0 + 1e-9)).unwrap_or(6)
+}
+
 /// The next multiple of `division` that is not below `value`. What lies within a millionth of a division of a
 /// multiple counts as that multiple, so that binary rounding never adds a whole division.
 pub fn round_up(value: f64, division: f64) -> f64 {

@@ -10,6 +10,7 @@ pub mod bounds;
 pub mod format;
 pub mod parse;
 mod parse_error;
+pub mod show;
 mod types;
 pub mod unit;
 

@@ -92,6 +92,14 @@ point!(GaugePressure - PressureDifference);
 point!(AbsolutePressure - PressureDifference);
 point!(Temperature - TemperatureDifference);
 
+impl PressureDifference {
+    /// Its amount, whichever way.
+    #[must_use]
+    pub const fn abs(self) -> Self {
+        Self(self.0.abs())
+    }
+}
+
 impl GaugePressure {
     /// Above vacuum, where the atmosphere stands at `atmosphere`.
     pub fn absolute(self, atmosphere: AbsolutePressure) -> AbsolutePressure {

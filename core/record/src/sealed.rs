@@ -4,6 +4,7 @@ use crate::canonical::{NotCanonical, bytes, digest, member_digests};
 use crate::key::SealingKey;
 use judge::HoldCase;
 use judge::judgement::Judgement;
+use moment::{Instant, Zone};
 use pack::instrument::Instrument;
 use pack::plan::Plan;
 use pack::registers::{BoundaryItem, Punch};
@@ -11,14 +12,17 @@ use pack::restore::RestoreLine;
 use pack::schedule::Step;
 use rules::derivation::Derivation;
 use rules::system::{Derived, System};
+use run::packed::PackedRows;
+use run::{Frozen, Run};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 /// Name of the format, as this version writes it.
-pub const FORMAT: &str = "zero-leak/sealed-record/3";
+pub const FORMAT: &str = "zero-leak/sealed-record/4";
 
 /// Every format that this version reads: an older file is opened, proven and printed for ever.
-pub const READS: [&str; 3] = ["zero-leak/sealed-record/1", "zero-leak/sealed-record/2", FORMAT];
+pub const READS: [&str; 4] = ["zero-leak/sealed-record/1", "zero-leak/sealed-record/2", "zero-leak/sealed-record/3", FORMAT];
 
 /// Who and what the record is about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -43,6 +47,9 @@ pub struct Subject {
     /// Name of the site; absent before the third format.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub site: String,
+    /// Zone by whose days certificates count, and in which its times are printed; absent before the fourth format.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub zone: String,
     /// Version of the software.
     pub software: String,
     /// Rules by which it was released, where the window was frozen then; absent in the first format.
@@ -207,6 +214,35 @@ pub struct Parts {
     /// Who booked what of punch list and boundary, and when; absent in records of before these were sealed.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub booked: Vec<Booked>,
+    /// The rows of the run, from which its hold is gathered again; absent before the fourth format.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rows: Option<PackedRows>,
+}
+
+impl Parts {
+    /// The run that the record is of, from its own rows; none before the fourth format.
+    ///
+    /// # Errors
+    /// When its bytes are damaged, or it names a time that is none.
+    pub fn run(&self) -> Result<Option<Run>, String> {
+        let Some(rows) = &self.rows else { return Ok(None) };
+        let released_at = Instant::parse(&self.subject.released_at).ok_or("it does not say when it was released")?;
+        let frozen = Frozen {
+            title: self.subject.title.clone(),
+            plan: self.plan.clone(),
+            parts: self.system.parts.clone(),
+            instruments: self.instruments.clone(),
+            specification: self.system.specification.clone(),
+            derived: Some(self.derived.clone()),
+            rules_version: self.subject.released_by_rules.clone(),
+        };
+        Ok(Some(Run::of(released_at, Arc::new(frozen), rows.unpacked().map_err(|e| e.to_string())?)))
+    }
+
+    /// Its zone; universal time before the fourth format.
+    pub fn zone(&self) -> Zone {
+        Zone::named(&self.subject.zone).unwrap_or_else(Zone::utc)
+    }
 }
 
 /// What was booked of an item of the punch list or the boundary.
@@ -347,7 +383,7 @@ impl Seal {
     }
 }
 
-/// The format of a content: since the third it names its site, since the second its system says in which it was written.
+/// The format of a content: since the fourth it names its zone, since the third its site, since the second its system says in which it was written.
 fn format_of(canonical: &[u8]) -> &'static str {
     #[derive(Deserialize)]
     struct System {
@@ -356,6 +392,7 @@ fn format_of(canonical: &[u8]) -> &'static str {
     #[derive(Deserialize)]
     struct Site {
         site: Option<String>,
+        zone: Option<String>,
     }
     #[derive(Deserialize)]
     struct Said {
@@ -364,9 +401,11 @@ fn format_of(canonical: &[u8]) -> &'static str {
     }
     let said = serde_json::from_slice::<Said>(canonical).ok();
     let site = said.as_ref().and_then(|s| s.subject.as_ref()?.site.as_ref()).is_some_and(|s| !s.is_empty());
+    let zone = said.as_ref().and_then(|s| s.subject.as_ref()?.zone.as_ref()).is_some_and(|z| !z.is_empty());
     let format = said.as_ref().and_then(|s| s.system.as_ref()?.format);
     match format {
-        Some(2..) if site => FORMAT,
+        Some(2..) if site && zone => FORMAT,
+        Some(2..) if site => READS[2],
         Some(2..) => READS[1],
         _ => READS[0],
     }

@@ -212,6 +212,32 @@ fn alike(name: &str, a: &Value, b: &Value) -> bool {
     }
 }
 
+/// Gathers the hold again from the record's own rows.
+fn gathered_again(record: &SealedRecord) -> Result<(), Verification> {
+    let parts = &record.parts;
+    let wrong = |why: &str| altered(vec!["readings".to_owned()], format!("The hold does not follow from the rows of the run: {why}."));
+    let Some(run) = parts.run().map_err(|e| wrong(&e))? else { return Ok(()) };
+    let case = run.case(&parts.zone()).ok_or_else(|| wrong("they hold none"))?;
+    let same = |a: f64, b: f64| (a - b).abs() <= 1e-9 * a.abs().max(b.abs()).max(1.0);
+    let one = |a: Option<f64>, b: Option<f64>| a.zip(b).map_or(a.is_none() && b.is_none(), |(a, b)| same(a, b));
+    let pair = |(a, b): (&judge::case::Reading, &judge::case::Reading)| {
+        same(a.t_s, b.t_s)
+            && one(a.pressure_pa.map(|p| p.pa()), b.pressure_pa.map(|p| p.pa()))
+            && one(a.temperature_c.map(|t| t.c()), b.temperature_c.map(|t| t.c()))
+            && a.also.len() == b.also.len()
+            && a.also.iter().zip(&b.also).all(|(a, b)| one(*a, *b))
+    };
+    let sealed = &parts.readings;
+    if case.readings.len() != sealed.readings.len() || !case.readings.iter().zip(&sealed.readings).all(pair) {
+        return Err(wrong("readings are not those"));
+    }
+    let rest = |c: &judge::HoldCase| serde_json::to_value(judge::HoldCase { readings: Vec::new(), ..c.clone() });
+    match (rest(&case), rest(sealed)) {
+        (Ok(a), Ok(b)) if alike("", &a, &b) => Ok(()),
+        _ => Err(wrong("what is known of it besides its readings is another")),
+    }
+}
+
 /// Derives and judges again; only with the rules that the record was made with.
 fn recompute(record: &SealedRecord) -> Result<String, Verification> {
     if record.parts.judgement.rules_version != judge::judgement::RULES_VERSION {
@@ -237,6 +263,7 @@ fn recompute(record: &SealedRecord) -> Result<String, Verification> {
     }
     // what no installation seals is not worth minutes of arithmetic
     record.parts.readings.usable().map_err(|e| altered(vec!["readings".to_owned()], format!("The hold cannot be judged: {e}.")))?;
+    gathered_again(record)?;
     let judged = judge::judge(&record.parts.readings);
     let follows = match (serde_json::to_value(&judged), serde_json::to_value(&record.parts.judgement)) {
         (Ok(a), Ok(b)) => alike("", &a, &b),

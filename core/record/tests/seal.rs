@@ -115,6 +115,7 @@ fn parts() -> Parts {
             supersedes: None,
             supersedes_reason: None,
             site: "Merrowick Works".into(),
+            zone: String::new(),
             software: "0.1.0".into(),
             released_by_rules: String::new(),
             training_clock_rate: None,
@@ -156,6 +157,7 @@ fn parts() -> Parts {
         restore: vec![],
         booked: vec![Booked { item: "SS-4".into(), act: BookedAct::Set, by: "fit".into(), stored_at: "2026-06-01T07:00:00Z".into() }],
         cautions: vec!["The adopted code, the local law and a licensed or appointed person decide.".into()],
+        rows: None,
         derived,
         system,
     }
@@ -307,7 +309,10 @@ fn site_and_time_of_storing_are_sealed() {
     // content of the formats before has neither, and is written in them
     let mut now = parts();
     now.system.format = 2;
+    now.subject.zone = "Asia/Kathmandu".into();
     assert_eq!(Content::new(&now).unwrap().format(), record::sealed::FORMAT);
+    now.subject.zone = String::new();
+    assert_eq!(Content::new(&now).unwrap().format(), READS[2]);
     now.subject.site = String::new();
     assert_eq!(Content::new(&now).unwrap().format(), READS[1]);
 }

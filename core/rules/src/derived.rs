@@ -23,7 +23,7 @@ use crate::{conditions, gas_gates, used};
 use physics::head::Column;
 use physics::system::ShutIn;
 use quantity::format::{round_down, round_up};
-use quantity::{Density, GaugePressure, Length, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Span, Temperature, Volume};
+use quantity::{Density, GaugePressure, Length, PressureDifference, STANDARD_ATMOSPHERE, Span, Temperature, Volume};
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 
@@ -233,16 +233,6 @@ fn is_nil(s: &f64) -> bool {
 
 /// Limit of air in a filled line (common practice).
 pub const AIR_FRACTION_LIMIT: f64 = 0.002;
-
-/// Division to which an upper bound is shown, Pa: a tenth of the gauge's, but not finer than 0.01 bar or 0.1 psi unless the gauge is.
-fn shown_division(division_pa: f64, unit: PressureUnit) -> f64 {
-    let fine = match unit {
-        PressureUnit::Psi => 0.1 * unit.pa(),
-        PressureUnit::KgCm2 => 0.01 * unit.pa(),
-        PressureUnit::Bar | PressureUnit::Kpa | PressureUnit::Mpa => 1000.0,
-    };
-    (division_pa / 10.0).max(division_pa.min(fine))
-}
 
 fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowConflict> {
     if w.feasible() {
@@ -524,7 +514,7 @@ fn derive_pressed(system: &System) -> Result<Derived, Refusal> {
         lower_readable_pa: GaugePressure::from_pa(round_up(w.lower.pa(), division.pa())),
         lower_part: named(w.lower_part),
         upper_pa: w.upper,
-        upper_shown_pa: GaugePressure::from_pa(round_down(w.upper.pa(), shown_division(division.pa(), system.gauge.unit))),
+        upper_shown_pa: GaugePressure::from_pa(round_down(w.upper.pa(), quantity::show::fine_step(system.gauge.unit, division))),
         upper_part: named(w.upper_part),
         conflict: conflict(system, &parts, w),
         proposal: None,

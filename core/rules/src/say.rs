@@ -1,6 +1,7 @@
 //! How a figure is said: the one place where a pressure in a sentence gets its unit and its digits.
 
 use quantity::format::{gauge_pressure, pressure_difference, round_down, round_up};
+use quantity::show::Toward;
 use quantity::{GaugePressure, PressureDifference, PressureUnit};
 
 /// Says pressures in one unit, with digits that fit it.
@@ -40,6 +41,38 @@ impl Say {
     /// A difference.
     pub fn change(self, p: PressureDifference) -> String {
         pressure_difference(p, self.0, self.decimals())
+    }
+}
+
+/// Says pressures that are read at one gauge.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct AtGauge(quantity::show::AtGauge);
+
+impl AtGauge {
+    /// For a reader of `say`'s unit. A gauge of which no division is known is read to the digits of any sentence.
+    pub fn new(say: Say, unit: PressureUnit, division: Option<PressureDifference>) -> Self {
+        let division = division.filter(|d| d.pa() > 0.0).unwrap_or(PressureDifference::from_pa(say.step()));
+        Self(quantity::show::AtGauge { dial: unit, division, unit: say.0 })
+    }
+
+    /// To the nearest.
+    pub fn p(self, p: GaugePressure) -> String {
+        self.0.text(p, Toward::Nearest)
+    }
+
+    /// Rounded up: what is needed.
+    pub fn up(self, p: GaugePressure) -> String {
+        self.0.text(p, Toward::Up)
+    }
+
+    /// Rounded down: what is allowed.
+    pub fn down(self, p: GaugePressure) -> String {
+        self.0.text(p, Toward::Down)
+    }
+
+    /// A difference.
+    pub fn change(self, p: PressureDifference) -> String {
+        self.0.text(GaugePressure::from_pa(p.pa()), Toward::Nearest)
     }
 }
 

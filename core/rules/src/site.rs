@@ -76,7 +76,15 @@ pub struct Site {
     pub start: Option<String>,
 }
 
+/// Time from "stop" to a pump that stands, where the site gives none (common practice: a person's reaction and the pump's run-down).
+const REACTION: Span = Span::from_s(3.0);
+
 impl Site {
+    /// Time from "stop" to a pump that stands.
+    pub fn reaction(&self) -> Span {
+        self.reaction_s.unwrap_or(REACTION)
+    }
+
     /// Figures that must be above zero, each with its field and what people call it.
     fn positive(&self) -> [(&'static str, &'static str, Option<f64>); 11] {
         [

@@ -4,7 +4,7 @@ mod common;
 
 use common::{bar, near};
 use quantity::*;
-use rules::consequences::pump::{Pump, REACTION, suits};
+use rules::consequences::pump::{Pump, suits};
 use rules::consequences::{blind, drain, fill, manifold, thrust, weight};
 
 /// ASME B31.3 304.5.3 (from memory), by hand: 146.3 · √(3 · 2.4 / (16 · 137.9)) = 146.3 · √0.0032632 = 8.357 mm. B31.1 104.5.3: 0.95 · 241.3
@@ -67,16 +67,44 @@ fn worked_manifold_and_pump() {
     let compliance = receiver.compliance_per_pa(Temperature::from_c(15.0), bar(12.0).absolute(STANDARD_ATMOSPHERE)).unwrap();
     let stiffness = 1.0 / (0.150 * compliance);
     let driven = Pump::Driven { flow: VolumeFlow::from_m3_per_s(9e-3 / 60.0) };
-    let large = suits(driven, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
+    let large = suits(driven, stiffness, bar(12.0), bar(13.0), rules::site::Site::default().reaction(), rules::say::Say::default());
     near(large.step.bar(), 9.0, 1.0);
     assert!(large.refused.unwrap().contains("smaller pump"));
-    let by_hand = suits(Pump::Hand { stroke: Volume::from_ml(5.0) }, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
+    let by_hand = suits(
+        Pump::Hand { stroke: Volume::from_ml(5.0) },
+        stiffness,
+        bar(12.0),
+        bar(13.0),
+        rules::site::Site::default().reaction(),
+        rules::say::Say::default(),
+    );
     assert!(by_hand.refused.is_none() && by_hand.warning.is_none(), "a hand pump can stop within a stroke: {by_hand:?}");
-    let coarse = suits(Pump::Hand { stroke: Volume::from_ml(40.0) }, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
+    let coarse = suits(
+        Pump::Hand { stroke: Volume::from_ml(40.0) },
+        stiffness,
+        bar(12.0),
+        bar(13.0),
+        rules::site::Site::default().reaction(),
+        rules::say::Say::default(),
+    );
     assert!(coarse.warning.unwrap().contains("part strokes, eyes on the gauge"));
-    let huge = suits(Pump::Hand { stroke: Volume::from_ml(400.0) }, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
+    let huge = suits(
+        Pump::Hand { stroke: Volume::from_ml(400.0) },
+        stiffness,
+        bar(12.0),
+        bar(13.0),
+        rules::site::Site::default().reaction(),
+        rules::say::Say::default(),
+    );
     assert!(huge.refused.unwrap().contains("A tenth of a stroke"));
-    let gentle = suits(Pump::Hand { stroke: Volume::from_ml(1.0) }, stiffness, bar(12.0), bar(13.0), REACTION, rules::say::Say::default());
+    let gentle = suits(
+        Pump::Hand { stroke: Volume::from_ml(1.0) },
+        stiffness,
+        bar(12.0),
+        bar(13.0),
+        rules::site::Site::default().reaction(),
+        rules::say::Say::default(),
+    );
     assert!(gentle.refused.is_none() && gentle.warning.is_none(), "{gentle:?}");
 }
 

@@ -1,10 +1,8 @@
 //! When to stop the pump: rate, what is to go, where the needle will end.
 
-use quantity::{GaugePressure, PressureDifference};
+use quantity::{GaugePressure, PressureDifference, Span};
 use serde::{Deserialize, Serialize};
 
-/// Time from "stop" to a pump that stands, s (common practice: a person's reaction and the pump's run-down).
-pub const REACTION_S: f64 = 3.0;
 /// Time over which the rate is taken, s.
 pub const RATE_OVER_S: f64 = 12.0;
 
@@ -75,10 +73,18 @@ pub fn rate(recent: &[(f64, GaugePressure)]) -> f64 {
 
 /// Where the needle goes: p + rate · reaction, and at least one stroke further while the pump runs.
 ///
-/// `per_stroke` is the rise of the last strokes; `noise_rate` the rate below which a needle stands still, Pa/s.
-pub fn forecast(now: GaugePressure, rate_pa_per_s: f64, per_stroke: Option<PressureDifference>, noise_rate: f64, lines: Lines) -> Forecast {
+/// `per_stroke` is the rise of the last strokes; `noise_rate` the rate below which a needle stands still, Pa/s; `reaction` the time from "stop" to a
+/// pump that stands.
+pub fn forecast(
+    now: GaugePressure,
+    rate_pa_per_s: f64,
+    per_stroke: Option<PressureDifference>,
+    noise_rate: f64,
+    lines: Lines,
+    reaction: Span,
+) -> Forecast {
     let rising = rate_pa_per_s > noise_rate;
-    let run_on = if rising { (rate_pa_per_s * REACTION_S).max(per_stroke.map_or(0.0, |s| s.pa().max(0.0))) } else { 0.0 };
+    let run_on = if rising { (rate_pa_per_s * reaction.s()).max(per_stroke.map_or(0.0, |s| s.pa().max(0.0))) } else { 0.0 };
     let peak = now + PressureDifference::from_pa(run_on);
     let to_go = lines.target.map(|t| t - now);
     let ahead = to_go.filter(|g| g.pa() > 0.0);

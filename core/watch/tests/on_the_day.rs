@@ -1,7 +1,7 @@
 //! Channels, gauges at heights, and when to stop the pump.
 
 use proptest::prelude::*;
-use quantity::{Density, GaugePressure, Length, PressureDifference};
+use quantity::{Density, GaugePressure, Length, PressureDifference, Span};
 use watch::agreement::{GaugeReading, compare};
 use watch::channel::{ChannelFacts, ChannelState, Sample, look};
 use watch::forecast::{Lines, Loudness, forecast, rate};
@@ -75,7 +75,7 @@ fn lines() -> Lines {
 #[test]
 fn the_pump_is_stopped_before_the_limit_not_at_it() {
     let stroke = Some(PressureDifference::from_bar(0.6));
-    let at = |now, rate_bar| forecast(bar(now), rate_bar * 1e5, stroke, 100.0, lines());
+    let at = |now, rate_bar| forecast(bar(now), rate_bar * 1e5, stroke, 100.0, lines(), Span::from_s(3.0));
     let far = at(18.8, 0.15);
     assert_eq!((far.loudness, far.strokes_to_go.unwrap().round(), far.seconds_to_go.unwrap().round()), (Loudness::Quiet, 12.0, 48.0));
     assert_eq!(at(25.6, 0.15).loudness, Loudness::StopSoon);
@@ -90,7 +90,7 @@ fn the_pump_is_stopped_before_the_limit_not_at_it() {
 proptest! {
     #[test]
     fn louder_never_turns_quieter_as_the_needle_rises(p in 0.0..27.0f64, more in 0.0..2.0f64, r in 0.0..1.0f64) {
-        let loud = |p| forecast(bar(p), r * 1e5, None, 100.0, lines()).loudness;
+        let loud = |p| forecast(bar(p), r * 1e5, None, 100.0, lines(), Span::from_s(3.0)).loudness;
         prop_assert!(loud(p + more) >= loud(p));
     }
 

@@ -852,11 +852,8 @@ export interface components {
             withdrawn?: string | null;
             /** @description What rules or library would say today of a run that has begun and is not over; absent where they say the same. */
             changed_since?: string | null;
-            /**
-             * Format: date-time
-             * @description When it was released.
-             */
-            released_at: string;
+            /** @description When it was released. */
+            released_at: components["schemas"]["Instant"];
             /** @description By whom. */
             released_by: string;
             /** @description Events in time order. */
@@ -1102,14 +1099,11 @@ export interface components {
             after: Record<string, never>;
             /** @description By whom. */
             person: string;
-            /**
-             * Format: date-time
-             * @description When.
-             */
-            at: string;
+            /** @description When. */
+            at: components["schemas"]["Instant"];
         };
         /**
-         * @description What a reading is of.
+         * @description What a typed reading is of.
          * @enum {string}
          */
         Channel: "pressure" | "temperature";
@@ -1217,18 +1211,23 @@ export interface components {
             /** @description What each rule says. */
             rules: components["schemas"]["RuleResult"][];
         };
-        /** @description A clock that was set anew while it was recorded. The times of the case do not follow it: they go on by a count that nobody sets. */
+        /** @description A moment at which the installation's clock was found to have been set anew. */
         ClockSet: {
             /**
-             * Format: double
-             * @description When, s.
+             * Format: int64
+             * @description What it showed then, µs since 1970.
              */
-            t_s: number;
+            at_us: number;
             /**
-             * Format: double
-             * @description By how much it was set forward, s; negative where it was set back.
+             * Format: int64
+             * @description The run's own time, µs.
              */
-            by_s: number;
+            run_us: number;
+            /**
+             * Format: int64
+             * @description How far it stands ahead of the run's own time since, µs.
+             */
+            lead_us: number;
         };
         /** @description Something to say yes to, or a name to give. */
         Confirmed: {
@@ -1306,7 +1305,7 @@ export interface components {
              */
             doubt_fall_pa: number;
         };
-        /** @description What is corrected. Times are seconds from the release. */
+        /** @description What a person corrects in how a record is read. Times are seconds from the release. */
         Correction: {
             /** @description Its kind. */
             kind: components["schemas"]["DefectKind"];
@@ -1339,15 +1338,27 @@ export interface components {
             /** @enum {string} */
             what: "move";
         };
+        /** @description A correction with its author. */
+        CorrectionRow: {
+            /** @description Id made by whoever sent it. */
+            id: string;
+            /** @description When it was stored, by the database's clock: of two that move the same boundary the later counts. */
+            at?: components["schemas"]["Instant"];
+            /** @description What. */
+            correction: components["schemas"]["Correction"];
+            /** @description By whom. */
+            person: string;
+        };
         /** @description A time to wait for. */
         Countdown: {
             /** @description What for. */
+            waits_for: components["schemas"]["WaitsFor"];
+            /** @description The same in words. */
             words: string;
-            /**
-             * Format: date-time
-             * @description When it is over.
-             */
-            until: string;
+            /** @description When it is over, as the installation's clock will show it. */
+            until: components["schemas"]["Instant"];
+            /** @description The same as people say it. */
+            until_words: string;
             /**
              * Format: double
              * @description Seconds left; nil when over.
@@ -1638,17 +1649,14 @@ export interface components {
          * @enum {string}
          */
         EventKind: "step_reached" | "pump_off" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released";
-        /** @description An event as stored. */
+        /** @description An event as booked. */
         EventRow: {
             /** @description Id made by whoever sent it. */
             id: string;
             /** @description What. */
             kind: components["schemas"]["RunEventKind"];
-            /**
-             * Format: date-time
-             * @description When.
-             */
-            at: string;
+            /** @description When. */
+            at: components["schemas"]["Instant"];
             place?: components["schemas"]["LeakPlace"] | null;
             /**
              * Format: int32
@@ -1664,11 +1672,8 @@ export interface components {
             note: string;
             /** @description Who booked it. */
             person: string;
-            /**
-             * Format: date-time
-             * @description When it was booked, by the database's clock.
-             */
-            stored_at?: string;
+            /** @description When it was booked, by the database's clock. */
+            stored_at?: components["schemas"]["Instant"];
             /**
              * Format: int64
              * @description How far the clock that it was booked by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
@@ -2115,11 +2120,8 @@ export interface components {
         };
         /** @description Chart of a run. */
         HoldView: {
-            /**
-             * Format: date-time
-             * @description Zero of the times.
-             */
-            released_at: string;
+            /** @description Zero of the times. */
+            released_at: components["schemas"]["Instant"];
             /** @description Gauge readings, Pa. */
             pressure: components["schemas"]["Point"][];
             /** @description Temperatures, °C. */
@@ -2179,16 +2181,10 @@ export interface components {
             rows: number;
             /** @description zone of its clock */
             zone: string;
-            /**
-             * Format: date-time
-             * @description first row, as an instant
-             */
-            first_at: string;
-            /**
-             * Format: date-time
-             * @description last row, as an instant
-             */
-            last_at: string;
+            /** @description first row, as an instant */
+            first_at: components["schemas"]["Instant"];
+            /** @description last row, as an instant */
+            last_at: components["schemas"]["Instant"];
             /**
              * Format: double
              * @description first pressure, Pa
@@ -2230,6 +2226,8 @@ export interface components {
             /** @description Where the value comes from. */
             source: string;
         };
+        /** Format: date-time */
+        Instant: string;
         /** @description An instrument of the store. */
         Instrument: {
             /** @description Tag. */
@@ -2447,11 +2445,8 @@ export interface components {
         };
         /** @description One moment of a run. */
         LiveView: {
-            /**
-             * Format: date-time
-             * @description The installation's clock.
-             */
-            now: string;
+            /** @description The installation's clock. */
+            now: components["schemas"]["Instant"];
             /**
              * Format: double
              * @description How many times faster than the real one it runs.
@@ -2677,11 +2672,8 @@ export interface components {
             zone: string;
             /** @description Fingerprint of the installation's sealing key. */
             fingerprint: string;
-            /**
-             * Format: date-time
-             * @description The installation's clock now.
-             */
-            now: string;
+            /** @description The installation's clock now. */
+            now: components["schemas"]["Instant"];
             /**
              * Format: double
              * @description How many times faster than the real one it runs; 1 unless this is a training installation.
@@ -2796,11 +2788,8 @@ export interface components {
         NewEvent: {
             /** @description What happened. */
             kind: components["schemas"]["RunEventKind"];
-            /**
-             * Format: date-time
-             * @description When.
-             */
-            at: string;
+            /** @description When. */
+            at: components["schemas"]["Instant"];
             place?: components["schemas"]["LeakPlace"] | null;
             /**
              * Format: int32
@@ -3021,6 +3010,31 @@ export interface components {
             /** @description Why plan and parts cannot be changed now; absent when they can. */
             locked?: string | null;
         };
+        /** @description A logger's file, its rows in bytes. */
+        PackedRecording: {
+            /** @description Id made by whoever sent it. */
+            id: string;
+            /** @description When it was stored. */
+            stored_at: components["schemas"]["Instant"];
+            /** @description Its rows. */
+            rows: string;
+        };
+        /** @description Rows of a run, packed. */
+        PackedRows: {
+            /** @description Events in the order of the run's own time. */
+            events: components["schemas"]["EventRow"][];
+            /** @description Typed readings in the order of the run's own time. */
+            typed: components["schemas"]["ReadingRow"][];
+            /** @description Loggers' files in the order in which they came. */
+            recordings: components["schemas"]["PackedRecording"][];
+            /** @description Instants of the recorder in their sequence, up to when all was let out. */
+            ticks: string[];
+            /** @description When the clock was set anew, in order. */
+            clock_sets: components["schemas"]["ClockSet"][];
+            /** @description Corrections in the order in which they were made. */
+            corrections: components["schemas"]["CorrectionRow"][];
+            let_out_before?: components["schemas"]["Instant"] | null;
+        };
         /**
          * @description What the pages of a report are.
          * @enum {string}
@@ -3170,6 +3184,7 @@ export interface components {
             cautions: string[];
             /** @description Who booked what of punch list and boundary, and when; absent in records of before these were sealed. */
             booked?: components["schemas"]["Booked"][];
+            rows?: components["schemas"]["PackedRows"] | null;
         };
         /** @description The fate of a whole table. */
         PartsFate: {
@@ -3527,15 +3542,12 @@ export interface components {
              */
             sample_no?: number | null;
         };
-        /** @description A reading as stored. */
+        /** @description A typed reading. */
         ReadingRow: {
             /** @description Id made by whoever sent it. */
             id: string;
-            /**
-             * Format: date-time
-             * @description When it was read.
-             */
-            at: string;
+            /** @description When it was read. */
+            at: components["schemas"]["Instant"];
             /** @description What it is of. */
             channel: components["schemas"]["Channel"];
             /**
@@ -3547,11 +3559,8 @@ export interface components {
             as_typed: string;
             /** @description Who read it. */
             person: string;
-            /**
-             * Format: date-time
-             * @description When it was stored, by the database's clock.
-             */
-            stored_at?: string;
+            /** @description When it was stored, by the database's clock. */
+            stored_at?: components["schemas"]["Instant"];
             struck?: components["schemas"]["Struck"] | null;
             /**
              * Format: int64
@@ -3649,11 +3658,7 @@ export interface components {
         RegisterForm: "f32" | "f32_low_first" | "i16" | "u16" | "i32" | "u32" | "u32_low_first";
         /** @description A release. */
         Release: {
-            /**
-             * Format: date-time
-             * @description When it was released, when that is booked afterwards; absent for now.
-             */
-            released_at?: string | null;
+            released_at?: components["schemas"]["Instant"] | null;
             /** @description Why a signed record is superseded; needed when there is one. */
             supersedes_reason?: string;
         };
@@ -4219,6 +4224,8 @@ export interface components {
             supersedes_reason?: string | null;
             /** @description Name of the site; absent before the third format. */
             site?: string;
+            /** @description Zone by whose days certificates count, and in which its times are printed; absent before the fourth format. */
+            zone?: string;
             /** @description Version of the software. */
             software: string;
             /** @description Rules by which it was released, where the window was frozen then; absent in the first format. */
@@ -4412,11 +4419,8 @@ export interface components {
         TypedReading: {
             /** @description UUID made by the client, so that sending again stores once. */
             id: string;
-            /**
-             * Format: date-time
-             * @description When it was read.
-             */
-            at: string;
+            /** @description When it was read. */
+            at: components["schemas"]["Instant"];
             /** @description What it is of. */
             channel: components["schemas"]["Channel"];
             /** @description As typed: "25.9", "376 psi", "15,2". */
@@ -4483,6 +4487,11 @@ export interface components {
          * @description Volume, m³.
          */
         Volume: number;
+        /**
+         * @description What is waited for.
+         * @enum {string}
+         */
+        WaitsFor: "step" | "stretch" | "settle" | "fall" | "hold";
         /** @description Slow stretch of a plastic wall at constant pressure: volume · stretch · pressure · k · ln((t + t₁)/t₁), t₁ the time at pressure before the hold. */
         WallCreep: {
             /**

@@ -1,15 +1,12 @@
 //! The recorder: polls the instruments of every attempt that is under way, under a lease.
 
-pub mod own_time;
 mod poll;
-
-pub use poll::Reach;
 
 use crate::state::App;
 use crate::store::{attempt, lease, tick};
 use ::pack::plan::RunKind;
-use own_time::{Moment, OwnTime};
 use poll::Poller;
+use run::own_time::{Moment, OwnTime};
 use std::collections::{HashMap, VecDeque};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Duration;
@@ -17,16 +14,6 @@ use tokio::time::{Instant, MissedTickBehavior, interval};
 
 /// Most instants that are kept while the database does not answer: an hour at one a second.
 const KEPT: usize = 3600;
-/// Time between polls, s of the installation's clock.
-const EVERY_S: f64 = 1.0;
-/// Never faster than this, s of the real clock.
-const LEAST_S: f64 = 0.05;
-
-/// Time between readings, s of the installation's clock.
-pub fn every_s(app: &App) -> f64 {
-    EVERY_S.max(LEAST_S * app.clock.rate())
-}
-
 /// Attempts that this server polls now.
 type Running = Arc<Mutex<HashMap<String, tokio::task::AbortHandle>>>;
 
@@ -127,15 +114,15 @@ impl Took {
 /// Polls one attempt until it is signed or another server has taken it over. What cannot be stored is kept in order and tried again.
 async fn record(app: &App, holder: &str, id: &str, mut poller: Poller) {
     tracing::info!(attempt = id, channels = poller.channels(), "recording");
-    let mut every = interval(Duration::from_secs_f64(every_s(app) / app.clock.rate()));
+    let mut every = interval(Duration::from_secs_f64(app.clock.every_s() / app.clock.rate()));
     every.set_missed_tick_behavior(MissedTickBehavior::Delay);
     let mut own: Option<OwnTime> = None;
-    let mut kept: VecDeque<(Moment, Vec<tick::Sampled>)> = VecDeque::new();
+    let mut kept: VecDeque<(Moment, Vec<run::rows::Sampled>)> = VecDeque::new();
     let mut said_failing = false;
     let mut took = Took::default();
     loop {
         every.tick().await;
-        let (at_us, steady_us) = (crate::clock::us(app.clock.now()), app.clock.steady_us());
+        let (at_us, steady_us) = (app.clock.now().us(), app.clock.steady_us());
         // without knowing how far the one before had come, no reading has its place in time
         let Some(own) = resumed(app, id, &mut own, at_us, steady_us).await else { continue };
         kept.push_back((own.moment(at_us, steady_us), poller.read().await));
@@ -172,7 +159,7 @@ async fn record(app: &App, holder: &str, id: &str, mut poller: Poller) {
 async fn resumed<'a>(app: &App, id: &str, own: &'a mut Option<OwnTime>, at_us: i64, steady_us: i64) -> Option<&'a mut OwnTime> {
     if own.is_none() {
         let kept = tick::kept(&app.db, id).await.ok()?;
-        let every_us = (every_s(app) * 1e6) as i64;
+        let every_us = (app.clock.every_s() * 1e6) as i64;
         *own = Some(OwnTime::resume(kept, &crate::clock::boot(), at_us, steady_us, every_us, app.clock.rate()));
     }
     own.as_mut()

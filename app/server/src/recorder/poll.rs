@@ -1,10 +1,9 @@
 //! Reads every channel of an attempt over Modbus TCP, each network address by a connection of its own.
 
-use crate::store::tick::{Answer, Sampled};
-use ipnet::IpNet;
+use crate::reach::Reach;
 use pack::instrument::{Connection, Instrument};
-use std::net::{IpAddr, SocketAddr};
-use std::sync::Arc;
+use run::rows::{Answer, Sampled};
+use std::net::SocketAddr;
 use std::time::Duration;
 use tokio::task::JoinSet;
 use tokio_modbus::client::{Context, tcp};
@@ -31,25 +30,6 @@ struct Endpoint {
 /// Reads an attempt's channels.
 pub struct Poller {
     endpoints: Vec<Endpoint>,
-}
-
-/// Where this server may speak to instruments.
-#[derive(Debug, Clone, Default)]
-pub struct Reach {
-    /// Networks that the administrator named.
-    pub networks: Arc<[IpNet]>,
-    /// The practice rig.
-    pub rig: Option<SocketAddr>,
-}
-
-impl Reach {
-    /// The address of an instrument, when this server may speak to it.
-    pub fn address(&self, connection: &Connection) -> Option<SocketAddr> {
-        let ip: IpAddr = connection.address.parse().ok()?;
-        let at = SocketAddr::new(ip, connection.port);
-        let named = self.networks.iter().any(|net| net.contains(&ip));
-        (connection.port > 0 && (named || self.rig == Some(at))).then_some(at)
-    }
 }
 
 impl Poller {

@@ -2,29 +2,35 @@
 
 use super::{Body, uuid};
 use crate::access::{Action, may_on};
-use crate::judging::Run;
+use crate::kept::Held;
 use crate::problem::{Problem, ProblemBody};
+use crate::runs;
 use crate::state::App;
-use crate::store::attempt::{AttemptRow, Frozen};
+use crate::store::attempt::AttemptRow;
 use crate::store::{attempt, boundary, pack as packs, punch, signature};
-use crate::view::{PackView, pack_view, planned};
+use crate::views::pack::{PackView, pack_view, planned};
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
+use moment::Instant;
+use run::Frozen;
 use serde::Deserialize;
-use time::OffsetDateTime;
+use std::sync::Arc;
 
 /// A release.
 #[derive(Debug, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Release {
     /// When it was released, when that is booked afterwards; absent for now.
-    #[serde(default, with = "time::serde::rfc3339::option")]
-    pub released_at: Option<OffsetDateTime>,
+    #[serde(default)]
+    pub released_at: Option<Instant>,
     /// Why a signed record is superseded; needed when there is one.
     #[serde(default)]
     pub supersedes_reason: String,
 }
+
+/// 2000-01-01T00:00:00Z, µs: no test of before was released here.
+const YEAR_2000_US: i64 = 946_684_800_000_000;
 
 /// An attempt that this person may work on, and its pack.
 pub(super) async fn of_person(app: &App, who: &Who, id: &str, action: Action) -> Result<(packs::PackRow, AttemptRow), Problem> {
@@ -35,8 +41,8 @@ pub(super) async fn of_person(app: &App, who: &Who, id: &str, action: Action) ->
 }
 
 /// Refuses to book anything on a release that no longer stands.
-pub(super) async fn stands(app: &App, run: &Run) -> Result<(), Problem> {
-    match run.withdrawn(app).await? {
+pub(super) async fn stands(app: &App, run: &Held) -> Result<(), Problem> {
+    match runs::withdrawn(app, run).await? {
         Some(sentence) => Err(Problem::Conflict(sentence)),
         None => Ok(()),
     }
@@ -65,18 +71,19 @@ pub async fn release(
         return Err(Problem::Conflict(format!("Not released: {}", shut.join(" "))));
     }
     let released_at = body.released_at.unwrap_or_else(|| app.clock.now());
-    if released_at > app.clock.now() + time::Duration::minutes(5) {
+    if released_at > app.clock.now().plus_s(300.0) {
         return Err(Problem::invalid("released_at", "the release lies in the future: check the date and the zone"));
     }
-    if released_at.year() < 2000 {
+    if released_at < Instant::from_us(YEAR_2000_US) {
         return Err(Problem::invalid("released_at", "the release lies before the year 2000: check the date"));
     }
     let mut follows = None;
     let mut supersedes = None;
     if let Some(last) = earlier.into_iter().next_back() {
         let (number, last_id) = (last.number, last.id.clone());
-        let run = Run::load_booked(&app, last).await?;
-        if !run.over() && run.withdrawn(&app).await?.is_none() {
+        let run = runs::current(&app, &last).await?;
+        let over = run.read().over();
+        if !over && runs::withdrawn(&app, &run).await?.is_none() {
             return Err(Problem::Conflict(format!(
                 "Attempt {number} is under way: release its pressure and book that before another begins."
             )));
@@ -100,7 +107,7 @@ pub async fn release(
         supersedes,
         released_at,
         released_by: who.sign_in.clone(),
-        frozen: Frozen {
+        frozen: Arc::new(Frozen {
             title: row.title.clone(),
             plan: row.plan.clone(),
             parts: planned.parts,
@@ -109,7 +116,7 @@ pub async fn release(
             // what was released is what was derived, in the unit that it is worked in
             derived: rules::system::derive(&rules::system::System { said_in: None, ..planned.system }).ok(),
             rules_version: judge::judgement::RULES_VERSION.to_owned(),
-        },
+        }),
     };
     attempt::insert(&app.db, &new).await?;
     Ok(Json(pack_view(&app, &who, packs::get(&app.db, &id).await?).await?))

@@ -2,9 +2,8 @@
 
 use super::{Body, text, uuid};
 use crate::access::{Action, may_on};
-use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
-use crate::situation::At;
+use crate::runs;
 use crate::state::App;
 use crate::store::history::{self, Change};
 use crate::store::{attempt, boundary, pack as packs};
@@ -12,9 +11,9 @@ use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
-use pack::acts::{self, BoundaryAct, Situation, Stage};
+use pack::acts::{BoundaryAct, Stage};
 use pack::registers::BoundaryItem;
-use rules::say::Say;
+use run::situation::At;
 
 /// Adds an item, or books that it is set or put back. Nothing is put back while a run is not released.
 #[utoipa::path(put, path = "/api/v1/packs/{id}/boundary/{item}", tag = "registers", params(("id" = String, Path), ("item" = String, Path)), request_body = BoundaryItem,
@@ -35,12 +34,11 @@ pub async fn put(
     let there = boundary::of_pack(&app.db, &id).await?.into_iter().find(|b| b.id == item).map(|b| b.item);
     let attempt = attempt::of_pack(&app.db, &id).await?.into_iter().next_back();
     if let (true, Some(attempt)) = (there.as_ref() != Some(&body), attempt) {
-        let run = Run::load_booked(&app, attempt).await?;
-        let at = At::look(&app, run, app.clock.now()).await?;
-        let clock = |t_s: f64| app.clock(at.run().shown(t_s));
-        let situation = at.situation(Say(who.unit.unwrap_or_default()), "", &clock);
+        let held = runs::current(&app, &attempt).await?;
+        let run = held.read();
+        let at = At::new(&run, app.clock.now(), app.clock.rate());
         let tag = there.as_ref().map_or(&body.tag, |t| &t.tag);
-        let against = acts::boundary_objections(act(there.as_ref(), &body, &situation), tag, &situation);
+        let against = at.boundary_objections(act(there.as_ref(), &body, at.stage()), tag, &app.tell(who.unit));
         if !against.is_empty() {
             return Err(Problem::Conflict(against.join(" ")));
         }
@@ -50,7 +48,7 @@ pub async fn put(
 }
 
 /// What a change of an item is.
-fn act(there: Option<&BoundaryItem>, body: &BoundaryItem, now: &Situation<'_>) -> BoundaryAct {
+fn act(there: Option<&BoundaryItem>, body: &BoundaryItem, stage: Stage) -> BoundaryAct {
     let Some(there) = there else { return BoundaryAct::Set };
     let as_it_was = (&there.tag, there.kind, &there.place) == (&body.tag, body.kind, &body.place);
     let owed = there.set_for_test && !there.put_back;
@@ -58,7 +56,7 @@ fn act(there: Option<&BoundaryItem>, body: &BoundaryItem, now: &Situation<'_>) -
         (true, true) if body.put_back => BoundaryAct::PutBack,
         (true, false) if body.set_for_test => BoundaryAct::Set,
         // the system was released for test with it in
-        (_, true) if now.stage != Stage::Closed => BoundaryAct::ChangeOwed,
+        (_, true) if stage != Stage::Closed => BoundaryAct::ChangeOwed,
         _ => BoundaryAct::Change,
     }
 }

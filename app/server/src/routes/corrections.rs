@@ -3,15 +3,17 @@
 use super::attempts::of_person;
 use super::{Body, text, uuid};
 use crate::access::Action;
-use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
+use crate::runs;
 use crate::state::App;
-use crate::store::correction::{self, Correction};
+use crate::store::correction;
 use crate::store::signature;
 use crate::who::Who;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use judge::case::Boundary;
+use run::Run;
+use run::rows::Correction;
 
 /// Adds a correction; the same id again changes nothing. Refused once the record is signed.
 #[utoipa::path(put, path = "/api/v1/attempts/{attempt}/corrections/{correction}", tag = "run", params(("attempt" = String, Path), ("correction" = String, Path)), request_body = Correction,
@@ -38,18 +40,16 @@ pub async fn put(
         ));
     }
     if let Correction::Move { boundary: Boundary::Between, found_s, moved_s, .. } = &body {
-        stays_between_its_neighbours(&Run::load(&app, attempt).await?, *found_s, *moved_s)?;
+        let held = runs::current(&app, &attempt).await?;
+        stays_between_its_neighbours(&held.read(), &app, *found_s, *moved_s)?;
     }
     correction::insert(&app.db, &id, &correction_id, &body, &who.sign_in).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 /// Refuses a boundary between two stretches that is not there, or would pass another.
-fn stays_between_its_neighbours(run: &Run, found_s: f64, moved_s: f64) -> Result<(), Problem> {
-    let derived = run.derived().map_err(|e| Problem::invalid(e.field(), &e))?;
-    let case = run.case(&derived);
-    let hold = case.as_ref().map(|c| (c.hold_start_s, c.hold_end_s));
-    let (from, to) = judge::segments::room_of(&run.stretches(&derived, case.as_ref()), hold, found_s).ok_or_else(|| {
+fn stays_between_its_neighbours(run: &Run, app: &App, found_s: f64, moved_s: f64) -> Result<(), Problem> {
+    let (from, to) = judge::segments::room_of(&run.stretches(), run.hold(), found_s).ok_or_else(|| {
         Problem::Conflict(
             "No stretch of the run begins there any more: readings or events came in since. Load the page anew and move it from there."
                 .to_owned(),
@@ -58,13 +58,9 @@ fn stays_between_its_neighbours(run: &Run, found_s: f64, moved_s: f64) -> Result
     if moved_s > from && moved_s < to {
         return Ok(());
     }
-    let clock = |s: f64| {
-        let (hour, minute, second) = (run.attempt.released_at + time::Duration::seconds_f64(s)).to_hms();
-        format!("{hour:02}:{minute:02}:{second:02}")
-    };
-    let (from, to) = (clock(from), clock(to));
+    let clock = |s: f64| app.zone.clock_to_second(run.shown(s));
     Err(Problem::invalid(
         "moved_s",
-        format!("a boundary stays between its neighbours: put it after {from} and before {to} UTC, or move those first"),
+        format!("a boundary stays between its neighbours: put it after {} and before {}, or move those first", clock(from), clock(to)),
     ))
 }

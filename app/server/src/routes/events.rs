@@ -7,20 +7,20 @@ use super::{
     uuid,
 };
 use crate::access::Action;
-use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
-use crate::situation::At;
+use crate::runs;
 use crate::state::App;
-use crate::store::event::{self, EventRow};
+use crate::store::event;
 use crate::who::Who;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use judge::case::LeakPlace;
+use moment::Instant;
 use pack::acts;
 use pack::run::RunEventKind;
-use rules::say::Say;
+use run::rows::EventRow;
+use run::situation::At;
 use serde::Deserialize;
-use time::OffsetDateTime;
 
 /// Most characters of a note.
 const MOST_NOTE: usize = 500;
@@ -32,8 +32,7 @@ pub struct NewEvent {
     /// What happened.
     pub kind: RunEventKind,
     /// When.
-    #[serde(with = "time::serde::rfc3339")]
-    pub at: OffsetDateTime,
+    pub at: Instant,
     /// Place class of a leak seen, or of a look at one class.
     #[serde(default)]
     pub place: Option<LeakPlace>,
@@ -60,37 +59,34 @@ pub async fn put(
     let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     uuid(&event_id)?;
     check(&body)?;
-    let run = Run::load_booked(&app, attempt).await?;
-    instant(&app, &run, "at", body.at)?;
-    let lead_us = run.lead_us(body.at);
+    let held = runs::current(&app, &attempt).await?;
+    instant(&app, &held.read(), "at", body.at)?;
+    let lead_us = held.read().lead_us(body.at);
     let mut note = body.note;
-    if !run.events.iter().any(|e| e.id == event_id) {
+    let known = held.read().events().iter().any(|e| e.id == event_id);
+    if !known {
         // what lets the pressure out is refused by nothing but the gauge
         if !matches!(body.kind, RunEventKind::Released | RunEventKind::VentOpened | RunEventKind::Drained) {
-            stands(&app, &run).await?;
+            stands(&app, &held).await?;
         }
-        let at = At::look(&app, run, body.at).await?;
-        let clock = |t_s: f64| app.clock(at.run().shown(t_s));
-        let situation = at.situation(Say(who.unit.unwrap_or_default()), &note, &clock);
-        let against = acts::objections(body.kind, &situation);
+        let (against, by_word) = At::new(&held.read(), body.at, app.clock.rate()).objections(body.kind, &app.tell(who.unit), &note);
         if !against.is_empty() {
             return Err(Problem::Conflict(against.join(" ")));
         }
-        if body.kind == RunEventKind::Released && situation.by_word() {
+        if body.kind == RunEventKind::Released && by_word {
             note = format!("{}{}", acts::BY_WORD, note.trim());
             if note.chars().count() > MOST_NOTE {
                 return Err(Problem::invalid("note", "how zero was proved is told in 470 characters at most: shorten it"));
             }
         }
     }
-    let at = body.at.replace_nanosecond(body.at.nanosecond() / 1000 * 1000).unwrap_or(body.at);
     event::insert(
         &app.db,
         &id,
         &EventRow {
             id: event_id,
             kind: body.kind,
-            at,
+            at: body.at,
             place: body.place,
             looked: body.looked,
             volume_m3: body.volume_m3,

@@ -4,7 +4,7 @@ use super::{Body, etag, text, version};
 use crate::access::{Action, may};
 use crate::door::Caller;
 use crate::problem::{Problem, ProblemBody};
-use crate::recorder::Reach;
+use crate::reach::Reach;
 use crate::security::{What, note};
 use crate::state::App;
 use crate::store::history::{self, Change};

@@ -2,23 +2,28 @@
 
 use super::attempts::of_person;
 use crate::access::Action;
-use crate::live::{LiveView, Snapshot};
+use crate::kept::Held;
 use crate::problem::{Problem, ProblemBody};
+use crate::rooms::News;
 use crate::session_store;
 use crate::state::App;
-use crate::store::tick::{Sampled, Tick};
+use crate::views::live::{enter, view};
 use crate::who::{IDLE, RENEW_AFTER, Who};
 use axum::extract::{Path, Query, State};
 use axum::http::HeaderMap;
 use axum::response::sse::{Event, KeepAlive, KeepAliveStream, Sse};
+use run::live::LiveView;
+use run::rows::Sampled;
 use serde::{Deserialize, Serialize};
 use std::convert::Infallible;
-use time::OffsetDateTime;
 use tokio::sync::mpsc;
 use tokio_stream::wrappers::ReceiverStream;
 
 /// How often it is asked whether who watches still may.
 const STANDS_EVERY: std::time::Duration = std::time::Duration::from_secs(2);
+
+/// Instants of the recorder that the needle's way is drawn from.
+const TRAIL: u64 = 600;
 
 /// From where on.
 #[derive(Debug, Deserialize, utoipa::IntoParams)]
@@ -63,28 +68,30 @@ pub async fn get(
 ) -> Result<Sse<KeepAliveStream<ReceiverStream<Result<Event, Infallible>>>>, Problem> {
     let (_, attempt) = of_person(&app, &who, &id, Action::See).await?;
     let resumed = headers.get("last-event-id").and_then(|v| v.to_str().ok()).and_then(|v| v.parse::<u64>().ok());
-    let after = resumed.or(query.after).unwrap_or(0);
-    let released = attempt.released_at;
-    let room = app.hub.enter(&app, attempt);
+    let (room, held) = enter(&app, &attempt).await?;
+    // who comes for the first time gets the needle's way, not the day: the chart has that
+    let first = held.read().last_seq().saturating_sub(TRAIL);
+    let after = resumed.or(query.after).unwrap_or(first);
     let (sender, receiver) = mpsc::channel(64);
     tokio::spawn(async move {
-        let mut state = room.subscribe();
+        let mut state = room.news.subscribe();
         let mut look = tokio::time::interval(STANDS_EVERY);
         let (mut cursor, mut revision) = (after, None::<String>);
         loop {
-            let snapshot: Option<Snapshot> = state.borrow_and_update().clone();
-            if let Some(snapshot) = snapshot {
-                for tick in room.after(cursor) {
+            let news: Option<News> = state.borrow_and_update().clone();
+            if let Some(news) = news {
+                for tick in after_seq(&held, cursor) {
                     cursor = tick.seq;
-                    if sender.send(Ok(event("tick", &line(&tick, released)).id(tick.seq.to_string()))).await.is_err() {
+                    if sender.send(Ok(event("tick", &tick).id(tick.seq.to_string()))).await.is_err() {
                         return;
                     }
                 }
-                if revision.as_ref().is_some_and(|r| *r != snapshot.revision) && sender.send(Ok(event("changed", &()))).await.is_err() {
+                if revision.as_ref().is_some_and(|r| *r != news.revision) && sender.send(Ok(event("changed", &()))).await.is_err() {
                     return;
                 }
-                revision = Some(snapshot.revision);
-                if sender.send(Ok(event("view", snapshot.view.as_ref()))).await.is_err() {
+                let view = view(&app, &attempt, &held, &news, who.unit);
+                revision = Some(news.revision);
+                if sender.send(Ok(event("view", &view))).await.is_err() {
                     return;
                 }
             }
@@ -104,9 +111,11 @@ pub async fn get(
     Ok(Sse::new(ReceiverStream::new(receiver)).keep_alive(KeepAlive::default()))
 }
 
-fn line(tick: &Tick, released: OffsetDateTime) -> TickLine {
-    let zero = i64::try_from(released.unix_timestamp_nanos() / 1000).unwrap_or(0);
-    TickLine { seq: tick.seq, t_s: (tick.run_us - zero) as f64 * 1e-6, values: tick.values.clone() }
+/// Instants after a number of the sequence.
+fn after_seq(held: &Held, seq: u64) -> Vec<TickLine> {
+    let run = held.read();
+    let from = run.ticks().partition_point(|t| t.seq <= seq);
+    run.ticks()[from..].iter().map(|t| TickLine { seq: t.seq, t_s: run.seconds_us(t.run_us), values: t.values.clone() }).collect()
 }
 
 fn event(name: &str, data: &impl Serialize) -> Event {

@@ -5,7 +5,7 @@ use crate::access::{Action, may, may_on, sees};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::{attempt, boundary, pack as store, punch};
-use crate::view::{PackView, RefusalView, StateKind, locked, pack_view};
+use crate::views::pack::{PackView, RefusalView, StateKind, locked, pack_view};
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
@@ -213,7 +213,7 @@ pub async fn make(
         return Err(Problem::invalid("number", "a number has at most 32 characters"));
     }
     check_plan(&new.plan)?;
-    let library = super::parts::library(&app).await?;
+    let library = crate::store::specification::library(&app.db).await?;
     crate::grid::refuse_bad_rows(&library, &new.rows, who.unit)?;
     let rows = crate::grid::kept(new.rows, who.unit, &who.sign_in);
     let row = store::NewPackRow {
@@ -251,7 +251,7 @@ pub struct PromiseView {
 pub async fn promise(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Json<PromiseView>, Problem> {
     let pack = store::get(&app.db, &id).await?;
     may_on(&who, Action::See, &pack)?;
-    let case = crate::view::planned_case(&app, &pack).await?;
+    let case = crate::views::pack::planned_case(&app, &pack).await?;
     let missing = |sentence: &str| PromiseView { promise: None, missing: sentence.to_owned() };
     Ok(Json(match case {
         None => missing("Choose a gauge of the store, and enter parts with diameter, wall, length and material."),
@@ -281,8 +281,9 @@ pub(super) async fn plannable(app: &App, who: &Who, id: &str) -> Result<store::P
     may_on(who, Action::Plan, &row)?;
     if let Some(last) = attempt::of_pack(&app.db, id).await?.into_iter().next_back() {
         let number = last.number;
-        let run = crate::judging::Run::load(app, last).await?;
-        if let Some(sentence) = locked(Some((number, run.over() || run.withdrawn(app).await?.is_some()))) {
+        let run = crate::runs::current(app, &last).await?;
+        let over = run.read().over();
+        if let Some(sentence) = locked(Some((number, over || crate::runs::withdrawn(app, &run).await?.is_some()))) {
             return Err(Problem::Conflict(sentence));
         }
     }
@@ -349,7 +350,7 @@ pub async fn what_if(
     }
     row.rows.retain(|r| !body.without.iter().any(|t| r.cell("tag") == t));
     row.plan.joints.retain(|j| !body.without.contains(&j.a) && !body.without.contains(&j.b));
-    let planned = crate::view::planned(&app, &row, &[], &[], who.unit).await?;
+    let planned = crate::views::pack::planned(&app, &row, &[], &[], who.unit).await?;
     Ok(Json(WhatWould { refusal: planned.refusals.first().cloned(), refusals: planned.refusals, derived: planned.derived.ok() }))
 }
 
@@ -361,7 +362,7 @@ pub async fn why(State(app): State<App>, who: Who, Path((id, figure)): Path<(Str
     may_on(&who, Action::See, &row)?;
     let figure = rules::why::Figure::from_name(&figure).ok_or(Problem::NotFound("figure"))?;
     let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
-    let planned = crate::view::planned(&app, &row, &punch, &boundary, who.unit).await?;
+    let planned = crate::views::pack::planned(&app, &row, &punch, &boundary, who.unit).await?;
     let refused = |e: rules::system::Refusal| Problem::invalid(e.field(), &e);
     let derived = planned.derived.map_err(refused)?;
     rules::why::why(&planned.system, &derived, &figure).map_err(refused)?.map(Json).ok_or(Problem::NotFound("figure"))

@@ -4,8 +4,8 @@ use super::{Body, File, version};
 use crate::access::{Action, may_on};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
-use crate::store::pack as store;
-use crate::view::PackView;
+use crate::store::{pack as store, specification};
+use crate::views::pack::PackView;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, Query, State};
@@ -22,12 +22,6 @@ pub struct Rows {
     pub rows: Vec<GridRow>,
 }
 
-/// The library as the project has it.
-pub(super) async fn library(app: &App) -> Result<std::sync::Arc<rules::library::Library>, Problem> {
-    let row = crate::store::specification::get(&app.db).await?;
-    row.specification.library().map_err(|e| Problem::invalid("specification.library", e))
-}
-
 /// Replaces the parts, when every row is good and nobody else changed the pack (If-Match).
 #[utoipa::path(put, path = "/api/v1/packs/{id}/parts", tag = "packs", params(("id" = String, Path), ("if-match" = String, Header)), request_body = Rows,
     responses((status = 200, body = PackView), (status = 409, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody)))]
@@ -40,7 +34,7 @@ pub async fn put(
 ) -> Result<(HeaderMap, Json<PackView>), Problem> {
     let mut row = super::packs::plannable(&app, &who, &id).await?;
     let version = version(&headers)?;
-    let library = library(&app).await?;
+    let library = specification::library(&app.db).await?;
     crate::grid::refuse_bad_rows(&library, &body.rows, who.unit)?;
     row.rows = crate::grid::kept(body.rows, who.unit, &who.sign_in);
     store::update(&app.db, &row, version, &who.sign_in).await?;
@@ -51,7 +45,7 @@ pub async fn put(
 #[utoipa::path(post, path = "/api/v1/packs/{id}/parts/check", tag = "packs", params(("id" = String, Path)), request_body = Rows, responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody)))]
 pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Rows>) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
-    let library = library(&app).await?;
+    let library = specification::library(&app.db).await?;
     Ok(Json(crate::grid::fate(&library, &body.rows, who.unit)))
 }
 
@@ -80,7 +74,7 @@ pub async fn preview(
             format!("{lines} lines are more than one system may have ({}): split it", crate::grid::MOST_ROWS),
         ));
     }
-    let library = library(&app).await?;
+    let library = specification::library(&app.db).await?;
     let columns: Option<Vec<String>> = named.columns.map(|c| c.split(';').map(|n| n.trim().to_owned()).collect());
     let unit = who.unit.unwrap_or_default();
     let read = app.looking.run(move |_| formats::parts::read_text(&library, &file, columns.as_deref(), unit)).await?;

@@ -5,22 +5,13 @@ use crate::access::{Action, may_on};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::{boundary, instrument, pack as packs};
-use crate::view::{PackView, pack_view};
+use crate::views::pack::{PackView, pack_view};
+use crate::views::practice::can_practise;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use pack::plan::RunKind;
-
-/// True when the gauge of a plan answers at this installation's practice rig, and there are rigs to practise on.
-pub fn can_practise(app: &App, gauge: Option<&pack::instrument::Instrument>) -> bool {
-    app.practice.can() && on_a_rig(app, gauge)
-}
-
-/// True when the gauge of a plan answers at this installation's practice rig.
-pub fn on_a_rig(app: &App, gauge: Option<&pack::instrument::Instrument>) -> bool {
-    app.rig.is_some() && gauge.and_then(|g| g.connection.as_ref()).and_then(|c| app.reach.address(c)) == app.rig
-}
 
 /// Makes a copy for practice: parts, plan and boundary as they are, everything set for the test, nothing that was ever recorded. The same id again changes nothing.
 #[utoipa::path(put, path = "/api/v1/packs/{id}/practice/{copy}", tag = "packs", params(("id" = String, Path), ("copy" = String, Path, description = "UUID made by the client")),

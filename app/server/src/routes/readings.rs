@@ -6,22 +6,25 @@ use super::{
     uuid,
 };
 use crate::access::Action;
-use crate::judging::Run;
+use crate::kept::Held;
 use crate::problem::{Problem, ProblemBody};
+use crate::runs;
 use crate::state::App;
-use crate::store::reading::{self, Channel, ReadingRow};
+use crate::store::reading;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
+use moment::Instant;
 use pack::people::Role;
 use pack::signing::Form;
 use quantity::bounds::{READING_PRESSURE, READING_TEMPERATURE};
 use quantity::parse;
 use quantity::{GaugePressure, PressureUnit};
 use rules::say::Say;
+use run::Run;
+use run::rows::{Channel, ReadingRow};
 use serde::Deserialize;
-use time::OffsetDateTime;
 
 /// Most readings in one request.
 const MOST: usize = 1000;
@@ -33,8 +36,7 @@ pub struct TypedReading {
     /// UUID made by the client, so that sending again stores once.
     pub id: String,
     /// When it was read.
-    #[serde(with = "time::serde::rfc3339")]
-    pub at: OffsetDateTime,
+    pub at: Instant,
     /// What it is of.
     pub channel: Channel,
     /// As typed: "25.9", "376 psi", "15,2".
@@ -61,9 +63,9 @@ const AHEAD_S: f64 = 300.0;
 const BEFORE_S: f64 = 60.0;
 
 /// An instant that can belong to this run.
-pub(super) fn instant(app: &App, run: &Run, field: &str, at: OffsetDateTime) -> Result<(), Problem> {
+pub(super) fn instant(app: &App, run: &Run, field: &str, at: Instant) -> Result<(), Problem> {
     let at_s = run.seconds(at, run.lead_us(at));
-    if at_s > run.now_s(app) + AHEAD_S {
+    if at_s > run.now_s(app.clock.now()) + AHEAD_S {
         return Err(Problem::invalid(field, "this time lies in the future: check the date and the zone"));
     }
     if at_s < -BEFORE_S {
@@ -92,16 +94,14 @@ fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str, say: 
     {
         return Err(Problem::Doubtful { field: field("text"), sentence });
     }
-    // the database keeps microseconds
-    let at = typed.at.replace_nanosecond(typed.at.nanosecond() / 1000 * 1000).unwrap_or(typed.at);
     Ok(ReadingRow {
         id: typed.id,
-        at,
+        at: typed.at,
         channel: typed.channel,
         value,
         as_typed: typed.text,
         person: person.to_owned(),
-        lead_us: run.lead_us(at),
+        lead_us: run.lead_us(typed.at),
         stored_at: app.clock.now(),
         struck: None,
     })
@@ -109,9 +109,9 @@ fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str, say: 
 
 /// Why a pressure is asked about before it is stored: it lies beyond the gauge, or above all that the test may see.
 fn doubtful(run: &Run, read: GaugePressure, say: Say) -> Option<String> {
-    let tag = &run.attempt.frozen.plan.gauge_tag;
-    let ends = run.gauge().and_then(|g| g.full_scale_pa).filter(|end| read > *end);
-    let upper = run.derived().ok().map(|d| d.upper_pa).filter(|u| read > *u);
+    let tag = &run.frozen().plan.gauge_tag;
+    let ends = run.facts().gauge.as_ref().and_then(|g| g.full_scale_pa).filter(|end| read > *end);
+    let upper = run.window().map(|d| d.upper_pa).filter(|u| read > *u);
     let over = match (ends, upper) {
         (Some(end), _) => format!("beyond the end of {tag} at {}", say.p(end)),
         (None, Some(upper)) => format!("above the upper bound of {}", say.down(upper)),
@@ -156,6 +156,11 @@ pub async fn strike(
     Ok(StatusCode::NO_CONTENT)
 }
 
+fn rows(app: &App, run: &Held, body: Readings, who: &Who) -> Result<Vec<ReadingRow>, Problem> {
+    let (run, say) = (run.read(), Say(who.unit.unwrap_or_default()));
+    body.readings.into_iter().enumerate().map(|(i, r)| read(app, &run, i, r, &who.sign_in, say)).collect()
+}
+
 /// Stores typed readings. What is acknowledged is stored; the same ids again change nothing.
 #[utoipa::path(put, path = "/api/v1/attempts/{attempt}/readings", tag = "run", params(("attempt" = String, Path)), request_body = Readings,
     responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
@@ -167,10 +172,8 @@ pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(
             format!("{} readings in one request, {MOST} fit: send them in parts", body.readings.len()),
         ));
     }
-    let run = Run::load_booked(&app, attempt).await?;
-    let say = Say(who.unit.unwrap_or_default());
-    let rows: Vec<ReadingRow> =
-        body.readings.into_iter().enumerate().map(|(i, r)| read(&app, &run, i, r, &who.sign_in, say)).collect::<Result<_, _>>()?;
+    let run = runs::current(&app, &attempt).await?;
+    let rows = rows(&app, &run, body, &who)?;
     stands(&app, &run).await?;
     reading::insert(&app.db, &id, &rows).await?;
     Ok(StatusCode::NO_CONTENT)

@@ -14,7 +14,8 @@ use axum::extract::{Path, Query, State};
 use axum::http::{HeaderValue, header};
 use axum::response::Response;
 use formats::delimited;
-use formats::logger::{self, LoggerError, LoggerRow, Mapping};
+use formats::logger::{self, LoggerError, Mapping};
+use run::rows::LoggerRow;
 use serde::{Deserialize, Serialize};
 use tokio::sync::mpsc;
 
@@ -50,7 +51,7 @@ pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, F
     let recalled = logger_mapping::recall(&app.db, &who.sign_in, &table.header).await?;
     Ok(Json(LoggerPreview {
         remembered: recalled.is_some(),
-        mapping: recalled.unwrap_or_else(|| Mapping::guess(&table.header, &table.rows, &app.zone)),
+        mapping: recalled.unwrap_or_else(|| Mapping::guess(&table.header, &table.rows, app.zone.name())),
         rows: table.rows.into_iter().take(8).collect(),
         header: table.header,
         encoding: table.encoding,
@@ -88,11 +89,9 @@ pub enum ImportLine {
         /// zone of its clock
         zone: String,
         /// first row, as an instant
-        #[serde(with = "time::serde::rfc3339")]
-        first_at: time::OffsetDateTime,
+        first_at: moment::Instant,
         /// last row, as an instant
-        #[serde(with = "time::serde::rfc3339")]
-        last_at: time::OffsetDateTime,
+        last_at: moment::Instant,
         /// first pressure, Pa
         first_pa: Option<f64>,
         /// last pressure, Pa
@@ -134,7 +133,7 @@ pub async fn put(
         return Err(Problem::Conflict("This record is signed: nothing is added to it. Supersede it with a reason.".to_owned()));
     }
     let (lines, receiver) = mpsc::channel::<ImportLine>(64);
-    let released_us = i64::try_from(attempt.released_at.unix_timestamp_nanos() / 1000).unwrap_or(0);
+    let released_us = attempt.released_at.us();
     let file_name: String = query.file_name.chars().take(200).collect();
     let import =
         Import { app, person: who.sign_in, pack: pack.id, attempt: id, recording: recording_id, file_name, mapping, file, released_us };
@@ -196,7 +195,7 @@ impl Import {
 
     async fn store(&self, rows: &[LoggerRow]) -> Result<(), Problem> {
         let app = &self.app;
-        let now_us = i64::try_from(app.clock.now().unix_timestamp_nanos() / 1000).unwrap_or(i64::MAX);
+        let now_us = app.clock.now().us();
         let (first, last) = (rows.first().map_or(0, |r| r.at_us), rows.last().map_or(0, |r| r.at_us));
         if last > now_us + 300_000_000 {
             return Err(Problem::invalid("file", "the file's times lie in the future: check the zone and the date of its clock"));
@@ -228,10 +227,7 @@ impl Import {
 
 /// How a file is understood.
 fn understood(rows: &[LoggerRow], mapping: &Mapping) -> ImportLine {
-    let at = |r: Option<&LoggerRow>| {
-        let nanos = r.map_or(0, |r| i128::from(r.at_us) * 1000);
-        time::OffsetDateTime::from_unix_timestamp_nanos(nanos).unwrap_or(time::OffsetDateTime::UNIX_EPOCH)
-    };
+    let at = |r: Option<&LoggerRow>| moment::Instant::from_us(r.map_or(0, |r| r.at_us));
     let pressures = || rows.iter().filter_map(|r| r.pressure_pa);
     let range = pressures().fold(None, |range: Option<(f64, f64)>, p| Some(range.map_or((p, p), |(low, high)| (low.min(p), high.max(p)))));
     ImportLine::Understood {

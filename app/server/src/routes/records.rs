@@ -3,14 +3,14 @@
 use super::attempts::of_person;
 use crate::access::Action;
 use crate::door::Caller;
-use crate::judging::Run;
 use crate::problem::{Problem, ProblemBody};
-use crate::sealing::delivered;
 use crate::security::{What, note};
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::store::pack::PackRow;
 use crate::store::signature;
+use crate::views::freeze::parts;
+use crate::views::sealing::delivered;
 use crate::who::Who;
 use axum::Json;
 use axum::body::Body;
@@ -80,11 +80,11 @@ struct Printable {
 
 impl Printable {
     async fn load(app: &App, pack: &PackRow, attempt: AttemptRow) -> Result<Self, Problem> {
-        let run = Run::load(app, attempt).await?;
-        if signature::content_sha256(&app.db, &run.attempt.id).await?.is_none() {
-            return Ok(Self { parts: crate::freeze::parts(app, pack, &run).await?, signatures: vec![], seal: None, file: None });
+        if signature::content_sha256(&app.db, &attempt.id).await?.is_none() {
+            let held = crate::runs::from_nothing(app, &attempt).await?;
+            return Ok(Self { parts: parts(app, pack, &attempt, &held).await?, signatures: vec![], seal: None, file: None });
         }
-        let (content, signatures, file) = delivered(app, &run).await?;
+        let (content, signatures, file) = delivered(app, &attempt).await?;
         let record: record::sealed::SealedRecord = serde_json::from_slice(&file)?;
         Ok(Self { parts: content.parts, signatures, seal: Some(record.seal), file: Some(file) })
     }
@@ -162,7 +162,7 @@ fn download(file: Vec<u8>, kind: &'static str, pack_number: &str, attempt: u32, 
 pub async fn sealed(State(app): State<App>, who: Who, caller: Caller, Path(id): Path<String>) -> Result<Response, Problem> {
     let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
     let number = attempt.number;
-    let (_, _, file) = delivered(&app, &Run::load(&app, attempt).await?).await?;
+    let (_, _, file) = delivered(&app, &attempt).await?;
     note(&app, What::Exported, &who.sign_in, Some(caller.0), &format!("sealed record of {} attempt {number}", pack.number)).await;
     Ok(download(file, "application/json", &pack.number, number, "sealed.json"))
 }

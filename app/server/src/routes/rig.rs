@@ -4,7 +4,7 @@ use super::{Body, attempts::of_person};
 use crate::access::Action;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
-use crate::store::attempt::AttemptRow;
+use crate::views::practice::on_the_rig;
 use crate::who::Who;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
@@ -26,11 +26,6 @@ pub struct RigHand {
     pub strokes_per_min: f64,
     /// Bleed valve, 0 shut to 1 open.
     pub bleed: f64,
-}
-
-/// True when the attempt's gauge answers at this installation's practice rig.
-pub fn on_the_rig(app: &App, attempt: &AttemptRow) -> bool {
-    super::practice::on_a_rig(app, attempt.frozen.instruments.iter().find(|i| i.tag == attempt.frozen.plan.gauge_tag))
 }
 
 /// Sets pump and bleed valve of the practice rig.

@@ -5,8 +5,9 @@ use crate::door::Caller;
 use crate::problem::{Problem, ProblemBody};
 use crate::security::{What, note};
 use crate::session_store;
+use crate::session_store::SESSION_KEY;
 use crate::state::App;
-use crate::who::{SESSION_KEY, Who};
+use crate::who::Who;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
@@ -42,8 +43,7 @@ pub struct Me {
     /// Fingerprint of the installation's sealing key.
     pub fingerprint: String,
     /// The installation's clock now.
-    #[serde(with = "time::serde::rfc3339")]
-    pub now: time::OffsetDateTime,
+    pub now: moment::Instant,
     /// How many times faster than the real one it runs; 1 unless this is a training installation.
     pub clock_rate: f64,
     /// True where somebody can set it by hand, for a drill.
@@ -57,7 +57,7 @@ fn me(app: &App, who: Who) -> Me {
         role: who.role,
         token: who.token,
         site: app.site.to_string(),
-        zone: app.zone.to_string(),
+        zone: app.zone.name().to_owned(),
         fingerprint: app.key.public().fingerprint(),
         now: app.clock.now(),
         clock_rate: app.clock.rate(),

@@ -2,23 +2,26 @@
 
 use super::{Body, attempts::of_person, uuid};
 use crate::access::Action;
-use crate::attempt_view::sign_objection;
 use crate::door::Caller;
-use crate::freeze::{parts, rfc3339};
-use crate::judging::Run;
+use crate::kept::Held;
 use crate::problem::{Problem, ProblemBody};
-use crate::sealing::{follows_from_its_rows, sealed};
+use crate::runs;
 use crate::security::{What, note};
 use crate::state::App;
+use crate::store::attempt::AttemptRow;
 use crate::store::pack::PackRow;
 use crate::store::signature::{self, ContentRow};
+use crate::views::freeze::parts;
+use crate::views::sealing::{follows_from_its_rows, sealed};
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use pack::signing::Act;
 use record::sealed::{Content, SignedStatement};
+use run::signing::Signer;
 use serde::Deserialize;
 use sqlx::MySqlTransaction;
+use std::sync::Arc;
 
 /// A signature to give.
 #[derive(Debug, Deserialize, utoipa::ToSchema)]
@@ -51,31 +54,34 @@ pub async fn put(
     }
     crate::sign_in::check(&app, &who.sign_in, &body.password, crate::sign_in::Door::Signature, caller.0).await?;
     let what = format!("{} attempt {} as {}", pack.number, attempt.number, body.act.key());
-    // what was read is what is frozen: where something was added meanwhile it is read again, at last while nothing can be added
+    // what was read is what is frozen: it is judged and sealed with no transaction open, and where something was added meanwhile, once more
     for _ in 0..TRIES {
-        let before = signature::marks(&app.db, &id).await?;
-        let next = prepared(&app, &who, &pack, Run::load(&app, attempt.clone()).await?, body.act).await?;
-        let mut tx = app.db.begin().await?;
+        let held = runs::from_nothing(&app, &attempt).await?;
+        let until_us = held.read().recorded_until_us();
+        let before = signature::marks(&app.db, &id, until_us).await?;
+        let given = signature::of_attempt(&app.db, &id).await?.len();
+        let read = signature::marks_of(&held.read(), given);
+        if before != read {
+            continue;
+        }
+        let next = prepared(&app, &who, &pack, &attempt, &held, body.act).await?;
+        // with connections of its own: whoever waits for the lock holds those of everybody else
+        let _turn = app.signers.acquire().await.map_err(|e| crate::problem::internal(&e))?;
+        let mut tx = app.signing.begin().await?;
         locked(&mut tx, &id).await?;
-        if signature::marks(&mut *tx, &id).await? == before {
+        if signature::marks(&mut *tx, &id, until_us).await? == before {
             let signed = store(tx, &app, &id, &signature_id, next).await?;
             note(&app, What::Sealed, &who.sign_in, Some(caller.0), &what).await;
             return Ok(signed);
         }
     }
-    // with connections of its own: whoever waits for the lock holds those of everybody else
-    let app = App { db: app.signing.clone(), ..app };
-    let _turn = app.signers.acquire().await.map_err(|e| crate::problem::internal(&e))?;
-    let mut tx = app.db.begin().await?;
-    locked(&mut tx, &id).await?;
-    let next = prepared(&app, &who, &pack, Run::load(&app, attempt).await?, body.act).await?;
-    let signed = store(tx, &app, &id, &signature_id, next).await?;
-    note(&app, What::Sealed, &who.sign_in, Some(caller.0), &what).await;
-    Ok(signed)
+    Err(Problem::Conflict(
+        "Nothing was signed: somebody kept adding to this test while it was being sealed. Look at what was added, then sign.".to_owned(),
+    ))
 }
 
-/// How often it is tried without keeping anybody from adding.
-const TRIES: usize = 2;
+/// How often it is tried: each time something was added meanwhile.
+const TRIES: usize = 5;
 
 /// From here until the commit nothing is added to the attempt.
 async fn locked(tx: &mut MySqlTransaction<'_>, id: &str) -> Result<(), Problem> {
@@ -108,22 +114,24 @@ struct Next {
 }
 
 /// Makes the next signature and its sealed file; holds no connection while it judges.
-async fn prepared(app: &App, who: &Who, pack: &PackRow, run: Run, act: Act) -> Result<Next, Problem> {
-    let id = run.attempt.id.clone();
-    let earlier = signature::of_attempt(&app.db, &id).await?;
-    let content = match signature::content(&app.db, &id).await? {
+async fn prepared(app: &App, who: &Who, pack: &PackRow, attempt: &AttemptRow, held: &Arc<Held>, act: Act) -> Result<Next, Problem> {
+    let id = &attempt.id;
+    let earlier = signature::of_attempt(&app.db, id).await?;
+    let content = match signature::content(&app.db, id).await? {
         Some(row) => {
-            follows_from_its_rows(app, &run, &row).await?;
+            follows_from_its_rows(app, attempt, held, &row).await?;
             row
         }
         None => {
-            let made = parts(app, pack, &run).await?;
-            ContentRow { written: Content::new(&made)?, parts: made }
+            let made = parts(app, pack, attempt, held).await?;
+            let write = move || Ok::<_, Problem>(ContentRow { written: Content::new(&made)?, parts: made });
+            tokio::task::spawn_blocking(write).await.map_err(|e| crate::problem::internal(&e))??
         }
     };
     let done: Vec<(Act, String)> = earlier.iter().map(|s| (s.act, s.person.clone())).collect();
     let p = &content.parts;
-    if let Some(sentence) = sign_objection(pack, &run, &p.restore, Some(&p.judgement), &done, act, who) {
+    let signer = Signer { person: &who.sign_in, role: who.role, form: pack.form, done: &done };
+    if let Some(sentence) = held.read().sign_objection(&p.restore, Some(&p.judgement), act, &signer) {
         return Err(Problem::Conflict(sentence));
     }
     let statement = SignedStatement {
@@ -131,7 +139,7 @@ async fn prepared(app: &App, who: &Who, pack: &PackRow, run: Run, act: Act) -> R
         person: who.sign_in.clone(),
         role: who.role,
         statement: act.statement(pack.form).to_owned(),
-        signed_at: rfc3339(app.clock.now()),
+        signed_at: app.clock.now().to_string(),
         content_sha256: content.written.sha256()?,
         previous_sha256: String::new(),
         ed25519: String::new(),

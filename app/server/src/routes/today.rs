@@ -3,7 +3,7 @@
 use super::packs::{PackLine, line, views};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
-use crate::view::StateKind;
+use crate::views::pack::StateKind;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::State;

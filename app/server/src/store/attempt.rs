@@ -1,41 +1,12 @@
 //! Table `attempt`: one release of a pack for test, with what was planned frozen in it.
 
+use crate::clock::{instant, stored};
 use crate::problem::Problem;
-use pack::instrument::Instrument;
-use pack::plan::Plan;
-use rules::part::Part;
-use serde::{Deserialize, Serialize};
+use moment::Instant;
+use run::Frozen;
 use sqlx::MySqlPool;
+use std::sync::Arc;
 use time::OffsetDateTime;
-
-/// What an attempt froze.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Frozen {
-    /// Title of the pack.
-    pub title: String,
-    /// Plan.
-    pub plan: Plan,
-    /// Parts.
-    pub parts: Vec<Part>,
-    /// Gauge and thermometer as certified.
-    pub instruments: Vec<Instrument>,
-    /// What the project laid down at the release.
-    #[serde(default)]
-    pub specification: rules::specification::Specification,
-    /// What followed from it when it was released; absent where an earlier version released it.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub derived: Option<rules::system::Derived>,
-    /// The rules that it was released by; empty where an earlier version released it.
-    #[serde(default)]
-    pub rules_version: String,
-}
-
-impl Frozen {
-    /// The hold that the test must last.
-    pub fn hold(&self) -> quantity::Span {
-        self.plan.hold(&self.specification)
-    }
-}
 
 /// An attempt as stored.
 #[derive(Debug, Clone)]
@@ -53,11 +24,11 @@ pub struct AttemptRow {
     /// Why.
     pub supersedes_reason: Option<String>,
     /// When it was released.
-    pub released_at: OffsetDateTime,
+    pub released_at: Instant,
     /// By whom.
     pub released_by: String,
     /// What was frozen.
-    pub frozen: Frozen,
+    pub frozen: Arc<Frozen>,
 }
 
 struct Raw {
@@ -75,14 +46,14 @@ struct Raw {
 impl Raw {
     fn read(self) -> Result<AttemptRow, Problem> {
         Ok(AttemptRow {
-            frozen: serde_json::from_str(&self.frozen)?,
+            frozen: Arc::new(serde_json::from_str::<Frozen>(&self.frozen)?),
             id: self.id,
             pack_id: self.pack_id,
             number: self.number,
             follows: self.follows,
             supersedes: self.supersedes,
             supersedes_reason: self.supersedes_reason,
-            released_at: self.released_at,
+            released_at: instant(self.released_at),
             released_by: self.released_by,
         })
     }
@@ -115,10 +86,10 @@ pub async fn of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<AttemptRow>, Prob
 /// # Errors
 /// When somebody else released it at the same moment.
 pub async fn insert(db: &MySqlPool, row: &AttemptRow) -> Result<(), Problem> {
-    let frozen = serde_json::to_string(&row.frozen)?;
+    let (frozen, released_at) = (serde_json::to_string(&*row.frozen)?, stored(row.released_at));
     let done = sqlx::query!(
         "INSERT INTO attempt (id, pack_id, number, follows, supersedes, supersedes_reason, released_at, released_by, frozen) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-        row.id, row.pack_id, row.number, row.follows, row.supersedes, row.supersedes_reason, row.released_at, row.released_by, frozen
+        row.id, row.pack_id, row.number, row.follows, row.supersedes, row.supersedes_reason, released_at, row.released_by, frozen
     )
     .execute(db)
     .await;
@@ -131,7 +102,7 @@ pub async fn insert(db: &MySqlPool, row: &AttemptRow) -> Result<(), Problem> {
     }
 }
 
-/// Changes whenever an event, a typed reading, a file or a signature was added to an attempt.
+/// Changes whenever an event, a typed reading, a file, a correction or a signature was added to an attempt.
 ///
 /// # Errors
 /// When the database fails.
@@ -140,10 +111,14 @@ pub async fn revision(db: &MySqlPool, id: &str) -> Result<String, Problem> {
         "SELECT (SELECT COUNT(*) FROM event WHERE attempt_id = ?) AS events, (SELECT COUNT(*) FROM reading WHERE attempt_id = ?) AS readings,
                 (SELECT COUNT(*) FROM recording WHERE attempt_id = ?) AS files, (SELECT COUNT(*) FROM signature WHERE attempt_id = ?) AS signatures,
                 (SELECT COUNT(*) FROM clock_set WHERE attempt_id = ?) AS clock_sets,
-                (SELECT COUNT(*) FROM struck WHERE attempt_id = ?) AS struck",
-        id, id, id, id, id, id
+                (SELECT COUNT(*) FROM struck WHERE attempt_id = ?) AS struck,
+                (SELECT COUNT(*) FROM correction WHERE attempt_id = ?) AS corrections",
+        id, id, id, id, id, id, id
     )
     .fetch_one(db)
     .await?;
-    Ok(format!("{:?}", (counts.events, counts.readings, counts.files, counts.signatures, counts.clock_sets, counts.struck)))
+    Ok(format!(
+        "{:?}",
+        (counts.events, counts.readings, counts.files, counts.signatures, counts.clock_sets, counts.struck, counts.corrections)
+    ))
 }

@@ -1,11 +1,12 @@
 //! Table `boundary_item`.
 
 use super::history::{self, Changed, Kind};
+use crate::clock::instant;
 use crate::problem::Problem;
+use moment::Instant;
 use pack::registers::{BoundaryItem, BoundaryKind};
 use serde::{Deserialize, Serialize};
 use sqlx::MySqlPool;
-use time::OffsetDateTime;
 
 /// A boundary item with its id.
 #[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
@@ -21,10 +22,10 @@ pub struct BoundaryRow {
     pub back_by: Option<String>,
     /// When it was set.
     #[serde(skip)]
-    pub set_at: Option<OffsetDateTime>,
+    pub set_at: Option<Instant>,
     /// When it was put back.
     #[serde(skip)]
-    pub back_at: Option<OffsetDateTime>,
+    pub back_at: Option<Instant>,
 }
 
 /// Items of a pack, by tag.
@@ -42,7 +43,14 @@ pub async fn of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<BoundaryRow>, Pro
         .map(|r| {
             let kind = BoundaryKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown kind"))?;
             let item = BoundaryItem { tag: r.tag, kind, place: r.place, set_for_test: r.set_by.is_some(), put_back: r.back_by.is_some() };
-            Ok(BoundaryRow { id: r.id, item, set_by: r.set_by, back_by: r.back_by, set_at: r.set_at, back_at: r.back_at })
+            Ok(BoundaryRow {
+                id: r.id,
+                item,
+                set_by: r.set_by,
+                back_by: r.back_by,
+                set_at: r.set_at.map(instant),
+                back_at: r.back_at.map(instant),
+            })
         })
         .collect()
 }

@@ -1,9 +1,10 @@
 //! Table `history`: who changed what, when, from what to what; only ever added to.
 
+use crate::clock::instant;
 use crate::problem::Problem;
+use moment::Instant;
 use serde::Serialize;
 use sqlx::{MySqlExecutor, MySqlPool};
-use time::OffsetDateTime;
 use tokio_stream::StreamExt;
 
 /// What is changed.
@@ -50,8 +51,7 @@ pub struct Change {
     /// By whom.
     pub person: String,
     /// When.
-    #[serde(with = "time::serde::rfc3339")]
-    pub at: OffsetDateTime,
+    pub at: Instant,
 }
 
 /// A change to note.
@@ -114,7 +114,14 @@ pub async fn of(db: &MySqlPool, subject: &str, instrument: bool) -> Result<Vec<C
         if all.len() == MOST || (bytes > MOST_BYTES && !all.is_empty()) {
             break;
         }
-        all.push(Change { kind: r.kind, item: r.item, before: r.before_.map(read), after: read(r.after_), person: r.person, at: r.at });
+        all.push(Change {
+            kind: r.kind,
+            item: r.item,
+            before: r.before_.map(read),
+            after: read(r.after_),
+            person: r.person,
+            at: instant(r.at),
+        });
     }
     Ok(all)
 }

@@ -1,13 +1,14 @@
 //! Table `pack`.
 
 use super::history::{self, Changed, Kind};
+use crate::clock::instant;
 use crate::problem::Problem;
 use formats::parts::GridRow;
+use moment::Instant;
 use pack::plan::Plan;
 use pack::signing::Form;
 use serde::Serialize;
 use sqlx::MySqlPool;
-use time::OffsetDateTime;
 
 /// A pack as stored.
 #[derive(Debug, Clone)]
@@ -31,7 +32,7 @@ pub struct PackRow {
     /// Who changed it last.
     pub updated_by: String,
     /// When.
-    pub updated_at: OffsetDateTime,
+    pub updated_at: Instant,
 }
 
 struct Raw {
@@ -44,7 +45,7 @@ struct Raw {
     version: u32,
     created_by: String,
     updated_by: String,
-    updated_at: OffsetDateTime,
+    updated_at: time::OffsetDateTime,
 }
 
 /// Rows of the first format have no ids: theirs are made of the pack's and their place, the same each time until they are saved.
@@ -67,7 +68,7 @@ impl Raw {
             version: self.version,
             created_by: self.created_by,
             updated_by: self.updated_by,
-            updated_at: self.updated_at,
+            updated_at: instant(self.updated_at),
         })
     }
 }

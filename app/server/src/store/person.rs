@@ -13,7 +13,7 @@ const LOCAL: &str = "local";
 /// When the database fails.
 pub async fn note(db: &MySqlPool, what: &str, sign_in: &str, detail: &str) -> Result<(), sqlx::Error> {
     let by = std::env::var("USER").or_else(|_| std::env::var("LOGNAME")).unwrap_or_else(|_| "somebody".to_owned());
-    let now = crate::clock::us(time::OffsetDateTime::now_utc());
+    let now = crate::clock::Clock::real().now().us();
     security::add(db, now, [what, sign_in, LOCAL, &format!("{detail}, by {by} on the command line")]).await
 }
 

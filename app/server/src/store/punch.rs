@@ -1,11 +1,12 @@
 //! Table `punch`.
 
 use super::history::{self, Changed, Kind};
+use crate::clock::instant;
 use crate::problem::Problem;
+use moment::Instant;
 use pack::registers::{Punch, PunchCategory};
 use serde::{Deserialize, Serialize};
 use sqlx::MySqlPool;
-use time::OffsetDateTime;
 
 /// A punch item with its id.
 #[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
@@ -19,7 +20,7 @@ pub struct PunchRow {
     pub cleared_by: Option<String>,
     /// When.
     #[serde(skip)]
-    pub cleared_at: Option<OffsetDateTime>,
+    pub cleared_at: Option<Instant>,
 }
 
 /// Items of a pack, by number.
@@ -38,7 +39,7 @@ pub async fn of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<PunchRow>, Proble
                 id: r.id,
                 punch: Punch { number: r.number, category, text: r.text, owner: r.owner, cleared: r.cleared_by.is_some() },
                 cleared_by: r.cleared_by,
-                cleared_at: r.cleared_at,
+                cleared_at: r.cleared_at.map(instant),
             })
         })
         .collect()

@@ -1,65 +1,9 @@
 //! Table `reading`: typed readings, added once each.
 
+use crate::clock::{instant, stored};
 use crate::problem::Problem;
-use serde::{Deserialize, Serialize};
+use run::rows::{Channel, ReadingRow, Struck};
 use sqlx::{MySqlPool, QueryBuilder};
-use time::OffsetDateTime;
-
-/// What a reading is of.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Channel {
-    /// gauge pressure, Pa
-    Pressure,
-    /// temperature, °C
-    Temperature,
-}
-
-impl Channel {
-    /// Name in the database and in records.
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::Pressure => "pressure",
-            Self::Temperature => "temperature",
-        }
-    }
-}
-
-/// That a reading was struck out.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-pub struct Struck {
-    /// By whom.
-    pub by: String,
-    /// Why.
-    pub reason: String,
-}
-
-/// A reading as stored.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-pub struct ReadingRow {
-    /// Id made by whoever sent it.
-    pub id: String,
-    /// When it was read.
-    #[serde(with = "time::serde::rfc3339")]
-    pub at: OffsetDateTime,
-    /// What it is of.
-    pub channel: Channel,
-    /// Pa or °C.
-    pub value: f64,
-    /// As typed.
-    pub as_typed: String,
-    /// Who read it.
-    pub person: String,
-    /// When it was stored, by the database's clock.
-    #[serde(with = "time::serde::rfc3339", default = "super::event::never")]
-    pub stored_at: OffsetDateTime,
-    /// Who struck it out, and why; absent while it counts.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub struck: Option<Struck>,
-    /// How far the clock that it was read by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
-    #[serde(default, skip_serializing_if = "super::event::is_nil")]
-    pub lead_us: i64,
-}
 
 /// Readings of an attempt in time order.
 ///
@@ -74,13 +18,13 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<ReadingRow>
         .into_iter()
         .map(|r| ReadingRow {
             id: r.id,
-            at: r.at,
+            at: instant(r.at),
             channel: if r.channel == "pressure" { Channel::Pressure } else { Channel::Temperature },
             value: r.value,
             as_typed: r.as_typed,
             person: r.person,
             lead_us: r.lead_us,
-            stored_at: r.stored_at,
+            stored_at: instant(r.stored_at),
             struck: r.struck_by.zip(r.reason).map(|(by, reason)| Struck { by, reason }),
         })
         .collect())
@@ -99,7 +43,7 @@ pub async fn insert(db: &MySqlPool, attempt: &str, readings: &[ReadingRow]) -> R
     query.push_values(readings, |mut row, r| {
         row.push_bind(&r.id)
             .push_bind(attempt)
-            .push_bind(r.at)
+            .push_bind(stored(r.at))
             .push_bind(r.channel.key())
             .push_bind(r.value)
             .push_bind(&r.as_typed)
@@ -111,7 +55,7 @@ pub async fn insert(db: &MySqlPool, attempt: &str, readings: &[ReadingRow]) -> R
         for r in readings {
             let same = sqlx::query_scalar!(
                 "SELECT COUNT(*) FROM reading WHERE id = ? AND attempt_id = ? AND channel = ? AND at = ? AND ABS(value - ?) <= 1e-12 * ABS(value)",
-                r.id, attempt, r.channel.key(), r.at, r.value
+                r.id, attempt, r.channel.key(), stored(r.at), r.value
             )
             .fetch_one(&mut *tx)
             .await?;

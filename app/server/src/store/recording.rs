@@ -1,8 +1,11 @@
 //! Table `recording`: a logger's file byte for byte, and its rows packed.
 
+use crate::clock::instant;
 use crate::problem::Problem;
-use formats::logger::{LoggerRow, Mapping};
+use formats::logger::Mapping;
+use moment::Instant;
 use record::sealed::LoggerFile;
+use run::rows::{LoggerRow, Recording};
 use sqlx::MySqlPool;
 
 /// Bytes of one packed row: time in µs, pressure in Pa, temperature in °C, each little-endian; NaN where absent.
@@ -88,10 +91,7 @@ async fn same_as_stored(db: &MySqlPool, new: &NewRecording<'_>, sha256: &str) ->
         return Ok(());
     }
     let span = |rows: &[LoggerRow]| {
-        let at = |r: Option<&LoggerRow>| {
-            r.and_then(|r| time::OffsetDateTime::from_unix_timestamp_nanos(i128::from(r.at_us) * 1000).ok())
-                .map_or_else(String::new, crate::freeze::rfc3339)
-        };
+        let at = |r: Option<&LoggerRow>| r.map_or_else(String::new, |r| Instant::from_us(r.at_us).to_string());
         format!("{} to {}", at(rows.first()), at(rows.last()))
     };
     Err(Problem::Conflict(format!(
@@ -106,14 +106,15 @@ async fn same_as_stored(db: &MySqlPool, new: &NewRecording<'_>, sha256: &str) ->
     )))
 }
 
-/// Rows of every recording of an attempt, in the order in which they came.
+/// Rows of every recording of an attempt, file by file in the order in which they came.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn rows_of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<LoggerRow>, Problem> {
-    let packed =
-        sqlx::query_scalar!("SELECT packed FROM recording WHERE attempt_id = ? ORDER BY stored_at, id", attempt).fetch_all(db).await?;
-    Ok(packed.iter().flat_map(|p| unpack(p)).collect())
+pub async fn rows_of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<Recording>, Problem> {
+    let files = sqlx::query!("SELECT id, stored_at, packed FROM recording WHERE attempt_id = ? ORDER BY stored_at, id", attempt)
+        .fetch_all(db)
+        .await?;
+    Ok(files.into_iter().map(|f| Recording { id: f.id, stored_at: instant(f.stored_at), rows: unpack(&f.packed) }).collect())
 }
 
 /// Every file of an attempt, without its bytes.
@@ -136,7 +137,7 @@ pub async fn files_of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<Logge
                 rows: r.row_count,
                 mapping,
                 by: r.person,
-                stored_at: crate::freeze::rfc3339(r.stored_at),
+                stored_at: instant(r.stored_at).to_string(),
             })
         })
         .collect()

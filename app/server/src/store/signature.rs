@@ -2,6 +2,7 @@
 
 use crate::problem::Problem;
 use record::sealed::{Content, Parts, SignedStatement};
+use run::Run;
 use sqlx::{MySqlPool, MySqlTransaction};
 
 /// Content of a record, as read and as it was signed.
@@ -122,21 +123,56 @@ pub async fn superseded_by(db: &MySqlPool, content_sha256: &str) -> Result<Optio
     Ok(row.map(|r| (r.pack, r.number)))
 }
 
-/// Changes whenever anything that a record is made of was added to an attempt.
+/// What a record is made of, counted: another once anything of it was added.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Marks {
+    events: i64,
+    readings: i64,
+    files: i64,
+    signatures: i64,
+    corrections: i64,
+    last_tick: u64,
+    struck: i64,
+}
+
+/// The marks of an attempt, with the recorder's instants up to a moment of the run's own time.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn marks(db: impl sqlx::MySqlExecutor<'_>, id: &str) -> Result<String, Problem> {
+pub async fn marks(db: impl sqlx::MySqlExecutor<'_>, id: &str, until_us: i64) -> Result<Marks, Problem> {
     let m = sqlx::query!(
-        "SELECT (SELECT COUNT(*) FROM event WHERE attempt_id = ?) AS events, (SELECT COUNT(*) FROM reading WHERE attempt_id = ?) AS readings,
-                (SELECT COUNT(*) FROM recording WHERE attempt_id = ?) AS files, (SELECT COUNT(*) FROM signature WHERE attempt_id = ?) AS signatures,
-                (SELECT COUNT(*) FROM correction WHERE attempt_id = ?) AS corrections, (SELECT MAX(seq) FROM tick WHERE attempt_id = ?) AS last_tick,
-                (SELECT COUNT(*) FROM struck WHERE attempt_id = ?) AS struck",
-        id, id, id, id, id, id, id
+        "SELECT (SELECT COUNT(*) FROM event WHERE attempt_id = ?) AS \"events!\", (SELECT COUNT(*) FROM reading WHERE attempt_id = ?) AS \"readings!\",
+                (SELECT COUNT(*) FROM recording WHERE attempt_id = ?) AS \"files!\", (SELECT COUNT(*) FROM signature WHERE attempt_id = ?) AS \"signatures!\",
+                (SELECT COUNT(*) FROM correction WHERE attempt_id = ?) AS \"corrections!\",
+                (SELECT MAX(seq) FROM tick WHERE attempt_id = ? AND run_us <= ?) AS last_tick,
+                (SELECT COUNT(*) FROM struck WHERE attempt_id = ?) AS \"struck!\"",
+        id, id, id, id, id, id, until_us, id
     )
     .fetch_one(db)
     .await?;
-    Ok(format!("{:?}", (m.events, m.readings, m.files, m.signatures, m.corrections, m.last_tick, m.struck)))
+    Ok(Marks {
+        events: m.events,
+        readings: m.readings,
+        files: m.files,
+        signatures: m.signatures,
+        corrections: m.corrections,
+        last_tick: m.last_tick.unwrap_or(0),
+        struck: m.struck,
+    })
+}
+
+/// The same of a run that was read.
+pub fn marks_of(run: &Run, signatures: usize) -> Marks {
+    let count = |n: usize| i64::try_from(n).unwrap_or(i64::MAX);
+    Marks {
+        events: count(run.events().len()),
+        readings: count(run.typed().len()),
+        files: count(run.recordings().len()),
+        signatures: count(signatures),
+        corrections: count(run.corrections().len()),
+        last_tick: run.recorded_ticks().last().map_or(0, |t| t.seq),
+        struck: count(run.typed().iter().filter(|r| r.struck.is_some()).count()),
+    }
 }
 
 /// Adds a signature.

@@ -1,9 +1,10 @@
 //! Tables `specification` and `specification_state`.
 
+use crate::clock::instant;
 use crate::problem::Problem;
+use moment::Instant;
 use rules::specification::Specification;
 use sqlx::MySqlPool;
-use time::OffsetDateTime;
 
 /// The specification with its version.
 #[derive(Debug, Clone)]
@@ -49,9 +50,16 @@ pub async fn put(db: &MySqlPool, specification: &Specification, version: u32, by
 ///
 /// # Errors
 /// When the database fails.
-pub async fn last_change(db: &MySqlPool) -> Result<Option<(String, OffsetDateTime)>, Problem> {
-    let row = sqlx::query!("SELECT changed_by, changed_at AS `at: OffsetDateTime` FROM specification_state ORDER BY version DESC LIMIT 1")
-        .fetch_optional(db)
-        .await?;
-    Ok(row.map(|r| (r.changed_by, r.at)))
+pub async fn last_change(db: &MySqlPool) -> Result<Option<(String, Instant)>, Problem> {
+    let row =
+        sqlx::query!("SELECT changed_by, changed_at AS `at: time::OffsetDateTime` FROM specification_state ORDER BY version DESC LIMIT 1")
+            .fetch_optional(db)
+            .await?;
+    Ok(row.map(|r| (r.changed_by, instant(r.at))))
+}
+
+/// The library as the project has it.
+pub async fn library(db: &MySqlPool) -> Result<std::sync::Arc<rules::library::Library>, Problem> {
+    let row = get(db).await?;
+    row.specification.library().map_err(|e| Problem::invalid("specification.library", e))
 }

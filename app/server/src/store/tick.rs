@@ -1,56 +1,9 @@
 //! Table `tick`: what the recorder read at one instant, every channel together, only ever added to.
 
 use crate::problem::Problem;
-use crate::recorder::own_time::{Kept, Moment};
-use serde::Serialize;
+use run::own_time::{Kept, Moment};
+use run::rows::{Answer, ClockSet, Sampled, Tick};
 use sqlx::MySqlPool;
-
-/// How a channel answered.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Answer {
-    /// with a figure
-    Read,
-    /// not at all
-    None,
-    /// with something that is no figure
-    Unreadable,
-}
-
-/// One channel at one instant.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct Sampled {
-    /// Place in the attempt's list of instruments.
-    pub channel: u8,
-    /// How it answered.
-    pub answer: Answer,
-    /// Pa, °C or strokes; absent unless it answered with a figure.
-    pub value: Option<f64>,
-}
-
-/// One instant.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Tick {
-    /// Sequence in the attempt, from 1, without a gap.
-    pub seq: u64,
-    /// What the installation's clock showed, µs since 1970.
-    pub at_us: i64,
-    /// The run's own time, µs since 1970: what that clock would have shown had nobody set it since the run began.
-    pub run_us: i64,
-    /// Channels.
-    pub values: Vec<Sampled>,
-}
-
-/// A moment at which the installation's clock was found to have been set anew.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct ClockSet {
-    /// What it showed then, µs since 1970.
-    pub at_us: i64,
-    /// The run's own time, µs.
-    pub run_us: i64,
-    /// How far it stands ahead of the run's own time since, µs.
-    pub lead_us: i64,
-}
 
 /// Bytes of one channel: its number, how it answered, the figure little-endian.
 const ENTRY: usize = 10;
@@ -169,29 +122,6 @@ pub async fn after(db: &MySqlPool, attempt: &str, seq: u64) -> Result<Vec<Tick>,
         .fetch_all(db)
         .await?;
     Ok(rows.into_iter().map(|r| Tick { seq: r.seq, at_us: r.at_us, run_us: r.run_us, values: unpack(&r.body) }).collect())
-}
-
-/// Instants of an attempt from a moment of the run's own time on, in their order.
-///
-/// # Errors
-/// When the database fails.
-pub async fn since(db: &MySqlPool, attempt: &str, run_us: i64) -> Result<Vec<Tick>, Problem> {
-    let rows =
-        sqlx::query!("SELECT seq, at_us, run_us, body FROM tick WHERE attempt_id = ? AND run_us >= ? ORDER BY run_us", attempt, run_us)
-            .fetch_all(db)
-            .await?;
-    Ok(rows.into_iter().map(|r| Tick { seq: r.seq, at_us: r.at_us, run_us: r.run_us, values: unpack(&r.body) }).collect())
-}
-
-/// The last instants of an attempt, some minutes of them, in their order.
-///
-/// # Errors
-/// When the database fails.
-pub async fn last(db: &MySqlPool, attempt: &str) -> Result<Vec<Tick>, Problem> {
-    let rows = sqlx::query!("SELECT seq, at_us, run_us, body FROM tick WHERE attempt_id = ? ORDER BY seq DESC LIMIT 120", attempt)
-        .fetch_all(db)
-        .await?;
-    Ok(rows.into_iter().rev().map(|r| Tick { seq: r.seq, at_us: r.at_us, run_us: r.run_us, values: unpack(&r.body) }).collect())
 }
 
 /// When the installation's clock was set anew during an attempt, in order.

@@ -37,8 +37,6 @@ const WARN_SHARE: f64 = 0.02;
 const WARN_ROOM: f64 = 3.0;
 /// Share of a stroke within which a hand pump can be stopped.
 const PART_STROKE: f64 = 0.1;
-/// Default time in which an operator stops a pump.
-pub const REACTION: Span = Span::from_s(3.0);
 
 /// A pump on offer.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -115,7 +113,7 @@ pub(super) fn lines(f: &Facts) -> Vec<Draft> {
         let s = Filled { shut_in: stiffest, ..s };
         s.compliance_per_pa(f.day.planned_pa.absolute(STANDARD_ATMOSPHERE)).ok().flatten().map(|c| 1.0 / (c * stiffest.volume().m3()))
     });
-    let reaction = f.system.site.reaction_s.unwrap_or(REACTION);
+    let reaction = f.system.site.reaction();
     let hand = f.system.site.stroke_m3.map(|stroke| (Pump::Hand { stroke }, stroke.m3(), "stroke"));
     let driven = f.system.site.pump_flow_m3_per_s.map(|flow| (Pump::Driven { flow }, flow.m3_per_s(), "second"));
     let pump = driven.or(hand);

@@ -23,6 +23,15 @@ pub struct Material {
     pub elastic: Elastic,
 }
 
+/// How a wall behaves under pressure.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Wall {
+    /// What its stretch grows by per e-fold of time, as a share of itself, with the standard uncertainty; none where it does not creep.
+    pub creep: Option<(f64, f64)>,
+    /// Uncertainty of its stretch (95 %), as a share of itself.
+    pub stretch_unc_95_rel: f64,
+}
+
 /// A value by temperature, interpolated linearly; the first column holds from −29 °C (−20 °F) up. None outside the table.
 pub(super) fn interpolated(rows: &[(Temperature, f64)], t: Temperature) -> Option<f64> {
     let (first, last) = (rows.first()?, rows.last()?);

@@ -7,7 +7,7 @@ pub mod pipe;
 mod table;
 
 pub use error::TableError;
-pub use material::{Material, Ratings};
+pub use material::{Material, Ratings, Wall};
 pub use pipe::{Nominal, PipeSize};
 pub use table::Table;
 
@@ -18,7 +18,7 @@ use std::collections::HashMap;
 use std::sync::{Arc, LazyLock};
 
 /// The tables that ship, with their names.
-pub const FILES: [(&str, &str); 12] = [
+pub const FILES: [(&str, &str); 13] = [
     ("materials.csv", include_str!("../../data/materials.csv")),
     ("stress-ii-d.csv", include_str!("../../data/stress-ii-d.csv")),
     ("stress-viii-2.csv", include_str!("../../data/stress-viii-2.csv")),
@@ -26,6 +26,7 @@ pub const FILES: [(&str, &str); 12] = [
     ("plastic-derating.csv", include_str!("../../data/plastic-derating.csv")),
     ("flange-ratings.csv", include_str!("../../data/flange-ratings.csv")),
     ("elastic.csv", include_str!("../../data/elastic.csv")),
+    ("walls.csv", include_str!("../../data/walls.csv")),
     ("pipe-sizes.csv", include_str!("../../data/pipe-sizes.csv")),
     ("pvc-pipe.csv", include_str!("../../data/pvc-pipe.csv")),
     ("ductile-iron-pipe.csv", include_str!("../../data/ductile-iron-pipe.csv")),
@@ -218,6 +219,12 @@ impl Library {
             linear_expansion_per_k: figure(&row[2])? * 1e-6,
             poisson_ratio: figure(&row[3])?,
         })
+    }
+
+    /// How the wall of a family creeps and how well its stretch is known; none for a family that the table does not have.
+    pub fn wall(&self, family: &str) -> Option<Wall> {
+        let row = self.table("walls")?.rows.iter().find(|r| r.first().is_some_and(|f| f == family))?;
+        Some(Wall { creep: figure(&row[1]).zip(figure(&row[2])), stretch_unc_95_rel: figure(&row[3])? })
     }
 
     /// Where a value of a row comes from: the shipped table, or the project with its reason.

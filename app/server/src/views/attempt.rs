@@ -1,0 +1,144 @@
+//! What a screen shows of one attempt, put together from the stored rows.
+
+use crate::problem::Problem;
+use crate::runs;
+use crate::state::App;
+use crate::store::attempt::AttemptRow;
+use crate::store::boundary::BoundaryRow;
+use crate::store::pack::PackRow;
+use crate::store::signature;
+use crate::views::judged::judged;
+use crate::who::Who;
+use judge::judgement::Judgement;
+use moment::Instant;
+use pack::restore::{RestoreLine, list};
+use pack::schedule::Step;
+use pack::signing::{Act, next};
+use record::sealed::SignedStatement;
+use rules::system::Derived;
+use run::Now;
+use run::rows::EventRow;
+use run::signing::Signer;
+use serde::Serialize;
+
+/// One attempt as shown.
+#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
+pub struct AttemptView {
+    /// Id.
+    pub id: String,
+    /// 1 for the first.
+    pub number: u32,
+    /// The attempt that it follows.
+    pub follows: Option<u32>,
+    /// Why it supersedes a signed record.
+    pub supersedes_reason: Option<String>,
+    /// Why the release no longer stands; absent where it does.
+    pub withdrawn: Option<String>,
+    /// What rules or library would say today of a run that has begun and is not over; absent where they say the same.
+    pub changed_since: Option<String>,
+    /// When it was released.
+    pub released_at: Instant,
+    /// By whom.
+    pub released_by: String,
+    /// Events in time order.
+    pub events: Vec<EventRow>,
+    /// How many readings there are.
+    pub readings: usize,
+    /// Last gauge reading, Pa.
+    pub last_pressure_pa: Option<f64>,
+    /// Time of the last gauge reading, s from the release.
+    pub last_pressure_s: Option<f64>,
+    /// True once the pressure was released.
+    pub over: bool,
+    /// True once the content is frozen by a signature.
+    pub frozen: bool,
+    /// What must be put back.
+    pub restore: Vec<RestoreLine>,
+    /// Signatures in order.
+    pub signatures: Vec<SignedStatement>,
+    /// Signature that comes next.
+    pub next_act: Option<Act>,
+    /// What the next signature states.
+    pub next_statement: Option<String>,
+    /// Why this person may not sign it now; absent when they may.
+    pub sign_objection: Option<String>,
+    /// The judgement; absent before the hold.
+    pub judgement: Option<Judgement>,
+    /// Start of the hold, s from the release.
+    pub hold_start_s: Option<f64>,
+    /// End of the hold, s from the release.
+    pub hold_end_s: Option<f64>,
+    /// What to do next in the run, in one sentence.
+    pub instruction: String,
+    /// The step of pressure to reach next.
+    pub next_step: Option<Step>,
+}
+
+/// One attempt as shown to a person.
+///
+/// # Errors
+/// When the database fails.
+pub async fn attempt_view(
+    app: &App,
+    who: &Who,
+    pack: &PackRow,
+    attempt: &AttemptRow,
+    boundary: &[BoundaryRow],
+) -> Result<AttemptView, Problem> {
+    let held = runs::current(app, attempt).await?;
+    let signatures = signature::of_attempt(&app.db, &attempt.id).await?;
+    let frozen = signature::content(&app.db, &attempt.id).await?;
+    let (withdrawn, changed_since) = (runs::withdrawn(app, &held).await?, runs::warned(app, &held).await?);
+    let judgement = match &frozen {
+        Some(content) => Some(content.parts.judgement.clone()),
+        None => judged(app, &attempt.id, &held).await?.map(|j| j.as_ref().clone()),
+    };
+    let items: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
+    let run = held.read();
+    let restore = match &frozen {
+        Some(content) => content.parts.restore.clone(),
+        None => list(&run.booked(), &items, pack.plan.derating.as_ref()),
+    };
+    let done: Vec<(Act, String)> = signatures.iter().map(|s| (s.act, s.person.clone())).collect();
+    let next_act = next(pack.form, &done.iter().map(|d| d.0).collect::<Vec<_>>());
+    let now = Now::by_clock(&run, app.clock.now());
+    let last = run.last_read(now.s);
+    let hold = run.hold();
+    let signer = Signer { person: &who.sign_in, role: who.role, form: pack.form, done: &done };
+    Ok(AttemptView {
+        id: attempt.id.clone(),
+        number: attempt.number,
+        follows: attempt.follows,
+        supersedes_reason: attempt.supersedes_reason.clone(),
+        instruction: withdrawn.clone().unwrap_or_else(|| run.instruction(&now, &app.tell(who.unit))),
+        withdrawn,
+        changed_since,
+        released_at: attempt.released_at,
+        released_by: attempt.released_by.clone(),
+        readings: run.typed().len() + run.logged() + run.ticks().len(),
+        last_pressure_pa: last.map(|l| l.1),
+        last_pressure_s: last.map(|l| l.0),
+        over: run.over(),
+        frozen: frozen.is_some(),
+        sign_objection: next_act.and_then(|act| run.sign_objection(&restore, judgement.as_ref(), act, &signer)),
+        next_statement: next_act.map(|a| a.statement(pack.form).to_owned()),
+        next_act,
+        signatures,
+        next_step: run.facts().schedule.get(run.reached()).cloned(),
+        hold_start_s: hold.map(|h| h.0),
+        hold_end_s: hold.map(|h| h.1),
+        judgement,
+        restore,
+        events: run.events().to_vec(),
+    })
+}
+
+/// Window and steps of a release, for screens that show it while it is under pressure, whatever rules or library say today.
+///
+/// # Errors
+/// When the database fails.
+pub async fn released(app: &App, attempt: &AttemptRow) -> Result<Option<(Derived, Vec<Step>)>, Problem> {
+    let held = runs::current(app, attempt).await?;
+    let run = held.read();
+    Ok(run.window().map(|d| (d.clone(), run.facts().schedule.clone())))
+}

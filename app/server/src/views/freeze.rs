@@ -1,0 +1,192 @@
+//! What the first signature freezes.
+
+use crate::kept::Held;
+use crate::problem::{Problem, internal};
+use crate::state::App;
+use crate::store::attempt::AttemptRow;
+use crate::store::boundary::BoundaryRow;
+use crate::store::pack::PackRow;
+use crate::store::punch::PunchRow;
+use crate::store::{boundary, punch, recording};
+use crate::views::judged::judged;
+use crate::views::practice::on_the_rig;
+use moment::Instant;
+use record::sealed::{Booked, BookedAct, LoggerFile, Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, StruckOut, Subject};
+use rules::why::{Figure, why};
+use run::Run;
+use run::rows::{EventRow, Tick};
+use std::sync::Arc;
+
+/// Cautions that go with every record.
+const CAUTIONS: [&str; 3] = [
+    "The adopted code, the local law and a licensed or appointed person decide; this tool computes and records.",
+    "Clauses and factors are written from memory of the published codes and were not checked against the published edition.",
+    "This record shows what was tested, on the day and in the state described; it is not a statement about later service.",
+];
+
+/// Gathers the content of a run's record, away from the threads that answer.
+///
+/// # Errors
+/// While the run has no judged hold.
+pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<Held>) -> Result<Parts, Problem> {
+    let judgement = judged(app, &attempt.id, held).await?.ok_or_else(|| {
+        Problem::Conflict("There is no hold to sign: the pump was never booked as off, or no pressure was read after it.".to_owned())
+    })?;
+    let (boundary, punch) = (boundary::of_pack(&app.db, &pack.id).await?, punch::of_pack(&app.db, &pack.id).await?);
+    let files = recording::files_of_attempt(&app.db, &attempt.id).await?;
+    let (app, pack, attempt, held) = (app.clone(), pack.clone(), attempt.clone(), Arc::clone(held));
+    let gather = move || -> Result<Parts, Problem> {
+        let run = held.read();
+        let derived = run.facts().derived.clone().map_err(|e| Problem::invalid(e.field(), &e))?;
+        let system = run.facts().system.clone();
+        let mut derivations = Vec::new();
+        for (figure, _) in Figure::WHOLE {
+            derivations.extend(why(&system, &derived, &figure).map_err(|e| Problem::invalid(e.field(), &e))?);
+        }
+        let frozen = run.frozen();
+        let items: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
+        Ok(Parts {
+            subject: subject(&app, &pack, &attempt),
+            plan: frozen.plan.clone(),
+            schedule: run.facts().schedule.clone(),
+            instruments: frozen.instruments.clone(),
+            booked: booked(&boundary, &punch),
+            punch: punch.into_iter().map(|p| p.punch).collect(),
+            events: events(&run),
+            sources: sources(&run, files, true),
+            judgement: judgement.as_ref().clone(),
+            readings: run.case(&app.zone).ok_or_else(|| internal(&"a judged hold has no case"))?,
+            restore: pack::restore::list(&run.booked(), &items, pack.plan.derating.as_ref()),
+            boundary: items,
+            cautions: CAUTIONS.map(str::to_owned).to_vec(),
+            rows: Some(run.recorded_rows().packed()),
+            derivations,
+            derived,
+            system,
+        })
+    };
+    tokio::task::spawn_blocking(gather).await.map_err(|e| internal(&e))?
+}
+
+fn subject(app: &App, pack: &PackRow, attempt: &AttemptRow) -> Subject {
+    Subject {
+        pack_number: pack.number.clone(),
+        title: attempt.frozen.title.clone(),
+        form: pack.form,
+        attempt: attempt.number,
+        released_at: attempt.released_at.to_string(),
+        follows_attempt: attempt.follows,
+        supersedes: attempt.supersedes.clone(),
+        supersedes_reason: attempt.supersedes_reason.clone(),
+        site: app.site.to_string(),
+        zone: app.zone.name().to_owned(),
+        software: env!("CARGO_PKG_VERSION").to_owned(),
+        released_by_rules: attempt.frozen.rules_version.clone(),
+        training_clock_rate: Some(app.clock.rate()).filter(|_| app.clock.for_training()),
+        practice: on_the_rig(app, attempt),
+    }
+}
+
+/// Who booked what of boundary and punch list.
+fn booked(boundary: &[BoundaryRow], punch: &[PunchRow]) -> Vec<Booked> {
+    let one = |item: &str, act: BookedAct, by: &Option<String>, at: Option<Instant>| {
+        Some(Booked { item: item.to_owned(), act, by: by.clone()?, stored_at: at?.to_string() })
+    };
+    let of_boundary = boundary
+        .iter()
+        .flat_map(|b| [one(&b.item.tag, BookedAct::Set, &b.set_by, b.set_at), one(&b.item.tag, BookedAct::PutBack, &b.back_by, b.back_at)]);
+    let of_punch = punch.iter().map(|p| one(&p.punch.number, BookedAct::Cleared, &p.cleared_by, p.cleared_at));
+    of_boundary.chain(of_punch).flatten().collect()
+}
+
+/// Events as recorded.
+fn events(run: &Run) -> Vec<RecordedEvent> {
+    let recorded = |e: &EventRow| RecordedEvent {
+        id: e.id.clone(),
+        at: e.at.to_string(),
+        kind: e.kind,
+        place: e.place,
+        looked: e.looked,
+        volume_m3: e.volume_m3,
+        note: e.note.clone(),
+        by: e.person.clone(),
+        stored_at: e.stored_at.to_string(),
+    };
+    run.events().iter().map(recorded).collect()
+}
+
+/// What a record says that stands in rows: by the name of its part, as it would be written now. `to_let_out` is false of a record of before the fourth
+/// format, which counts what the recorder read after all was let out, too.
+///
+/// # Errors
+/// When the database fails.
+pub async fn rows(
+    app: &App,
+    attempt: &AttemptRow,
+    held: &Arc<Held>,
+    to_let_out: bool,
+) -> Result<Vec<(&'static str, serde_json::Value)>, Problem> {
+    let files = recording::files_of_attempt(&app.db, &attempt.id).await?;
+    let (zone, a, held) = (app.zone.clone(), attempt.clone(), Arc::clone(held));
+    let written = move || -> Result<Vec<(&'static str, serde_json::Value)>, Problem> {
+        let run = held.read();
+        let subject = serde_json::json!({
+            "title": a.frozen.title, "attempt": a.number, "released_at": a.released_at, "follows_attempt": a.follows,
+            "supersedes": a.supersedes, "supersedes_reason": a.supersedes_reason
+        });
+        Ok(vec![
+            ("subject", subject),
+            ("plan", serde_json::to_value(&a.frozen.plan)?),
+            ("instruments", serde_json::to_value(&a.frozen.instruments)?),
+            ("events", serde_json::to_value(events(&run))?),
+            ("sources", serde_json::to_value(sources(&run, files, to_let_out))?),
+            ("rows", serde_json::to_value(run.recorded_rows().packed())?),
+            ("readings", serde_json::to_value(run.case(&zone))?),
+        ])
+    };
+    tokio::task::spawn_blocking(written).await.map_err(|e| internal(&e))?
+}
+
+/// Readings as typed, and the loggers' files with how they were read.
+fn sources(run: &Run, files: Vec<LoggerFile>, to_let_out: bool) -> Sources {
+    let typed = run.typed().iter().map(|r| RecordedReading {
+        id: r.id.clone(),
+        at: r.at.to_string(),
+        channel: r.channel.key().to_owned(),
+        as_typed: r.as_typed.clone(),
+        value: r.value,
+        by: r.person.clone(),
+        struck: r.struck.clone().map(|s| StruckOut { by: s.by, reason: s.reason }),
+        stored_at: r.stored_at.to_string(),
+    });
+    Sources { typed: typed.collect(), files, recorded: recorded(run, if to_let_out { run.recorded_ticks() } else { run.ticks() }) }
+}
+
+/// What the recorder read of each connected instrument, with a hash over it.
+fn recorded(run: &Run, ticks: &[Tick]) -> Vec<RecordedChannel> {
+    let instruments = run.frozen().instruments.iter().enumerate().filter(|(_, i)| i.connection.is_some());
+    instruments
+        .filter_map(|(channel, instrument)| {
+            let of = |t: &Tick| t.values.iter().find(|v| usize::from(v.channel) == channel).map(|v| v.value);
+            let mut bytes = Vec::new();
+            let (mut readings, mut unanswered) = (0, 0);
+            for tick in ticks {
+                match of(tick) {
+                    Some(Some(value)) => {
+                        readings += 1;
+                        bytes.extend_from_slice(&tick.at_us.to_le_bytes());
+                        bytes.extend_from_slice(&value.to_le_bytes());
+                    }
+                    Some(None) => unanswered += 1,
+                    None => {}
+                }
+            }
+            (readings + unanswered > 0).then(|| RecordedChannel {
+                tag: instrument.tag.clone(),
+                readings,
+                unanswered,
+                sha256: record::canonical::sha256_hex(&bytes),
+            })
+        })
+        .collect()
+}

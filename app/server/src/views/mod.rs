@@ -1,0 +1,10 @@
+//! What screens and records say, put together from what is stored: never a query of its own beside a store, never a request.
+
+pub mod attempt;
+pub mod freeze;
+pub mod hold;
+pub mod judged;
+pub mod live;
+pub mod pack;
+pub mod practice;
+pub mod sealing;

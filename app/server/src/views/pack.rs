@@ -1,0 +1,397 @@
+//! What a screen of a test shows, put together from the stored rows.
+
+use crate::access::{Action, may_on};
+use crate::grid::parts_of;
+use crate::problem::Problem;
+use crate::state::App;
+use crate::store::boundary::BoundaryRow;
+use crate::store::pack::PackRow;
+use crate::store::punch::PunchRow;
+use crate::store::{attempt, boundary, instrument, punch, specification};
+use crate::views::attempt::{AttemptView, attempt_view, released};
+use crate::who::Who;
+use formats::parts::GridRow;
+use pack::clock::Stretch;
+use pack::gates::{Facts, GateResult, all};
+use pack::plan::{Claim, Plan, RunKind};
+use pack::run::RunEventKind;
+use pack::schedule::{Raise, Step, steps};
+use pack::signing::{Form, acts};
+use pack::spine::{SpineFacts, SpineStep, spine};
+use quantity::PressureUnit;
+use rules::part::Part;
+use rules::system::{Derived, Refusal, System, derive};
+use serde::Serialize;
+
+/// Why nothing is derived.
+#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
+pub struct RefusalView {
+    /// Id of the rule that refuses.
+    pub rule: String,
+    /// Tag of the part, where it is about one.
+    pub part: Option<String>,
+    /// The field to mend.
+    pub field: String,
+    /// What, why, and what to do.
+    pub sentence: String,
+}
+
+/// A test as its screens show it.
+#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
+pub struct PackView {
+    /// Id.
+    pub id: String,
+    /// Number.
+    pub number: String,
+    /// Title.
+    pub title: String,
+    /// Size.
+    pub form: Form,
+    /// Version, for If-Match.
+    pub version: u32,
+    /// Who changed it last.
+    pub updated_by: String,
+    /// Plan.
+    pub plan: Plan,
+    /// Names of the grid's columns.
+    pub columns: Vec<String>,
+    /// Columns that hold a pressure; a bare figure there is in the unit that the request names.
+    pub pressure_columns: Vec<String>,
+    /// Rows of the grid as typed.
+    pub rows: Vec<GridRow>,
+    /// What follows from the plan.
+    pub derived: Option<Derived>,
+    /// Why nothing follows, the first reason.
+    pub refusal: Option<RefusalView>,
+    /// Every reason, each at its field.
+    pub refusals: Vec<RefusalView>,
+    /// How its method stands: the plain liquid test, or an alternative with what is still open.
+    pub method: rules::method::MethodStanding,
+    /// The gauge as the rules see it.
+    pub gauge: rules::gauge::Gauge,
+    /// Unit that the gauge shows.
+    pub unit: PressureUnit,
+    /// Steps of the raise.
+    pub schedule: Vec<Step>,
+    /// Hold asked, s.
+    pub hold_s: f64,
+    /// The day, stretch by stretch.
+    pub clock: Vec<Stretch>,
+    /// Gates.
+    pub gates: Vec<GateResult>,
+    /// Punch list.
+    pub punch: Vec<PunchRow>,
+    /// Blinds and removed items.
+    pub boundary: Vec<BoundaryRow>,
+    /// The ten steps.
+    pub spine: Vec<SpineStep>,
+    /// Attempts, the last last.
+    pub attempts: Vec<AttemptView>,
+    /// State in a few words.
+    pub state: String,
+    /// Kind of state: `draft`, `blocked`, `ready`, `running`, `judged`, `signed`.
+    pub state_kind: StateKind,
+    /// What this person may do.
+    pub may: May,
+    /// Why plan and parts cannot be changed now; absent when they can.
+    pub locked: Option<String>,
+}
+
+/// Kind of a test's state.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum StateKind {
+    /// something stops it
+    Blocked,
+    /// may be released
+    Ready,
+    /// under pressure or about to be
+    Running,
+    /// over, not yet signed
+    Judged,
+    /// every signature is there
+    Signed,
+}
+
+/// What a person may do on a test.
+#[derive(Debug, Clone, Copy, Serialize, utoipa::ToSchema)]
+pub struct May {
+    /// change the plan
+    pub plan: bool,
+    /// change the punch list
+    pub punch: bool,
+    /// release
+    pub release: bool,
+    /// book readings and events
+    pub book: bool,
+    /// correct how a record is read
+    pub judge: bool,
+    /// practise on a copy
+    pub practise: bool,
+}
+
+/// Words for a claim and what the system is filled with.
+fn claim_words(plan: &Plan) -> String {
+    let claim = match plan.claim {
+        Claim::Strength => "strength",
+        Claim::Tightness => "tightness",
+        Claim::Both => "both claims",
+    };
+    format!("{claim}, {}", plan.basis.medium.gas().map_or("water", physics::gas::Gas::word))
+}
+
+/// Plan, parts and what follows from them.
+pub struct Planned {
+    /// Parts.
+    pub parts: Vec<Part>,
+    /// System.
+    pub system: System,
+    /// What follows.
+    pub derived: Result<Derived, Refusal>,
+    /// Every reason why nothing does.
+    pub refusals: Vec<RefusalView>,
+    /// Gates.
+    pub gates: Vec<GateResult>,
+    /// Everything that is recorded, in the order of the channels.
+    pub instruments: Vec<pack::instrument::Instrument>,
+    /// Steps of the raise.
+    pub schedule: Vec<Step>,
+    /// Hold asked.
+    pub hold: quantity::Span,
+    /// The day, stretch by stretch.
+    pub clock: Vec<Stretch>,
+}
+
+/// Derives a pack and looks at its gates.
+///
+/// # Errors
+/// When the database fails.
+pub async fn planned(
+    app: &App,
+    row: &PackRow,
+    punch: &[PunchRow],
+    boundary: &[BoundaryRow],
+    unit: Option<PressureUnit>,
+) -> Result<Planned, Problem> {
+    let store: Vec<_> = instrument::all(&app.db).await?.into_iter().map(|r| r.instrument).collect();
+    let specification = specification::get(&app.db).await?.specification;
+    let library = specification.library().map_err(|e| Problem::invalid("specification.library", e))?;
+    let parts = parts_of(&library, &row.rows);
+    let mut system = row.plan.system(&row.title, parts.clone(), &store, &specification);
+    // without a choice of their own people read what the gauge shows
+    system.said_in = unit.or(Some(system.gauge.unit));
+    let derived = derive(&system);
+    let refused = if derived.is_err() { rules::system::refusals(&system) } else { vec![] };
+    let punch: Vec<_> = punch.iter().map(|p| p.punch.clone()).collect();
+    let boundary: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
+    let today = app.today();
+    let gates = all(&Facts {
+        form: row.form,
+        plan: &row.plan,
+        derived: &derived,
+        refusals: &refused,
+        say: system.say(),
+        instruments: &store,
+        punch: &punch,
+        boundary: &boundary,
+        specification: &specification,
+        today: &today,
+    });
+    let hold = row.plan.hold(&specification);
+    let schedule: Vec<Step> = derived
+        .as_ref()
+        .ok()
+        .filter(|d| d.day.is_some())
+        .map(|d| steps(&Raise::of(&row.plan, d, system.gauge.division_pa, hold)))
+        .unwrap_or_default();
+    let instruments = row.plan.recorded().into_iter().filter_map(|tag| store.iter().find(|i| i.tag == tag).cloned()).collect();
+    let clock = derived.as_ref().map_or_else(|_| vec![], |d| pack::clock::day(&system, d, &schedule, hold));
+    let refusals = refused.iter().map(|e| refusal_view(e, &system)).collect();
+    Ok(Planned { parts, system, derived, refusals, gates, instruments, schedule, hold, clock })
+}
+
+fn refusal_view(e: &Refusal, system: &System) -> RefusalView {
+    RefusalView {
+        rule: e.rule().to_owned(),
+        part: e.part().map(str::to_owned),
+        field: e.field().to_owned(),
+        sentence: rules::say::sentence(&e.say(system.say()), e.part().is_some()),
+    }
+}
+
+/// The hold of a plan as the judge would read it; none while nothing follows from the plan, or no gauge is chosen.
+///
+/// # Errors
+/// When the database fails.
+pub async fn planned_case(app: &App, row: &PackRow) -> Result<Option<judge::HoldCase>, Problem> {
+    let planned = planned(app, row, &[], &[], None).await?;
+    let Ok(derived) = &planned.derived else { return Ok(None) };
+    Ok(run::hold_case::planned(&row.title, &row.plan, &planned.system, &planned.instruments, derived, planned.hold.s()))
+}
+
+/// A test as a person sees it.
+///
+/// # Errors
+/// When it is not theirs to see.
+pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, Problem> {
+    may_on(who, Action::See, &row)?;
+    let punch = punch::of_pack(&app.db, &row.id).await?;
+    let boundary = boundary::of_pack(&app.db, &row.id).await?;
+    let mut planned = planned(app, &row, &punch, &boundary, who.unit).await?;
+    let mut attempts = Vec::new();
+    for attempt in attempt::of_pack(&app.db, &row.id).await? {
+        let view = attempt_view(app, who, &row, &attempt, &boundary).await?;
+        // under pressure every screen shows the window of the release, whatever rules or library say today
+        if view.changed_since.is_some()
+            && let Some((derived, schedule)) = released(app, &attempt).await?
+        {
+            planned.schedule = schedule;
+            planned.derived = Ok(derived);
+            planned.refusals.clear();
+        }
+        attempts.push(view);
+    }
+    let spine = spine(&spine_facts(app, &row, &planned, &boundary, attempts.last()));
+    let (state_kind, state) = state(&row, &planned.gates, attempts.last());
+    let may = |action| may_on(who, action, &row).is_ok();
+    let can_practise = crate::views::practice::can_practise(app, planned.instruments.iter().find(|i| i.tag == row.plan.gauge_tag));
+    Ok(PackView {
+        locked: locked(attempts.last().map(|a| (a.number, a.over || a.withdrawn.is_some()))),
+        may: May {
+            plan: may(Action::Plan),
+            punch: may(Action::Punch),
+            release: may(Action::Release),
+            book: may(Action::Book),
+            judge: may(Action::Judge),
+            practise: may(Action::Practise) && can_practise && row.plan.run != RunKind::Practice,
+        },
+        columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),
+        pressure_columns: formats::parts::PRESSURES.iter().map(|c| (*c).to_owned()).collect(),
+        refusal: planned.refusals.first().cloned(),
+        refusals: planned.refusals,
+        unit: planned.system.gauge.unit,
+        method: rules::method::standing(&row.plan.basis, &row.plan.method),
+        gauge: planned.system.gauge,
+        derived: planned.derived.ok(),
+        schedule: planned.schedule,
+        hold_s: planned.hold.s(),
+        clock: planned.clock,
+        gates: planned.gates,
+        id: row.id,
+        number: row.number,
+        title: row.title,
+        form: row.form,
+        version: row.version,
+        updated_by: row.updated_by,
+        plan: row.plan,
+        rows: row.rows,
+        punch,
+        boundary,
+        spine,
+        attempts,
+        state,
+        state_kind,
+    })
+}
+
+/// Why plan and parts cannot be changed now.
+pub fn locked(last: Option<(u32, bool)>) -> Option<String> {
+    match last {
+        Some((number, false)) => Some(format!(
+            "Attempt {number} is under way: what it tests is frozen. Release its pressure first; a change is for the next attempt."
+        )),
+        _ => None,
+    }
+}
+
+fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[BoundaryRow], last: Option<&AttemptView>) -> SpineFacts {
+    let unit = planned.system.gauge.unit;
+    let decimals = quantity::format::decimals_of(planned.system.gauge.division_pa.pa() / unit.pa());
+    let derived = match &planned.derived {
+        Ok(d) => match d.readable_day() {
+            Some(_) if d.objections.iter().any(|o| o.step == "derive") => {
+                let n = d.objections.iter().filter(|o| o.step == "derive").count();
+                Err(if n == 1 { "1 thing stops it".to_owned() } else { format!("{n} things stop it") })
+            }
+            Some(day) => {
+                Ok(format!("{} at {}", quantity::format::gauge_pressure(day.planned_pa, unit, decimals), planned.system.gauge.tag))
+            }
+            None => Err("no pressure suits every part".to_owned()),
+        },
+        Err(Refusal::NoParts) => Err("no parts yet".to_owned()),
+        Err(_) => Err(match planned.refusals.len() {
+            0 | 1 => "nothing can be derived: 1 thing is wanting".to_owned(),
+            n => format!("nothing can be derived: {n} things are wanting"),
+        }),
+    };
+    let has = |k| last.is_some_and(|a| a.events.iter().any(|e| e.kind == k));
+    let count = |k| last.map_or(0, |a| a.events.iter().filter(|e| e.kind == k).count());
+    let hold_since = last
+        .and_then(|a| a.events.iter().rev().find(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump)))
+        .map(|e| app.moment(e.at))
+        .unwrap_or_default();
+    SpineFacts {
+        proven_to: !row.plan.relied_on_by.trim().is_empty(),
+        claim_words: claim_words(&row.plan),
+        against_prove: planned.derived.as_ref().map_or(0, |d| d.objections.iter().filter(|o| o.step == "prove").count()),
+        derived,
+        boundary: (boundary.iter().filter(|b| b.item.set_for_test).count(), boundary.len()),
+        gates: (planned.gates.iter().filter(|g| g.ready).count(), planned.gates.len(), owed(&planned.gates)),
+        // a release that was withdrawn is none
+        released_for_test: last.filter(|a| a.withdrawn.is_none()).map(|a| app.moment(a.released_at)).unwrap_or_default(),
+        filled: has(RunEventKind::Filled),
+        raise: (count(RunEventKind::StepReached).min(planned.schedule.len()), planned.schedule.len()),
+        hold_since,
+        hold_ended: has(RunEventKind::HoldEnded),
+        verdict: last.and_then(|a| a.judgement.as_ref()).map(|j| j.verdict.words().to_owned()).unwrap_or_default(),
+        restore: last.map_or((0, 0), |a| (a.restore.iter().filter(|l| l.done).count(), a.restore.len())),
+        signed: (last.map_or(0, |a| a.signatures.len()), acts(row.form).len()),
+    }
+}
+
+fn owed(gates: &[GateResult]) -> String {
+    let missing = gates.iter().filter(|g| !g.ready).count();
+    match missing {
+        0 => String::new(),
+        1 => "1 thing owed".to_owned(),
+        n => format!("{n} things owed"),
+    }
+}
+
+fn state(row: &PackRow, gates: &[GateResult], last: Option<&AttemptView>) -> (StateKind, String) {
+    if let Some(a) = last {
+        let verdict = a.judgement.as_ref().map(|j| j.verdict.words());
+        if a.withdrawn.is_some() {
+            return (StateKind::Blocked, format!("release withdrawn, attempt {}", a.number));
+        }
+        if !a.over {
+            let booked = |kind| a.events.iter().any(|e| e.kind == kind);
+            let what = if booked(RunEventKind::HoldEnded) {
+                "hold over, still under pressure"
+            } else if booked(RunEventKind::PumpOff) {
+                "holding"
+            } else if booked(RunEventKind::StepReached) {
+                "under pressure"
+            } else {
+                "released for test"
+            };
+            return (StateKind::Running, format!("{what}, attempt {}", a.number));
+        }
+        if a.next_act.is_none() {
+            return (StateKind::Signed, format!("signed: {}", verdict.unwrap_or("no verdict")));
+        }
+        let signed = if a.signatures.is_empty() {
+            String::new()
+        } else {
+            format!(", signed as {}", a.signatures.iter().map(|s| s.act.key()).collect::<Vec<_>>().join(", "))
+        };
+        return (StateKind::Judged, format!("{}, attempt {}{signed}", verdict.unwrap_or("no hold"), a.number));
+    }
+    let missing = gates.iter().filter(|g| !g.ready).count();
+    if missing == 0 {
+        (StateKind::Ready, "ready to release".to_owned())
+    } else {
+        let word = if row.form == Form::Quick { "this test" } else { "this pack" };
+        (StateKind::Blocked, format!("{} {} {word}", missing, if missing == 1 { "thing stops" } else { "things stop" }))
+    }
+}

@@ -1,0 +1,168 @@
+//! From the rows of a run to the case that the judge reads.
+
+use crate::curve::air_found;
+use crate::hold_case;
+use crate::run::Run;
+use judge::HoldCase;
+use judge::case::{Acceptance, CAREFUL_VENTING, ClockSet, HeatBefore, Lowered, Reading};
+use judge::segments::{Brought, RunStretch};
+use moment::Zone;
+use pack::instrument::IsoDate;
+use pack::plan::ThermometerPlace;
+use pack::run::RunEventKind;
+use quantity::PressureDifference;
+use rules::system::Derived;
+
+/// A thermometer in the water counts for the filling when it was read within so many seconds of it.
+const READ_AT_FILLING_S: f64 = 900.0;
+/// How well the water's temperature at filling is known where it was read, K (95 %).
+const READ_FILL_K: f64 = 0.6;
+/// What the gauge showed later than this after all was let out is watched, and is no part of the record, s.
+const AFTER_LET_OUT_S: f64 = 1.0;
+
+impl Run {
+    /// Start and end of the hold as readings and events have it, with what a person moved, s from the release; none while it has not begun.
+    pub fn hold(&self) -> Option<(f64, f64)> {
+        let derived = self.window()?;
+        let let_out = self.let_out_s();
+        let read = self.pressures();
+        let read = &read[..read.partition_point(|r| r.0 <= let_out)];
+        let moved: Vec<_> = self.corrections().iter().filter_map(crate::rows::CorrectionRow::moved).collect();
+        Some(judge::segments::moved(self.hold_found(derived, read)?, &moved))
+    }
+
+    fn hold_found(&self, derived: &Derived, pressures: &[(f64, f64)]) -> Option<(f64, f64)> {
+        let brought = match derived.settle_s {
+            _ if derived.lowering().is_some_and(|l| l.quick.is_some()) => Brought::LoweredAfterWait,
+            _ if derived.lowering().is_some() => Brought::Lowered,
+            s if s > 0.0 => Brought::Back(s),
+            _ => Brought::Not,
+        };
+        judge::segments::hold_of(&self.judged_events(), pressures, derived.hold_lower_pa().pa(), brought, derived.looks_at_pa().is_some())
+    }
+
+    /// The recorder's instants that are part of the record: up to when all was let out.
+    pub fn recorded_ticks(&self) -> &[crate::rows::Tick] {
+        let let_out = self.let_out_s();
+        &self.ticks()[..self.ticks().partition_point(|t| self.seconds_us(t.run_us) <= let_out)]
+    }
+
+    /// Until when the recorder's instants are part of the record, µs since 1970 of the run's own time.
+    pub fn recorded_until_us(&self) -> i64 {
+        let let_out = self.let_out_s();
+        if let_out.is_finite() { self.released_at().plus_s(let_out).us() } else { i64::MAX }
+    }
+
+    /// The rows that are part of the record.
+    pub fn recorded_rows(&self) -> crate::rows::Rows {
+        let r = self.rows();
+        crate::rows::Rows {
+            events: r.events.clone(),
+            typed: r.typed.clone(),
+            recordings: r.recordings.clone(),
+            ticks: self.recorded_ticks().to_vec(),
+            clock_sets: r.clock_sets.clone(),
+            corrections: r.corrections.clone(),
+            let_out_before: r.let_out_before,
+        }
+    }
+
+    /// Until when what was read is part of the record, s from the release.
+    fn let_out_s(&self) -> f64 {
+        self.last_s(RunEventKind::Released).map_or(f64::INFINITY, |s| s + AFTER_LET_OUT_S)
+    }
+
+    /// The stretches of the run, with the boundaries that a person moved.
+    pub fn stretches(&self) -> Vec<RunStretch> {
+        let Some(derived) = self.window() else { return Vec::new() };
+        let moved: Vec<_> = self.corrections().iter().filter_map(crate::rows::CorrectionRow::moved).collect();
+        judge::segments::stretches(&self.judged_events(), self.pressures(), derived.lower_pa.pa(), self.hold(), &moved)
+    }
+
+    /// The case for the judge; none while the hold has not begun, or nothing can be derived of what was frozen. Certificates count by the days of `zone`.
+    pub fn case(&self, zone: &Zone) -> Option<HoldCase> {
+        let derived = self.window()?;
+        let f = self.frozen();
+        let let_out = self.let_out_s();
+        let upto = self.readings().partition_point(|r| r.t_s <= let_out);
+        let readings: Vec<Reading> = self.readings()[..upto].to_vec();
+        let pressures = &self.pressures()[..self.pressures().partition_point(|r| r.0 <= let_out)];
+        let events = self.judged_events();
+        let (hold_start_s, hold_end_s) = self.hold()?;
+        let moved: Vec<_> = self.corrections().iter().filter_map(crate::rows::CorrectionRow::moved).collect();
+        let planned = hold_case::planned(&f.title, &f.plan, &self.facts().system, &f.instruments, derived, f.hold().s())?;
+        let air = air_found(self).filter(|a| a.determinable);
+        let filled = self.events().iter().find(|e| e.kind == RunEventKind::Filled).map(|e| self.event_s(e));
+        let stretches = judge::segments::stretches(&events, pressures, derived.lower_pa.pa(), Some((hold_start_s, hold_end_s)), &moved);
+        let at_pressure = judge::segments::raised_at(&stretches, hold_start_s).or_else(|| self.reached_s(derived, pressures));
+        Some(HoldCase {
+            // from the pumping curve where that tells it, else none with what a careful venting leaves in doubt
+            air_fraction: air.as_ref().map_or(0.0, |a| a.fraction),
+            air_fraction_unc_95: air.as_ref().map_or(CAREFUL_VENTING, |a| 0.5 * (a.hi_95 - a.lo_95)),
+            heat: self.heat(planned.heat, &readings, filled, hold_start_s),
+            at_pressure_s: at_pressure.map_or(0.0, |t| (hold_start_s - t).max(0.0)),
+            lowered: planned.lowered.map(|l| lowered(l, pressures, hold_start_s)),
+            let_out_before_s: self.rows().let_out_before.map(|at| self.seconds(at, 0)),
+            acceptance: Acceptance { instrument_objections: self.instrument_objections(zone, hold_start_s), ..planned.acceptance },
+            clock_set: self.clock_set(),
+            overruled: self.corrections().iter().filter_map(crate::rows::CorrectionRow::overruled).collect(),
+            moved,
+            readings,
+            hold_start_s,
+            hold_end_s,
+            events,
+            ..planned
+        })
+    }
+
+    /// When the clock was set anew, and by how much.
+    pub fn clock_set(&self) -> Vec<ClockSet> {
+        let mut lead = 0;
+        let by = |c: &crate::rows::ClockSet| {
+            let by_s = (c.lead_us - std::mem::replace(&mut lead, c.lead_us)) as f64 * 1e-6;
+            ClockSet { t_s: self.seconds_us(c.run_us), by_s }
+        };
+        self.clock_sets().iter().map(by).collect()
+    }
+
+    /// When the test pressure was reached, s: as read first, or as it was booked where nothing was read from then on.
+    fn reached_s(&self, derived: &Derived, read: &[(f64, f64)]) -> Option<f64> {
+        let enough = derived.lower_pa.times(0.95).pa();
+        let first = read.iter().find(|r| r.1 >= enough).map(|r| r.0);
+        let steps = self.facts().schedule.len();
+        let booked = self.events().iter().filter(|e| e.kind == RunEventKind::StepReached).nth(steps.saturating_sub(1));
+        let unread = |at: f64| first.is_none_or(|f| !read.iter().any(|r| r.0 >= at && r.0 < f));
+        let booked = booked.map(|e| self.event_s(e)).filter(|at| unread(*at));
+        booked.into_iter().chain(first).reduce(f64::min)
+    }
+
+    /// What is known of heat: a thermometer in the water that was read when it was filled says how warm it came.
+    fn heat(&self, planned: HeatBefore, readings: &[Reading], filled: Option<f64>, hold_start_s: f64) -> HeatBefore {
+        let soak_s = filled.map_or(planned.soak_s, |t| (hold_start_s - t).max(0.0));
+        let in_water = self.frozen().plan.thermometer_place == ThermometerPlace::Water;
+        let read = filled.filter(|_| in_water).and_then(|t| {
+            let warm = readings.iter().filter(|r| r.temperature_c.is_some());
+            let near = warm.min_by(|a, b| (a.t_s - t).abs().total_cmp(&(b.t_s - t).abs()))?;
+            near.temperature_c.filter(|_| (near.t_s - t).abs() < READ_AT_FILLING_S)
+        });
+        match read {
+            Some(fill_c) => HeatBefore { fill_c, fill_unc_95_k: READ_FILL_K, soak_s, ..planned },
+            None => HeatBefore { soak_s, ..planned },
+        }
+    }
+
+    /// What speaks against the instruments on the day of the hold.
+    fn instrument_objections(&self, zone: &Zone, hold_start_s: f64) -> Vec<String> {
+        let day = IsoDate(zone.day(self.released_at().plus_s(hold_start_s)));
+        self.frozen().instruments.iter().filter_map(|i| i.objection(&day)).collect()
+    }
+}
+
+/// By how much it was lowered as read about the start of the hold, and how long before: in the middle between the last reading above and the start.
+fn lowered(planned: Lowered, read: &[(f64, f64)], hold_start_s: f64) -> Lowered {
+    let Some((before, after)) = judge::segments::lowered_as_read(read, hold_start_s).filter(|(before, after)| before > after) else {
+        return planned;
+    };
+    let above = read.iter().rfind(|r| r.0 <= hold_start_s && r.1 > 0.5 * (before + after));
+    Lowered { by_pa: PressureDifference::from_pa(before - after), before_s: above.map_or(0.0, |r| 0.5 * (hold_start_s - r.0)) }
+}

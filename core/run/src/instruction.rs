@@ -1,0 +1,115 @@
+//! What to do next in a run.
+
+use crate::now::{Now, Tell};
+use crate::run::Run;
+use pack::run::RunEventKind as K;
+use rules::system::Derived;
+
+impl Run {
+    /// What to do next, in a sentence or two. Pressures in the units of who reads it, to the division of the gauge.
+    pub fn instruction(&self, now: &Now, tell: &Tell) -> String {
+        if self.over() {
+            return self.after_release();
+        }
+        if self.has(K::HoldEnded) {
+            return self.after_the_hold(tell);
+        }
+        if self.has(K::PumpOff) {
+            return self.in_the_hold(tell);
+        }
+        if !self.has(K::Filled) {
+            return "Fill slowly from the bottom. Let every vent run free of bubbles and close them from the lowest up. Then look at every joint with \
+                    only the water's weight on it."
+                .to_owned();
+        }
+        if let Some(until) = self.rests_until().filter(|until| self.reached() == 0 && *until > now.at) {
+            return format!(
+                "No pressure before {}: the wall is still drawing back from the test before, and a test begun earlier does not count.",
+                tell.time(until)
+            );
+        }
+        self.while_raising(now, tell)
+    }
+
+    fn after_release(&self) -> String {
+        if self.has(K::Drained) {
+            "Drained. Put everything back, then sign.".to_owned()
+        } else if self.has(K::VentOpened) {
+            "Drain it.".to_owned()
+        } else {
+            "Open the high vent, then drain.".to_owned()
+        }
+    }
+
+    fn after_the_hold(&self, tell: &Tell) -> String {
+        let look = self.window().and_then(Derived::looks_at_pa).filter(|_| !self.looked_since_pump_off());
+        match look {
+            Some(look) => format!(
+                "Lower slowly to {}, with nobody in line. Then look at every joint, and book the look before you release the pressure.",
+                self.at_gauge(tell.say).p(look)
+            ),
+            None => "Release slowly by the bleed valve, with nobody in line. Prove zero in every section.".to_owned(),
+        }
+    }
+
+    fn looked_since_pump_off(&self) -> bool {
+        let since = self.pump_off_s();
+        self.events().iter().any(|e| e.kind == K::LookDone && e.place.is_none() && self.event_s(e) >= since)
+    }
+
+    fn in_the_hold(&self, tell: &Tell) -> String {
+        let clock = |t_s: f64| tell.time(self.shown(t_s));
+        if let Some((quick, until)) = self.waits_until_s() {
+            return format!(
+                "Wait until {} with everything shut; it may fall by {:.0}\u{a0}%. Then lower it quickly by {:.0} to {:.0}\u{a0}%, measure the water you \
+                 draw, and book the bleed: that starts the hold's clock.",
+                clock(until),
+                100.0 * quick.wait_fall_share,
+                100.0 * quick.shares.0,
+                100.0 * quick.shares.1
+            );
+        }
+        let until = self.clock_from_s().map(|s| clock(s + self.frozen().hold().s())).unwrap_or_default();
+        let then = match self.window().and_then(Derived::looks_at_pa) {
+            Some(look) => {
+                format!(
+                    "Stay clear. Then end the hold and lower to {}: that is where the joints are looked at.",
+                    self.at_gauge(tell.say).p(look)
+                )
+            }
+            None => "Look at every joint and book it.".to_owned(),
+        };
+        format!("Hold until {until}. Read pressure and temperature. {then}")
+    }
+
+    fn while_raising(&self, now: &Now, tell: &Tell) -> String {
+        let show = self.at_gauge(tell.say);
+        let derived = self.window();
+        let (schedule, reached) = (&self.facts().schedule, self.reached());
+        let lowering = derived.and_then(Derived::lowering);
+        let resting = self.rest_until_s().filter(|until| *until > now.s).map(|t_s| tell.time(self.shown(t_s)));
+        match (schedule.get(reached), resting) {
+            (Some(_), Some(until)) if derived.is_some_and(|d| d.gas.is_some()) => {
+                let stopped = reached.checked_sub(1).and_then(|i| schedule.get(i)).map_or("", |s| s.words.as_str());
+                format!("Hold this step until {until}: {stopped}.")
+            }
+            (Some(_), Some(until)) => format!("Hold this step until {until}, and look at every joint."),
+            (Some(step), None) => format!("Raise to {}, then stop the pump.", show.p(step.target_pa)),
+            (None, Some(until)) if lowering.is_some() => {
+                format!("At test pressure until {until}: keep pumping up what the wall takes as it stretches.")
+            }
+            (None, Some(until)) => format!("At test pressure. Stand clear and let it settle until {until}."),
+            (None, None) => match (lowering, derived) {
+                (Some(l), Some(d)) if l.quick.is_none() => format!(
+                    "Lower it to {} by the bleed. Then valve off and disconnect the pump, and book that: it starts the hold's clock.",
+                    show.p(d.hold_begins_pa())
+                ),
+                (Some(l), _) if let Some(quick) = l.quick => {
+                    let wait = quantity::format::span(quick.wait_s.s());
+                    format!("Valve off and disconnect the pump, and book that: it starts the wait of {wait}.")
+                }
+                _ => "Valve off and disconnect the pump, and book that: it starts the hold's clock.".to_owned(),
+            },
+        }
+    }
+}

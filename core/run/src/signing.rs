@@ -1,0 +1,46 @@
+//! What a signature wants of a run.
+
+use crate::run::Run;
+use judge::acceptance::Verdict;
+use judge::judgement::Judgement;
+use pack::people::Role;
+use pack::plan::RunKind;
+use pack::restore::{RestoreLine, closed};
+use pack::run::RunEventKind;
+use pack::signing::{Act, Form};
+
+/// Who would sign, and what was signed before.
+#[derive(Debug, Clone, Copy)]
+pub struct Signer<'a> {
+    /// Sign-in name.
+    pub person: &'a str,
+    /// Role.
+    pub role: Role,
+    /// Size of the test.
+    pub form: Form,
+    /// Signatures that were given, in order.
+    pub done: &'a [(Act, String)],
+}
+
+impl Run {
+    /// Why a person may not sign now; none when they may.
+    pub fn sign_objection(&self, restore: &[RestoreLine], judgement: Option<&Judgement>, act: Act, by: &Signer<'_>) -> Option<String> {
+        let plan = &self.frozen().plan;
+        if plan.run == RunKind::Rehearsal {
+            return Some("This run is a rehearsal, which is never signed. Plan a record run.".to_owned());
+        }
+        if plan.run == RunKind::Practice {
+            return Some("This is practice on a simulated system, which is never signed. The real test is another pack.".to_owned());
+        }
+        let Some(judgement) = judgement.filter(|_| self.has(RunEventKind::HoldEnded)) else {
+            return Some("The hold is not judged yet: end it first.".to_owned());
+        };
+        if !closed(restore) {
+            return Some("Restore is not closed. Release, vent, drain, and put everything back first.".to_owned());
+        }
+        if act == Act::Accepted && judgement.verdict != Verdict::Pass {
+            return Some("Only a test that passed can be accepted. Plan another attempt.".to_owned());
+        }
+        pack::signing::objection(by.form, &plan.people, by.done, act, by.person, by.role)
+    }
+}

@@ -1,0 +1,52 @@
+//! A run told in sentences, for whoever has its file and no screen.
+
+use crate::now::{Now, Tell};
+use crate::run::Run;
+use rules::say::AtGauge;
+
+impl Run {
+    /// Says pressures to the division of the gauge that the test is read from.
+    pub fn at_gauge(&self, say: rules::say::Say) -> AtGauge {
+        let gauge = self.facts().gauge.as_ref();
+        AtGauge::new(say, gauge.map_or(say.0, |g| g.unit), gauge.and_then(|g| g.division_pa))
+    }
+
+    /// What was released, what happened, where it stands and what is owed, a line each.
+    pub fn story(&self, now: &Now, tell: &Tell) -> Vec<String> {
+        let show = self.at_gauge(tell.say);
+        let f = self.frozen();
+        let mut out = vec![format!("{}: released for test at {}.", f.title, tell.time(self.released_at()))];
+        match &self.facts().derived {
+            Ok(d) => out.push(format!(
+                "Window at {}: {} to {}{}.",
+                f.plan.gauge_tag,
+                show.up(d.lower_pa),
+                show.down(d.upper_pa),
+                d.day.as_ref().map_or_else(String::new, |day| format!(", planned {}", show.p(day.planned_pa)))
+            )),
+            Err(e) => out.push(format!("Nothing can be derived: {}.", e.say(tell.say))),
+        }
+        out.extend(self.events().iter().map(|e| {
+            let note = if e.note.is_empty() { String::new() } else { format!(" ({})", e.note) };
+            format!("{}: {}, booked by {}{note}.", tell.time(self.shown(self.event_s(e))), e.kind.words(), e.person)
+        }));
+        out.extend(self.stretches().iter().map(|s| {
+            let (from, to) = (tell.time(self.shown(s.start_s)), tell.time(self.shown(s.end_s)));
+            format!("{from} to {to}: {}.", s.kind.words())
+        }));
+        match self.last_read(now.s) {
+            Some((t_s, pa)) => {
+                let age = quantity::format::span((now.s - t_s).max(0.0));
+                let read = show.p(quantity::GaugePressure::from_pa(pa));
+                out.push(format!("{} read {read} {age} ago.", f.plan.gauge_tag));
+            }
+            None => out.push(format!("Nothing was read at {} yet.", f.plan.gauge_tag)),
+        }
+        out.push(format!("Now: {}", self.instruction(now, tell)));
+        out.push(format!("Barrier: {}", self.barrier(now, tell, false)));
+        if let Some(c) = self.countdown(now, tell).filter(|c| c.left_s > 0.0) {
+            out.push(format!("Counting down: {}, until {}.", c.words, c.until_words));
+        }
+        out
+    }
+}
