@@ -7,7 +7,6 @@ import { createRoot } from "react-dom/client";
 import { again } from "./api/client";
 import { router } from "./app/router";
 import { applyTheme } from "./ui";
-import { UnitProvider } from "./units/pressure";
 
 applyTheme();
 // styles that a dialog adds carry the page's own nonce, without which the policy of the page refuses them
@@ -24,9 +23,7 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={queries}>
-        <UnitProvider>
-          <RouterProvider router={router} />
-        </UnitProvider>
+        <RouterProvider router={router} />
       </QueryClientProvider>
     </StrictMode>,
   );

@@ -24,7 +24,7 @@ describe("typing a reading", () => {
 
   it("sends pressure and temperature as typed, at one instant", async () => {
     const sent = server(running());
-    type("PG-101 reads, bar", "376 psi");
+    type("PG-101 shows, bar", "376 psi");
     type("Temperature, °C", "15,2");
     type("Time (UTC)", "2026-06-01 09:12");
     store();
@@ -33,17 +33,17 @@ describe("typing a reading", () => {
     expect(pressure).toMatchObject({ channel: "pressure", text: "376 psi", unit: "bar", at: "2026-06-01T09:12:00.000Z" });
     expect(temperature).toMatchObject({ channel: "temperature", text: "15,2", at: "2026-06-01T09:12:00.000Z" });
     expect(pressure?.id).not.toBe(temperature?.id);
-    expect((form.getByLabelText("PG-101 reads, bar") as HTMLInputElement).value).toBe("");
+    expect((form.getByLabelText("PG-101 shows, bar") as HTMLInputElement).value).toBe("");
   });
 
   it("sends the same again under the same id and time when the server could not be reached", async () => {
     const sent = server(running(), "unreachable", "unreachable", {});
-    type("PG-101 reads, bar", "26.1");
+    type("PG-101 shows, bar", "26.1");
     for (let i = 0; i < 2; i++) {
       store();
       await waitFor(() => expect(sent.length).toBe(i + 1));
       await waitFor(() => expect(form.getByRole("status").textContent).toContain("not sent yet"));
-      expect((form.getByLabelText("PG-101 reads, bar") as HTMLInputElement).value).toBe("26.1");
+      expect((form.getByLabelText("PG-101 shows, bar") as HTMLInputElement).value).toBe("26.1");
     }
     store();
     await waitFor(() => expect(form.getByRole("status").textContent).toContain("saved"));
@@ -53,10 +53,10 @@ describe("typing a reading", () => {
 
   it("gives what was changed meanwhile a new id, since a reading is never changed", async () => {
     const sent = server(running(), "unreachable", {});
-    type("PG-101 reads, bar", "26.1");
+    type("PG-101 shows, bar", "26.1");
     store();
     await waitFor(() => expect(form.getByRole("status").textContent).toContain("not sent yet"));
-    type("PG-101 reads, bar", "26.2");
+    type("PG-101 shows, bar", "26.2");
     store();
     await waitFor(() => expect(form.getByRole("status").textContent).toContain("saved"));
     expect(read(sent[1])[0]?.id).not.toBe(read(sent[0])[0]?.id);
@@ -64,7 +64,7 @@ describe("typing a reading", () => {
 
   it("puts the server's sentence under the field that it names, and keeps what was typed", async () => {
     server(running(), problem(422, "The temperature must be between −60 and 150 °C, not 950.", "readings[1].text"));
-    type("PG-101 reads, bar", "26.1");
+    type("PG-101 shows, bar", "26.1");
     type("Temperature, °C", "950");
     store();
     await waitFor(() => expect(form.getByRole("alert").textContent).toContain("not 950"));
@@ -77,7 +77,7 @@ describe("typing a reading", () => {
     const sent = server(running());
     store();
     await waitFor(() => expect(form.getByRole("alert").textContent).toContain("Type a pressure"));
-    type("PG-101 reads, bar", "26");
+    type("PG-101 shows, bar", "26");
     type("Time (UTC)", "half past nine");
     store();
     await waitFor(() => expect(form.getByRole("alert").textContent).toContain("Write the time as"));

@@ -54,7 +54,7 @@ describe("fields of the plan", () => {
     const form = await screen(<PlanFields show={show} />, ready());
     fireEvent.change(form.getByLabelText("Read at height, m"), { target: { value: "one metre" } });
     save(form);
-    await waitFor(() => expect(form.getByText(/number of metres/)).toBeTruthy());
+    await waitFor(() => expect(form.getByText(/is no figure/)).toBeTruthy());
     expect(sent).toEqual([]);
   });
 
@@ -95,7 +95,7 @@ describe("grid of parts", () => {
     fireEvent.click(grid.getByRole("button", { name: "Take these rows" }));
     await waitFor(() => expect(cell(grid, "height", 2).value).toBe("18,5"));
     expect(cell(grid, "tag", 3).value).toBe("B");
-    expect(sent.filter((s) => s.path.endsWith("/preview")).map((s) => s.headers.get("x-pressure-unit"))).toEqual(["bar", "bar"]);
+    expect(sent.filter((s) => s.path.endsWith("/preview")).map((s) => s.headers.get("x-units"))).toEqual(["bar", "bar"]);
   });
 
   it("carries the unit under which a bare pressure was typed when the unit beside it changes, or was stored before units were kept", async () => {

@@ -63,7 +63,7 @@ describe("elevation-pressure picture", () => {
       .map((p) => p.split(",").map(Number));
     const ticks = (axis: "x" | "y") =>
       [...container.querySelectorAll("svg > g > text")]
-        .filter((t) => t.textContent?.endsWith(" m") === (axis === "y"))
+        .filter((t) => t.textContent?.endsWith("\u00a0m") === (axis === "y"))
         .map((t) => ({ at: Number(t.getAttribute(axis)), value: Number.parseFloat(t.textContent ?? "") }))
         .filter((t) => Number.isFinite(t.value));
     const scale = (axis: "x" | "y") => {

@@ -6,7 +6,7 @@ import { WhatIf } from "../src/features/derive/what-if";
 import { Follows } from "../src/follows";
 import { GasPictures } from "../src/pictures/energy";
 import { SiteFields } from "../src/planning";
-import { said } from "../src/units/amount";
+import { Figures } from "../src/units";
 import { ready } from "./demo";
 import { screen, server } from "./screen";
 
@@ -16,6 +16,7 @@ afterEach(() => {
   localStorage.clear();
 });
 
+const METRIC = new Figures({ pressure: "bar", temperature: "celsius", length: "metre", volume: "litre" }, { unit: "bar", division_pa: 1e4 });
 const line = (by: Partial<Schema["Line"]>): Schema["Line"] => ({
   key: "relief",
   step: "derive",
@@ -54,7 +55,7 @@ describe("lines of what follows", () => {
   });
 
   it("choose the size of unit that suits the figure", () => {
-    const say = (value: number, dimension: Schema["Dimension"]) => said({ value, dimension }, "bar", 1e4, "nearest").replaceAll("\u00a0", " ");
+    const say = (value: number, dimension: Schema["Dimension"]) => METRIC.said({ value, dimension }, "nearest").replaceAll("\u00a0", " ");
     expect(say(2.2375, "volume_m3")).toBe("2.24 m³");
     expect(say(3.3e-3, "volume_m3")).toBe("3.3 L");
     expect(say(8e-6, "volume_m3")).toBe("8 mL");
@@ -108,7 +109,7 @@ describe("what is on site", () => {
     const form = await screen(<SiteFields />, pack);
     expect(form.queryByLabelText(/Closed room/)).toBeNull();
     fireEvent.change(form.getByLabelText("Source gives, m³/h"), { target: { value: "1,5" } });
-    fireEvent.change(form.getByLabelText("Hand pump, mL a stroke"), { target: { value: "8" } });
+    fireEvent.change(form.getByLabelText("Hand pump, each stroke, mL"), { target: { value: "8" } });
     fireEvent.click(form.getByRole("button", { name: "Save the site" }));
     await waitFor(() => expect(sent.length).toBe(1));
     const { plan } = (sent[0]?.body ?? {}) as { plan: Plan };
@@ -152,6 +153,6 @@ describe("energy of a gas test", () => {
     const view = await screen(<GasPictures gas={gas} />, pack);
     const [big, small] = [...view.container.querySelectorAll("figure:first-of-type rect")].slice(1).map((r) => Number(r.getAttribute("width")));
     expect(((big ?? 0) / (small ?? 1)) ** 2).toBeCloseTo(400, 0);
-    expect(view.getByRole("img", { name: "Nobody within 30 m of the system" })).toBeTruthy();
+    expect(view.getByRole("img", { name: "Nobody within 30\u00a0m of the system" })).toBeTruthy();
   });
 });

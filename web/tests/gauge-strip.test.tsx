@@ -2,7 +2,7 @@ import { cleanup } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
 import type { Pack } from "../src/api/client";
 import { GaugeStrip } from "../src/pictures/gauge-strip";
-import { UNITS } from "../src/units/pressure";
+import { UNITS } from "../src/units";
 import { conflict, ready, running } from "./demo";
 import { screen } from "./screen";
 

@@ -4,15 +4,17 @@ import { HoldChart } from "../src/pictures/hold-chart";
 import { ScheduleCurve } from "../src/pictures/schedule-curve";
 import { hold, running } from "./demo";
 import { screen } from "./screen";
+import { Figures } from "../src/units";
 
 afterEach(cleanup);
 
+const BAR = new Figures({ pressure: "bar", temperature: "celsius", length: "metre", volume: "litre" }, { unit: "bar", division_pa: 1e3 });
 const judgement = () => running().attempts.at(-1)?.judgement ?? null;
 
 async function chart(change: (view: ReturnType<typeof hold>) => void = () => {}, whole = false) {
   const view = hold();
   change(view);
-  return { view, ...(await screen(<HoldChart view={view} judgement={judgement()} unit="bar" divisionPa={1e3} whole={whole} />, running())) };
+  return { view, ...(await screen(<HoldChart view={view} judgement={judgement()} show={BAR} divisionPa={1e3} whole={whole} />, running())) };
 }
 
 describe("hold chart", () => {
@@ -113,7 +115,7 @@ describe("hold chart", () => {
 describe("schedule curve", () => {
   it("rises from zero to the planned pressure through every step", async () => {
     const pack = running();
-    const { container } = await screen(<ScheduleCurve steps={pack.schedule} reached={2} unit="bar" divisionPa={1e3} readings={[]} />, pack);
+    const { container } = await screen(<ScheduleCurve steps={pack.schedule} reached={2} show={BAR} readings={[]} />, pack);
     const figures = [...container.querySelectorAll("svg text")].map((t) => t.textContent);
     for (const step of pack.schedule) expect(figures).toContain((step.target_pa / 1e5).toFixed(2));
     expect(container.innerHTML).not.toMatch(/NaN|Infinity/);

@@ -93,7 +93,7 @@ async function raise(pack = raising()) {
 describe("the run screen", () => {
   it("follows the attempt, shows the needle, what is to go, and who may be inside", async () => {
     const { stream, container, attempt } = await raise();
-    expect(stream.url).toBe(`/api/v1/attempts/${attempt}/live`);
+    expect(stream.url).toBe(`/api/v1/attempts/${attempt}/live?units=`);
     stream.say("view", view({ agreements: [{ tag: "PT-72", at_first_pa: 18.7e5, difference_pa: -9e4, allowed_pa: 1e4, agrees: false }] }));
     const text = container.textContent ?? "";
     expect(container.querySelector("[data-needle]")?.textContent).toBe("18.80");

@@ -1,5 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { decimalsFor, figure, inUnit, roundTo, toPa, UNITS, withUnit } from "../src/units/pressure";
+import { Figures, inUnit, toPa, UNITS } from "../src/units";
+
+const REST = { temperature: "celsius", length: "metre", volume: "litre" } as const;
+const at = (division_pa: number, unit: "bar" | "kpa" | "psi" = "bar") => new Figures({ pressure: unit, ...REST }, { unit: "bar", division_pa });
 
 describe("pressure units", () => {
   it("round-trip in every unit", () => {
@@ -10,21 +13,20 @@ describe("pressure units", () => {
     expect(toPa(1, "psi")).toBeCloseTo(6894.757, 3);
     expect(toPa(1, "kg_cm2")).toBe(98066.5);
   });
-  it("show the digits that the gauge can show", () => {
-    expect(decimalsFor(1e4, "bar")).toBe(1);
-    expect(decimalsFor(1e3, "bar")).toBe(2);
-    expect(decimalsFor(5e4, "bar")).toBe(1);
-    expect(decimalsFor(1e3, "kpa")).toBe(0);
-    expect(decimalsFor(1e3, "mpa")).toBe(3);
+  it("show the digits that the gauge can show, and its half division where it was read so", () => {
+    expect(at(25_000).p(2_575_000)).toBe("25.75\u00a0bar");
+    expect(at(50_000).p(2_575_000)).toBe("25.75\u00a0bar");
+    expect(at(50_000).p(2_570_000)).toBe("25.7\u00a0bar");
+    expect(at(10_000, "kpa").n(2_570_000)).toBe("2570");
+    expect(at(10_000, "psi").n(2_570_000)).toBe("373");
   });
   it("round bounds the safe way", () => {
-    expect(figure(2_569_357, "bar", 1, "up")).toBe("25.7");
-    expect(figure(2_998_041, "bar", 2, "down")).toBe("29.98");
-    expect(roundTo(25.7, 1, "up")).toBe(25.7);
-    expect(roundTo(25.7, 1, "down")).toBe(25.7);
+    expect(at(10_000).n(2_569_357, "up")).toBe("25.7");
+    expect(at(10_000).n(2_998_041, "down")).toBe("29.98");
+    expect([at(10_000).n(2_570_000, "up"), at(10_000).n(2_570_000, "down")]).toEqual(["25.7", "25.70"]);
   });
   it("keep the unit on the line and the minus a minus", () => {
-    expect(withUnit(-50_000, "bar", 1)).toBe("−0.5\u00a0bar");
-    expect(figure(-1, "bar", 1)).toBe("0.0");
+    expect(at(10_000).p(-50_000)).toBe("−0.5\u00a0bar");
+    expect(at(10_000).n(-1)).toBe("0.0");
   });
 });

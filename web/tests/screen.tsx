@@ -5,7 +5,7 @@ import type { ReactNode } from "react";
 import { vi } from "vitest";
 import type { Pack } from "../src/api/client";
 import { PackProvider } from "../src/api/pack";
-import { UnitProvider } from "../src/units/pressure";
+import { UnitProvider } from "../src/units";
 import { hold } from "./demo";
 
 /** What jsdom lacks. */

@@ -26,7 +26,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("holdfolder", &["quantity", "physics", "rules", "hold"]),
     ("host", &[]),
     ("server", &["moment", "quantity", "physics", "rules", "judge", "pack", "run", "record", "formats", "report"]),
-    ("cli", &["moment", "run", "rules", "judge", "pack", "record", "rig", "report", "server", "holdfolder"]),
+    ("cli", &["moment", "quantity", "run", "rules", "judge", "pack", "record", "rig", "report", "server", "holdfolder"]),
     ("demo", &[]),
     ("e2e", &["host", "demo"]),
     ("cases", &["quantity", "physics", "rules", "formats"]),

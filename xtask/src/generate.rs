@@ -8,7 +8,7 @@ use std::collections::BTreeMap;
 use std::path::Path;
 
 /// What is described, and the file it goes to.
-const DESCRIBED: [(&str, &str); 9] = [
+const DESCRIBED: [(&str, &str); 11] = [
     ("openapi", "docs/openapi.json"),
     ("rules", "RULES.md"),
     ("test-bases", "docs/test-bases.md"),
@@ -17,6 +17,8 @@ const DESCRIBED: [(&str, &str); 9] = [
     ("hold-case", "docs/formats/hold-case.schema.json"),
     ("run", "docs/formats/run.schema.json"),
     ("sealed-record", "docs/formats/sealed-record.schema.json"),
+    ("shown", "web/src/units/shown.gen.json"),
+    ("shown-cases", "web/tests/units/shown-cases.gen.json"),
     ("rig-scenario", "docs/formats/rig-scenario.schema.json"),
 ];
 

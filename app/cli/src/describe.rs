@@ -24,6 +24,8 @@ pub fn describe(what: &str) -> Result<()> {
         "sealed-record" => schema::<record::sealed::SealedRecord>(
             "A sealed record, as `zero-leak verify` reads it: RFC 8785 form, SHA-256 of each part, Ed25519 signatures.",
         )?,
+        "shown" => crate::shown::table()?,
+        "shown-cases" => crate::shown::cases()?,
         "rig-scenario" => schema::<rig::scenario::Scenario>(
             "A scenario of the rig, as `zero-leak rig` reads it. Pressures in Pa gauge, lengths in m, temperatures in °C, times in s.",
         )?,

@@ -8,6 +8,7 @@ mod print;
 mod rig;
 mod say;
 mod serve;
+mod shown;
 
 use clap::{Parser, Subcommand};
 use std::path::PathBuf;

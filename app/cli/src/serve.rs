@@ -27,6 +27,9 @@ pub struct Serve {
     /// Zone of the site, for instance Europe/Berlin.
     #[arg(long, default_value = "UTC")]
     zone: String,
+    /// The project's units, for whoever chose none: "psi,fahrenheit,foot,us_gallon"; what is left out is metric.
+    #[arg(long, default_value = "")]
+    units: String,
     /// Address that people type where a proxy with TLS stands in front, for instance https://tests.example: cookies are then marked for TLS alone, and
     /// changes from any other origin are refused.
     #[arg(long, env = "ZERO_LEAK_PUBLIC_URL")]
@@ -115,6 +118,7 @@ pub fn serve(options: &Serve) -> Result<()> {
         port: options.port,
         site: options.site.clone(),
         zone: options.zone.clone(),
+        units: quantity::Units::default().read(&options.units),
         sign_in_burst: options.sign_in_burst,
         door: Door { public: options.public_url.as_deref().map(PublicUrl::parse).transpose()?, trusted: options.trusted_proxy.clone() },
         instruments: options.instruments.clone(),

@@ -119,8 +119,12 @@ async fn bleed_down_to(crew: &Crew, attempt: &str, target_pa: f64) -> Result<()>
         if last(crew, attempt).await?.is_some_and(|p| p <= 1.05 * target_pa) {
             return Ok(());
         }
-        // a little at a time, so that a slow machine does not let it fall below
+        // a little at a time, so that a slow machine does not let it fall below; longer while it is far above
+        let far = last(crew, attempt).await?.is_some_and(|p| p > 1.5 * target_pa);
         valve(crew, attempt, 0.03).await?;
+        if far {
+            tokio::time::sleep(std::time::Duration::from_millis(200)).await;
+        }
         valve(crew, attempt, 0.0).await?;
         // the recorder reads it anew
         tokio::time::sleep(std::time::Duration::from_millis(300)).await;

@@ -1,5 +1,6 @@
 //! Charts as figures between 0 and 1, ready to be drawn to any size.
 
+use crate::words::Times;
 use record::sealed::Parts;
 use rules::system::PartWindow;
 use serde::Serialize;
@@ -81,21 +82,19 @@ fn labelled(low: f64, high: f64, count: f64) -> Vec<Tick> {
     values.into_iter().map(|v| Tick { at: (v - low) / (high - low), label: format!("{v:.decimals$}") }).collect()
 }
 
-/// Ticks at whole minutes or hours of the clock.
-fn clock_ticks(from_s: f64, to_s: f64, day_zero_s: f64) -> Vec<Tick> {
+/// Ticks at whole minutes or hours of the record's clock, each with what that clock shows then: where it is put forward or back, so are they.
+fn clock_ticks(from_s: f64, to_s: f64, times: &Times) -> Vec<Tick> {
     const STEPS: [f64; 13] = [1.0, 5.0, 15.0, 60.0, 120.0, 300.0, 600.0, 900.0, 1800.0, 3600.0, 7200.0, 14_400.0, 21_600.0];
     let step = STEPS.into_iter().find(|s| (to_s - from_s) / s <= 9.0).unwrap_or(86_400.0);
-    let first = ((from_s + day_zero_s) / step).ceil() as i64;
-    let last = ((to_s + day_zero_s) / step).floor() as i64;
+    let zero = times.day_zero();
+    let first = ((from_s + zero) / step).ceil() as i64;
+    let last = ((to_s + zero) / step).floor() as i64;
     (first..=last)
         .map(|i| {
-            let of_day = (i as f64 * step).rem_euclid(86_400.0);
-            let label = if step < 60.0 {
-                format!("{:02.0}:{:02.0}:{:02.0}", (of_day / 3600.0).floor(), (of_day / 60.0 % 60.0).floor(), of_day % 60.0)
-            } else {
-                format!("{:02.0}:{:02.0}", (of_day / 3600.0).floor(), (of_day / 60.0 % 60.0).floor())
-            };
-            Tick { at: (i as f64 * step - day_zero_s - from_s) / (to_s - from_s), label }
+            let t_s = i as f64 * step - zero;
+            let clock = times.clock_at(t_s);
+            let label = if step < 60.0 { clock } else { clock.get(..5).unwrap_or_default().to_owned() };
+            Tick { at: (t_s - from_s) / (to_s - from_s), label }
         })
         .collect()
 }
@@ -123,27 +122,14 @@ pub fn thinned(points: &[(f64, f64)], columns: usize) -> Vec<(f64, f64)> {
     out
 }
 
-/// Seconds of the day at the release.
-pub fn day_zero(released_at: &str) -> f64 {
-    let part = |from: usize, to: usize| released_at.get(from..to).and_then(|t| t.parse::<f64>().ok()).unwrap_or(0.0);
-    part(11, 13) * 3600.0 + part(14, 16) * 60.0 + part(17, 19)
-}
-
-/// Seconds from the release of an event.
-fn since_release(parts: &Parts, at: &str) -> Option<f64> {
-    use time::OffsetDateTime;
-    use time::format_description::well_known::Rfc3339;
-    let read = |t: &str| OffsetDateTime::parse(t, &Rfc3339).ok();
-    Some((read(at)? - read(&parts.subject.released_at)?).as_seconds_f64())
-}
-
 fn flags(parts: &Parts, from: f64, to: f64) -> Vec<Flag> {
+    let times = Times::of(parts);
     parts
         .events
         .iter()
         .zip(1..)
         .filter_map(|(e, number)| {
-            let t = since_release(parts, &e.at)?;
+            let t = times.since_release(&e.at)?;
             let leak = e.kind == pack::run::RunEventKind::LeakSeen;
             (t >= from && t <= to && e.kind != pack::run::RunEventKind::Noted).then(|| Flag {
                 at: (t - from) / (to - from),
@@ -191,7 +177,7 @@ pub fn chart(parts: &Parts, from: f64, to: f64, zoomed: bool) -> Chart {
         pressure: drawn(&pressure, &y),
         temperature: drawn(&temperature, &|t| (t - t_low) / (t_high - t_low)),
         band: edge(1.0).chain(edge(-1.0).collect::<Vec<_>>().into_iter().rev()).collect(),
-        times: clock_ticks(from, to, day_zero(&parts.subject.released_at)),
+        times: clock_ticks(from, to, &Times::of(parts)),
         pressures: labelled(low / unit.pa(), high / unit.pa(), 7.0),
         temperatures: if temperature.is_empty() { vec![] } else { labelled(t_low, t_high, 3.0) },
         levels: [
@@ -221,7 +207,7 @@ pub struct Round {
 /// Pressure over the day of the release, on a scale from zero to just over the upper bound.
 pub fn round(parts: &Parts) -> Round {
     let unit = parts.readings.gauge.unit;
-    let zero = day_zero(&parts.subject.released_at);
+    let zero = Times::of(parts).day_zero();
     let top = parts.derived.upper_pa.pa() * 1.1;
     let points: Vec<(f64, f64)> = parts.readings.readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
     Round {

@@ -2,7 +2,7 @@
 
 use crate::chart::{Chart, Round, Window, chart, round, window};
 use crate::sections::{could_not, facts, looks, marks, sources};
-use crate::words::{Scale, clock, finding, instant, verdict};
+use crate::words::{Scale, Times, finding, verdict};
 use crate::{Document, Form, Paper};
 use judge::case::LeakPlace;
 use pack::instrument::{Instrument, InstrumentKind};
@@ -99,6 +99,7 @@ struct Signed {
 /// A document's content.
 pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: bool) -> Content {
     let p = d.parts;
+    let times = Times::of(p);
     let scale = Scale::new(p.readings.gauge.unit, p.readings.gauge.division_pa.pa());
     let case = &p.readings;
     let last = case.readings.last().map_or(case.hold_end_s, |r| r.t_s).max(case.hold_end_s);
@@ -155,13 +156,13 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
         round: round(p),
         events: (1..)
             .zip(&p.events)
-            .map(|(n, e)| [n.to_string(), clock(&e.at).to_owned(), event_words(e), e.note.clone(), e.by.clone()])
+            .map(|(n, e)| [n.to_string(), times.clock(&e.at), event_words(e), e.note.clone(), e.by.clone()])
             .collect(),
         leaks: p
             .events
             .iter()
             .filter(|e| e.kind == RunEventKind::LeakSeen)
-            .map(|e| [clock(&e.at).to_owned(), e.place.map_or("", LeakPlace::words).to_owned(), e.note.clone()])
+            .map(|e| [times.clock(&e.at), e.place.map_or("", LeakPlace::words).to_owned(), e.note.clone()])
             .collect(),
         looks: looks(p),
         could_not: could_not(p),
@@ -190,7 +191,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
                 act: s.act.key().to_owned(),
                 statement: s.statement.clone(),
                 person: if s.person == s.role.words() { s.person.clone() } else { format!("{}, {}", s.person, s.role.words()) },
-                at: instant(&s.signed_at),
+                at: times.instant(&s.signed_at),
                 proof: s.ed25519.chars().take(16).collect(),
             })
             .collect(),
@@ -207,7 +208,12 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
 
 fn attempt(p: &Parts) -> String {
     let s = &p.subject;
-    let mut words = format!("Attempt {}, released {}", s.attempt, instant(&s.released_at));
+    let times = Times::of(p);
+    let mut words = format!("Attempt {}, released {}, times in {}", s.attempt, times.instant(&s.released_at), times.zone());
+    let last = p.readings.readings.last().map_or(0.0, |r| r.t_s);
+    for (_, sentence) in times.changes(0.0, last) {
+        words += &format!("; {}", sentence.trim_end_matches('.').to_lowercase());
+    }
     if let Some(before) = s.follows_attempt {
         words += &format!("; follows attempt {before}");
     }

@@ -1,6 +1,6 @@
 //! What a record's sections say, in words: marks, facts, looks, what could not be shown, where the readings come from.
 
-use crate::words::{Scale, clock_after};
+use crate::words::{Scale, Times};
 use judge::case::LeakPlace;
 use pack::run::RunEventKind;
 use pack::signing::Form as Size;
@@ -121,12 +121,13 @@ pub(crate) fn looks(p: &Parts) -> Vec<[String; 2]> {
 
 /// What the test could not have shown.
 pub(crate) fn could_not(p: &Parts) -> Vec<String> {
-    let at = |t_s: f64| clock_after(&p.subject.released_at, t_s);
+    let times = Times::of(p);
+    let at = |t_s: f64| times.after(t_s);
     let mut out = Vec::new();
     match &p.judgement.found.leak {
         Some(leak) => out.push(format!(
             "A steady leak below {}: the least that this volume, this hold, this gauge and this thermometer could have shown.",
-            judge::words::flow(leak.detection_limit_m3_per_s, p.readings.is_gas())
+            judge::words::flow(leak.detection_limit_m3_per_s, &p.readings)
         )),
         None => out.push("Any leak rate: the readings support no figure. The verdict rests on the look and the band alone.".to_owned()),
     }

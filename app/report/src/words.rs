@@ -2,8 +2,11 @@
 
 use judge::acceptance::Verdict;
 use judge::finding::Finding;
-use quantity::format::{decimals_of, significant};
-use quantity::{GaugePressure, PressureUnit};
+use quantity::format::decimals_of;
+use quantity::show::{Figures, Toward};
+use quantity::{GaugePressure, PressureUnit, Units};
+use moment::{Instant, Zone};
+use record::sealed::Parts;
 use rules::derivation::{Amount, Dimension};
 
 /// How pressures of a record are printed: in the gauge's unit, to the gauge's division.
@@ -31,23 +34,7 @@ impl Scale {
         match a.dimension {
             Dimension::GaugePressurePa => pressure(self.decimals.max(2)),
             Dimension::PressureDifferencePa => pressure(fine.max(3)),
-            Dimension::StressPa => format!("{}\u{a0}MPa", significant(a.value / 1e6, 4)),
-            Dimension::LengthM => format!("{}\u{a0}m", significant(a.value, 5)),
-            Dimension::TemperatureC => format!("{}\u{a0}°C", significant(a.value, 4)),
-            Dimension::TemperatureDifferenceK => format!("{}\u{a0}K", significant(a.value, 3)),
-            Dimension::DensityKgM3 => format!("{:.1}\u{a0}kg/m³", a.value),
-            Dimension::VolumeM3 => format!("{}\u{a0}L", significant(a.value * 1e3, 4)),
-            Dimension::PressurePerKelvinPaPerK => format!("{}\u{a0}{}/K", significant(a.value / self.unit.pa(), 3), self.unit.symbol()),
-            Dimension::TimeS => quantity::format::span(a.value),
-            Dimension::ForceN => format!("{}\u{a0}kN", significant(a.value / 1e3, 4)),
-            Dimension::EnergyJ => format!("{}\u{a0}kJ", significant(a.value / 1e3, 4)),
-            Dimension::MassKg => format!("{}\u{a0}kg", significant(a.value, 3)),
-            Dimension::VolumeFlowM3PerS => format!("{}\u{a0}L/min", significant(a.value * 6e4, 3)),
-            Dimension::LeakM3PerS => judge::words::flow(a.value, false),
-            Dimension::NormalLeakM3PerS => judge::words::flow(a.value, true),
-            Dimension::AreaM2 => format!("{}\u{a0}m²", significant(a.value, 3)),
-            Dimension::Share => format!("{}\u{a0}%", significant(a.value * 100.0, 3)),
-            Dimension::Number => significant(a.value, 5),
+            _ => quantity::show::amount(a.value, a.dimension, &Units::from(self.unit), Figures::Exact, Toward::Nearest),
         }
     }
 }
@@ -70,33 +57,80 @@ pub const fn finding(f: Finding) -> &'static str {
     }
 }
 
-/// An instant of a record as people read it: date and clock in UTC.
-pub fn instant(rfc3339: &str) -> String {
-    rfc3339.get(..19).map_or_else(|| rfc3339.to_owned(), |t| format!("{} UTC", t.replace('T', " ")))
+/// The times of a record, in its zone; in universal time, named so, before its format had one.
+#[derive(Debug, Clone)]
+pub struct Times {
+    zone: Zone,
+    released_at: Option<Instant>,
 }
 
-/// Only the clock of it.
-pub fn clock(rfc3339: &str) -> &str {
-    rfc3339.get(11..19).unwrap_or(rfc3339)
-}
+impl Times {
+    /// Of a record.
+    pub fn of(parts: &Parts) -> Self {
+        Self { zone: parts.zone(), released_at: Instant::parse(&parts.subject.released_at) }
+    }
 
-/// The clock, in UTC, so many seconds after the release of a record; with the date where it is another day's.
-pub fn clock_after(released_at: &str, seconds: f64) -> String {
-    use time::format_description::well_known::Rfc3339;
-    let Ok(released) = time::OffsetDateTime::parse(released_at, &Rfc3339) else { return format!("{seconds:.0} s of the run") };
-    let at = released + time::Duration::seconds_f64(seconds.round());
-    let Ok(words) = at.format(&Rfc3339) else { return format!("{seconds:.0} s of the run") };
-    if at.date() == released.date() { clock(&words).to_owned() } else { instant(&words) }
+    /// Name of the zone.
+    pub fn zone(&self) -> &str {
+        self.zone.name()
+    }
+
+    /// Date, clock and how far it is ahead of universal time.
+    pub fn instant(&self, rfc3339: &str) -> String {
+        Instant::parse(rfc3339).map_or_else(|| rfc3339.to_owned(), |at| self.zone.full(at))
+    }
+
+    /// Only the clock of it; with its day where that is not the day of the release.
+    pub fn clock(&self, rfc3339: &str) -> String {
+        Instant::parse(rfc3339).map_or_else(|| rfc3339.to_owned(), |at| self.at(at))
+    }
+
+    /// The clock so many seconds after the release.
+    pub fn after(&self, seconds: f64) -> String {
+        self.released_at.map_or_else(|| format!("{seconds:.0} s of the run"), |r| self.at(r.plus_s(seconds.round())))
+    }
+
+    fn at(&self, at: Instant) -> String {
+        let same = self.released_at.is_some_and(|r| self.zone.day(r) == self.zone.day(at));
+        let clock = self.zone.clock_to_second(at);
+        if same { clock } else { format!("{} {clock}", self.zone.day(at)) }
+    }
+
+    /// What the clock shows so many seconds after the release, to the second.
+    pub fn clock_at(&self, t_s: f64) -> String {
+        self.released_at.map_or_else(String::new, |r| self.zone.clock_to_second(r.plus_s(t_s + 1e-3)))
+    }
+
+    /// Seconds of the day, by its clock, at the release.
+    pub fn day_zero(&self) -> f64 {
+        self.released_at.map_or(0.0, |r| (r.us().div_euclid(1_000_000) + i64::from(self.zone.ahead_s(r))).rem_euclid(86_400) as f64)
+    }
+
+    /// Seconds from the release to an instant.
+    pub fn since_release(&self, rfc3339: &str) -> Option<f64> {
+        Some(Instant::parse(rfc3339)?.since_s(self.released_at?))
+    }
+
+    /// When the clock of the zone is put forward or back between two times of the run, s from the release, with a sentence.
+    pub fn changes(&self, from_s: f64, to_s: f64) -> Vec<(f64, String)> {
+        let Some(r) = self.released_at else { return Vec::new() };
+        let changes = self.zone.changes(r.plus_s(from_s), r.plus_s(to_s));
+        changes.into_iter().map(|c| (c.at.since_s(r), c.sentence(&self.zone))).collect()
+    }
 }
 
 #[cfg(test)]
 mod tests {
-    use super::clock_after;
+    use super::*;
 
     #[test]
-    fn a_time_of_the_run_is_told_by_the_clock_and_by_the_date_on_another_day() {
-        let after = |s| clock_after("2026-06-01T22:30:15.25Z", s);
-        assert_eq!([after(0.0), after(90.4), after(7200.0)], ["22:30:15", "22:31:45", "2026-06-02 00:30:15 UTC"]);
-        assert_eq!(clock_after("no time", 12.6), "13 s of the run");
+    fn a_time_of_the_run_is_told_by_the_clock_of_its_zone_and_by_the_date_on_another_day() {
+        let times = Times { zone: Zone::named("Asia/Kathmandu").unwrap(), released_at: Instant::parse("2026-06-01T16:45:15.25Z") };
+        let after = |s| times.after(s);
+        assert_eq!([after(0.0), after(90.4), after(7200.0)], ["22:30:15", "22:31:45", "2026-06-02 00:30:15"]);
+        assert_eq!(times.instant("2026-06-01T16:45:15Z"), "2026-06-01 22:30:15 +05:45");
+        assert!((times.day_zero() - (22.0 * 3600.0 + 30.0 * 60.0 + 15.0)).abs() < 1e-9);
+        let lost = Times { zone: Zone::utc(), released_at: None };
+        assert_eq!((lost.after(12.6), lost.clock("no time")), ("13 s of the run".to_owned(), "no time".to_owned()));
     }
 }

@@ -15,6 +15,8 @@ pub struct Config {
     pub site: String,
     /// Zone of the site (IANA name): "today", times on charts.
     pub zone: String,
+    /// The project's units, for whoever chose none.
+    pub units: quantity::Units,
     /// Sign-ins allowed in a row from one address before it has to wait.
     pub sign_in_burst: u32,
     /// Where people reach it, and whom it believes about them.

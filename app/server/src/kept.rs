@@ -2,6 +2,7 @@
 
 use judge::Memory;
 use judge::judgement::Judgement;
+use quantity::Units;
 use run::Run;
 use std::collections::HashMap;
 use std::sync::atomic::{AtomicU64, Ordering};
@@ -110,11 +111,34 @@ pub struct Made {
 /// The place of a run's judgement: whoever makes it holds it, so that one at a time is made.
 pub type Judging = Arc<tokio::sync::Mutex<Option<Made>>>;
 
+/// A judgement, and the same told in other units.
+type Told = (Arc<Judgement>, Vec<(Units, Arc<Judgement>)>);
+
 /// Judgements by attempt.
 #[derive(Debug, Default)]
-pub struct Kept(Mutex<HashMap<String, Judging>>);
+pub struct Kept(Mutex<HashMap<String, Judging>>, Mutex<HashMap<String, Told>>);
 
 impl Kept {
+    /// A judgement as it was told in these units.
+    pub fn told(&self, attempt: &str, units: Units, made: &Arc<Judgement>) -> Option<Arc<Judgement>> {
+        let told = self.1.lock().unwrap_or_else(PoisonError::into_inner);
+        let (of, all) = told.get(attempt)?;
+        Arc::ptr_eq(of, made).then(|| all.iter().find(|t| t.0 == units).map(|t| Arc::clone(&t.1)))?
+    }
+
+    /// Keeps a judgement as it was told.
+    pub fn keep_told(&self, attempt: &str, units: Units, made: Arc<Judgement>, as_told: Arc<Judgement>) {
+        let mut told = self.1.lock().unwrap_or_else(PoisonError::into_inner);
+        if told.len() >= MOST_JUDGED {
+            told.clear();
+        }
+        let kept = told.entry(attempt.to_owned()).or_insert_with(|| (Arc::clone(&made), Vec::new()));
+        if !Arc::ptr_eq(&kept.0, &made) {
+            *kept = (made, Vec::new());
+        }
+        kept.1.push((units, as_told));
+    }
+
     /// The place of an attempt's judgement.
     pub fn of(&self, attempt: &str) -> Judging {
         let mut kept = self.0.lock().unwrap_or_else(PoisonError::into_inner);

@@ -4,12 +4,12 @@ use anyhow::{Context, Result};
 use sqlx::MySqlPool;
 
 /// Tables that the server may change; on all others it may only read and add.
-const CHANGEABLE: [&str; 8] =
-    ["session", "recorder_lease", "instrument", "pack", "punch", "boundary_item", "logger_mapping", "specification"];
+const CHANGEABLE: [&str; 9] =
+    ["session", "recorder_lease", "instrument", "pack", "punch", "boundary_item", "logger_mapping", "specification", "sealing_pause"];
 /// The table that the server may only read: people are made by the owner of the database.
 const READ_ONLY: &str = "person";
 /// Tables in which the server may also delete.
-const DELETABLE: [&str; 2] = ["session", "logger_mapping"];
+const DELETABLE: [&str; 3] = ["session", "logger_mapping", "sealing_pause"];
 
 static MIGRATIONS: sqlx::migrate::Migrator = sqlx::migrate!("./migrations");
 

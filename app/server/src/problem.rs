@@ -165,6 +165,9 @@ impl IntoResponse for Problem {
 /// Numbers of MariaDB's errors that say that a text cannot be an id: it has letters that no id has.
 const NO_ID: [u16; 2] = [1267, 1366];
 
+/// State in which a trigger says that the attempt is being signed just now.
+const SEALING: &str = "45001";
+
 impl From<sqlx::Error> for Problem {
     fn from(e: sqlx::Error) -> Self {
         if is_away(&e) {
@@ -173,6 +176,10 @@ impl From<sqlx::Error> for Problem {
         let number = e.as_database_error().and_then(|d| d.try_downcast_ref::<sqlx::mysql::MySqlDatabaseError>()).map(|d| d.number());
         if number.is_some_and(|n| NO_ID.contains(&n)) {
             return Self::NotFound("such thing");
+        }
+        // it waits for a signature, and is sent again
+        if e.as_database_error().is_some_and(|d| d.code().as_deref() == Some(SEALING)) {
+            return Self::Busy(1);
         }
         // a trigger that guards an append-only table speaks in a sentence of its own
         if let Some(db) = e.as_database_error()

@@ -5,6 +5,7 @@ use crate::problem::Problem;
 use crate::state::App;
 use crate::store::attempt::{self, AttemptRow};
 use crate::store::{correction, event, reading, recording, specification, tick};
+use crate::who::Reader;
 use run::Run;
 use run::rows::{Row, Rows};
 use std::sync::Arc;
@@ -68,18 +69,18 @@ pub async fn from_nothing(app: &App, row: &AttemptRow) -> Result<Arc<Held>, Prob
 ///
 /// # Errors
 /// When the database fails.
-pub async fn withdrawn(app: &App, run: &Held) -> Result<Option<String>, Problem> {
+pub async fn withdrawn(app: &App, run: &Held, reads: Reader) -> Result<Option<String>, Problem> {
     let specification = specification::get(&app.db).await?.specification;
     let run = run.read();
-    Ok(run.withdrawn(&specification, rules::say::Say(run.frozen().plan.worked_in)))
+    Ok(run.withdrawn(&specification, rules::say::Say(reads.units(run.dial()))))
 }
 
 /// What somebody under pressure has to know of what the project lays down now.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn warned(app: &App, run: &Held) -> Result<Option<String>, Problem> {
+pub async fn warned(app: &App, run: &Held, reads: Reader) -> Result<Option<String>, Problem> {
     let specification = specification::get(&app.db).await?.specification;
     let run = run.read();
-    Ok(run.warned(&specification, rules::say::Say(run.frozen().plan.worked_in)))
+    Ok(run.warned(&specification, rules::say::Say(reads.units(run.dial()))))
 }

@@ -13,7 +13,7 @@ use crate::rooms::Hub;
 use anyhow::{Context, Result};
 use moment::{Instant, Zone};
 use pack::instrument::IsoDate;
-use quantity::PressureUnit;
+use quantity::Units;
 use record::key::SealingKey;
 use rules::say::Say;
 use run::Tell;
@@ -42,6 +42,8 @@ pub struct App {
     pub site: Arc<str>,
     /// The project's zone.
     pub zone: Zone,
+    /// The project's units, for whoever chose none.
+    pub units: Units,
     /// How much one account and one address may ask for.
     pub limits: Arc<Limits>,
     /// Places of those that are answered at once.
@@ -149,6 +151,7 @@ impl App {
             key: Arc::new(key),
             site: config.site.as_str().into(),
             zone: Zone::named(&config.zone).with_context(|| format!("there is no zone {}: name one as Europe/Lisbon", config.zone))?,
+            units: config.units,
             limits: Arc::new(Limits::new(config.sign_in_burst)),
             places: Arc::default(),
             door: Arc::new(config.door.clone()),
@@ -184,9 +187,9 @@ impl App {
         self.zone.said(at, self.clock.now())
     }
 
-    /// How somebody who reads pressures in `unit` is told.
-    pub fn tell(&self, unit: Option<PressureUnit>) -> Tell {
-        Tell { say: Say(unit.unwrap_or_default()), zone: self.zone.clone(), at: self.clock.now() }
+    /// How somebody is told who reads these units.
+    pub fn tell(&self, units: Units) -> Tell {
+        Tell { say: Say(units), zone: self.zone.clone(), at: self.clock.now() }
     }
 }
 

@@ -7,15 +7,43 @@ use crate::{session_store, sign_in};
 use axum::extract::FromRequestParts;
 use axum::http::request::Parts;
 use pack::people::Role;
-use quantity::PressureUnit;
+use quantity::{PressureUnit, Units};
+use rules::say::Say;
 use serde::{Deserialize, Serialize};
 use tower_sessions::{Expiry, Session};
 
 /// Header that carries the session's token on every request that changes something.
 pub const TOKEN_HEADER: &str = "x-request-token";
 
-/// Header that names the unit in which the person reads pressures.
-pub const UNIT_HEADER: &str = "x-pressure-unit";
+/// Header that names the units in which the person reads, "psi,fahrenheit,foot,us_gallon"; without one of pressures they read what a gauge shows.
+pub const UNITS_HEADER: &str = "x-units";
+/// The same for pressures alone.
+const UNIT_HEADER: &str = "x-pressure-unit";
+
+/// What a person reads: a set of units, pressures in that of the gauge in hand where they chose none.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Reader {
+    /// Their own choice for pressures; a bare pressure that they send is in it.
+    pub pressure: Option<PressureUnit>,
+    rest: Units,
+}
+
+impl Reader {
+    /// From words, "psi,fahrenheit,foot,us_gallon"; what they leave out is as `usual` has it.
+    pub fn of(words: &str, usual: Units) -> Self {
+        Self { pressure: words.split(',').find_map(|w| PressureUnit::from_text(w.trim())), rest: usual.read(words) }
+    }
+
+    /// Before a gauge that shows `gauge`.
+    pub fn units(self, gauge: PressureUnit) -> Units {
+        Units { pressure: self.pressure.unwrap_or(gauge), ..self.rest }
+    }
+
+    /// Where no gauge is in hand.
+    pub fn without_gauge(self) -> Say {
+        Say(self.units(self.rest.pressure))
+    }
+}
 
 /// A signed-in person.
 #[derive(Debug, Clone, Serialize, Deserialize)]
@@ -29,9 +57,9 @@ pub struct Who {
     pub credential: String,
     /// Token against forged requests.
     pub token: String,
-    /// Unit in which this request's sentences are said, and in which a bare pressure of it is read; none where it says none.
+    /// Units in which this request's sentences are said.
     #[serde(skip)]
-    pub unit: Option<PressureUnit>,
+    pub reads: Reader,
     /// The session's place in the table.
     #[serde(skip)]
     pub session: String,
@@ -78,7 +106,8 @@ impl FromRequestParts<App> for Who {
                 return Err(Problem::Forged);
             }
         }
-        who.unit = parts.headers.get(UNIT_HEADER).and_then(|v| v.to_str().ok()).and_then(PressureUnit::from_text);
+        let words = [UNITS_HEADER, UNIT_HEADER].into_iter().find_map(|h| parts.headers.get(h)?.to_str().ok()).unwrap_or("");
+        who.reads = Reader::of(words, app.units);
         Ok(who)
     }
 }

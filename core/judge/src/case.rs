@@ -4,7 +4,7 @@ use crate::defect::DefectKind;
 use physics::exposure::Exposure;
 use physics::gas::Gas;
 use physics::system::{Segment, ShutIn};
-use quantity::{AbsolutePressure, GaugePressure, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Temperature, VolumeFlow};
+use quantity::{AbsolutePressure, GaugePressure, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Temperature, Units, VolumeFlow};
 use rules::accept::Criterion;
 use serde::{Deserialize, Serialize};
 
@@ -89,6 +89,9 @@ pub struct HoldCase {
     pub moved: Vec<MovedBoundary>,
     /// What the basis, the owner and the people on site say.
     pub acceptance: Acceptance,
+    /// Units in which its sentences are said to the person who asks; those of its gauge where absent. Never stored.
+    #[serde(skip)]
+    pub told_in: Option<Units>,
 }
 
 fn default_air_uncertainty() -> f64 {
@@ -139,6 +142,11 @@ pub struct CaseBody {
 }
 
 impl HoldCase {
+    /// Units in which its sentences are said.
+    pub fn units(&self) -> Units {
+        self.told_in.unwrap_or(self.gauge.unit.into())
+    }
+
     /// True where gas fills it.
     pub const fn is_gas(&self) -> bool {
         self.gas.is_some()

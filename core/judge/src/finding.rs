@@ -320,6 +320,11 @@ fn explanations(causes: &[(Causes, f64)], hold: &hold::Hold) -> Vec<Explanation>
 /// Above this mean square of the standardised residuals the model does not describe the readings (common practice).
 pub const MISFIT: f64 = 3.0;
 
+/// Why a fitted hold shows nothing, in sentences.
+pub(crate) fn reasons(case: &HoldCase, leak: &Leak, misfit: f64) -> Vec<String> {
+    classify(case, leak, misfit).1
+}
+
 fn classify(case: &HoldCase, leak: &Leak, misfit: f64) -> (Finding, Vec<String>) {
     if !(leak.lo_m3_per_s.is_finite() && leak.hi_m3_per_s.is_finite()) {
         return (Finding::NotShown, vec!["The readings bound no leak: read more often, or hold longer.".to_owned()]);
@@ -330,7 +335,7 @@ fn classify(case: &HoldCase, leak: &Leak, misfit: f64) -> (Finding, Vec<String>)
     if leak.hi_m3_per_s < 0.0 {
         let reason = format!(
             "The hold seems to gain {}, which it cannot: a warmer system than {} shows, a stuck gauge, or an unbooked pump. Find which before anything is judged.",
-            flow(-leak.mean_m3_per_s, case.is_gas()),
+            flow(-leak.mean_m3_per_s, case),
             case.thermometer.as_ref().map_or("the thermometer", |t| &t.tag)
         );
         return (Finding::NotShown, vec![reason]);

@@ -3,9 +3,11 @@
 use crate::acceptance::{ClaimVerdict, Verdict, verdicts};
 use crate::case::HoldCase;
 use crate::finding::{Finding, Found, find_from};
-use crate::words::{flow, flow_range, pressure};
+use crate::words::{Shown, flow, flow_range};
 use hold::model::Memory;
+use quantity::Dimension;
 use quantity::format::span;
+use quantity::show::{self, Figures, Toward};
 use rules::derivation::Derivation;
 use serde::{Deserialize, Serialize};
 
@@ -30,7 +32,7 @@ pub struct Judgement {
 ///
 /// The number after the plus is raised with every change by which a window, an allowance, a fit or a rule could come out otherwise: a record
 /// that an earlier version judged rightly would else seem to be altered.
-pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+4");
+pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+5");
 
 /// Judges a hold.
 pub fn judge(case: &HoldCase) -> Judgement {
@@ -58,16 +60,33 @@ pub fn judge_from(case: &HoldCase, memory: Option<&Memory>) -> (Judgement, Optio
     (judgement, memory)
 }
 
+/// A judgement with its sentences in the units in which the case is told; its finding and verdicts are what they were.
+#[must_use]
+pub fn told(case: &HoldCase, made: &Judgement) -> Judgement {
+    let mut found = made.found.clone();
+    found.written = crate::to_hold::written_down(case);
+    if let (Some(leak), Some(misfit)) = (found.leak, found.misfit) {
+        found.reasons = crate::finding::reasons(case, &leak, misfit);
+    }
+    Judgement {
+        sentence: sentence(case, &found),
+        derivations: crate::why::why(case, &found),
+        verdicts: verdicts(case, &found),
+        found,
+        verdict: made.verdict,
+        rules_version: made.rules_version.clone(),
+    }
+}
+
 fn sentence(case: &HoldCase, found: &Found) -> String {
-    let unit = case.gauge.unit;
     let (Some(start), Some(end)) = (found.start_pa, found.end_pa) else {
         return found.reasons.join(" ");
     };
-    let fine = case.gauge.division_pa.pa().min(0.01 * unit.pa() * if unit == quantity::PressureUnit::Psi { 10.0 } else { 1.0 });
-    let bar = |pa| pressure(pa, fine, unit);
+    let shown = Shown::of(case);
+    let bar = |pa| shown.figure(pa);
     let fell = start - end;
     let verb = if fell < 0.0 { "Rose" } else { "Fell" };
-    let head = format!("{verb} {}\u{a0}{} in {}.", bar(fell.abs()), unit.symbol(), span(case.hold_end_s - case.hold_start_s));
+    let head = format!("{verb} {} in {}.", shown.pressure(fell.abs()), span(case.hold_end_s - case.hold_start_s));
     let (Some(leak), Some(explained), Some(left), Some(dt)) = (found.leak, found.explained_pa, found.left_pa, found.temperature_change_k)
     else {
         return format!("{head} {}", found.reasons.join(" "));
@@ -76,7 +95,7 @@ fn sentence(case: &HoldCase, found: &Found) -> String {
         if value < 0.0 { format!("would have raised it by {}", bar(-value)) } else { format!("explains {}", bar(value)) }
     };
     let relaxed = match found.relaxed_pa {
-        Some(r) if r.value.abs() + r.half_width_95 > 0.5 * fine => {
+        Some(r) if r.value.abs() + r.half_width_95 > 0.5 * shown.step() => {
             let alike = (r.value < 0.0) == (explained.value < 0.0);
             let says = if alike { bar(r.value.abs()) } else { effect(r.value) };
             format!(", relaxation {says}\u{a0}±\u{a0}{}", bar(r.half_width_95))
@@ -86,18 +105,17 @@ fn sentence(case: &HoldCase, found: &Found) -> String {
     let change = if dt < 0.0 { "Cooling" } else { "Warming" };
     let effect = effect(explained.value);
     let mut text = format!(
-        "{head} {change} of {:.2}\u{a0}K {effect}\u{a0}±\u{a0}{}{relaxed}. Left over {}\u{a0}±\u{a0}{}\u{a0}{}",
-        dt.abs(),
+        "{head} {change} of {} {effect}\u{a0}±\u{a0}{}{relaxed}. Left over {}\u{a0}±\u{a0}{}",
+        show::amount(dt.abs(), Dimension::TemperatureDifferenceK, &case.units(), Figures::Said, Toward::Nearest),
         bar(explained.half_width_95),
         bar(left.value),
-        bar(left.half_width_95),
-        unit.symbol()
+        shown.pressure(left.half_width_95)
     );
     text += &match found.finding {
-        Finding::LeakShown => format!(": a leak of {}. A leak is shown.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case.is_gas())),
-        Finding::TightTo => format!(": no leak shown; tight to {}.", flow(leak.upper_999_m3_per_s, case.is_gas())),
+        Finding::LeakShown => format!(": a leak of {}. A leak is shown.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case)),
+        Finding::TightTo => format!(": no leak shown; tight to {}.", flow(leak.upper_999_m3_per_s, case)),
         Finding::NotShown => format!(". {}", found.reasons.join(" ")),
     };
-    let limit = format!("The least this hold could have shown is {}.", flow(leak.detection_limit_m3_per_s, case.is_gas()));
+    let limit = format!("The least this hold could have shown is {}.", flow(leak.detection_limit_m3_per_s, case));
     [text, limit].into_iter().chain(found.written.iter().cloned()).collect::<Vec<_>>().join(" ")
 }

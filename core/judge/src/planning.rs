@@ -115,7 +115,7 @@ pub fn promise(case: &HoldCase) -> Option<Promise> {
     let asked = case.acceptance.required_sensitivity_m3_per_s.map(|r| r.m3_per_s());
     let ways = asked.map(|a| ways(case, a)).unwrap_or_default();
     let hold_s = case.hold_end_s - case.hold_start_s;
-    let show = |v: f64| crate::words::flow(v, case.is_gas());
+    let show = |v: f64| crate::words::flow(v, case);
     let head = format!("A hold of {} will be able to show a leak of {}.", quantity::format::span(hold_s), show(limit_m3_per_s));
     let sentence = match asked {
         None => format!("{head} No figure was asked for, so none will be claimed."),

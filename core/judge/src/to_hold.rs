@@ -3,7 +3,8 @@
 use crate::case::{EventKind, HoldCase, HoldGauge, Location, Reading, Thermometer};
 use crate::written;
 use hold::{Body, Creep, Fluid, Gauge, Hold, Place, Record, Step};
-use quantity::PressureDifference;
+use quantity::show::{AtGauge, Toward};
+use quantity::{GaugePressure, PressureDifference, PressureUnit};
 
 /// A repump or bleed is booked when it is done, or while it goes on: readings from this long before the booking … (common practice), s
 const STEP_BEFORE: f64 = 120.0;
@@ -48,20 +49,20 @@ fn noise(series: &[f64], division: f64) -> f64 {
 }
 
 /// A gauge with the division that its readings were written down to, and that in a sentence where it is coarser than its own.
-fn as_written(g: &HoldGauge, series: &[f64]) -> (HoldGauge, Option<String>) {
+fn as_written(g: &HoldGauge, series: &[f64], told: PressureUnit) -> (HoldGauge, Option<String>) {
     let unit = g.unit;
     let in_unit = series.iter().map(|p| p / unit.pa());
     let Some(step) = written::step(in_unit, g.division_pa.pa() / unit.pa()) else { return (g.clone(), None) };
     let division_pa = PressureDifference::from_pa(step * unit.pa());
-    let said = |d: f64| format!("{:.*}", quantity::format::decimals_of(d), d);
-    let sentence = format!(
-        "{} was written down to {}\u{a0}{}, though it reads to {}: it counts as read so.",
-        g.tag,
-        said(step),
-        unit.symbol(),
-        said(g.division_pa.pa() / unit.pa())
-    );
+    let said = |d: PressureDifference| AtGauge { dial: unit, division: d, unit: told }.text(GaugePressure::from_pa(d.pa()), Toward::Nearest);
+    let sentence =
+        format!("{} was written down to {}, though it reads to {}: it counts as read so.", g.tag, said(division_pa), said(g.division_pa));
     (HoldGauge { division_pa, ..g.clone() }, Some(sentence))
+}
+
+/// Which instruments were written down to fewer digits than they read, in sentences.
+pub(crate) fn written_down(case: &HoldCase) -> Vec<String> {
+    fittable(case).written
 }
 
 fn gauge(g: &HoldGauge, main: &HoldGauge, series: &[f64]) -> Gauge {
@@ -170,7 +171,7 @@ pub(crate) fn fittable(case: &HoldCase) -> Fittable {
             rows: Vec::new(),
         })
         .collect();
-    let read: Vec<(HoldGauge, Option<String>)> = gauges.iter().zip(&channels).map(|(g, series)| as_written(g, series)).collect();
+    let read: Vec<(HoldGauge, Option<String>)> = gauges.iter().zip(&channels).map(|(g, series)| as_written(g, series, case.units().pressure)).collect();
     let hold = Hold {
         fluid: case.gas.map_or(Fluid::Water, Fluid::Gas),
         bodies: case.bodies.iter().map(body).collect(),

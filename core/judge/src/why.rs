@@ -78,12 +78,13 @@ fn share(figure: &str, b: &Band, formula: &str, case: &HoldCase) -> Derivation {
 
 fn of_leak(case: &HoldCase, found: &Found, l: &Leak) -> Vec<Derivation> {
     let hold = Amount::new(case.hold_end_s - case.hold_start_s, Dimension::TimeS);
-    let stiff = case.volume_per_pa().map(|v| v * 1e5).unwrap_or_default();
+    let unit = case.units().pressure;
+    let stiff = case.volume_per_pa().map(|v| v * unit.pa()).unwrap_or_default();
     let law = if case.gas.is_some() { "Q = k·p (gas, normal volume)" } else { "Q = k·√p (orifice)" };
     let mean = Derivation::new("mean leak over the hold", &FINDING, leak(case, l.mean_m3_per_s), &format!("Q = Δp_left · V·c / t, {law}"))
         .with("lo", "lower end of the 95 % interval", leak(case, l.lo_m3_per_s), FIT)
         .with("hi", "upper end of the 95 % interval", leak(case, l.hi_m3_per_s), FIT)
-        .with("V·c", "volume lost per bar of fall", Amount::new(stiff, Dimension::VolumeM3), "volumes, walls, fluid and air of the case")
+        .with("V·c", &format!("volume lost for each {} of fall", unit.symbol()), Amount::new(stiff, Dimension::VolumeM3), "volumes, walls, fluid and air of the case")
         .with("t", "hold", hold, "as held")
         .would_change("more readings, a longer hold, a better known volume");
     let end = Derivation::new(

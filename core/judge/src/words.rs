@@ -1,43 +1,59 @@
-//! Figures as people read them.
+//! Figures of a hold as people read them, in the units in which its sentences are said.
 
-use quantity::PressureUnit;
-use quantity::format::significant;
+use crate::case::HoldCase;
+use quantity::dimension::{Dimension, scales};
+use quantity::show::{self, AtGauge, Figures, Toward, in_scale};
+use quantity::{GaugePressure, PressureDifference};
 
-/// Unit of a leak rate: litres or millilitres per hour, of gas at 0 °C and 101 325 Pa.
-const fn unit(litres: bool, of_gas: bool) -> &'static str {
-    match (litres, of_gas) {
-        (true, false) => "L/h",
-        (false, false) => "mL/h",
-        (true, true) => "normal\u{a0}L/h",
-        (false, true) => "normal\u{a0}mL/h",
-    }
+fn leak_of(case: &HoldCase) -> Dimension {
+    if case.is_gas() { Dimension::NormalLeakM3PerS } else { Dimension::LeakM3PerS }
 }
 
-/// A leak rate: L/h from a tenth of a litre up, mL/h below.
-pub fn flow(m3_per_s: f64, of_gas: bool) -> String {
-    let l_per_h = m3_per_s * 3.6e6;
-    let litres = l_per_h.abs() >= 0.1;
-    let figure = if litres { l_per_h } else { l_per_h * 1e3 };
-    format!("{}\u{a0}{}", significant(figure, 2), unit(litres, of_gas)).replace('-', "−")
+/// A leak rate: L/h from a tenth of a litre up, mL/h below; gallons where they are read.
+pub fn flow(m3_per_s: f64, case: &HoldCase) -> String {
+    show::amount(m3_per_s, leak_of(case), &case.units(), Figures::Said, Toward::Nearest)
 }
 
 /// Two leak rates in one unit: "0.30 to 0.90 L/h".
-pub fn flow_range(lo: f64, hi: f64, of_gas: bool) -> String {
-    let litres = hi.abs() * 3.6e6 >= 0.1;
-    let factor = if litres { 3.6e6 } else { 3.6e9 };
-    format!("{} to {}\u{a0}{}", significant(lo * factor, 2), significant(hi * factor, 2), unit(litres, of_gas)).replace('-', "−")
+pub fn flow_range(lo: f64, hi: f64, case: &HoldCase) -> String {
+    let Some(scale) = show::chosen(hi, scales(leak_of(case), &case.units())) else { return String::new() };
+    let figure = |v: f64| show::significant(v * scale.factor, scale.said, Toward::Nearest);
+    format!("{} to {}", figure(lo), in_scale(hi, scale, Figures::Said, Toward::Nearest))
 }
 
-/// A pressure difference, with decimals that show `resolution`.
-pub fn pressure(pa: f64, resolution_pa: f64, unit: PressureUnit) -> String {
-    let decimals = decimals(resolution_pa, unit);
-    let value = pa / unit.pa();
-    let value = if value.abs() < 0.5 * 10f64.powi(-(decimals as i32)) { 0.0 } else { value };
-    format!("{value:.decimals$}").replace('-', "−")
-}
+/// How pressures of a case are said: to its gauge's division, and no coarser than a hundredth of a bar.
+#[derive(Debug, Clone, Copy)]
+pub struct Shown(AtGauge);
 
-/// Decimals that show a hundredth of a bar or finer, as the resolution asks.
-fn decimals(resolution_pa: f64, unit: PressureUnit) -> usize {
-    let in_unit = resolution_pa / unit.pa();
-    (-(in_unit.log10().floor()) as i32).clamp(0, 4) as usize
+impl Shown {
+    /// Of a case.
+    pub fn of(case: &HoldCase) -> Self {
+        let division = PressureDifference::from_pa(show::fine_step(case.gauge.unit, case.gauge.division_pa));
+        Self(AtGauge { dial: case.gauge.unit, division, unit: case.units().pressure })
+    }
+
+    /// The least that is said, Pa.
+    pub fn step(self) -> f64 {
+        self.0.division.pa()
+    }
+
+    /// Without its unit.
+    pub fn figure(self, pa: f64) -> String {
+        self.0.figure(GaugePressure::from_pa(pa), Toward::Nearest)
+    }
+
+    /// With its unit.
+    pub fn pressure(self, pa: f64) -> String {
+        self.0.text(GaugePressure::from_pa(pa), Toward::Nearest)
+    }
+
+    /// What is needed.
+    pub fn up(self, pa: f64) -> String {
+        self.0.text(GaugePressure::from_pa(pa), Toward::Up)
+    }
+
+    /// What is allowed.
+    pub fn down(self, pa: f64) -> String {
+        self.0.text(GaugePressure::from_pa(pa), Toward::Down)
+    }
 }

@@ -2,6 +2,7 @@
 
 use crate::plan::Plan;
 use quantity::{GaugePressure, PressureDifference, Span};
+use rules::say::AtGauge;
 use rules::accept::Lowering;
 use rules::rule::{Rule, Standing};
 use rules::system::Derived;
@@ -67,6 +68,8 @@ pub struct Raise {
     pub working: GaugePressure,
     /// Division of the gauge.
     pub division: PressureDifference,
+    /// How its pressures are said.
+    pub show: AtGauge,
     /// Hold at the end, s.
     pub hold_s: f64,
     /// First stop of a raise with gas; absent for liquid.
@@ -98,13 +101,14 @@ pub struct Step {
 
 impl Raise {
     /// The raise of a plan.
-    pub fn of(plan: &Plan, derived: &Derived, division: PressureDifference, hold: Span) -> Self {
+    pub fn of(plan: &Plan, derived: &Derived, division: PressureDifference, show: AtGauge, hold: Span) -> Self {
         let planned = derived.day.as_ref().map_or(derived.lower_readable_pa, |d| d.planned_pa);
         Self {
             name: plan.schedule,
             planned,
             working: plan.basis.base_pressure(),
             division,
+            show,
             hold_s: hold.s(),
             first_stop: derived.gas.as_ref().map(|g| g.first_stop_pa),
             look: derived.day.as_ref().map(|d| d.look_pa).filter(|l| *l < planned),
@@ -190,7 +194,6 @@ pub fn steps(raise: &Raise) -> Vec<Step> {
 fn last_words(raise: &Raise, rest: f64) -> String {
     let span = quantity::format::span;
     let (rest, hold) = (span(rest), span(raise.hold_s));
-    let decimals = quantity::format::decimals_of(raise.division.pa() / 1e5);
     if let Some(lowering) = raise.lowering {
         let then = match lowering.quick {
             Some(quick) => format!(
@@ -200,7 +203,7 @@ fn last_words(raise: &Raise, rest: f64) -> String {
                 100.0 * quick.shares.1
             ),
             None => {
-                let to = quantity::format::gauge_pressure(raise.planned - lowering.usual_pa, quantity::PressureUnit::Bar, decimals);
+                let to = raise.show.p(raise.planned - lowering.usual_pa);
                 format!("then lower it to {to}, valve off and disconnect; hold {hold} and look at every joint")
             }
         };
@@ -209,7 +212,7 @@ fn last_words(raise: &Raise, rest: f64) -> String {
     let lowered = raise
         .look
         .filter(|l| *l < raise.planned)
-        .map(|l| format!("lower to {} and ", quantity::format::gauge_pressure(l, quantity::PressureUnit::Bar, decimals)));
+        .map(|l| format!("lower to {} and ", raise.show.p(l)));
     match (raise.first_stop.is_some(), lowered) {
         (true, lowered) => format!(
             "shut the supply, stand off and let it settle {rest}; hold {hold} from a safe distance, then {}wet every joint and look for a growing bubble",

@@ -50,7 +50,7 @@ pub fn significant(value: f64, figures: usize) -> String {
 }
 
 /// No "-0.0".
-fn clean(value: f64, decimals: usize) -> f64 {
+pub(crate) fn clean(value: f64, decimals: usize) -> f64 {
     let scale = 10f64.powi(decimals as i32);
     if (value * scale).round() == 0.0 { 0.0 } else { value }
 }

@@ -3,19 +3,24 @@
 //! * [`GaugePressure`], [`AbsolutePressure`] and [`PressureDifference`] are three types: adding a head to a gauge
 //!   pressure compiles, adding two gauge pressures does not.
 //! * [`parse`] reads what a person typed ("210 psi", "2,4 MPa") and says what is wrong in a sentence.
-//! * [`format`] prints with the digits that a gauge can show.
+//! * [`show`] decides unit, digits and rounding of every figure that a person sees.
 //! * [`bounds`] is the one table of what is believable for each quantity.
 
 pub mod bounds;
+pub mod dimension;
 pub mod format;
 pub mod parse;
 mod parse_error;
 pub mod show;
 mod types;
 pub mod unit;
+mod units;
+pub mod words;
 
 pub use types::*;
+pub use dimension::Dimension;
 pub use unit::{PressureUnit, TemperatureUnit, TimeUnit};
+pub use units::{LengthUnit, Units, VolumeUnit};
 
 /// Standard acceleration of gravity, m/s² (ISO 80000-3; exact by convention).
 pub const STANDARD_GRAVITY: f64 = 9.806_65;

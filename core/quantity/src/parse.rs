@@ -73,16 +73,13 @@ pub fn length(bound: &Bound, text: &str, default_unit: &str) -> Result<Length, P
     let (digits, unit_text) = split(text);
     let value = number(bound.word, if digits.is_empty() { text } else { digits }, "12.5")?;
     let unit = if unit_text.is_empty() { default_unit.to_owned() } else { unit_text.to_lowercase() };
-    let metres = match unit.as_str() {
-        "m" => value,
-        "mm" => value * 1e-3,
-        "cm" => value * 1e-2,
-        "in" | "\"" | "inch" => value * 0.0254,
-        "ft" | "'" => value * 0.3048,
-        _ => {
-            return Err(ParseQuantityError::UnknownUnit { word: bound.word, unit: unit_text.to_owned(), accepted: "m, cm, mm, in or ft" });
+    let metres = crate::words::unit_of(crate::Dimension::LengthM, &unit).map(|w| value * w.factor).ok_or_else(|| {
+        ParseQuantityError::UnknownUnit {
+            word: bound.word,
+            unit: unit_text.to_owned(),
+            accepted: crate::words::understood(crate::Dimension::LengthM),
         }
-    };
+    })?;
     let in_bound_unit = if bound.unit == "mm" { metres * 1e3 } else { metres };
     bound.check(in_bound_unit)?;
     Ok(Length::from_m(metres))
@@ -114,18 +111,41 @@ pub fn temperature(bound: &Bound, text: &str) -> Result<Temperature, ParseQuanti
 pub fn volume(bound: &Bound, text: &str) -> Result<crate::Volume, ParseQuantityError> {
     let (digits, unit_text) = split(text);
     let value = number(bound.word, if digits.is_empty() { text } else { digits }, "2.4 L")?;
-    let m3 = match unit_text.to_lowercase().replace('³', "3").as_str() {
-        "" | "m3" => value,
-        "l" | "litre" | "litres" => value * 1e-3,
-        "ml" => value * 1e-6,
-        "gal" => value * 3.785_411_784e-3,
-        _ => {
-            return Err(ParseQuantityError::UnknownUnit {
-                word: bound.word,
-                unit: unit_text.to_owned(),
-                accepted: "m³, L, mL or gal (US)",
-            });
+    let asked = if unit_text.is_empty() { "m3" } else { unit_text };
+    let m3 = crate::words::unit_of(crate::Dimension::VolumeM3, asked).map(|w| value * w.factor).ok_or_else(|| {
+        ParseQuantityError::UnknownUnit {
+            word: bound.word,
+            unit: unit_text.to_owned(),
+            accepted: crate::words::understood(crate::Dimension::VolumeM3),
         }
-    };
+    })?;
     Ok(crate::Volume::from_m3(bound.check(m3)?))
+}
+
+/// A figure with a unit, whatever it is of, in SI; none where it is none. An amount that is asked for in a dimension is read by [`amount`].
+pub fn published(text: &str, units: &crate::Units) -> Option<(f64, crate::Dimension, bool)> {
+    let (digits, unit) = split(text);
+    let word = crate::words::any(unit)?;
+    let value = digits.replace(['−'], "-").parse::<f64>().ok()?;
+    let same = match word.dimension {
+        crate::Dimension::GaugePressurePa => PressureUnit::from_text(unit) == Some(units.pressure),
+        dimension => crate::dimension::scales(dimension, units).iter().any(|s| s.symbol == unit),
+    };
+    Some((value.mul_add(word.factor, word.offset), word.dimension, same))
+}
+
+/// An amount of a dimension: "200 F", "84 in", "0.9 L". A bare figure is in the unit that `bare` names.
+///
+/// # Errors
+/// When it is no figure, its unit is of something else, or it is bare and nothing says in what.
+pub fn amount(word: &'static str, text: &str, dimension: crate::Dimension, bare: Option<&str>) -> Result<f64, ParseQuantityError> {
+    let (digits, unit_text) = split(text);
+    let value = number(word, if digits.is_empty() { text } else { digits }, "12.5")?;
+    let unit = if unit_text.is_empty() { bare.unwrap_or("") } else { unit_text };
+    let found = crate::words::unit_of(dimension, unit).ok_or_else(|| ParseQuantityError::UnknownUnit {
+        word,
+        unit: unit.to_owned(),
+        accepted: crate::words::understood(dimension),
+    })?;
+    Ok(value.mul_add(found.factor, found.offset))
 }

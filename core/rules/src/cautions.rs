@@ -6,19 +6,23 @@ use crate::basis::line::{highest_pressure, highest_temperature};
 use crate::limits;
 use crate::part::{Part, PartKind};
 use crate::system::System;
+use quantity::Temperature;
 
 /// Most parts that are named one by one.
 const MOST: usize = 5;
 
 /// What to mind, beside what the figures say.
 pub(crate) fn cautions(system: &System, demand: &Demand) -> Vec<String> {
-    let mut all = demand.entry.conditions.clone();
+    let say = system.say();
+    let at = |c: f64| say.temperature(Temperature::from_c(c));
+    let mut all: Vec<String> = demand.entry.conditions.iter().map(|c| c.said(say)).collect();
     if let Some(range) = demand.entry.water.filter(|r| r.warn_above && !demand.gas) {
         let t = system.water_temperature_c.c();
         if t > range.most_c {
             all.push(format!(
-                "The water is planned at {t:.0} °C: above {:.0} °C nobody looks closely without a scald. Let it cool.",
-                range.most_c
+                "The water is planned at {}: above {} nobody looks closely without a scald. Let it cool.",
+                at(t),
+                at(range.most_c)
             ));
         }
     }
@@ -29,7 +33,12 @@ pub(crate) fn cautions(system: &System, demand: &Demand) -> Vec<String> {
         .chain(system.basis.design_temperature_c)
         .fold(f64::INFINITY, |a, t| a.min(t.c()));
     if demand.entry.ratio != RatioOf::None && coldest < -29.0 {
-        all.push(format!("The design temperature of {coldest:.0} °C is below −29 °C: the ratio of stresses is 1 there, and toughness is another question. Ask the designer for the least temperature of the metal."));
+        all.push(format!(
+            "The design temperature of {} is below {}: the ratio of stresses is 1 there, and toughness is another question. Ask the designer for the least \
+             temperature of the metal.",
+            at(coldest),
+            at(-29.0)
+        ));
     }
     for part in
         system.parts.iter().filter(|p| p.kind.vessel() && p.volume_m3.is_none() && p.kind != PartKind::Boiler && p.volume().m3() <= 0.0)
@@ -78,11 +87,11 @@ fn below_design(part: &Part, system: &System, demand: &Demand) -> Option<String>
     let say = system.say();
     (rating < design).then(|| {
         format!(
-            "{}: class {} is rated for {} at {:.0} °C, below the design pressure of {}: ask the designer before any test.",
+            "{}: class {} is rated for {} at {}, below the design pressure of {}: ask the designer before any test.",
             part.tag,
             part.flange_class.unwrap_or_default(),
             say.down(rating),
-            t.c(),
+            say.temperature(t),
             say.p(design)
         )
     })

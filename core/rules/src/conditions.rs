@@ -78,19 +78,22 @@ pub(crate) fn objections(system: &System, demand: &Demand) -> Vec<Objection> {
 fn water(system: &System, demand: &Demand) -> Option<Objection> {
     let range = demand.entry.water.filter(|_| !demand.gas)?;
     let t = system.water_temperature_c.c();
+    let at = |c: f64| system.say().temperature(Temperature::from_c(c));
     let object = |sentence| Some(Objection::new(WATER.id, "prove", "water_temperature_c", sentence));
     if t < range.least_c || (t > range.most_c && !range.warn_above) {
         return object(format!(
-            "The water is planned at {t:.0} °C; this basis asks for {:.0} to {:.0} °C: {}.",
-            range.least_c,
-            range.most_c,
+            "The water is planned at {}; this basis asks for {} to {}: {}.",
+            at(t),
+            at(range.least_c),
+            at(range.most_c),
             if t < range.least_c { "warm it" } else { "let it cool" }
         ));
     }
     let around = system.site.surroundings_c.filter(|a| range.not_below_surroundings && t < a.c() - 0.5)?;
     object(format!(
-        "The water is planned at {t:.0} °C and the surroundings are at {:.0} °C: cold water sweats and hides leaks. Warm it to the surroundings.",
-        around.c()
+        "The water is planned at {} and the surroundings are at {}: cold water sweats and hides leaks. Warm it to the surroundings.",
+        at(t),
+        at(around.c())
     ))
 }
 
@@ -118,6 +121,7 @@ pub(crate) const HOTTEST_C: f64 = 48.0;
 
 /// Why the metal is not warm, or not cool, enough.
 pub(crate) fn metal(system: &System, demand: &Demand) -> Option<Objection> {
+    let say = system.say();
     let object = |field, sentence: String| Some(Objection::new(METAL.id, "derive", field, sentence));
     let by_basis = demand.entry.metal;
     if system.site.minimum_metal_c.is_none() {
@@ -130,7 +134,11 @@ pub(crate) fn metal(system: &System, demand: &Demand) -> Option<Objection> {
         if by_basis.is_some_and(|r| r.minimum) {
             return object(
                 "site.minimum_metal_c",
-                "The minimum design metal temperature is not given, and this basis asks for metal at least 17 K above it: read the plate or the calculation, and give it.".to_owned(),
+                format!(
+                    "The minimum design metal temperature is not given, and this basis asks for metal at least {} above it: read the plate or the \
+                     calculation, and give it.",
+                    say.warming(used_margin())
+                ),
             );
         }
     }
@@ -146,12 +154,12 @@ pub(crate) fn metal(system: &System, demand: &Demand) -> Option<Objection> {
     if t < least {
         return object(
             "site.metal_c",
-            format!("{:.0} °C is expected and {:.0} °C is the least: warm water and metal, or wait.", t.c(), least.c()),
+            format!("{} is expected and {} is the least: warm water and metal, or wait.", say.temperature(t), say.temperature(least)),
         );
     }
     (t > most).then(|| {
         let sentence =
-            format!("{:.0} °C is expected, and nobody looks closely at metal hotter than {:.0} °C: let it cool.", t.c(), most.c());
+            format!("{} is expected, and nobody looks closely at metal hotter than {}: let it cool.", say.temperature(t), say.temperature(most));
         Objection::new(METAL.id, "derive", "site.metal_c", sentence)
     })
 }
@@ -202,14 +210,19 @@ fn freezing(system: &System, demand: &Demand) -> Option<Objection> {
     let site = &system.site;
     let planned = [site.surroundings_c, site.source_c, site.metal_c].into_iter().flatten();
     let coldest = planned.fold(system.water_temperature_c, Temperature::min).c();
+    let at = |c: f64| system.say().temperature(Temperature::from_c(c));
     let object = |sentence| Some(Objection::new(FREEZING.id, "prove", "liquid.freezes_c", sentence));
     match liquid.freezes_c.map(|t| t.c()) {
         Some(f) if coldest < f + ABOVE_FREEZING => object(format!(
-            "{} freezes at {f:.0} °C, and {coldest:.0} °C is expected: take a liquid that stays at least {ABOVE_FREEZING:.0} K above it, warm it, or wait.",
-            liquid.name
+            "{} freezes at {}, and {} is expected: take a liquid that stays at least {} above it, warm it, or wait.",
+            liquid.name,
+            at(f),
+            at(coldest),
+            system.say().warming(quantity::TemperatureDifference::from_k(ABOVE_FREEZING))
         )),
         None if coldest < UNKNOWN_FREEZING => object(format!(
-            "{coldest:.0} °C is expected, and nobody said where {} freezes: give its freezing point, warm it, or wait.",
+            "{} is expected, and nobody said where {} freezes: give its freezing point, warm it, or wait.",
+            at(coldest),
             liquid.name
         )),
         _ => None,
@@ -232,7 +245,7 @@ fn walls(system: &System, demand: &Demand) -> Vec<Objection> {
         Ok(w) if w.derates() => {
             let needs = w
                 .needs
-                .map_or_else(|| "more wall than it can have".to_owned(), |t| format!("{:.2} mm", quantity::format::round_up(t.mm(), 0.01)));
+                .map_or_else(|| "more wall than it can have".to_owned(), |t| say.size_up(t));
             let sentence = format!(
                 "{} bears {} by its measured wall, not {}: that would need {needs}. Derate it to {}, or have it repaired.",
                 w.tag,

@@ -3,49 +3,7 @@
 use crate::rule::{Cited, Standing};
 use serde::{Deserialize, Serialize};
 
-/// Dimension of an amount, in SI, so that a screen can show it in the reader's unit.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Dimension {
-    /// gauge pressure, Pa
-    GaugePressurePa,
-    /// pressure difference, Pa
-    PressureDifferencePa,
-    /// stress, Pa
-    StressPa,
-    /// length or height, m
-    LengthM,
-    /// temperature, °C
-    TemperatureC,
-    /// temperature difference, K
-    TemperatureDifferenceK,
-    /// density, kg/m³
-    DensityKgM3,
-    /// volume, m³
-    VolumeM3,
-    /// pressure per kelvin, Pa/K
-    PressurePerKelvinPaPerK,
-    /// time, s
-    TimeS,
-    /// force, N
-    ForceN,
-    /// energy, J
-    EnergyJ,
-    /// mass, kg
-    MassKg,
-    /// volume per time, m³/s
-    VolumeFlowM3PerS,
-    /// leak rate, m³/s; shown per hour
-    LeakM3PerS,
-    /// leak rate of gas at 0 °C and 101 325 Pa, m³/s; shown per hour
-    NormalLeakM3PerS,
-    /// area, m²
-    AreaM2,
-    /// share, shown as per cent
-    Share,
-    /// a plain number
-    Number,
-}
+pub use quantity::Dimension;
 
 /// A value with its dimension.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]

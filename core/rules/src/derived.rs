@@ -242,9 +242,9 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
     let say = system.say();
     let sentence = if asks.tag == bears.tag {
         format!(
-            "{} at {:.1} m is asked more than it bears: {} at {}, but it ({}) bears only {} there. Take down what is asked by a rule that allows it or by derating, or repair, replace or take out {}.",
+            "{} at {} is asked more than it bears: {} at {}, but it ({}) bears only {} there. Take down what is asked by a rule that allows it or by derating, or repair, replace or take out {}.",
             asks.tag,
-            asks.elevation_m,
+            say.height(Length::from_m(asks.elevation_m)),
             say.up(asks.gauge_lower_pa),
             system.gauge.tag,
             bears.limit_words,
@@ -253,15 +253,15 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
         )
     } else {
         format!(
-            "No gauge reading suits both {} and {}: {} at {:.1} m needs {} at {}, but {} at {:.1} m ({}) bears only {} there. Test them apart, take out or blind off {}, or lower what is asked by a rule that allows it.",
+            "No gauge reading suits both {} and {}: {} at {} needs {} at {}, but {} at {} ({}) bears only {} there. Test them apart, take out or blind off {}, or lower what is asked by a rule that allows it.",
             asks.tag,
             bears.tag,
             asks.tag,
-            asks.elevation_m,
+            say.height(Length::from_m(asks.elevation_m)),
             say.up(asks.gauge_lower_pa),
             system.gauge.tag,
             bears.tag,
-            bears.elevation_m,
+            say.height(Length::from_m(bears.elevation_m)),
             bears.limit_words,
             say.down(bears.gauge_upper_pa),
             bears.tag
@@ -628,6 +628,7 @@ fn asked_of_gauge<'a>(system: &System, demand: &Demand, day: &DayPressures, head
         most_read: day.relief_set_pa.map_or(day.stop_line_pa, |r| r.times(1.0 + system.settings.relief_accumulation)) + head,
         school: system.specification.answer("gauge_range"),
         permitted_fall: [by_constant, by_fall, by_share].into_iter().flatten().min_by(|a, b| a.pa().total_cmp(&b.pa())),
+        say: system.say(),
     }
 }
 

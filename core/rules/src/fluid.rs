@@ -1,6 +1,7 @@
 //! A liquid other than water.
 
 use crate::rule::{Rule, Standing};
+use crate::say::Say;
 use quantity::{Density, Temperature};
 use serde::{Deserialize, Serialize};
 
@@ -53,7 +54,7 @@ pub struct OtherLiquid {
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 pub enum LiquidError {
     /// Not a density of a liquid.
-    #[error("{name}: a liquid of {kg_m3} kg/m³ is none to test with; give its density, 500 to 2500 kg/m³")]
+    #[error("{}", self.say(Say::default()))]
     Density {
         /// the liquid
         name: String,
@@ -61,7 +62,7 @@ pub enum LiquidError {
         kg_m3: f64,
     },
     /// Flash point missing or too low.
-    #[error("{name} burns and {}; a flammable test liquid needs a flash point of 49 °C (120 °F) or more (B31.3 345.4.1): take water, or another liquid", flash_c.map_or_else(|| "its flash point is not given".to_owned(), |f| format!("flashes at {f:.0} °C")))]
+    #[error("{}", self.say(Say::default()))]
     Flash {
         /// the liquid
         name: String,
@@ -83,6 +84,26 @@ pub enum LiquidError {
 }
 
 impl LiquidError {
+    /// What is wrong and what to do, in a person's units.
+    pub fn say(&self, say: Say) -> String {
+        let density = |kg_m3: f64| say.amount(kg_m3, quantity::Dimension::DensityKgM3);
+        let at = |c: f64| say.temperature(Temperature::from_c(c));
+        match self {
+            Self::Density { name, kg_m3 } => format!(
+                "{name}: a liquid of {} is none to test with; give its density, {} to {}",
+                density(*kg_m3),
+                density(500.0),
+                density(2500.0)
+            ),
+            Self::Flash { name, flash_c } => format!(
+                "{name} burns and {}; a flammable test liquid needs a flash point of {} or more (B31.3 345.4.1): take water, or another liquid",
+                flash_c.map_or_else(|| "its flash point is not given".to_owned(), |f| format!("flashes at {}", at(f))),
+                at(LEAST_FLASH_C)
+            ),
+            Self::Figure { .. } => self.to_string(),
+        }
+    }
+
     /// Name of the field to mend.
     pub const fn field(&self) -> &'static str {
         match self {

@@ -41,6 +41,8 @@ pub struct Asked<'a> {
     pub school: &'a SchoolOption,
     /// Fall that the basis permits in the hold; none where it permits none.
     pub permitted_fall: Option<PressureDifference>,
+    /// How its figures are said.
+    pub say: crate::say::Say,
 }
 
 impl Asked<'_> {
@@ -114,8 +116,9 @@ pub fn offer(asked: &Asked, chosen: &Gauge) -> GaugeOffer {
         _ => SERIES_BAR.map(GaugePressure::from_bar).to_vec(),
     };
     let offered: Vec<_> = series.into_iter().filter(|s| inside(*s) && *s >= asked.most_read).collect();
-    let shown = |p: GaugePressure| quantity::format::gauge_pressure(p, unit, 1);
-    let list = offered.iter().map(|p| quantity::format::gauge_pressure(*p, unit, 0)).collect::<Vec<_>>().join(", ");
+    let say = asked.say;
+    let shown = |p: GaugePressure| say.named(p);
+    let list = offered.iter().map(|p| say.named(*p)).collect::<Vec<_>>().join(", ");
     let list = if list.is_empty() {
         "no standard full scale lies in that range: have one made, or take another school of ranges".to_owned()
     } else {
@@ -138,7 +141,8 @@ pub fn offer(asked: &Asked, chosen: &Gauge) -> GaugeOffer {
         }
     });
     let too_coarse = asked.permitted_fall.filter(|fall| chosen.full_scale_pa.is_some() && chosen.division_pa > *fall).map(|fall| {
-        let amount = |p| quantity::format::pressure_difference(p, chosen.unit, 2);
+        let at = crate::say::AtGauge::new(say, chosen.unit, Some(chosen.division_pa));
+        let amount = |p| at.change(p);
         format!(
             "{} is read to {}, and the hold permits a fall of {} only: a gauge that cannot show the permitted fall proves nothing. Use one with a division of {} or finer.",
             chosen.tag,
@@ -149,5 +153,5 @@ pub fn offer(asked: &Asked, chosen: &Gauge) -> GaugeOffer {
     });
     let sentences: Vec<String> = range.into_iter().chain(too_coarse).collect();
     let refused = (!sentences.is_empty()).then(|| sentences.join(" "));
-    GaugeOffer { least_pa: least, most_pa: most, offered_pa: offered, school: asked.school.words.clone(), refused }
+    GaugeOffer { least_pa: least, most_pa: most, offered_pa: offered, school: asked.school.words.to_string(), refused }
 }

@@ -1,58 +1,199 @@
-//! How a figure is said: the one place where a pressure in a sentence gets its unit and its digits.
+//! How a figure is said in a sentence: in the units of whoever reads it, by the rules of [`quantity::show`].
 
-use quantity::format::{gauge_pressure, pressure_difference, round_down, round_up};
-use quantity::show::Toward;
-use quantity::{GaugePressure, PressureDifference, PressureUnit};
+use serde::Deserialize;
+use quantity::show::{self, Figures, Toward};
+use quantity::{
+    Dimension, GaugePressure, Length, PressureDifference, PressureUnit, Temperature, TemperatureDifference, Units, Volume, VolumeFlow,
+};
 
-/// Says pressures in one unit, with digits that fit it.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Say(pub PressureUnit);
+/// Says figures in a person's units.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Say(pub Units);
+
+impl From<PressureUnit> for Say {
+    fn from(unit: PressureUnit) -> Self {
+        Self(unit.into())
+    }
+}
 
 impl Say {
-    /// Decimals of a pressure in a sentence: 0.01 bar, 1 kPa, 0.001 MPa, 0.1 psi, 0.01 kg/cm².
-    const fn decimals(self) -> usize {
-        match self.0 {
-            PressureUnit::Bar | PressureUnit::KgCm2 => 2,
-            PressureUnit::Kpa => 0,
-            PressureUnit::Mpa => 3,
-            PressureUnit::Psi => 1,
-        }
+    /// The person's unit of pressures.
+    pub const fn unit(self) -> PressureUnit {
+        self.0.pressure
     }
 
-    fn step(self) -> f64 {
-        self.0.pa() * 10f64.powi(-(self.decimals() as i32))
-    }
-
-    /// To the nearest.
+    /// A pressure of a part or a code, to the nearest.
     pub fn p(self, p: GaugePressure) -> String {
-        gauge_pressure(p, self.0, self.decimals())
+        show::pressure(p.pa(), self.unit(), Toward::Nearest)
     }
 
     /// Rounded up: what is needed.
     pub fn up(self, p: GaugePressure) -> String {
-        self.p(GaugePressure::from_pa(round_up(p.pa(), self.step())))
+        show::pressure(p.pa(), self.unit(), Toward::Up)
     }
 
     /// Rounded down: what is allowed.
     pub fn down(self, p: GaugePressure) -> String {
-        self.p(GaugePressure::from_pa(round_down(p.pa(), self.step())))
+        show::pressure(p.pa(), self.unit(), Toward::Down)
+    }
+
+    /// As a scale is named, to three figures.
+    pub fn named(self, p: GaugePressure) -> String {
+        format!("{}\u{a0}{}", show::significant(p.pa() / self.unit().pa(), 3, Toward::Nearest), self.unit().symbol())
     }
 
     /// A difference.
     pub fn change(self, p: PressureDifference) -> String {
-        pressure_difference(p, self.0, self.decimals())
+        show::pressure(p.pa(), self.unit(), Toward::Nearest)
+    }
+
+    fn said(self, value: f64, dimension: Dimension, toward: Toward) -> String {
+        show::amount(value, dimension, &self.0, Figures::Said, toward)
+    }
+
+    /// Any amount, to the nearest.
+    pub fn amount(self, value: f64, dimension: Dimension) -> String {
+        self.said(value, dimension, Toward::Nearest)
+    }
+
+    /// A length or a height.
+    pub fn length(self, l: Length) -> String {
+        self.said(l.m(), Dimension::LengthM, Toward::Nearest)
+    }
+
+    /// A height, in the unit of lengths however small it is.
+    pub fn height(self, l: Length) -> String {
+        let scales = quantity::dimension::scales(Dimension::LengthM, &self.0);
+        scales.last().map_or_else(String::new, |s| show::in_scale(l.m(), s, Figures::Exact, Toward::Nearest))
+    }
+
+    /// A size that is needed at least: a wall, a bore.
+    pub fn size_up(self, l: Length) -> String {
+        self.said(l.m(), Dimension::LengthM, Toward::Up)
+    }
+
+    /// A size that is allowed at most, or that was measured.
+    pub fn size_down(self, l: Length) -> String {
+        self.said(l.m(), Dimension::LengthM, Toward::Down)
+    }
+
+    /// A temperature.
+    pub fn temperature(self, t: Temperature) -> String {
+        self.said(t.c(), Dimension::TemperatureC, Toward::Nearest)
+    }
+
+    /// A change of temperature.
+    pub fn warming(self, dt: TemperatureDifference) -> String {
+        self.said(dt.k(), Dimension::TemperatureDifferenceK, Toward::Nearest)
+    }
+
+    /// A volume.
+    pub fn volume(self, v: Volume) -> String {
+        self.said(v.m3(), Dimension::VolumeM3, Toward::Nearest)
+    }
+
+    /// What a pump or a source gives.
+    pub fn flow(self, q: VolumeFlow) -> String {
+        self.said(q.m3_per_s(), Dimension::VolumeFlowM3PerS, Toward::Nearest)
+    }
+
+    /// A leak.
+    pub fn leak(self, q: VolumeFlow, of_gas: bool) -> String {
+        let dimension = if of_gas { Dimension::NormalLeakM3PerS } else { Dimension::LeakM3PerS };
+        self.said(q.m3_per_s(), dimension, Toward::Nearest)
+    }
+}
+
+/// A figure as a code prints it, in braces within a text: `{5 psi}`, or `{170 kPa|25 psi}` where it prints both.
+fn marked(text: &str, figure: impl Fn(&str) -> String) -> String {
+    let mut out = String::with_capacity(text.len());
+    let mut rest = text;
+    while let Some((before, after)) = rest.split_once('{') {
+        let Some((inner, behind)) = after.split_once('}') else { break };
+        out.push_str(before);
+        out.push_str(&figure(inner));
+        rest = behind;
+    }
+    out + rest
+}
+
+/// A text of the books, in which a code's own figures stand in braces; read as text it is as it is published.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Deserialize)]
+#[serde(from = "String")]
+pub struct Published {
+    marked: String,
+    plain: String,
+}
+
+impl From<String> for Published {
+    fn from(marked: String) -> Self {
+        Self { plain: as_published(&marked), marked }
+    }
+}
+
+impl std::ops::Deref for Published {
+    type Target = str;
+
+    fn deref(&self) -> &str {
+        &self.plain
+    }
+}
+
+impl std::fmt::Display for Published {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(&self.plain)
+    }
+}
+
+impl Published {
+    /// With its figures in a person's units.
+    pub fn said(&self, say: Say) -> String {
+        say.published(&self.marked)
+    }
+}
+
+/// A text of the books as it is published.
+pub fn as_published(text: &str) -> String {
+    marked(text, |inner| match inner.split_once('|') {
+        Some((first, second)) => format!("{first} ({second})"),
+        None => inner.to_owned(),
+    })
+}
+
+impl Say {
+    /// A text of the books with its published figures in the person's units; one that is published in them stays as it is.
+    pub fn published(self, text: &str) -> String {
+        marked(text, |inner| self.published_figure(inner))
+    }
+
+    fn published_figure(self, inner: &str) -> String {
+        let said: Vec<(&str, Option<(f64, Dimension, bool)>)> = inner.split('|').map(|f| (f, quantity::parse::published(f, &self.0))).collect();
+        if let Some((same, _)) = said.iter().find(|(_, f)| f.is_some_and(|f| f.2)) {
+            return same.replace(' ', "\u{a0}");
+        }
+        match said.first() {
+            Some((_, Some((value, Dimension::GaugePressurePa, _)))) => {
+                let figure = show::significant(value / self.unit().pa(), 3, Toward::Nearest);
+                format!("{figure}\u{a0}{}", self.unit().symbol())
+            }
+            Some((_, Some((value, dimension, _)))) => self.amount(*value, *dimension),
+            Some((text, None)) => (*text).to_owned(),
+            None => String::new(),
+        }
     }
 }
 
 /// Says pressures that are read at one gauge.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct AtGauge(quantity::show::AtGauge);
+pub struct AtGauge(show::AtGauge);
 
 impl AtGauge {
     /// For a reader of `say`'s unit. A gauge of which no division is known is read to the digits of any sentence.
-    pub fn new(say: Say, unit: PressureUnit, division: Option<PressureDifference>) -> Self {
-        let division = division.filter(|d| d.pa() > 0.0).unwrap_or(PressureDifference::from_pa(say.step()));
-        Self(quantity::show::AtGauge { dial: unit, division, unit: say.0 })
+    pub fn new(say: Say, dial: PressureUnit, division: Option<PressureDifference>) -> Self {
+        let step = say.unit().pa() * 10f64.powi(-(show::free_decimals(say.unit()) as i32));
+        let known = division.filter(|d| d.pa() > 0.0);
+        let dial = if known.is_some() { dial } else { say.unit() };
+        Self(show::AtGauge { dial, division: known.unwrap_or(PressureDifference::from_pa(step)), unit: say.unit() })
     }
 
     /// To the nearest.
@@ -73,12 +214,6 @@ impl AtGauge {
     /// A difference.
     pub fn change(self, p: PressureDifference) -> String {
         self.0.text(GaugePressure::from_pa(p.pa()), Toward::Nearest)
-    }
-}
-
-impl Default for Say {
-    fn default() -> Self {
-        Self(PressureUnit::Bar)
     }
 }
 

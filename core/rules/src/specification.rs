@@ -1,6 +1,7 @@
 //! The project's specification: which school counts where practitioners differ, which answers the bases get, and which values of the library the
 //! project puts in place of the shipped ones. Everything that differs from the default has a reason.
 
+use crate::say::Published;
 use crate::basis::Basis;
 use crate::basis::book::Bases;
 use crate::basis::bound::Constant;
@@ -19,7 +20,7 @@ pub struct SchoolOption {
     /// Its key.
     pub key: String,
     /// In words.
-    pub words: String,
+    pub words: Published,
     /// Factor on the test pressure.
     pub factor: Option<f64>,
     /// Added to it.

@@ -10,7 +10,7 @@ use crate::part::{Part, PartKind};
 use crate::parting::Joint;
 use crate::plan::Settings;
 use crate::rule::{Rule, Standing};
-use crate::say::Say;
+use crate::say::{AtGauge, Say};
 use crate::site::{Site, SiteError};
 use crate::specification::{Specification, SpecificationError};
 use physics::elastic::Restraint;
@@ -71,7 +71,7 @@ pub struct System {
     pub worked_in: PressureUnit,
     /// Unit in which sentences are said to the person who asks; that which it is worked in where it is absent. Never stored.
     #[serde(skip)]
-    pub said_in: Option<PressureUnit>,
+    pub said_in: Option<quantity::Units>,
     /// Test basis and the pressure it multiplies.
     pub basis: Basis,
     /// Its parts.
@@ -284,13 +284,13 @@ impl Refusal {
                 format!("a joint names the part \"{tag}\", which is not in the list: enter the part, or mend the joint")
             }
             Self::Format(n) => format!("the system is written in format {n}, and this program reads up to {FORMAT}: use a newer one"),
-            Self::Limit(e) => e.to_string(),
+            Self::Limit(e) => e.say(say),
             Self::Basis(e) => e.say(say),
             Self::Gas(e) => e.to_string(),
             Self::Water(e) => e.to_string(),
-            Self::Liquid(e) => e.to_string(),
+            Self::Liquid(e) => e.say(say),
             Self::Specification(e) => e.to_string(),
-            Self::Library(e) => e.to_string(),
+            Self::Library(e) => e.say(say),
             Self::UnknownHistory { tag, missing, ask, .. } => {
                 format!("{tag}: its history is not known, and without {missing} there is no target pressure: {ask}")
             }
@@ -354,7 +354,12 @@ impl System {
 
     /// How its figures are said.
     pub fn say(&self) -> Say {
-        Say(self.said_in.unwrap_or(self.worked_in))
+        Say(self.said_in.unwrap_or(self.worked_in.into()))
+    }
+
+    /// How figures that are read at its gauge are said to the person who asks.
+    pub fn at_gauge(&self) -> AtGauge {
+        AtGauge::new(self.say(), self.gauge.unit, Some(self.gauge.division_pa))
     }
 
     /// Everything that no rule can work with.
@@ -480,11 +485,11 @@ impl System {
 
     /// Where the density of the column comes from.
     pub(crate) fn density_source(&self) -> String {
-        let at = self.water_temperature_c.c();
+        let at = self.say().temperature(self.water_temperature_c);
         match (self.basis.medium.gas(), &self.liquid) {
-            (Some(gas), _) => format!("{}, reference equation, at {at:.1} °C and test pressure", gas.word()),
+            (Some(gas), _) => format!("{}, reference equation, at {at} and test pressure", gas.word()),
             (None, Some(liquid)) => format!("{}, as entered", liquid.name),
-            (None, None) => format!("IAPWS-95 at {at:.1} °C"),
+            (None, None) => format!("IAPWS-95 at {at}"),
         }
     }
 

@@ -125,13 +125,13 @@ impl Worn {
 
 /// What a pressure that is borne is derated to: down to a tenth of the unit that people work in, to a whole psi or 10 kPa.
 pub fn derate_to(bears: GaugePressure, say: Say) -> GaugePressure {
-    let share = match say.0 {
+    let share = match say.unit() {
         PressureUnit::Psi => 1.0,
         PressureUnit::Kpa => 10.0,
         PressureUnit::Mpa => 0.01,
         PressureUnit::Bar | PressureUnit::KgCm2 => 0.1,
     };
-    GaugePressure::from_pa(round_down(bears.pa(), say.0.pa() * share))
+    GaugePressure::from_pa(round_down(bears.pa(), say.unit().pa() * share))
 }
 
 /// The temperature that the wall is calculated at: design, that of steam at the pressure asked for a boiler, else the first column.
@@ -163,7 +163,7 @@ pub fn worn(system: &System, ground: &Ground) -> Vec<Result<Worn, (String, Strin
 fn one(system: &System, ground: &Ground, part: &Part, asked: GaugePressure) -> Option<Result<Worn, (String, String)>> {
     let (outside, measured, id) = (part.outside_diameter_m?, part.wall_m?, part.material.as_deref()?);
     let efficiency = part.efficiency()?;
-    let refused = |e: crate::library::TableError| Some(Err((part.tag.clone(), e.to_string())));
+    let refused = |e: crate::library::TableError| Some(Err((part.tag.clone(), e.say(system.say()))));
     let material = match ground.library.material(id) {
         Ok(m) => m,
         Err(e) => return refused(e),
@@ -184,7 +184,7 @@ fn one(system: &System, ground: &Ground, part: &Part, asked: GaugePressure) -> O
         .with("D", "outside diameter", m(outside), "as entered")
         .with(
             "S",
-            &format!("allowable stress at {:.0} °C", at.c()),
+            &format!("allowable stress at {}", system.say().temperature(at)),
             Amount::new(stress.pa(), Dimension::StressPa),
             format!("{}, {}", material.name, ground.library.source(&ground.entry.stress, &material.id, "")),
         )

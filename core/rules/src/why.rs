@@ -7,7 +7,6 @@ use crate::plan;
 use crate::rule::{Rule, Standing};
 use crate::system::{Derived, Refusal, System};
 use crate::{gauge, window};
-use quantity::format::{decimals_of, pressure_difference};
 use serde::{Deserialize, Serialize};
 
 /// Rules that stand where a basis names none.
@@ -146,12 +145,7 @@ fn simple(figure: &str, rule: &Rule, result: Amount, formula: &str) -> Derivatio
 }
 
 fn division_words(system: &System, direction: &str) -> String {
-    let unit = system.gauge.unit;
-    let division = system.gauge.division_pa.pa() / unit.pa();
-    format!(
-        "{direction} to the gauge's readable division of {}",
-        pressure_difference(system.gauge.division_pa, unit, decimals_of(division))
-    )
+    format!("{direction} to the gauge's readable division of {}", system.at_gauge().change(system.gauge.division_pa))
 }
 
 fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {

@@ -55,7 +55,7 @@ impl Facts {
             .as_ref()
             .ok()
             .filter(|d| d.day.is_some())
-            .map_or_else(Vec::new, |d| steps(&Raise::of(&frozen.plan, d, system.gauge.division_pa, frozen.hold())));
+            .map_or_else(Vec::new, |d| steps(&Raise::of(&frozen.plan, d, system.gauge.division_pa, system.at_gauge(), frozen.hold())));
         let all = &frozen.instruments;
         let place = |of: &dyn Fn(&Instrument) -> bool| all.iter().position(of).and_then(|i| u8::try_from(i).ok());
         let polled = |tag: &str| place(&|i: &Instrument| i.tag == tag && i.connection.is_some());

@@ -67,7 +67,7 @@ impl RunFile {
         let at = self.now.unwrap_or_else(|| run.shown(run.last_s_of_all()));
         let unit = self.unit.or(run.facts().gauge.as_ref().map(|g| g.unit)).unwrap_or_default();
         let now = Now::by_clock(&run, at);
-        Ok((run, now, Tell { say: Say(unit), zone, at }))
+        Ok((run, now, Tell { say: Say::from(unit), zone, at }))
     }
 }
 

@@ -125,6 +125,7 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
     let gas = plan.basis.medium.gas();
     Some(HoldCase {
         clock_set: Vec::new(),
+        told_in: None,
         format: judge::case::FORMAT,
         title: title.to_owned(),
         gas,

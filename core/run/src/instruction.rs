@@ -85,7 +85,7 @@ impl Run {
     fn while_raising(&self, now: &Now, tell: &Tell) -> String {
         let show = self.at_gauge(tell.say);
         let derived = self.window();
-        let (schedule, reached) = (&self.facts().schedule, self.reached());
+        let (schedule, reached) = (self.schedule(tell.say), self.reached());
         let lowering = derived.and_then(Derived::lowering);
         let resting = self.rest_until_s().filter(|until| *until > now.s).map(|t_s| tell.time(self.shown(t_s)));
         match (schedule.get(reached), resting) {

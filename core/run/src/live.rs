@@ -76,7 +76,7 @@ impl Run {
         let derived = self.window();
         let reached = self.reached();
         let off = self.events().iter().any(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump | RunEventKind::Bleed));
-        let next_step = if off { None } else { self.facts().schedule.get(reached).cloned() };
+        let next_step = if off { None } else { self.schedule(tell.say).into_iter().nth(reached) };
         let channels = self.channels(now);
         let agreements = derived.map(|d| self.agreements(&channels, d.density_kg_m3)).unwrap_or_default();
         let needle = self.needle(now);

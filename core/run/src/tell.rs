@@ -2,13 +2,29 @@
 
 use crate::now::{Now, Tell};
 use crate::run::Run;
+use pack::schedule::Raise;
+use quantity::PressureUnit;
 use rules::say::AtGauge;
 
 impl Run {
     /// Says pressures to the division of the gauge that the test is read from.
     pub fn at_gauge(&self, say: rules::say::Say) -> AtGauge {
         let gauge = self.facts().gauge.as_ref();
-        AtGauge::new(say, gauge.map_or(say.0, |g| g.unit), gauge.and_then(|g| g.division_pa))
+        AtGauge::new(say, gauge.map_or(say.unit(), |g| g.unit), gauge.and_then(|g| g.division_pa))
+    }
+
+    /// Unit of the gauge that the test is read from.
+    pub fn dial(&self) -> PressureUnit {
+        self.facts().gauge.as_ref().map_or_else(PressureUnit::default, |g| g.unit)
+    }
+
+    /// Steps of the raise, said in a person's units.
+    pub fn schedule(&self, say: rules::say::Say) -> Vec<pack::schedule::Step> {
+        let facts = self.facts();
+        let raise = facts.window().filter(|d| d.day.is_some()).map(|d| {
+            Raise::of(&self.frozen().plan, d, facts.system.gauge.division_pa, self.at_gauge(say), self.frozen().hold())
+        });
+        raise.map_or_else(Vec::new, |r| pack::schedule::steps(&r))
     }
 
     /// What was released, what happened, where it stands and what is owed, a line each.

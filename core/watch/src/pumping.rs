@@ -222,7 +222,7 @@ pub fn says(p: &Pumped, found: &AirFound) -> (CurveSays, String) {
         return (
             CurveSays::NotAllFilled,
             format!(
-                "It takes {share:.0}\u{a0}% of the computed volume per bar: not all is filled, or a part is shut off. Check the valve line-up."
+                "It takes {share:.0}\u{a0}% of the computed volume for the same rise: not all is filled, or a part is shut off. Check the valve line-up."
             ),
         );
     }
@@ -231,7 +231,7 @@ pub fn says(p: &Pumped, found: &AirFound) -> (CurveSays, String) {
         return (
             CurveSays::Softer,
             format!(
-                "It takes {share:.0}\u{a0}% of the computed volume per bar: more is filled than was entered, a wall is thinner, or it leaks. Find out before going on."
+                "It takes {share:.0}\u{a0}% of the computed volume for the same rise: more is filled than was entered, a wall is thinner, or it leaks. Find out before going on."
             ),
         );
     }
@@ -241,5 +241,5 @@ pub fn says(p: &Pumped, found: &AirFound) -> (CurveSays, String) {
             format!("Air not determinable yet: {interval}. Readings from lower pressures tell it, or a finer gauge."),
         );
     }
-    (CurveSays::AsComputed, format!("Air {interval}; volume per bar as computed."))
+    (CurveSays::AsComputed, format!("Air {interval}; and the volume goes in as computed."))
 }

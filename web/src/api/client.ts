@@ -41,17 +41,20 @@ export async function patient(request: Request, wait = (s: number) => new Promis
 }
 
 export const http = createClient<paths>({ baseUrl: location.origin, fetch: (request) => patient(request) });
-/** Header that names the unit in which the person reads pressures. */
-export const UNIT_HEADER = "x-pressure-unit";
-/** The person's own choice of unit for pressures; empty where they read what the gauge shows. */
-export function chosenUnit(): string {
-  return localStorage.getItem("unit") ?? "";
+/** Header that names the units in which the person reads. */
+export const UNITS_HEADER = "x-units";
+const OWN = ["unit", "unit-temperature", "unit-length", "unit-volume"];
+/** The person's own units in words, as the server reads them; what they did not choose is the project's, and a pressure then that of the gauge. */
+export function unitWords(): string {
+  return OWN.map((key) => localStorage.getItem(key))
+    .filter(Boolean)
+    .join(",");
 }
 http.use({
   onRequest({ request }) {
     if (token) request.headers.set("x-request-token", token);
-    const unit = chosenUnit();
-    if (unit && !request.headers.has(UNIT_HEADER)) request.headers.set(UNIT_HEADER, unit);
+    const units = unitWords();
+    if (units && !request.headers.has(UNITS_HEADER)) request.headers.set(UNITS_HEADER, units);
     return request;
   },
 });
@@ -83,9 +86,9 @@ export async function refusal(change: Promise<{ error?: unknown }>): Promise<str
 }
 
 /** Sends a file to be looked at; what is there to see, or why not. */
-export async function look<T>(path: string, file: Blob, unit = chosenUnit()): Promise<{ seen: T; why: "" } | { seen: null; why: string }> {
+export async function look<T>(path: string, file: Blob, units = unitWords()): Promise<{ seen: T; why: "" } | { seen: null; why: string }> {
   try {
-    const headers = { "content-type": "application/octet-stream", "x-request-token": token, ...(unit ? { [UNIT_HEADER]: unit } : {}) };
+    const headers = { "content-type": "application/octet-stream", "x-request-token": token, ...(units ? { [UNITS_HEADER]: units } : {}) };
     const answer = await fetch(new URL(path, location.origin), { method: "POST", body: file, headers });
     const body = await answer.json();
     return answer.ok ? { seen: body, why: "" } : { seen: null, why: sentence(body) };

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { createContext, useContext } from "react";
-import { api, type GridRow, http, newId, type Pack, type Plan, UNIT_HEADER } from "./client";
+import { api, type GridRow, http, newId, type Pack, type Plan, UNITS_HEADER } from "./client";
 
 const Context = createContext<Pack | null>(null);
 export const PackProvider = Context.Provider;
@@ -48,7 +48,7 @@ export function usePackActions() {
     async parts(rows: GridRow[], unit: string, version: number) {
       const { data, error } = await http.PUT("/api/v1/packs/{id}/parts", {
         params: { path, header: ifMatch(version) },
-        headers: { [UNIT_HEADER]: unit },
+        headers: { [UNITS_HEADER]: unit },
         body: { rows },
       });
       if (!data) throw error;

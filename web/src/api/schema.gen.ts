@@ -1576,7 +1576,7 @@ export interface components {
             gas_volume_m3?: components["schemas"]["Volume"] | null;
         };
         /**
-         * @description Dimension of an amount, in SI, so that a screen can show it in the reader's unit.
+         * @description Dimension of an amount, in SI, so that it can be shown in the reader's unit.
          * @enum {string}
          */
         Dimension: "gauge_pressure_pa" | "pressure_difference_pa" | "stress_pa" | "length_m" | "temperature_c" | "temperature_difference_k" | "density_kg_m3" | "volume_m3" | "pressure_per_kelvin_pa_per_k" | "time_s" | "force_n" | "energy_j" | "mass_kg" | "volume_flow_m3_per_s" | "leak_m3_per_s" | "normal_leak_m3_per_s" | "area_m2" | "share" | "number";
@@ -2394,6 +2394,11 @@ export interface components {
          * @description Length or height above the site's datum, m.
          */
         Length: number;
+        /**
+         * @description Unit of lengths and heights; sizes of pipe and walls follow it.
+         * @enum {string}
+         */
+        LengthUnit: "metre" | "foot";
         /** @description What forms offer. */
         Library: {
             /** @description Materials. */
@@ -2670,6 +2675,8 @@ export interface components {
             site: string;
             /** @description Zone of the site. */
             zone: string;
+            /** @description The project's units, for whoever chose none. */
+            units: components["schemas"]["Units"];
             /** @description Fingerprint of the installation's sealing key. */
             fingerprint: string;
             /** @description The installation's clock now. */
@@ -4430,6 +4437,29 @@ export interface components {
             /** @description True when the person was asked about it and says that it stands there. */
             sure?: boolean;
         };
+        /** @description The units that a person reads and types. */
+        Units: {
+            /**
+             * @description Of pressures.
+             * @default bar
+             */
+            pressure: components["schemas"]["PressureUnit"];
+            /**
+             * @description Of temperatures; changes of temperature follow it.
+             * @default celsius
+             */
+            temperature: components["schemas"]["TemperatureUnit"];
+            /**
+             * @description Of lengths; weights and forces follow it.
+             * @default metre
+             */
+            length: components["schemas"]["LengthUnit"];
+            /**
+             * @description Of liquid volumes; flows and leaks follow it.
+             * @default litre
+             */
+            volume: components["schemas"]["VolumeUnit"];
+        };
         /**
          * @description Type of a valve.
          * @enum {string}
@@ -4487,6 +4517,11 @@ export interface components {
          * @description Volume, m³.
          */
         Volume: number;
+        /**
+         * @description Unit of liquid volumes.
+         * @enum {string}
+         */
+        VolumeUnit: "litre" | "us_gallon" | "imperial_gallon";
         /**
          * @description What is waited for.
          * @enum {string}
@@ -4924,6 +4959,8 @@ export interface operations {
             query?: {
                 /** @description Last number of the sequence that is known; the header Last-Event-ID wins. */
                 after?: number | null;
+                /** @description Units in which its sentences are said, "psi,fahrenheit,foot,us_gallon": a stream has no header for it. */
+                units?: string | null;
             };
             header?: never;
             path: {

@@ -1,6 +1,7 @@
 import { createContext, type ReactNode, useContext } from "react";
 import { setClock } from "./clock";
 import { api, type Schema, sentence, setToken } from "./client";
+import { setZone } from "./zone";
 
 export type Me = Schema["Me"];
 
@@ -44,5 +45,6 @@ export function SessionGate({ children, signIn }: { children: ReactNode; signIn:
   if (!session.data) return isSignedOut(session.error) ? signIn : <Unanswered why={sentence(session.error)} />;
   setToken(session.data.token);
   setClock(session.data.now, session.data.clock_rate);
+  setZone(session.data.zone);
   return <Session.Provider value={session.data}>{children}</Session.Provider>;
 }

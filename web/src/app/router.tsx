@@ -1,20 +1,28 @@
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Outlet, redirect } from "@tanstack/react-router";
-import { SessionGate } from "../api/session";
+import type { ReactNode } from "react";
+import { SessionGate, useMe } from "../api/session";
 import { SignIn } from "../features/sign-in";
 import { Failed, NotHere } from "./failed";
 import { Shell } from "./shell";
 import { TestFrame } from "./test-frame";
+import { UnitProvider } from "../units";
 
 const root = createRootRoute({ component: Outlet, notFoundComponent: NotHere, errorComponent: Failed });
+/** Figures in the person's units; what they did not choose is the project's. */
+function InUnits({ children }: { children: ReactNode }) {
+  return <UnitProvider usual={useMe().units}>{children}</UnitProvider>;
+}
 /** All that needs a session. */
 const inside = createRoute({
   getParentRoute: () => root,
   id: "inside",
   component: () => (
     <SessionGate signIn={<SignIn />}>
-      <Shell>
-        <Outlet />
-      </Shell>
+      <InUnits>
+        <Shell>
+          <Outlet />
+        </Shell>
+      </InUnits>
     </SessionGate>
   ),
 });

@@ -4,8 +4,8 @@ import { type ReactNode, useState } from "react";
 import { http, setToken } from "../api/client";
 import { useMe } from "../api/session";
 import { Dialog, THEMES, type Theme, useKey, useKeysOn, useTheme } from "../ui";
-import { SYMBOL, UNITS, type Unit, useUnit } from "../units/pressure";
 import { Find } from "./find";
+import { CHOICES, SYMBOL, type Unit, UNITS, useChoice, useFigures } from "../units";
 
 const KEYS: readonly (readonly [string, string])[] = [
   ["t", "Today"],
@@ -26,10 +26,11 @@ export function Shell({ children }: { children: ReactNode }) {
   const [find, setFind] = useState(false);
   const [keysOn, setKeysOn] = useKeysOn();
   const [theme, setTheme] = useTheme();
-  const unit = useUnit();
+  const units = useChoice();
+  const show = useFigures();
   useKey("?", () => setHelp(true));
   useKey("/", () => setFind(true));
-  useKey("u", unit.next);
+  useKey("u", () => units.next(show.unit));
   useKey("t", () => void navigate({ to: "/" }));
   useKey("p", () => void navigate({ to: "/packs" }));
   return (
@@ -47,8 +48,8 @@ export function Shell({ children }: { children: ReactNode }) {
             <span className="max-[1000px]:sr-only">Pressure in</span>
             <select
               className="rounded-[3px] border border-hair bg-sheet px-1 py-0.5 text-ink"
-              value={unit.unit}
-              onChange={(e) => unit.choose(e.target.value as Unit)}
+              value={show.unit}
+              onChange={(e) => units.choose({ pressure: e.target.value as Unit })}
               aria-label="Unit of pressure"
               title="u"
             >
@@ -59,6 +60,7 @@ export function Shell({ children }: { children: ReactNode }) {
               ))}
             </select>
           </label>
+          <OtherUnits />
           <select
             className="rounded-[3px] border border-hair bg-sheet px-1 py-0.5 text-ink"
             value={theme}
@@ -163,5 +165,38 @@ function SignOut() {
     >
       sign out
     </button>
+  );
+}
+
+/** Temperatures, lengths and volumes: one choice each, kept on this device. */
+function OtherUnits() {
+  const { rest, choose } = useChoice();
+  return (
+    <details className="relative">
+      <summary className="cursor-pointer whitespace-nowrap" data-units>
+        {CHOICES.temperature.find(([v]) => v === rest.temperature)?.[1]}, {CHOICES.length.find(([v]) => v === rest.length)?.[1].split(",")[0]}
+      </summary>
+      <div className="absolute right-0 z-20 mt-2 grid w-64 gap-3 border border-rule bg-sheet p-4 text-ink">
+        {(
+          [
+            ["temperature", "Temperatures in"],
+            ["length", "Lengths and sizes in"],
+            ["volume", "Volumes and flows in"],
+          ] as const
+        ).map(([key, label]) => (
+          <label key={key} className="flex items-center justify-between gap-3">
+            {label}
+            <select className="rounded-[3px] border border-hair bg-sheet px-1 py-0.5" value={rest[key]} onChange={(e) => choose({ [key]: e.target.value })}>
+              {CHOICES[key].map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          </label>
+        ))}
+        <p className="m-0 text-xs text-soft">Weights and forces follow the lengths. A report keeps the units in which it was sealed.</p>
+      </div>
+    </details>
   );
 }

@@ -1,8 +1,8 @@
 import { useEffect } from "react";
 import type { UseFormReturn } from "react-hook-form";
 import { Field, Note, Select, TextInput } from "../ui";
-import { SYMBOL, type Unit, useFollowUnit } from "../units/pressure";
 import { asksOf, type BasisInfo, type BasisValues, DUTIES, MEDIA, PRESSURES, type PressureField } from "./basis";
+import { SYMBOL, type Unit, useFigures, useFollow, useFollowUnit } from "../units";
 
 /** The part of a form's values that this draws. */
 export interface WithBasis {
@@ -31,6 +31,8 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused, a
   const gas = v.medium !== "liquid";
   const agreedNeeded = asked.has("agreed_pressure") || (gas ? leading?.agreed_with_gas : leading?.agreed_with_liquid);
   const floor = gas ? leading?.hold_floor_gas_s : leading?.hold_floor_s;
+  const warmth = useFigures().unitFor("temperature_c");
+  useFollow(warmth, v.temperature, (text) => form.setValue("basis.temperature", text));
   const errors = form.formState.errors.basis;
   const refusal = (field: string) => (refused?.field?.endsWith(field) ? refused.text : against?.(field));
   const no = gas ? leading?.no_gas : leading?.no_liquid;
@@ -90,7 +92,7 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused, a
           />
         ))}
         {(info ? asked.has("design_temperature") : v.temperature !== "") ? (
-          <Field label="Design temperature, °C" error={errors?.temperature?.message ?? refusal("design_temperature_c")}>
+          <Field label={`Design temperature, ${warmth.symbol}`} error={errors?.temperature?.message ?? refusal("design_temperature_c")}>
             {(ids) => <TextInput {...ids} {...form.register("basis.temperature")} inputMode="decimal" />}
           </Field>
         ) : null}

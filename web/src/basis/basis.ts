@@ -1,6 +1,6 @@
 import { z } from "../ui/schema";
 import type { Schema } from "../api/client";
-import { inUnit, toPa, type Unit } from "../units/pressure";
+import { type Figures, inField, inUnit, toPa, typed, type Unit } from "../units";
 
 type Basis = Schema["Basis"];
 export type BasisInfo = Schema["BasisInfo"];
@@ -46,7 +46,7 @@ export const BasisForm = z.object({
   plate_pressure_pa: pressure("The pressure on the plate"),
   external_difference_pa: pressure("The external difference"),
   agreed_pressure_pa: pressure("The agreed pressure"),
-  temperature: z.string().refine((t) => t.trim() === "" || isNumber(t), "The temperature is a number."),
+  temperature: z.string().refine((t) => typed(t, "temperature_c", { factor: 1, offset: 0 }).si !== undefined, "The temperature is a figure, for example 38."),
   agreed_hold: z.string().refine((t) => t.trim() === "" || isNumber(t), "The hold is a number."),
   owners_fall: z.string().refine((t) => t.trim() === "" || isNumber(t), "The fall is a number of per cent."),
   owners_fall_hours: z.string().refine((t) => t.trim() === "" || isNumber(t), "The time is a number of hours."),
@@ -59,9 +59,14 @@ export type BasisValues = z.infer<typeof BasisForm>;
 
 const read = (t: string) => Number(t.replace(",", "."));
 
+/** A typed pressure, Pa: bare in the unit beside its field. */
+function pressureOf(text: string, unit: Unit): number | null | undefined {
+  return typed(text, "gauge_pressure_pa", { factor: 1 / toPa(1, unit), offset: 0 }).si;
+}
+
 /** What stands in the form for a basis. */
-export function basisValues(b: Basis, unit: Unit): BasisValues {
-  const shown = (pa: number | null | undefined) => (pa == null ? "" : String(Number(inUnit(pa, unit).toPrecision(7))));
+export function basisValues(b: Basis, show: Figures): BasisValues {
+  const shown = (pa: number | null | undefined) => (pa == null ? "" : String(Number(inUnit(pa, show.unit).toPrecision(7))));
   return {
     id: b.id,
     medium: b.medium ?? "liquid",
@@ -72,7 +77,7 @@ export function basisValues(b: Basis, unit: Unit): BasisValues {
     plate_pressure_pa: shown(b.plate_pressure_pa),
     external_difference_pa: shown(b.external_difference_pa),
     agreed_pressure_pa: shown(b.agreed_pressure_pa),
-    temperature: b.design_temperature_c == null ? "" : String(b.design_temperature_c),
+    temperature: inField(b.design_temperature_c, show.unitFor("temperature_c")),
     agreed_hold: b.agreed_hold_s == null ? "" : String(b.agreed_hold_s / 60),
     owners_fall: b.owners_fall ? String(Number((b.owners_fall.share * 100).toPrecision(6))) : "",
     owners_fall_hours: b.owners_fall ? String(Number((b.owners_fall.within_s / 3600).toPrecision(6))) : "",
@@ -84,13 +89,14 @@ export function basisValues(b: Basis, unit: Unit): BasisValues {
 }
 
 /** The basis that the form holds: only what the basis asks or knows of is kept, an empty field is absent. */
-export function basisOf(v: BasisValues, unit: Unit, info: BasisInfo | undefined, beneath: BasisInfo | undefined): Basis {
+export function basisOf(v: BasisValues, show: Figures, info: BasisInfo | undefined, beneath: BasisInfo | undefined): Basis {
   const asked = asksOf(info, beneath);
   const basis: Record<string, unknown> = { id: v.id, medium: v.medium };
   for (const [ask, field] of PRESSURES) {
-    if (v[field].trim() !== "" && (!info || asked.has(ask) || ask === "agreed_pressure")) basis[field] = toPa(read(v[field]), unit);
+    if (v[field].trim() !== "" && (!info || asked.has(ask) || ask === "agreed_pressure")) basis[field] = pressureOf(v[field], show.unit);
   }
-  if (v.temperature.trim() !== "" && (!info || asked.has("design_temperature"))) basis.design_temperature_c = read(v.temperature);
+  if (v.temperature.trim() !== "" && (!info || asked.has("design_temperature")))
+    basis.design_temperature_c = typed(v.temperature, "temperature_c", show.unitFor("temperature_c")).si;
   if (v.agreed_hold.trim() !== "") basis.agreed_hold_s = read(v.agreed_hold) * 60;
   if (v.owners_fall.trim() !== "" || v.owners_fall_hours.trim() !== "")
     basis.owners_fall = { share: read(v.owners_fall || "0") / 100, within_s: read(v.owners_fall_hours || "0") * 3600 };

@@ -1,24 +1,48 @@
 import { siteNow } from "../api/clock";
+import { clockOf, dayOf, isDay, momentsAt, nextDay } from "../api/zone";
 
-/** The site's clock now, HH:MM:SS in UTC, as a field shows it. */
+/** The project's clock now, HH:MM:SS, as a field shows it. */
 export function now(): string {
-  return new Date(siteNow()).toISOString().slice(11, 19);
+  return clockOf(siteNow(), true);
 }
 
-/** The instant that a typed time means: empty is now; a time of day is today's, or yesterday's when that lies ahead; a date may stand before it. */
-export function instant(typed: string): string | null {
+const WRITTEN = /^(?:(\d{4}-\d{2}-\d{2})[ T])?(\d{1,2}):(\d{2})(?::(\d{2}))?(?: (first|second))?$/;
+
+interface Read {
+  at: string | null;
+  /** Why it cannot be read, and what to write. */
+  why: string;
+}
+
+const HOW = "Write the time as 09:12, or with its day as 2026-06-01 09:12.";
+
+/** What a typed time means: empty is now; a time of day is today's, or yesterday's when that lies ahead; a date may stand before it. */
+export function readTime(typed: string): Read {
+  const refused = (why: string): Read => ({ at: null, why });
   const text = typed.trim();
-  if (text === "") return new Date(siteNow()).toISOString();
-  const match = /^(?:(\d{4}-\d{2}-\d{2})[ T])?(\d{1,2}):(\d{2})(?::(\d{2}))?$/.exec(text);
-  if (!match) return null;
-  const [, day, h = "", m = "", s = "0"] = match;
-  if (Number(h) > 23 || Number(m) > 59 || Number(s) > 59) return null;
-  const at = day ? new Date(`${day}T00:00:00Z`) : new Date(siteNow());
-  if (Number.isNaN(at.getTime())) return null;
-  at.setUTCHours(Number(h), Number(m), Number(s), 0);
-  if (!day && at.getTime() > siteNow() + 120_000) at.setUTCDate(at.getUTCDate() - 1);
-  return at.toISOString();
+  if (text === "") return { at: new Date(siteNow()).toISOString(), why: "" };
+  const match = WRITTEN.exec(text);
+  if (!match) return refused(HOW);
+  const [, day, h = "", m = "", s = "0", which] = match;
+  if (Number(h) > 23 || Number(m) > 59 || Number(s) > 59) return refused(HOW);
+  if (day && !isDay(day)) return refused(`${day} is no day of the calendar. ${HOW}`);
+  const seconds = Number(h) * 3600 + Number(m) * 60 + Number(s);
+  const today = dayOf(siteNow());
+  let moments = momentsAt(day ?? today, seconds);
+  if (!day && !moments.some((at) => at <= siteNow() + 120_000)) moments = momentsAt(nextDay(today, -1), seconds);
+  const [first, second] = moments;
+  if (first === undefined) return refused(`The clock was put forward over ${h}:${m} that day: it never showed that. Check the time.`);
+  if (second === undefined) return which ? refused(`${h}:${m} came only once that day: leave out "${which}".`) : { at: new Date(first).toISOString(), why: "" };
+  if (!which) return refused(`The clock was put back that day and showed ${h}:${m} twice: write "${text} first" or "${text} second".`);
+  return { at: new Date(which === "first" ? first : second).toISOString(), why: "" };
+}
+
+/** The instant that a typed time means; none where it cannot be read. */
+export function instant(typed: string): string | null {
+  return readTime(typed).at;
 }
 
 /** What to do when a typed time cannot be read. */
-export const HOW_TO_WRITE = "Write the time as 09:12, or with its day as 2026-06-01 09:12.";
+export function howToWrite(typed: string): string {
+  return readTime(typed).why || HOW;
+}

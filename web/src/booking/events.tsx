@@ -2,8 +2,9 @@ import { useState } from "react";
 import type { Schema } from "../api/client";
 import { Button, Dialog, Field, Note, Problem, Select, TextInput } from "../ui";
 import { useBook } from "./book";
-import { HOW_TO_WRITE, instant, now } from "./clock";
+import { howToWrite, instant, now } from "./clock";
 import { PLACES } from "./places";
+import { zoneName } from "../api/zone";
 
 type Kind = Schema["RunEventKind"];
 
@@ -24,7 +25,7 @@ export function EventButtons({ attempt, events, size, timed = true }: Props) {
   const [unread, setUnread] = useState("");
   const bookAt = async (kind: Kind, volume_m3?: number) => {
     const at = instant(time);
-    setUnread(at ? "" : HOW_TO_WRITE);
+    setUnread(at ? "" : howToWrite(time));
     if (at && (await book(kind, { ...(time.trim() ? { at } : {}), ...(volume_m3 ? { volume_m3 } : {}) }))) setTime("");
   };
   const measured = Number(litres.replace(",", "."));
@@ -44,7 +45,9 @@ export function EventButtons({ attempt, events, size, timed = true }: Props) {
           </Button>
         ))}
         <span className={timed ? "w-36" : "hidden"}>
-          <Field label="At (UTC)">{(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={`now, ${now().slice(0, 5)}`} />}</Field>
+          <Field label={`At (${zoneName()})`}>
+            {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={`now, ${now().slice(0, 5)}`} />}
+          </Field>
         </span>
       </div>
       {problem || unread ? (
@@ -100,7 +103,7 @@ export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: 
         onSubmit={async (e) => {
           e.preventDefault();
           const at = instant(time);
-          setUnread(at ? "" : HOW_TO_WRITE);
+          setUnread(at ? "" : howToWrite(time));
           if (at && (await book("leak_seen", { place, note, ...(time.trim() ? { at } : {}) }))) {
             setNote("");
             setTime("");
@@ -112,7 +115,7 @@ export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: 
         <Field label="What was seen">
           {(f) => <TextInput {...f} value={note} onChange={(e) => setNote(e.target.value)} placeholder="flange F-12 weeps at the bottom" />}
         </Field>
-        <Field label="Seen at (UTC)" hint="Empty for now." error={unread || undefined}>
+        <Field label={`Seen at (${zoneName()})`} hint="Leave empty for the time now." error={unread || undefined}>
           {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={now().slice(0, 5)} />}
         </Field>
         <Problem>{problem}</Problem>

@@ -1,4 +1,4 @@
-export { HOW_TO_WRITE, instant, now } from "./clock";
+export { howToWrite, instant, now } from "./clock";
 export { useBook } from "./book";
 export { EventButtons, LeakDialog } from "./events";
 export { Happened } from "./happened";

@@ -2,7 +2,9 @@ import { useRef, useState } from "react";
 import { getToken, look, newId, type Schema, sentence } from "../api/client";
 import { usePack, usePackActions } from "../api/pack";
 import { Button, Dialog, Field, Note, Select, TextInput } from "../ui";
-import { SYMBOL, UNITS, useUnit, withUnit } from "../units/pressure";
+import { SYMBOL, UNITS } from "../units";
+import { momentOf, zoneName } from "../api/zone";
+import { useFigures } from "../units";
 
 type Preview = Schema["LoggerPreview"];
 type Mapping = Schema["Mapping"];
@@ -26,7 +28,7 @@ export function LoggerImport({ attempt }: { attempt: string }) {
   const [understood, setUnderstood] = useState<Extract<Line, { state: "understood" }> | null>(null);
   // a night on which the clock showed an hour twice is asked about
   const [doubled, setDoubled] = useState(false);
-  const { unit } = useUnit(usePack().unit);
+  const show = useFigures(usePack());
   const abort = useRef<AbortController | null>(null);
   const choose = async (chosen: File) => {
     setDone("");
@@ -228,13 +230,13 @@ export function LoggerImport({ attempt }: { attempt: string }) {
           ) : null}
           {understood ? (
             <p className="mt-4 mb-0 text-base" data-understood={understood.rows}>
-              <strong>{understood.rows} rows</strong>, from <strong className="num">{understood.first_at.replace("T", " ").slice(0, 19)}</strong> to{" "}
-              <strong className="num">{understood.last_at.replace("T", " ").slice(0, 19)}</strong> UTC, read with the zone <strong>{understood.zone}</strong>.
+              <strong>{understood.rows} rows</strong>, from <strong className="num">{momentOf(understood.first_at, true)}</strong> to{" "}
+              <strong className="num">{momentOf(understood.last_at, true)}</strong> {zoneName()}, read with the zone <strong>{understood.zone}</strong>.
               {understood.range_pa ? (
                 <>
                   {" "}
-                  Pressure from {withUnit(understood.range_pa[0], unit, 2)} to {withUnit(understood.range_pa[1], unit, 2)}; first{" "}
-                  {withUnit(understood.first_pa ?? 0, unit, 2)}, last {withUnit(understood.last_pa ?? 0, unit, 2)}.
+                  Pressure from {show.p(understood.range_pa[0])} to {show.p(understood.range_pa[1])}; first {show.p(understood.first_pa ?? 0)}, last{" "}
+                  {show.p(understood.last_pa ?? 0)}.
                 </>
               ) : null}{" "}
               What is stored is never read anew: is this the time and the unit that the logger showed?

@@ -2,20 +2,23 @@ import { useRef, useState } from "react";
 import { http, newId, problemField, sentence } from "../api/client";
 import { usePackActions } from "../api/pack";
 import { Button, Field, Note, TextInput, useKey } from "../ui";
-import { SYMBOL, useFollowUnit, useUnit } from "../units/pressure";
-import { HOW_TO_WRITE, instant, now } from "./clock";
+import { howToWrite, instant, now } from "./clock";
+import { type Figures, number, SYMBOL, toPa, typed, type Unit, useFigures } from "../units";
+import { zoneName } from "../api/zone";
 
 interface Props {
   attempt: string;
   gauge: string;
-  unit: Parameters<typeof useUnit>[0];
+  unit: Unit;
   /** One under the other, large, for a phone in one hand. */
   stacked?: boolean;
 }
 
 /** Readings typed by hand: a pressure in any unit, a temperature, the time. */
 export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }: Props) {
-  const { unit } = useUnit(gaugeUnit);
+  const show = useFigures();
+  // a dial is typed in the unit that it shows
+  const unit = gaugeUnit;
   const { refresh } = usePackActions();
   const [pressure, setPressure] = useState("");
   const [temperature, setTemperature] = useState("");
@@ -24,20 +27,20 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
   const [state, setState] = useState("");
   // what was sent and not yet acknowledged: sent again unchanged it has the same ids and time, so it is stored once
   const sent = useRef({ typed: "", p: "", t: "", at: "" });
-  useFollowUnit(unit, pressure, setPressure);
   const first = useRef<HTMLInputElement>(null);
   useKey("r", () => first.current?.focus());
   const send = async (sure = false) => {
     setProblem(null);
-    const typed = [pressure, temperature, time, unit].join("|");
-    if (sent.current.typed !== typed) {
-      sent.current = { typed, p: newId(), t: newId(), at: instant(time) ?? "" };
+    const all = [pressure, temperature, time, unit].join("|");
+    if (sent.current.typed !== all) {
+      sent.current = { typed: all, p: newId(), t: newId(), at: instant(time) ?? "" };
     }
     const { at } = sent.current;
-    if (!at) return setProblem({ text: HOW_TO_WRITE, field: "at" });
+    if (!at) return setProblem({ text: howToWrite(time), field: "at" });
     const readings = [];
     if (pressure.trim()) readings.push({ id: sent.current.p, at, channel: "pressure" as const, text: pressure, unit, sure });
-    if (temperature.trim()) readings.push({ id: sent.current.t, at, channel: "temperature" as const, text: temperature, unit, sure: false });
+    if (temperature.trim())
+      readings.push({ id: sent.current.t, at, channel: "temperature" as const, text: inUnits(temperature, show.symbolOf("temperature_c")), unit, sure: false });
     if (readings.length === 0) return setProblem({ text: "Type a pressure, a temperature, or both.", field: "text" });
     setState("saving");
     try {
@@ -78,13 +81,13 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
             : "grid grid-cols-[1fr_1fr_1fr_auto] items-start gap-3 max-[700px]:grid-cols-1"
         }
       >
-        <Field label={`${gauge} reads, ${SYMBOL[unit]}`} error={error("pressure") ?? error("text")} hint="Or with its unit: 376 psi.">
+        <Field label={`${gauge} shows, ${SYMBOL[unit]}`} error={error("pressure") ?? error("text")} hint={<Echo text={pressure} unit={unit} show={show} />}>
           {(f) => <TextInput {...f} ref={first} value={pressure} onChange={(e) => setPressure(e.target.value)} inputMode="decimal" />}
         </Field>
-        <Field label="Temperature, °C" error={error("temperature")}>
+        <Field label={`Temperature, ${show.symbolOf("temperature_c")}`} error={error("temperature")}>
           {(f) => <TextInput {...f} value={temperature} onChange={(e) => setTemperature(e.target.value)} inputMode="decimal" />}
         </Field>
-        <Field label="Time (UTC)" error={error("at")} hint="Empty for now.">
+        <Field label={`Time (${zoneName()})`} error={error("at")} hint="Leave empty for the time now.">
           {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={now().slice(0, 5)} />}
         </Field>
         <div className={stacked ? "" : "pt-6"}>
@@ -108,4 +111,16 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
       </span>
     </form>
   );
+}
+
+/** What was typed of a dial, in the person's own unit beside it. */
+function Echo({ text, unit, show }: { text: string; unit: Unit; show: Figures }) {
+  const read = typed(text, "gauge_pressure_pa", { factor: 1 / toPa(1, unit), offset: 0 }).si;
+  if (read == null) return "As the dial shows it, or with another unit.";
+  return show.unit === unit ? `Read as ${show.free(read)}.` : `That is ${show.free(read)}.`;
+}
+
+/** A bare figure with the unit that stands beside its field; a bare one is read as °C. */
+function inUnits(text: string, symbol: string): string {
+  return number(text) === undefined || symbol === "°C" ? text : `${text.trim()} ${symbol}`;
 }

@@ -2,16 +2,16 @@ import { useRef, useState } from "react";
 import { http, newId, sentence } from "../api/client";
 import { useLive } from "../live";
 import { Button, Dialog, Field, Problem, TextInput } from "../ui";
-import { SYMBOL, type Unit, useUnit, withUnit } from "../units/pressure";
 import { useBook } from "./book";
-import { HOW_TO_WRITE, instant, now } from "./clock";
+import { howToWrite, instant, now } from "./clock";
+import { SYMBOL, type Unit, useFigures } from "../units";
+import { zoneName } from "../api/zone";
+import { usePack } from "../api/pack";
 
 interface Props {
   attempt: string;
   gauge: string;
   unit: Unit;
-  /** Decimals of the gauge in the unit that is shown. */
-  decimals: number;
   open: boolean;
   onClose: () => void;
   title: string;
@@ -19,8 +19,10 @@ interface Props {
 }
 
 /** That the pressure is out: what the gauge shows now, or how zero was proved where no gauge can be read. */
-export function ReleaseDialog({ attempt, gauge, unit: gaugeUnit, decimals, open, onClose, title, description }: Props) {
-  const { unit } = useUnit(gaugeUnit);
+export function ReleaseDialog({ attempt, gauge, unit: gaugeUnit, open, onClose, title, description }: Props) {
+  const show = useFigures(usePack());
+  // a dial is typed in the unit that it shows
+  const unit = gaugeUnit;
   const { view } = useLive();
   const { book, problem, busy } = useBook(attempt);
   const [reads, setReads] = useState("");
@@ -33,7 +35,7 @@ export function ReleaseDialog({ attempt, gauge, unit: gaugeUnit, decimals, open,
   const release = async () => {
     setRefused({ text: "" });
     const at = instant(time);
-    if (!at) return setRefused({ text: HOW_TO_WRITE, field: "at" });
+    if (!at) return setRefused({ text: howToWrite(time), field: "at" });
     if (reads.trim()) {
       if (sent.current.typed !== reads + unit) sent.current = { typed: reads + unit, id: newId() };
       const readings = [{ id: sent.current.id, at, channel: "pressure" as const, text: reads, unit, sure: true }];
@@ -63,12 +65,12 @@ export function ReleaseDialog({ attempt, gauge, unit: gaugeUnit, decimals, open,
       >
         {live ? (
           <p className="m-0 text-base" data-release-reads>
-            {gauge} reads <strong className="num text-lg">{withUnit(view.pressure_pa ?? 0, unit, decimals)}</strong> now, live.
+            {gauge} reads <strong className="num text-lg">{show.p(view.pressure_pa ?? 0)}</strong> now, live.
           </p>
         ) : (
           <>
             <Field
-              label={`${gauge} reads now, ${SYMBOL[unit]}`}
+              label={`${gauge} shows now, ${SYMBOL[unit]}`}
               hint="Read it again once the bleed is open and nothing comes."
               error={refused.field === "reads" ? refused.text : undefined}
             >
@@ -77,7 +79,7 @@ export function ReleaseDialog({ attempt, gauge, unit: gaugeUnit, decimals, open,
             <Field label="If no gauge can be read: how zero was proved" hint="By which vent or gauge, and by whom. The record says that it rests on this word.">
               {(f) => <TextInput {...f} value={word} onChange={(e) => setWord(e.target.value)} maxLength={400} />}
             </Field>
-            <Field label="Zero proved at (UTC)" hint="Leave empty for the time now." error={refused.field === "at" ? refused.text : undefined}>
+            <Field label={`Zero proved at (${zoneName()})`} hint="Leave empty for the time now." error={refused.field === "at" ? refused.text : undefined}>
               {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={now().slice(0, 5)} />}
             </Field>
           </>

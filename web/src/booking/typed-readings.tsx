@@ -2,6 +2,7 @@ import { useState } from "react";
 import { api, http, refusal } from "../api/client";
 import { usePackActions } from "../api/pack";
 import { Button, Dialog, Field, Problem, Rows, Section, TextInput } from "../ui";
+import { clockOf } from "../api/zone";
 
 /** What was typed, as it was typed; a mistyped reading is struck out with a reason, and both stay. */
 export function TypedReadings({ attempt, may }: { attempt: string; may: boolean }) {
@@ -29,7 +30,7 @@ export function TypedReadings({ attempt, may }: { attempt: string; may: boolean 
         <Rows columns={["time", "as typed", "who", "counts"]}>
           {rows.map((r) => (
             <tr key={r.id} className="border-b border-hair" data-struck={Boolean(r.struck)}>
-              <td className="num py-1 pr-3">{r.at.slice(11, 19)}</td>
+              <td className="num py-1 pr-3">{clockOf(r.at, true)}</td>
               <td className={`num ${r.struck ? "text-soft line-through" : ""}`}>
                 {r.as_typed}
                 {r.channel === "temperature" ? " °C" : ""}

@@ -2,9 +2,8 @@ import { Fragment } from "react";
 import type { Schema } from "../api/client";
 import { usePack } from "../api/pack";
 import { Section } from "../ui";
-import { said } from "../units/amount";
-import { useUnit } from "../units/pressure";
 import { Why } from "../why";
+import { useFigures } from "../units";
 
 export { Objections } from "./objections";
 
@@ -13,7 +12,7 @@ type Line = Schema["Line"];
 /** The sentence of a line with its figures in the reader's unit; each figure stands out. */
 function Sentence({ line }: { line: Line }) {
   const pack = usePack();
-  const { unit } = useUnit(pack.unit);
+  const show = useFigures(pack);
   const pieces = line.says.split(/\{(\d+)\}/);
   return (
     <>
@@ -22,7 +21,7 @@ function Sentence({ line }: { line: Line }) {
         return f ? (
           // biome-ignore lint/suspicious/noArrayIndexKey: the pieces of one sentence never move
           <b key={i} className="num font-semibold">
-            {said(f.amount, unit, pack.gauge.division_pa, f.toward)}
+            {show.said(f.amount, f.toward)}
           </b>
         ) : (
           // biome-ignore lint/suspicious/noArrayIndexKey: the pieces of one sentence never move

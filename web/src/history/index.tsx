@@ -1,5 +1,6 @@
 import { type Schema, sentence } from "../api/client";
 import { Note, Rows } from "../ui";
+import { momentOf, zoneName } from "../api/zone";
 
 type Change = Schema["Change"];
 
@@ -22,10 +23,10 @@ export function History({ changes, error }: { changes: Change[] | undefined; err
   if (changes?.length === 0) return <p className="m-0 text-sm text-soft">Nothing was changed since changes are kept.</p>;
   return (
     <div className="max-h-96 overflow-auto" tabIndex={0} role="region" aria-label="Changes">
-      <Rows columns={["when (UTC)", "who", "what", "change"]}>
+      <Rows columns={[`when (${zoneName()})`, "who", "what", "change"]}>
         {(changes ?? []).map((c) => (
           <tr key={c.at + c.item} className="border-b border-hair align-baseline" data-change={c.kind}>
-            <td className="num py-1 pr-3 whitespace-nowrap">{c.at.slice(0, 16).replace("T", " ")}</td>
+            <td className="num py-1 pr-3 whitespace-nowrap">{momentOf(c.at)}</td>
             <td className="pr-3">{c.person}</td>
             <td className="pr-3">
               {c.kind} {c.item}

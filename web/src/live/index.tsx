@@ -1,5 +1,5 @@
 import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from "react";
-import type { Schema } from "../api/client";
+import { type Schema, unitWords } from "../api/client";
 import { setClock } from "../api/clock";
 import { Trail } from "./trail";
 
@@ -55,6 +55,7 @@ export function LiveProvider({ attempt, gauge, onChanged, children }: Props) {
   const [live, setLive] = useState<Live>(NOTHING);
   const changed = useRef(onChanged);
   changed.current = onChanged;
+  const words = unitWords();
   useEffect(() => {
     setLive(NOTHING);
     if (!attempt || typeof EventSource === "undefined") return;
@@ -65,7 +66,7 @@ export function LiveProvider({ attempt, gauge, onChanged, children }: Props) {
       const ago = performance.now() - heard;
       setLive((l) => (ago > SILENT_MS || l.silent_s > 0 ? { ...l, silent_s: ago > SILENT_MS ? Math.floor(ago / 1000) : 0 } : l));
     }, 500);
-    const source = new EventSource(`/api/v1/attempts/${attempt}/live`);
+    const source = new EventSource(`/api/v1/attempts/${attempt}/live?units=${encodeURIComponent(words)}`);
     source.addEventListener("tick", (e) => trail.add(JSON.parse(e.data)));
     source.addEventListener("view", (e) => {
       const view = JSON.parse(e.data) as LiveView;
@@ -79,6 +80,6 @@ export function LiveProvider({ attempt, gauge, onChanged, children }: Props) {
       clearInterval(listen);
       source.close();
     };
-  }, [attempt, gauge]);
+  }, [attempt, gauge, words]);
   return <Context.Provider value={live}>{children}</Context.Provider>;
 }

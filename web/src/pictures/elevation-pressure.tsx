@@ -2,7 +2,7 @@ import { scaleLinear } from "d3-scale";
 import { type PointerEvent, useMemo, useRef } from "react";
 import type { Derived, Pack } from "../api/client";
 import { emptyWindow } from "../api/window";
-import { decimalsFor, figure, inUnit, SYMBOL, toPa, useUnit } from "../units/pressure";
+import { inUnit, toPa, useFigures } from "../units";
 
 const W = 860;
 const H = 330;
@@ -26,7 +26,8 @@ interface Props {
 
 /** Height upward, pressure across: each part from what it must see to what it can bear, and the one column that must pass through all. */
 export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
-  const { unit } = useUnit(pack.unit);
+  const show = useFigures(pack);
+  const unit = show.unit;
   const svg = useRef<SVGSVGElement>(null);
   const parts = derived.parts;
   const slope = derived.column_pa_per_m;
@@ -50,9 +51,13 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
   const x = scaleLinear()
     .domain([inUnit(Math.max(0, xLow), unit), inUnit(xHigh, unit)])
     .range([LEFT, W - RIGHT]);
+  const length = show.unitFor("length_m");
+  const heightTicks = scaleLinear()
+    .domain([(zLow - zPad) * length.factor, (zHigh + zPad) * length.factor])
+    .ticks(5)
+    .map((t) => t / length.factor);
   const px = (pa: number) => x(inUnit(pa, unit));
   const clamp = (v: number) => Math.min(W - RIGHT, Math.max(LEFT, v));
-  const decimals = decimalsFor(pack.gauge.division_pa, unit);
   const [z0, z1] = y.domain() as [number, number];
   const bends = [z0, ...(line_m != null && line_m > z0 && line_m < z1 ? [line_m] : []), z1];
   const line = (gauge: number) => bends.map((z) => `${px(at(z, gauge))},${y(z)}`).join(" ");
@@ -86,8 +91,8 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
       aria-label="Gauge reading of the water column"
       aria-valuemin={0}
       aria-valuemax={Math.round(inUnit(xHigh, unit))}
-      aria-valuenow={Number(figure(gaugePa, unit, decimals).replace("−", "-"))}
-      aria-valuetext={`${figure(gaugePa, unit, decimals)} ${SYMBOL[unit]}; ${
+      aria-valuenow={Number(show.n(gaugePa).replace("−", "-"))}
+      aria-valuetext={`${show.n(gaugePa)} ${show.symbol}; ${
         lost.length === 0
           ? "every part is between its marks"
           : `missed: ${lost
@@ -114,16 +119,16 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
             </text>
           </g>
         ))}
-        {y.ticks(5).map((t) => (
+        {heightTicks.map((t) => (
           <g key={`y${t}`}>
             <line x1={LEFT} x2={W - RIGHT} y1={y(t)} y2={y(t)} className="stroke-grid" />
             <text x={LEFT - 8} y={y(t) + 4} textAnchor="end" className="fill-soft font-mono text-xs">
-              {t} m
+              {show.height(t)}
             </text>
           </g>
         ))}
         <text x={W - RIGHT} y={H - 4} textAnchor="end" className="fill-soft text-xs">
-          pressure at that height, {SYMBOL[unit]}
+          pressure at that height, {show.symbol}
         </text>
         <clipPath id="plot">
           <rect x={LEFT} y={TOP} width={W - LEFT - RIGHT} height={H - TOP - BOTTOM} />
@@ -150,7 +155,7 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
               <line x1={clamp(px(p.required_pa))} x2={clamp(px(p.required_pa))} y1={py - 7} y2={py + 7} className="stroke-ink" strokeWidth="2" />
               {beyond ? (
                 <text x={W - RIGHT + 6} y={(label ?? py) + 4} className="fill-soft text-xs">
-                  {named.has(p.tag) ? `to ${figure(p.limit_pa, unit, 0, "down")}` : ""}
+                  {named.has(p.tag) ? `to ${show.n(p.limit_pa, "down")}` : ""}
                 </text>
               ) : (
                 <>
@@ -162,7 +167,7 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
                       textAnchor={p.limit_pa < p.required_pa ? "end" : "start"}
                       className="fill-danger font-mono text-xs"
                     >
-                      {figure(p.limit_pa, unit, decimals, "down")}
+                      {show.n(p.limit_pa, "down")}
                     </text>
                   ) : null}
                 </>

@@ -2,7 +2,7 @@ import { scaleLinear } from "d3-scale";
 import { useEffect, useRef, useState } from "react";
 import type { Pack } from "../api/client";
 import { emptyWindow } from "../api/window";
-import { decimalsFor, figure, fineDivision, inUnit, type Rounding, SYMBOL, type Unit, useUnit } from "../units/pressure";
+import { type Figures, inUnit, type Toward, useFigures } from "../units";
 
 const LINES = {
   upper: { stroke: "stroke-danger", text: "fill-danger", dash: undefined, width: 2.5 },
@@ -21,8 +21,7 @@ interface Mark {
   says?: number;
   label: string;
   under?: string;
-  round: Rounding;
-  fine?: boolean;
+  round: Toward;
 }
 
 /** Marks of a pack from the top down. */
@@ -30,7 +29,7 @@ function marksOf(pack: Pack): Mark[] {
   const d = pack.derived;
   if (!d) return [];
   const marks: Mark[] = [
-    { kind: "upper", pa: d.upper_pa, label: "upper", under: d.upper_part, round: "down", fine: true },
+    { kind: "upper", pa: d.upper_pa, label: "upper", under: d.upper_part, round: "down" },
     { kind: "lower", pa: d.lower_pa, says: d.lower_readable_pa, label: "lower", under: d.lower_part, round: "up" },
   ];
   if (d.day && !emptyWindow(d)) {
@@ -75,7 +74,7 @@ interface Props {
 
 /** One vertical pressure scale with every mark of the day, and the needle once something was read. */
 export function GaugeStrip({ pack, live }: Props) {
-  const { unit } = useUnit(pack.unit);
+  const show = useFigures(pack);
   const box = useRef<HTMLDivElement>(null);
   const [height, setHeight] = useState(600);
   useEffect(() => {
@@ -91,12 +90,12 @@ export function GaugeStrip({ pack, live }: Props) {
   return (
     <div ref={box} className="h-full">
       <p className="m-0 px-3 pt-2 text-xs text-soft">
-        At {pack.gauge.tag}, {SYMBOL[unit]}
+        At {pack.gauge.tag}, {show.symbol}
       </p>
       {marks.length ? (
         <Scale
           marks={marks}
-          unit={unit}
+          show={show}
           division={pack.gauge.division_pa}
           height={height - 92}
           needle={needle ?? undefined}
@@ -110,8 +109,7 @@ export function GaugeStrip({ pack, live }: Props) {
       <div className="px-3 text-xs leading-snug text-soft">
         {pack.gauge.full_scale_pa ? (
           <>
-            gauge 0 to {figure(pack.gauge.full_scale_pa, unit, 0)} {SYMBOL[unit]}, reads to{" "}
-            {figure(pack.gauge.division_pa, unit, decimalsFor(pack.gauge.division_pa, unit))}
+            gauge 0 to {show.named(pack.gauge.full_scale_pa)}, reads to {show.n(pack.gauge.division_pa)}
           </>
         ) : (
           "no gauge chosen yet"
@@ -129,7 +127,7 @@ export function GaugeStrip({ pack, live }: Props) {
 
 interface ScaleProps {
   marks: Mark[];
-  unit: Unit;
+  show: Figures;
   division: number;
   height: number;
   needle?: number;
@@ -139,7 +137,8 @@ interface ScaleProps {
   empty: boolean;
 }
 
-function Scale({ marks, unit, division, height, needle, trail, stale, empty }: ScaleProps) {
+function Scale({ marks, show, division, height, needle, trail, stale, empty }: ScaleProps) {
+  const unit = show.unit;
   const pas = marks.map((m) => m.pa);
   const [low, high] = [Math.min(...pas), Math.max(...pas)];
   const pad = Math.max((high - low) * 0.22, division * 3);
@@ -149,8 +148,6 @@ function Scale({ marks, unit, division, height, needle, trail, stale, empty }: S
     .domain([inUnit(bottom, unit), inUnit(Math.max(high + pad, needle ?? high), unit)])
     .range([height - 14, 14]);
   const at = (pa: number) => y(inUnit(pa, unit));
-  const decimals = decimalsFor(division, unit);
-  const fine = decimalsFor(fineDivision(division), unit);
   const labels = apart(
     marks.map((m) => at(m.pa)),
     marks.map((m) => (m.under ? 31 : 18)),
@@ -166,7 +163,7 @@ function Scale({ marks, unit, division, height, needle, trail, stale, empty }: S
         width="206"
         height={height}
         role="img"
-        aria-label={`Gauge strip in ${SYMBOL[unit]}: ${marks.map((m) => `${m.label} ${figure(m.says ?? m.pa, unit, m.fine ? fine : decimals, m.round)}`).join(", ")}`}
+        aria-label={`Gauge strip in ${show.symbol}: ${marks.map((m) => `${m.label} ${show.n(m.says ?? m.pa, m.round)}`).join(", ")}`}
       >
         {empty ? null : (
           <rect
@@ -195,7 +192,7 @@ function Scale({ marks, unit, division, height, needle, trail, stale, empty }: S
               {m.kind === "planned" ? <path d={`M${X} ${at(m.pa)}l11 -6v12z`} className="fill-water" /> : null}
               <path d={`M${X + 24} ${at(m.pa)}L${X + 31} ${ly}`} className="stroke-hair" fill="none" />
               <text x={X + 33} y={ly + 4} className={`${look.text} text-xs`}>
-                <tspan className="font-mono font-semibold">{figure(m.says ?? m.pa, unit, m.fine ? fine : decimals, m.round)}</tspan>
+                <tspan className="font-mono font-semibold">{show.n(m.says ?? m.pa, m.round)}</tspan>
                 <tspan dx="4">{m.label}</tspan>
               </text>
               {m.under ? (
@@ -222,7 +219,7 @@ function Scale({ marks, unit, division, height, needle, trail, stale, empty }: S
       </svg>
       {needle !== undefined ? (
         <p className="m-0 px-3 text-sm">
-          {stale ? "not now: read" : "reads"} <strong className={`num ${stale ? "text-soft line-through" : ""}`}>{figure(needle, unit, decimals)}</strong>
+          {stale ? "not now: read" : "reads"} <strong className={`num ${stale ? "text-soft line-through" : ""}`}>{show.n(needle)}</strong>
         </p>
       ) : null}
     </>

@@ -6,7 +6,8 @@ import { EVENT_WORDS } from "../api/event-words";
 import { extent, fromPoints, nearest, type Series } from "./series";
 import { timeTicks } from "./time-ticks";
 import { type Line, Trace } from "./trace";
-import { decimalsFor, figure, inUnit, SYMBOL, type Unit } from "../units/pressure";
+import { type Figures, inUnit } from "../units";
+import { changes, clockOf, secondsOfDay, zoneName } from "../api/zone";
 
 type HoldView = Schema["HoldView"];
 type Judgement = Schema["Judgement"];
@@ -25,7 +26,7 @@ interface Props {
   /** Every reading; without it the thinned points of the view are drawn, which keep every peak. */
   series?: Series;
   judgement?: Judgement | null;
-  unit: Unit;
+  show: Figures;
   divisionPa: number;
   /** True shows the whole run, false the hold and its last few per cent. */
   whole: boolean;
@@ -64,9 +65,9 @@ const DEFECT_FLAG: Record<Schema["DefectKind"], string> = {
   bleed: "let out?",
 };
 
-/** Time as the site's clock shows it. */
+/** Time as the project's clock shows it. */
 function clock(view: HoldView, seconds: number, exact = false): string {
-  return new Date(Date.parse(view.released_at) + seconds * 1000).toISOString().slice(11, exact ? 19 : 16);
+  return clockOf(Date.parse(view.released_at) + seconds * 1000, exact);
 }
 
 /** The time that is shown when nobody has moved it. */
@@ -89,7 +90,8 @@ function moved([from, to]: Span, by: number, stretch: number, around: number, li
 }
 
 /** Pressure against time with what heat and relaxation alone would do, and temperatures beneath on the same axis. */
-export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: Props) {
+export function HoldChart({ view, series, judgement, show, divisionPa, whole }: Props) {
+  const unit = show.unit;
   const [cursor, setCursor] = useState<number | null>(null);
   const [span, setSpan] = useState<{ at: Span; whole: boolean } | null>(null);
   const [hidden, setHidden] = useState<readonly string[]>([]);
@@ -137,9 +139,11 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
   const temps: Span | null = ranges.length ? [Math.min(...ranges.map((r) => r[0])), Math.max(...ranges.map((r) => r[1]))] : null;
   const tMid = temps ? (temps[0] + temps[1]) / 2 : 15;
   const tHalf = Math.max(0.05, temps ? (temps[1] - temps[0]) * 0.7 : 1);
-  const ty = scaleLinear()
-    .domain([tMid - tHalf, tMid + tHalf])
+  const warmth = show.axis(tMid, "temperature_c");
+  const warm = scaleLinear()
+    .domain([tMid - tHalf, tMid + tHalf].map((c) => c * warmth.factor + warmth.offset))
     .range([T_BOTTOM, T_TOP]);
+  const ty = (c: number) => warm(c * warmth.factor + warmth.offset);
   // its name stands farthest from where the lines end
   const ends = [temperature, ...drawn.filter((a) => !a.gauge).map((a) => a.channel)].map((c) => nearest(c, t1)).flatMap((p) => (p ? [ty(p.value)] : []));
   const clear = (at: number) => Math.min(Infinity, ...ends.map((end) => Math.abs(at - 4 - end)));
@@ -148,7 +152,6 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
     .x((c) => x(c.t_s))
     .y0((c) => py(c.without_loss_pa - c.half_width_95_pa))
     .y1((c) => py(c.without_loss_pa + c.half_width_95_pa));
-  const decimals = Math.max(2, decimalsFor(divisionPa, unit));
   const point = cursor === null ? undefined : nearest(pressure, cursor);
   const pointT = point ? nearest(temperature, point.t_s) : undefined;
   const move = (next: Span) => setSpan({ at: next, whole });
@@ -175,8 +178,10 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
     else return;
     e.preventDefault();
   };
-  const times = timeTicks(t0, t1, 8, (Date.parse(view.released_at) / 1000) % 86_400);
+  const times = timeTicks(t0, t1, 8, secondsOfDay(view.released_at));
   const flags = flagsOf(view, t0, t1, x);
+  const zero = Date.parse(view.released_at);
+  const put = changes(zero + t0 * 1000, zero + t1 * 1000).map((c) => ({ ...c, t_s: (c.at - zero) / 1000 }));
   const inDomain = (pa: number) => py(pa) >= P_TOP + (zoomed ? 0 : FLAGS) - 1 && py(pa) <= P_BOTTOM + 1;
   if (pressure.t.length === 0) return <p className="text-sm text-soft">No pressure was read yet: type a reading, or bring a logger's file.</p>;
   return (
@@ -279,7 +284,7 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
             </g>
           ))}
           <text x={LEFT - 7} y={P_TOP - 9} textAnchor="end" className="fill-soft text-xs">
-            {SYMBOL[unit]}
+            {show.symbol}
           </text>
           {times.map((t) => (
             <g key={t}>
@@ -309,10 +314,23 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
                   textAnchor={zoomed ? "end" : "start"}
                   className={`text-xs font-semibold ${b.cls === "ink" ? "fill-ink" : "fill-danger"}`}
                 >
-                  {figure(b.pa, unit, decimals, b.word === "lower" ? "up" : "down")} {b.word}
+                  {show.n(b.pa, b.word === "lower" ? "up" : "down")} {b.word}
                 </text>
               </g>
             ))}
+          {put.map((c) => (
+            <g key={c.at} data-clocks={c.by_s}>
+              <line x1={x(c.t_s)} x2={x(c.t_s)} y1={P_TOP} y2={T_BOTTOM} className="stroke-limit" strokeWidth="2" strokeDasharray="2 3" />
+              <text
+                x={x(c.t_s) + 4}
+                y={P_BOTTOM - 6}
+                className="fill-limit text-xs font-semibold"
+                style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 3 }}
+              >
+                clocks {c.by_s > 0 ? "forward" : "back"} {Math.abs(c.by_s) / 3600} h
+              </text>
+            </g>
+          ))}
           {flags.map((f) => (
             <g key={f.key}>
               <line x1={f.x} x2={f.x} y1={P_TOP} y2={P_BOTTOM} className={f.leak ? "stroke-danger" : "stroke-ink"} strokeDasharray="3 3" />
@@ -327,9 +345,9 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
               </text>
             </g>
           ))}
-          {(temps ? ty.ticks(3) : []).map((t) => (
-            <text key={t} x={LEFT - 7} y={ty(t) + 4} textAnchor="end" className="fill-soft font-mono text-xs">
-              {ty.tickFormat(3)(t)}
+          {(temps ? warm.ticks(3) : []).map((t) => (
+            <text key={t} x={LEFT - 7} y={warm(t) + 4} textAnchor="end" className="fill-soft font-mono text-xs">
+              {warm.tickFormat(3)(t)}
             </text>
           ))}
           <text
@@ -339,7 +357,7 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
             className="fill-water text-xs"
             style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 4 }}
           >
-            {temps ? "temperature, °C" : "no temperature was read"}
+            {temps ? `temperature, ${show.symbolOf("temperature_c")}` : "no temperature was read"}
           </text>
           {point ? (
             <g>
@@ -390,15 +408,16 @@ export function HoldChart({ view, series, judgement, unit, divisionPa, whole }: 
             />
             {a.tag}
             {a.gauge && Math.abs(a.above_first) > divisionPa / 2
-              ? `, drawn ${figure(Math.abs(a.above_first), unit, decimals)} ${SYMBOL[unit]} ${a.above_first > 0 ? "lower" : "higher"}`
+              ? `, drawn ${show.n(Math.abs(a.above_first))} ${show.symbol} ${a.above_first > 0 ? "lower" : "higher"}`
               : ""}
           </label>
         ))}
         <span className="num text-ink" aria-live="off">
           {point
-            ? `${clock(view, point.t_s, true)}  ${figure(point.value, unit, decimals)} ${SYMBOL[unit]}${pointT ? `  ${pointT.value.toFixed(2)} °C` : ""}`
+            ? `${clock(view, point.t_s, true)}  ${show.n(point.value)} ${show.symbol}${pointT ? `  ${show.of(pointT.value, "temperature_c")}` : ""}`
             : `${pressure.t.length} readings`}
         </span>
+        <span>times in {zoneName()}</span>
         <span>drag or arrows move it, wheel or + − zoom</span>
       </figcaption>
     </figure>

@@ -1,6 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import type { Schema } from "../api/client";
-import { decimalsFor, figure, inUnit, SYMBOL, type Unit } from "../units/pressure";
+import { type Figures, inUnit } from "../units";
 
 type View = Schema["PumpingView"];
 const W = 460;
@@ -11,9 +11,13 @@ const TOP = 14;
 const BOTTOM = 34;
 
 /** Pressure against volume pumped, with the band that theory allows between no air and as much as the limit. */
-export function PumpingCurve({ view, target, unit, divisionPa }: { view: View; target: number | undefined; unit: Unit; divisionPa: number }) {
-  const litres = (m3: number) => m3 * 1000;
-  const widest = Math.max(litres(view.with_air.at(-1)?.volume_m3 ?? 1e-3), litres(view.points.at(-1)?.volume_m3 ?? 0), 0.01);
+export function PumpingCurve({ view, target, show }: { view: View; target: number | undefined; show: Figures }) {
+  const unit = show.unit;
+  // one unit for the whole axis: that of what is pumped in all
+  const most = Math.max(view.with_air.at(-1)?.volume_m3 ?? 0, view.points.at(-1)?.volume_m3 ?? 0, 1e-6);
+  const axis = show.axis(most, "volume_m3");
+  const litres = (m3: number) => m3 * axis.factor;
+  const widest = litres(most);
   const highest = Math.max(view.without_air.at(-1)?.pressure_pa ?? 1e5, view.points.at(-1)?.pressure_pa ?? 0);
   const x = scaleLinear()
     .domain([0, widest * 1.04])
@@ -22,14 +26,13 @@ export function PumpingCurve({ view, target, unit, divisionPa }: { view: View; t
     .domain([0, inUnit(highest * 1.04, unit)])
     .range([H - BOTTOM, TOP]);
   const at = (p: Schema["PumpingPoint"]) => `${x(litres(p.volume_m3)).toFixed(1)},${y(inUnit(p.pressure_pa, unit)).toFixed(1)}`;
-  const d = decimalsFor(divisionPa, unit);
   const last = view.points.at(-1);
   const band = [...view.without_air, ...[...view.with_air].reverse()];
   const says = last
-    ? `${view.points.length} points up to ${figure(last.pressure_pa, unit, d)} ${SYMBOL[unit]} at ${litres(last.volume_m3).toFixed(2)} litres. ${view.sentence}`
+    ? `${view.points.length} points up to ${show.n(last.pressure_pa)} ${show.symbol} at ${show.of(last.volume_m3, "volume_m3")}. ${view.sentence}`
     : view.sentence;
   return (
-    <svg viewBox={`0 0 ${W} ${H}`} className="block w-full" role="img" aria-label={`Pumping curve, pressure against litres pumped: ${says}`}>
+    <svg viewBox={`0 0 ${W} ${H}`} className="block w-full" role="img" aria-label={`Pumping curve, pressure against volume pumped: ${says}`}>
       <rect x={LEFT} y={TOP} width={W - LEFT - RIGHT} height={H - TOP - BOTTOM} className="fill-chart" />
       {x.ticks(5).map((t) => (
         <g key={t}>
@@ -60,10 +63,10 @@ export function PumpingCurve({ view, target, unit, divisionPa }: { view: View; t
         : null}
       {last ? <circle cx={x(litres(last.volume_m3))} cy={y(inUnit(last.pressure_pa, unit))} r="5" className="fill-ink" /> : null}
       <text x={W - RIGHT} y={H - 4} textAnchor="end" className="fill-soft text-xs">
-        litres pumped
+        {axis.symbol} pumped
       </text>
       <text x={LEFT - 6} y={TOP - 3} textAnchor="end" className="fill-soft text-xs">
-        {SYMBOL[unit]}
+        {show.symbol}
       </text>
     </svg>
   );

@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import type { Schema } from "../api/client";
-import { decimalsFor, inUnit, SYMBOL, type Unit } from "../units/pressure";
+import { type Figures, inUnit } from "../units";
+import { clockOf } from "../api/zone";
 
 const W = 880;
 const H = 150;
@@ -10,7 +11,8 @@ const TOP = 10;
 const BOTTOM = 124;
 
 /** What is left of the gauge's readings after the fit, about nought, with twice its scatter. */
-export function Residuals({ found, unit, divisionPa, startedAt }: { found: Schema["Found"]; unit: Unit; divisionPa: number; startedAt: string }) {
+export function Residuals({ found, show, divisionPa, startedAt }: { found: Schema["Found"]; show: Figures; divisionPa: number; startedAt: string }) {
+  const unit = show.unit;
   const points = found.residuals;
   const [first, last] = [points[0], points.at(-1)];
   if (points.length < 3 || !first || !last) return null;
@@ -22,8 +24,7 @@ export function Residuals({ found, unit, divisionPa, startedAt }: { found: Schem
     .domain([inUnit(-reach, unit), inUnit(reach, unit)])
     .range([BOTTOM, TOP]);
   const at = (pa: number) => y(inUnit(pa, unit));
-  const d = decimalsFor(reach / 20, unit);
-  const clock = (s: number) => new Date(Date.parse(startedAt) + s * 1000).toISOString().slice(11, 16);
+  const clock = (s: number) => clockOf(Date.parse(startedAt) + s * 1000);
   const noise = found.noise_pa ?? 0;
   return (
     <figure className="m-0">
@@ -34,7 +35,7 @@ export function Residuals({ found, unit, divisionPa, startedAt }: { found: Schem
           <g key={t}>
             <line x1={LEFT} x2={W - RIGHT} y1={y(t)} y2={y(t)} className={t === 0 ? "stroke-ink" : "stroke-grid"} />
             <text x={LEFT - 7} y={y(t) + 4} textAnchor="end" className="fill-soft font-mono text-xs">
-              {t.toFixed(d).replace("-", "−")}
+              {y.tickFormat(4)(t)}
             </text>
           </g>
         ))}
@@ -51,7 +52,7 @@ export function Residuals({ found, unit, divisionPa, startedAt }: { found: Schem
         ))}
       </svg>
       <figcaption className="text-xs text-soft">
-        what is left of the readings after the fit, {SYMBOL[unit]}
+        what is left of the readings after the fit, {show.symbol}
         <span className="ml-4">
           <span aria-hidden className="mr-1 inline-block h-2.5 w-5 bg-water/20 align-middle" /> twice its scatter
         </span>

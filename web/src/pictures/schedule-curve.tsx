@@ -1,7 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import type { Schema } from "../api/client";
 import { timeTicks } from "./time-ticks";
-import { decimalsFor, figure, inUnit, SYMBOL, type Unit } from "../units/pressure";
+import { type Figures, inUnit } from "../units";
 
 type Step = Schema["Step"];
 const W = 620;
@@ -14,15 +14,15 @@ const BOTTOM = 30;
 interface Props {
   steps: Step[];
   reached: number;
-  unit: Unit;
-  divisionPa: number;
+  show: Figures;
   readings: { t_s: number; value: number }[];
 }
 
 const minutes = (s: number) => `${Math.round(s / 60)} min`;
 
 /** The raise as a curve over time: planned, with what was read in front of it. */
-export function ScheduleCurve({ steps, reached, unit, divisionPa, readings }: Props) {
+export function ScheduleCurve({ steps, reached, show, readings }: Props) {
+  const unit = show.unit;
   const end = steps.at(-1)?.ends_s ?? 1;
   const last = Math.max(end, readings.at(-1)?.t_s ?? 0);
   const x = scaleLinear()
@@ -33,7 +33,6 @@ export function ScheduleCurve({ steps, reached, unit, divisionPa, readings }: Pr
     .domain([0, inUnit(top * 1.08, unit)])
     .range([H - BOTTOM, TOP]);
   const py = (pa: number) => y(inUnit(pa, unit));
-  const decimals = decimalsFor(divisionPa, unit);
   let path = `M${x(0)} ${py(0)}`;
   for (const s of steps) path += `L${x(s.reached_s)} ${py(s.target_pa)}L${x(s.ends_s)} ${py(s.target_pa)}`;
   return (
@@ -41,7 +40,7 @@ export function ScheduleCurve({ steps, reached, unit, divisionPa, readings }: Pr
       viewBox={`0 0 ${W} ${H}`}
       className="block w-full"
       role="img"
-      aria-label={`Schedule: ${steps.map((s) => `${figure(s.target_pa, unit, decimals)} ${SYMBOL[unit]} after ${minutes(s.reached_s)}`).join(", ")}`}
+      aria-label={`Schedule: ${steps.map((s) => `${show.n(s.target_pa)} ${show.symbol} after ${minutes(s.reached_s)}`).join(", ")}`}
     >
       <rect x={LEFT} y={TOP} width={W - LEFT - RIGHT} height={H - TOP - BOTTOM} className="fill-chart" />
       {timeTicks(0, last, 8).map((t) => (
@@ -59,14 +58,14 @@ export function ScheduleCurve({ steps, reached, unit, divisionPa, readings }: Pr
         <g key={s.number}>
           <line x1={LEFT} x2={W - RIGHT} y1={py(s.target_pa)} y2={py(s.target_pa)} className="stroke-grid" />
           <text x={W - RIGHT + 6} y={py(s.target_pa) + 4} className={`font-mono text-xs ${i === reached ? "fill-water font-semibold" : "fill-soft"}`}>
-            {figure(s.target_pa, unit, decimals)}
+            {show.n(s.target_pa)}
           </text>
         </g>
       ))}
       <path d={path} className="stroke-water" strokeWidth="2" fill="none" strokeDasharray="5 4" />
       {readings.length ? <polyline points={readings.map((r) => `${x(r.t_s)},${py(r.value)}`).join(" ")} className="stroke-ink" strokeWidth="2" fill="none" /> : null}
       <text x={LEFT - 6} y={TOP + 4} textAnchor="end" className="fill-soft text-xs">
-        {SYMBOL[unit]}
+        {show.symbol}
       </text>
       <text x={LEFT - 6} y={py(0) + 4} textAnchor="end" className="fill-soft font-mono text-xs">
         0

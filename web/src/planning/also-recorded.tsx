@@ -1,5 +1,6 @@
 import type { Plan, Schema } from "../api/client";
-import { Button, Field, Select, TextInput } from "../ui";
+import { Measured } from "./measured";
+import { Button, Field, Select } from "../ui";
 
 type Also = NonNullable<Plan["also"]>;
 
@@ -30,16 +31,7 @@ export function AlsoRecorded({ also, instruments, taken, onChange }: Props) {
           <div key={a.tag} className="grid grid-cols-[8rem_1fr_auto] items-center gap-3" data-also={a.tag}>
             <span className="num font-semibold">{a.tag}</span>
             {kind === "gauge" ? (
-              <Field label={`Height of ${a.tag}, m`}>
-                {(f) => (
-                  <TextInput
-                    {...f}
-                    defaultValue={String(a.elevation_m ?? 0)}
-                    inputMode="decimal"
-                    onChange={(e) => change(a.tag, { elevation_m: Number(e.target.value.replace(",", ".")) || 0 })}
-                  />
-                )}
-              </Field>
+              <Measured label={`Height of ${a.tag}`} dimension="length_m" value={a.elevation_m ?? 0} onChange={(m) => change(a.tag, { elevation_m: m ?? 0 })} />
             ) : kind === "thermometer" ? (
               <Field label={`${a.tag} sits`}>
                 {(f) => <Select {...f} options={PLACES} value={a.place ?? "skin"} onChange={(e) => change(a.tag, { place: e.target.value as Also[number]["place"] })} />}

@@ -1,12 +1,14 @@
 import { usePack } from "../api/pack";
 import { Rows, Section } from "../ui";
-import { span } from "../units/amount";
+import { useFigures } from "../units";
 
 const clock = (minutes: number) => `${String(Math.floor(minutes / 60) % 24).padStart(2, "0")}:${String(Math.floor(minutes % 60)).padStart(2, "0")}`;
 
 /** The whole day, one stretch after the other, by the clock where a start is entered. */
 export function DayClock() {
   const pack = usePack();
+  const show = useFigures(pack);
+  const span = (s: number) => show.of(s, "time_s");
   if (pack.clock.length === 0) return null;
   const start = /^(\d{1,2}):(\d{2})$/.exec(pack.plan.site?.start ?? "");
   const first = start ? Number(start[1]) * 60 + Number(start[2]) : null;

@@ -18,7 +18,12 @@ export function DraftForm({ draft, save = "Save", refuse = "", children }: Props
       className="grid gap-3"
       onSubmit={(e) => {
         e.preventDefault();
-        if (refuse) draft.setProblem(refuse);
+        // a figure that cannot be read is in no draft: what was there before would be saved in its place
+        const unread = e.currentTarget.querySelector<HTMLElement>("[data-unread]");
+        if (unread) {
+          unread.focus();
+          draft.setProblem("Not saved: a figure here cannot be read. Mend it, or leave it empty.");
+        } else if (refuse) draft.setProblem(refuse);
         else void draft.save();
       }}
     >

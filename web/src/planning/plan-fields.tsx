@@ -5,6 +5,7 @@ import { AlsoRecorded } from "./also-recorded";
 import { Field, Select, TextInput } from "../ui";
 import { usePlanDraft } from "./draft";
 import { DraftForm } from "./draft-form";
+import { Measured } from "./measured";
 
 const PLACES = [
   ["water", "in the water"],
@@ -21,10 +22,7 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
   const instruments = api.useQuery("get", "/api/v1/instruments");
   const plan = usePlanDraft();
   const { draft, set } = plan;
-  const [height, setHeight] = useState(String(pack.plan.gauge_elevation_m));
-  const typed = Number(height.replace(",", "."));
-  // somebody else's height replaces the text, the same height does not
-  if (!plan.dirty && typed !== draft.gauge_elevation_m && Number.isFinite(typed) && height.trim() !== "") setHeight(String(draft.gauge_elevation_m));
+  const [wrong, setWrong] = useState(false);
   const shown = { gauge: show.includes("gauge"), thermometer: show.includes("thermometer"), permit: show.includes("permit"), people: show.includes("people") };
   const of = (kind: string) => [
     ["", "none chosen"] as const,
@@ -42,19 +40,21 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
       {(f) => <Select {...f} options={people(role)} value={named[key]} onChange={(e) => set({ people: { ...named, [key]: e.target.value } })} />}
     </Field>
   );
-  const wrong = height.trim() === "" || !Number.isFinite(typed);
-  const level = (text: string) => {
-    setHeight(text);
-    const z = Number(text.replace(",", "."));
-    if (text.trim() !== "" && Number.isFinite(z)) set({ gauge_elevation_m: z });
-  };
   const relief = pack.derived?.day?.conflicts.some((c) => c.about === "relief") || draft.relief_alternative;
   return (
-    <DraftForm draft={plan} refuse={wrong ? "The height of the gauge is a number of metres above the site's datum." : ""}>
+    <DraftForm draft={plan} refuse={wrong ? "The height of the gauge is missing: give it above the site's datum." : ""}>
       {shown.gauge ? (
         <>
           <Field label="Gauge">{(f) => <Select {...f} options={of("gauge")} value={draft.gauge_tag ?? ""} onChange={(e) => set({ gauge_tag: e.target.value })} />}</Field>
-          <Field label="Read at height, m">{(f) => <TextInput {...f} value={height} onChange={(e) => level(e.target.value)} inputMode="decimal" />}</Field>
+          <Measured
+            label="Read at height"
+            dimension="length_m"
+            value={wrong ? null : draft.gauge_elevation_m}
+            onChange={(m) => {
+              setWrong(m === null);
+              if (m !== null) set({ gauge_elevation_m: m });
+            }}
+          />
         </>
       ) : null}
       {shown.thermometer ? (

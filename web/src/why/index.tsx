@@ -2,8 +2,7 @@ import { type ReactNode, useState } from "react";
 import { api, type Schema, sentence } from "../api/client";
 import { usePack } from "../api/pack";
 import { Dialog } from "../ui";
-import { exactly } from "../units/amount";
-import { SYMBOL, useUnit } from "../units/pressure";
+import { useFigures } from "../units";
 
 type Derivation = Schema["Derivation"];
 type Amount = Schema["Amount"];
@@ -80,8 +79,8 @@ function WhyDialog({ figure, onClose }: { figure: string; onClose: () => void })
 
 function Body({ d }: { d: Derivation }) {
   const pack = usePack();
-  const { unit } = useUnit(pack.unit);
-  const amount = (a: Amount) => exactly(a, unit, pack.gauge.division_pa);
+  const show = useFigures(pack);
+  const amount = (a: Amount) => show.exactly(a);
   return (
     <div className="grid gap-4">
       <p className="num m-0 text-xl font-semibold whitespace-normal">{amount(d.result)}</p>
@@ -123,7 +122,7 @@ function Body({ d }: { d: Derivation }) {
         <Fact term="standing" text={STANDING[d.standing]} />
         {d.would_change ? <Fact term="would change with" text={d.would_change} /> : null}
       </dl>
-      <p className="m-0 text-xs text-soft">Figures in {SYMBOL[unit]} where they are pressures. The adopted code and a licensed or appointed person decide.</p>
+      <p className="m-0 text-xs text-soft">Figures in {show.symbol} where they are pressures. The adopted code and a licensed or appointed person decide.</p>
     </div>
   );
 }

@@ -9,7 +9,7 @@ use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::store::{attempt, boundary, pack as packs, punch, signature};
 use crate::views::pack::{PackView, pack_view, planned};
-use crate::who::Who;
+use crate::who::{Reader, Who};
 use axum::Json;
 use axum::extract::{Path, State};
 use moment::Instant;
@@ -41,8 +41,8 @@ pub(super) async fn of_person(app: &App, who: &Who, id: &str, action: Action) ->
 }
 
 /// Refuses to book anything on a release that no longer stands.
-pub(super) async fn stands(app: &App, run: &Held) -> Result<(), Problem> {
-    match runs::withdrawn(app, run).await? {
+pub(super) async fn stands(app: &App, run: &Held, reads: Reader) -> Result<(), Problem> {
+    match runs::withdrawn(app, run, reads).await? {
         Some(sentence) => Err(Problem::Conflict(sentence)),
         None => Ok(()),
     }
@@ -65,7 +65,7 @@ pub async fn release(
         return Ok(Json(pack_view(&app, &who, row).await?));
     }
     let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
-    let planned = planned(&app, &row, &punch, &boundary, who.unit).await?;
+    let planned = planned(&app, &row, &punch, &boundary, Some(who.reads)).await?;
     let shut: Vec<String> = planned.gates.iter().filter(|g| !g.ready).map(|g| format!("{} ({} clears it)", g.sentence, g.who)).collect();
     if !shut.is_empty() {
         return Err(Problem::Conflict(format!("Not released: {}", shut.join(" "))));
@@ -83,7 +83,7 @@ pub async fn release(
         let (number, last_id) = (last.number, last.id.clone());
         let run = runs::current(&app, &last).await?;
         let over = run.read().over();
-        if !over && runs::withdrawn(&app, &run).await?.is_none() {
+        if !over && runs::withdrawn(&app, &run, who.reads).await?.is_none() {
             return Err(Problem::Conflict(format!(
                 "Attempt {number} is under way: release its pressure and book that before another begins."
             )));

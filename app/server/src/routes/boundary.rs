@@ -38,7 +38,7 @@ pub async fn put(
         let run = held.read();
         let at = At::new(&run, app.clock.now(), app.clock.rate());
         let tag = there.as_ref().map_or(&body.tag, |t| &t.tag);
-        let against = at.boundary_objections(act(there.as_ref(), &body, at.stage()), tag, &app.tell(who.unit));
+        let against = at.boundary_objections(act(there.as_ref(), &body, at.stage()), tag, &app.tell(who.reads.units(run.dial())));
         if !against.is_empty() {
             return Err(Problem::Conflict(against.join(" ")));
         }

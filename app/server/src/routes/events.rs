@@ -67,9 +67,10 @@ pub async fn put(
     if !known {
         // what lets the pressure out is refused by nothing but the gauge
         if !matches!(body.kind, RunEventKind::Released | RunEventKind::VentOpened | RunEventKind::Drained) {
-            stands(&app, &held).await?;
+            stands(&app, &held, who.reads).await?;
         }
-        let (against, by_word) = At::new(&held.read(), body.at, app.clock.rate()).objections(body.kind, &app.tell(who.unit), &note);
+        let tell = app.tell(who.reads.units(held.read().dial()));
+        let (against, by_word) = At::new(&held.read(), body.at, app.clock.rate()).objections(body.kind, &tell, &note);
         if !against.is_empty() {
             return Err(Problem::Conflict(against.join(" ")));
         }

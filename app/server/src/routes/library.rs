@@ -45,7 +45,7 @@ pub struct Library {
 
 /// What forms offer.
 #[utoipa::path(get, path = "/api/v1/library", tag = "library", responses((status = 200, body = Library), (status = 401, body = ProblemBody)))]
-pub async fn get(State(app): State<App>, _who: Who) -> Result<Json<Library>, Problem> {
+pub async fn get(State(app): State<App>, who: Who) -> Result<Json<Library>, Problem> {
     let people = sqlx::query!("SELECT sign_in, role FROM person WHERE ended_at IS NULL AND role <> 'administrator' ORDER BY sign_in")
         .fetch_all(&app.db)
         .await?;
@@ -57,7 +57,7 @@ pub async fn get(State(app): State<App>, _who: Who) -> Result<Json<Library>, Pro
             .collect(),
         part_kinds: rules::part::PartKind::ALL.iter().map(|k| k.1.to_owned()).collect(),
         columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),
-        bases: rules::basis::info::catalogue(rules::basis::book::shipped()),
+        bases: rules::basis::info::catalogue(rules::basis::book::shipped(), who.reads.without_gauge()),
         methods: rules::method::methods().clone(),
         people: people.into_iter().filter_map(|p| Some(PersonChoice { role: Role::from_key(&p.role)?, sign_in: p.sign_in })).collect(),
     }))

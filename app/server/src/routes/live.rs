@@ -8,7 +8,7 @@ use crate::rooms::News;
 use crate::session_store;
 use crate::state::App;
 use crate::views::live::{enter, view};
-use crate::who::{IDLE, RENEW_AFTER, Who};
+use crate::who::{IDLE, RENEW_AFTER, Reader, Who};
 use axum::extract::{Path, Query, State};
 use axum::http::HeaderMap;
 use axum::response::sse::{Event, KeepAlive, KeepAliveStream, Sse};
@@ -31,6 +31,9 @@ pub struct LiveQuery {
     /// Last number of the sequence that is known; the header Last-Event-ID wins.
     #[serde(default)]
     pub after: Option<u64>,
+    /// Units in which its sentences are said, "psi,fahrenheit,foot,us_gallon": a stream has no header for it.
+    #[serde(default)]
+    pub units: Option<String>,
 }
 
 /// One instant of the recorder as sent; its number is the event's id.
@@ -72,6 +75,7 @@ pub async fn get(
     // who comes for the first time gets the needle's way, not the day: the chart has that
     let first = held.read().last_seq().saturating_sub(TRAIL);
     let after = resumed.or(query.after).unwrap_or(first);
+    let reads = query.units.as_deref().map_or(who.reads, |words| Reader::of(words, app.units));
     let (sender, receiver) = mpsc::channel(64);
     tokio::spawn(async move {
         let mut state = room.news.subscribe();
@@ -89,7 +93,7 @@ pub async fn get(
                 if revision.as_ref().is_some_and(|r| *r != news.revision) && sender.send(Ok(event("changed", &()))).await.is_err() {
                     return;
                 }
-                let view = view(&app, &attempt, &held, &news, who.unit);
+                let view = view(&app, &attempt, &held, &news, reads);
                 revision = Some(news.revision);
                 if sender.send(Ok(event("view", &view))).await.is_err() {
                     return;

@@ -214,8 +214,8 @@ pub async fn make(
     }
     check_plan(&new.plan)?;
     let library = crate::store::specification::library(&app.db).await?;
-    crate::grid::refuse_bad_rows(&library, &new.rows, who.unit)?;
-    let rows = crate::grid::kept(new.rows, who.unit, &who.sign_in);
+    crate::grid::refuse_bad_rows(&library, &new.rows, who.reads.pressure)?;
+    let rows = crate::grid::kept(new.rows, who.reads.pressure, &who.sign_in);
     let row = store::NewPackRow {
         id: &id,
         number: new.number.trim(),
@@ -283,7 +283,7 @@ pub(super) async fn plannable(app: &App, who: &Who, id: &str) -> Result<store::P
         let number = last.number;
         let run = crate::runs::current(app, &last).await?;
         let over = run.read().over();
-        if let Some(sentence) = locked(Some((number, over || crate::runs::withdrawn(app, &run).await?.is_some()))) {
+        if let Some(sentence) = locked(Some((number, over || crate::runs::withdrawn(app, &run, who.reads).await?.is_some()))) {
             return Err(Problem::Conflict(sentence));
         }
     }
@@ -350,7 +350,7 @@ pub async fn what_if(
     }
     row.rows.retain(|r| !body.without.iter().any(|t| r.cell("tag") == t));
     row.plan.joints.retain(|j| !body.without.contains(&j.a) && !body.without.contains(&j.b));
-    let planned = crate::views::pack::planned(&app, &row, &[], &[], who.unit).await?;
+    let planned = crate::views::pack::planned(&app, &row, &[], &[], Some(who.reads)).await?;
     Ok(Json(WhatWould { refusal: planned.refusals.first().cloned(), refusals: planned.refusals, derived: planned.derived.ok() }))
 }
 
@@ -362,7 +362,7 @@ pub async fn why(State(app): State<App>, who: Who, Path((id, figure)): Path<(Str
     may_on(&who, Action::See, &row)?;
     let figure = rules::why::Figure::from_name(&figure).ok_or(Problem::NotFound("figure"))?;
     let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
-    let planned = crate::views::pack::planned(&app, &row, &punch, &boundary, who.unit).await?;
+    let planned = crate::views::pack::planned(&app, &row, &punch, &boundary, Some(who.reads)).await?;
     let refused = |e: rules::system::Refusal| Problem::invalid(e.field(), &e);
     let derived = planned.derived.map_err(refused)?;
     rules::why::why(&planned.system, &derived, &figure).map_err(refused)?.map(Json).ok_or(Problem::NotFound("figure"))

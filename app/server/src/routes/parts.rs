@@ -35,8 +35,8 @@ pub async fn put(
     let mut row = super::packs::plannable(&app, &who, &id).await?;
     let version = version(&headers)?;
     let library = specification::library(&app.db).await?;
-    crate::grid::refuse_bad_rows(&library, &body.rows, who.unit)?;
-    row.rows = crate::grid::kept(body.rows, who.unit, &who.sign_in);
+    crate::grid::refuse_bad_rows(&library, &body.rows, who.reads.pressure)?;
+    row.rows = crate::grid::kept(body.rows, who.reads.pressure, &who.sign_in);
     store::update(&app.db, &row, version, &who.sign_in).await?;
     super::packs::get(State(app), who, Path(id)).await
 }
@@ -46,7 +46,7 @@ pub async fn put(
 pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Rows>) -> Result<Json<PartsFate>, Problem> {
     may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
     let library = specification::library(&app.db).await?;
-    Ok(Json(crate::grid::fate(&library, &body.rows, who.unit)))
+    Ok(Json(crate::grid::fate(&library, &body.rows, who.reads.pressure)))
 }
 
 /// How a file is read.
@@ -76,7 +76,7 @@ pub async fn preview(
     }
     let library = specification::library(&app.db).await?;
     let columns: Option<Vec<String>> = named.columns.map(|c| c.split(';').map(|n| n.trim().to_owned()).collect());
-    let unit = who.unit.unwrap_or_default();
+    let unit = who.reads.pressure.unwrap_or_default();
     let read = app.looking.run(move |_| formats::parts::read_text(&library, &file, columns.as_deref(), unit)).await?;
     read.map(Json).map_err(|e| Problem::invalid("file", e))
 }

@@ -157,7 +157,8 @@ pub async fn strike(
 }
 
 fn rows(app: &App, run: &Held, body: Readings, who: &Who) -> Result<Vec<ReadingRow>, Problem> {
-    let (run, say) = (run.read(), Say(who.unit.unwrap_or_default()));
+    let run = run.read();
+    let say = Say(who.reads.units(run.dial()));
     body.readings.into_iter().enumerate().map(|(i, r)| read(app, &run, i, r, &who.sign_in, say)).collect()
 }
 
@@ -174,7 +175,7 @@ pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(
     }
     let run = runs::current(&app, &attempt).await?;
     let rows = rows(&app, &run, body, &who)?;
-    stands(&app, &run).await?;
+    stands(&app, &run, who.reads).await?;
     reading::insert(&app.db, &id, &rows).await?;
     Ok(StatusCode::NO_CONTENT)
 }

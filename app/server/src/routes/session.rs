@@ -40,6 +40,8 @@ pub struct Me {
     pub site: String,
     /// Zone of the site.
     pub zone: String,
+    /// The project's units, for whoever chose none.
+    pub units: quantity::Units,
     /// Fingerprint of the installation's sealing key.
     pub fingerprint: String,
     /// The installation's clock now.
@@ -58,6 +60,7 @@ fn me(app: &App, who: Who) -> Me {
         token: who.token,
         site: app.site.to_string(),
         zone: app.zone.name().to_owned(),
+        units: app.units,
         fingerprint: app.key.public().fingerprint(),
         now: app.clock.now(),
         clock_rate: app.clock.rate(),
@@ -85,7 +88,7 @@ pub async fn sign_in(State(app): State<App>, caller: Caller, session: Session, B
         role: account.role,
         credential: account.credential,
         token: record::canonical::hex(&token),
-        unit: None,
+        reads: crate::who::Reader::default(),
         session: String::new(),
     };
     session.insert(SESSION_KEY, &who).await.map_err(|e| session_store::problem(&e))?;

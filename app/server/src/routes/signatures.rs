@@ -54,25 +54,39 @@ pub async fn put(
     }
     crate::sign_in::check(&app, &who.sign_in, &body.password, crate::sign_in::Door::Signature, caller.0).await?;
     let what = format!("{} attempt {} as {}", pack.number, attempt.number, body.act.key());
-    // what was read is what is frozen: it is judged and sealed with no transaction open, and where something was added meanwhile, once more
-    for _ in 0..TRIES {
-        let held = runs::from_nothing(&app, &attempt).await?;
-        let until_us = held.read().recorded_until_us();
-        let before = signature::marks(&app.db, &id, until_us).await?;
-        let given = signature::of_attempt(&app.db, &id).await?.len();
-        let read = signature::marks_of(&held.read(), given);
-        if before != read {
-            continue;
+    let signed = sealed_by(&app, &who, &pack, &attempt, &signature_id, body.act).await;
+    signature::resume(&app.db, &id).await?;
+    let signed = signed?;
+    note(&app, What::Sealed, &who.sign_in, Some(caller.0), &what).await;
+    Ok(Json(signed))
+}
+
+/// Makes and stores the next signature. What was read is what is frozen: it is judged and sealed with no transaction open, and where something was added
+/// meanwhile once more, while nobody adds.
+async fn sealed_by(
+    app: &App,
+    who: &Who,
+    pack: &PackRow,
+    attempt: &AttemptRow,
+    signature_id: &str,
+    act: Act,
+) -> Result<Vec<SignedStatement>, Problem> {
+    let id = &attempt.id;
+    for tried in 0..TRIES {
+        if tried > 0 {
+            signature::pause(&app.db, id).await?;
         }
-        let next = prepared(&app, &who, &pack, &attempt, &held, body.act).await?;
+        let held = runs::from_nothing(app, attempt).await?;
+        let until_us = held.read().recorded_until_us();
+        let given = signature::of_attempt(&app.db, id).await?.len();
+        let read = signature::marks_of(&held.read(), given);
+        let next = prepared(app, who, pack, attempt, &held, act).await?;
         // with connections of its own: whoever waits for the lock holds those of everybody else
         let _turn = app.signers.acquire().await.map_err(|e| crate::problem::internal(&e))?;
         let mut tx = app.signing.begin().await?;
-        locked(&mut tx, &id).await?;
-        if signature::marks(&mut *tx, &id, until_us).await? == before {
-            let signed = store(tx, &app, &id, &signature_id, next).await?;
-            note(&app, What::Sealed, &who.sign_in, Some(caller.0), &what).await;
-            return Ok(signed);
+        locked(&mut tx, id).await?;
+        if signature::marks(&mut *tx, id, until_us).await? == read {
+            return store(tx, app, id, signature_id, next).await;
         }
     }
     Err(Problem::Conflict(
@@ -80,8 +94,8 @@ pub async fn put(
     ))
 }
 
-/// How often it is tried: each time something was added meanwhile.
-const TRIES: usize = 5;
+/// How often it is tried, from the second time on with a pause for everybody else.
+const TRIES: usize = 3;
 
 /// From here until the commit nothing is added to the attempt.
 async fn locked(tx: &mut MySqlTransaction<'_>, id: &str) -> Result<(), Problem> {
@@ -95,7 +109,7 @@ async fn store(
     id: &str,
     signature_id: &str,
     next: Next,
-) -> Result<Json<Vec<SignedStatement>>, Problem> {
+) -> Result<Vec<SignedStatement>, Problem> {
     if next.signatures.len() == 1 {
         signature::freeze(&mut tx, id, &next.content.written).await?;
     }
@@ -103,7 +117,7 @@ async fn store(
     signature::insert(&mut tx, signature_id, id, given).await?;
     signature::keep_file(&mut tx, id, next.signatures.len(), &next.file, &app.key.public().to_hex()).await?;
     tx.commit().await?;
-    Ok(Json(next.signatures))
+    Ok(next.signatures)
 }
 
 /// A signature that is ready to be stored, with the file that it seals.

@@ -82,6 +82,7 @@ async fn view(app: &App, who: &Who) -> Result<SpecificationView, Problem> {
     let row = store::get(&app.db).await?;
     let changed = store::last_change(&app.db).await?;
     let library = row.specification.library().map_err(|e| Problem::invalid("specification.library", e))?;
+    let say = who.reads.without_gauge();
     let answer = |key: &str, words: &str| AnswerView { key: key.to_owned(), words: words.to_owned() };
     Ok(SpecificationView {
         changed: changed.map_or_else(String::new, |(by, at)| format!("Changed by {by}, {}.", app.moment(at))),
@@ -93,7 +94,7 @@ async fn view(app: &App, who: &Who) -> Result<SpecificationView, Problem> {
                 question: s.question.clone(),
                 step: s.step.clone(),
                 touches: s.touches.clone(),
-                answers: s.options.iter().map(|o| answer(&o.key, &o.words)).collect(),
+                answers: s.options.iter().map(|o| answer(&o.key, &o.words.said(say))).collect(),
             })
             .collect(),
         bases: book::shipped()
@@ -110,7 +111,7 @@ async fn view(app: &App, who: &Who) -> Result<SpecificationView, Problem> {
                         question: c.question.clone(),
                         step: "prove".to_owned(),
                         touches: vec!["required".to_owned()],
-                        answers: c.options.iter().map(|o| answer(&o.key, &o.words)).collect(),
+                        answers: c.options.iter().map(|o| answer(&o.key, &o.words.said(say))).collect(),
                     })
                     .collect(),
             })

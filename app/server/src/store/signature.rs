@@ -123,6 +123,30 @@ pub async fn superseded_by(db: &MySqlPool, content_sha256: &str) -> Result<Optio
     Ok(row.map(|r| (r.pack, r.number)))
 }
 
+/// For some seconds nothing is added to an attempt: whoever wants to is told to try again.
+///
+/// # Errors
+/// When the database fails.
+pub async fn pause(db: &MySqlPool, attempt: &str) -> Result<(), Problem> {
+    sqlx::query!(
+        "INSERT INTO sealing_pause (attempt_id, until_at) VALUES (?, CURRENT_TIMESTAMP(6) + INTERVAL 20 SECOND)
+         ON DUPLICATE KEY UPDATE until_at = CURRENT_TIMESTAMP(6) + INTERVAL 20 SECOND",
+        attempt
+    )
+    .execute(db)
+    .await?;
+    Ok(())
+}
+
+/// The end of that.
+///
+/// # Errors
+/// When the database fails.
+pub async fn resume(db: &MySqlPool, attempt: &str) -> Result<(), Problem> {
+    sqlx::query!("DELETE FROM sealing_pause WHERE attempt_id = ?", attempt).execute(db).await?;
+    Ok(())
+}
+
 /// What a record is made of, counted: another once anything of it was added.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Marks {

@@ -1,15 +1,16 @@
 //! What a screen shows of one attempt, put together from the stored rows.
 
+use crate::kept::Held;
 use crate::problem::Problem;
 use crate::runs;
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::store::boundary::BoundaryRow;
 use crate::store::pack::PackRow;
-use crate::store::signature;
-use crate::views::judged::judged;
+use crate::store::signature::{self, ContentRow};
+use crate::views::judged::{judged, told};
 use crate::who::Who;
-use judge::judgement::Judgement;
+use judge::judgement::{Judgement, RULES_VERSION};
 use moment::Instant;
 use pack::restore::{RestoreLine, list};
 use pack::schedule::Step;
@@ -19,7 +20,9 @@ use rules::system::Derived;
 use run::Now;
 use run::rows::EventRow;
 use run::signing::Signer;
+use quantity::Units;
 use serde::Serialize;
+use std::sync::Arc;
 
 /// One attempt as shown.
 #[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
@@ -88,10 +91,14 @@ pub async fn attempt_view(
     let held = runs::current(app, attempt).await?;
     let signatures = signature::of_attempt(&app.db, &attempt.id).await?;
     let frozen = signature::content(&app.db, &attempt.id).await?;
-    let (withdrawn, changed_since) = (runs::withdrawn(app, &held).await?, runs::warned(app, &held).await?);
+    let (withdrawn, changed_since) = (runs::withdrawn(app, &held, who.reads).await?, runs::warned(app, &held, who.reads).await?);
+    let units = who.reads.units(held.read().dial());
     let judgement = match &frozen {
-        Some(content) => Some(content.parts.judgement.clone()),
-        None => judged(app, &attempt.id, &held).await?.map(|j| j.as_ref().clone()),
+        Some(content) => Some(sealed_told(app, attempt, &held, content, units).await?),
+        None => match judged(app, &attempt.id, &held).await? {
+            Some(made) => Some(told(app, &attempt.id, &held, made, units).await?.as_ref().clone()),
+            None => None,
+        },
     };
     let items: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
     let run = held.read();
@@ -110,7 +117,7 @@ pub async fn attempt_view(
         number: attempt.number,
         follows: attempt.follows,
         supersedes_reason: attempt.supersedes_reason.clone(),
-        instruction: withdrawn.clone().unwrap_or_else(|| run.instruction(&now, &app.tell(who.unit))),
+        instruction: withdrawn.clone().unwrap_or_else(|| run.instruction(&now, &app.tell(who.reads.units(run.dial())))),
         withdrawn,
         changed_since,
         released_at: attempt.released_at,
@@ -124,13 +131,22 @@ pub async fn attempt_view(
         next_statement: next_act.map(|a| a.statement(pack.form).to_owned()),
         next_act,
         signatures,
-        next_step: run.facts().schedule.get(run.reached()).cloned(),
+        next_step: run.schedule(rules::say::Say(who.reads.units(run.dial()))).into_iter().nth(run.reached()),
         hold_start_s: hold.map(|h| h.0),
         hold_end_s: hold.map(|h| h.1),
         judgement,
         restore,
         events: run.events().to_vec(),
     })
+}
+
+/// A sealed judgement told in a person's units, where this version has the rules that it was made by; else as it was sealed.
+async fn sealed_told(app: &App, attempt: &AttemptRow, held: &Arc<Held>, content: &ContentRow, units: Units) -> Result<Judgement, Problem> {
+    let sealed = content.parts.judgement.clone();
+    if sealed.rules_version != RULES_VERSION {
+        return Ok(sealed);
+    }
+    Ok(told(app, &attempt.id, held, Arc::new(sealed), units).await?.as_ref().clone())
 }
 
 /// Window and steps of a release, for screens that show it while it is under pressure, whatever rules or library say today.

@@ -6,6 +6,7 @@ use crate::state::App;
 use judge::judgement::Judgement;
 use judge::{HoldCase, Memory};
 use pack::run::RunEventKind;
+use quantity::Units;
 use run::Run;
 use std::sync::Arc;
 
@@ -57,6 +58,27 @@ pub async fn judged(app: &App, id: &str, held: &Arc<Held>) -> Result<Option<Arc<
     let judgement = Arc::new(judgement);
     *kept = Some(Made { rests, judgement: Arc::clone(&judgement), memory: memory.filter(|_| running), times });
     Ok(Some(judgement))
+}
+
+/// A judgement with its sentences in a person's units: that of a running or unsigned hold told anew, and once for each set of units.
+///
+/// # Errors
+/// When the thread ends by itself.
+pub async fn told(app: &App, id: &str, held: &Arc<Held>, made: Arc<Judgement>, units: Units) -> Result<Arc<Judgement>, Problem> {
+    if units == Units::from(held.read().dial()) {
+        return Ok(made);
+    }
+    if let Some(kept) = app.judgements.told(id, units, &made) {
+        return Ok(kept);
+    }
+    let (held, zone, judged) = (Arc::clone(held), app.zone.clone(), Arc::clone(&made));
+    let tell = move || {
+        let case = HoldCase { told_in: Some(units), ..held.read().case(&zone)? };
+        Some(Arc::new(judge::judgement::told(&case, &judged)))
+    };
+    let told = tokio::task::spawn_blocking(tell).await.map_err(|e| internal(&e))?.unwrap_or_else(|| Arc::clone(&made));
+    app.judgements.keep_told(id, units, made, Arc::clone(&told));
+    Ok(told)
 }
 
 /// The hold as the judge reads it, made beside the other work of the server; none while it has not begun.

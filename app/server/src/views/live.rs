@@ -7,7 +7,7 @@ use crate::runs;
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::views::practice::on_the_rig;
-use quantity::PressureUnit;
+use crate::who::Reader;
 use run::Now;
 use run::live::LiveView;
 use std::sync::{Arc, Weak};
@@ -31,12 +31,12 @@ pub async fn enter(app: &App, attempt: &AttemptRow) -> Result<(Arc<Room>, Arc<He
     Ok((room, held))
 }
 
-/// The moment now, for somebody who reads pressures in `unit`.
-pub fn view(app: &App, attempt: &AttemptRow, held: &Held, news: &News, unit: Option<PressureUnit>) -> LiveView {
+/// The moment now, for somebody who reads these units.
+pub fn view(app: &App, attempt: &AttemptRow, held: &Held, news: &News, reads: Reader) -> LiveView {
     let run = held.read();
     let heard_s = news.came.map(|at| at.elapsed().as_secs_f64());
     let now = Now::by_recorder(&run, app.clock.now(), app.clock.rate(), app.clock.every_s(), heard_s);
-    run.live(&now, &app.tell(unit), on_the_rig(app, attempt))
+    run.live(&now, &app.tell(reads.units(run.dial())), on_the_rig(app, attempt))
 }
 
 /// Feeds a room until nobody is in it. What fails is tried again: the database may be away for a while.

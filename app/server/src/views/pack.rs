@@ -9,7 +9,7 @@ use crate::store::pack::PackRow;
 use crate::store::punch::PunchRow;
 use crate::store::{attempt, boundary, instrument, punch, specification};
 use crate::views::attempt::{AttemptView, attempt_view, released};
-use crate::who::Who;
+use crate::who::{Reader, Who};
 use formats::parts::GridRow;
 use pack::clock::Stretch;
 use pack::gates::{Facts, GateResult, all};
@@ -171,7 +171,7 @@ pub async fn planned(
     row: &PackRow,
     punch: &[PunchRow],
     boundary: &[BoundaryRow],
-    unit: Option<PressureUnit>,
+    reads: Option<Reader>,
 ) -> Result<Planned, Problem> {
     let store: Vec<_> = instrument::all(&app.db).await?.into_iter().map(|r| r.instrument).collect();
     let specification = specification::get(&app.db).await?.specification;
@@ -179,7 +179,7 @@ pub async fn planned(
     let parts = parts_of(&library, &row.rows);
     let mut system = row.plan.system(&row.title, parts.clone(), &store, &specification);
     // without a choice of their own people read what the gauge shows
-    system.said_in = unit.or(Some(system.gauge.unit));
+    system.said_in = Some(reads.unwrap_or_default().units(system.gauge.unit));
     let derived = derive(&system);
     let refused = if derived.is_err() { rules::system::refusals(&system) } else { vec![] };
     let punch: Vec<_> = punch.iter().map(|p| p.punch.clone()).collect();
@@ -202,7 +202,7 @@ pub async fn planned(
         .as_ref()
         .ok()
         .filter(|d| d.day.is_some())
-        .map(|d| steps(&Raise::of(&row.plan, d, system.gauge.division_pa, hold)))
+        .map(|d| steps(&Raise::of(&row.plan, d, system.gauge.division_pa, system.at_gauge(), hold)))
         .unwrap_or_default();
     let instruments = row.plan.recorded().into_iter().filter_map(|tag| store.iter().find(|i| i.tag == tag).cloned()).collect();
     let clock = derived.as_ref().map_or_else(|_| vec![], |d| pack::clock::day(&system, d, &schedule, hold));
@@ -237,7 +237,7 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
     may_on(who, Action::See, &row)?;
     let punch = punch::of_pack(&app.db, &row.id).await?;
     let boundary = boundary::of_pack(&app.db, &row.id).await?;
-    let mut planned = planned(app, &row, &punch, &boundary, who.unit).await?;
+    let mut planned = planned(app, &row, &punch, &boundary, Some(who.reads)).await?;
     let mut attempts = Vec::new();
     for attempt in attempt::of_pack(&app.db, &row.id).await? {
         let view = attempt_view(app, who, &row, &attempt, &boundary).await?;
@@ -305,8 +305,6 @@ pub fn locked(last: Option<(u32, bool)>) -> Option<String> {
 }
 
 fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[BoundaryRow], last: Option<&AttemptView>) -> SpineFacts {
-    let unit = planned.system.gauge.unit;
-    let decimals = quantity::format::decimals_of(planned.system.gauge.division_pa.pa() / unit.pa());
     let derived = match &planned.derived {
         Ok(d) => match d.readable_day() {
             Some(_) if d.objections.iter().any(|o| o.step == "derive") => {
@@ -314,7 +312,7 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
                 Err(if n == 1 { "1 thing stops it".to_owned() } else { format!("{n} things stop it") })
             }
             Some(day) => {
-                Ok(format!("{} at {}", quantity::format::gauge_pressure(day.planned_pa, unit, decimals), planned.system.gauge.tag))
+                Ok(format!("{} at {}", planned.system.at_gauge().p(day.planned_pa), planned.system.gauge.tag))
             }
             None => Err("no pressure suits every part".to_owned()),
         },

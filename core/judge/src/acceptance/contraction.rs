@@ -1,6 +1,6 @@
 //! CONTRACTION: after a quick fall a main that creeps must rise or stand (EN 805, A.27).
 
-use super::shown::Shown;
+use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::{EventKind, HoldCase};
 use quantity::format::span;
@@ -104,23 +104,23 @@ pub(super) fn check(case: &HoldCase, asked: &Contraction) -> RuleResult {
     if fell_in_doubt > most + slack {
         return new(
             Verdict::Fail,
-            shown.signed(most - fell_in_doubt),
+            shown.pressure(most - fell_in_doubt),
             format!(
                 "After the quick fall it fell by {} from its greatest; {} allowed.",
-                shown.difference(fell_in_doubt),
-                shown.difference(most)
+                shown.pressure(fell_in_doubt),
+                shown.pressure(most)
             ),
         );
     }
     if fell > slack && watched >= 0.98 * asked.doubt_s.s() {
         return new(
             Verdict::Pass,
-            shown.signed(most - fell_in_doubt),
+            shown.pressure(most - fell_in_doubt),
             format!(
                 "In doubt, watched for {}: fell by {} from its greatest; {} allowed.",
                 span(asked.doubt_s.s()),
-                shown.difference(fell_in_doubt),
-                shown.difference(most)
+                shown.pressure(fell_in_doubt),
+                shown.pressure(most)
             ),
         );
     }

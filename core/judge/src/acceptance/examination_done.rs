@@ -1,7 +1,7 @@
 //! LOOK-DONE: a steady gauge never replaces the look.
 
 use super::look::{Look, look};
-use super::shown::Shown;
+use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::{EventKind, HoldCase};
 use rules::rule::{Rule, Standing};

@@ -1,6 +1,6 @@
 //! HOLD-EXPANSION: a wall that creeps stretches at test pressure before the hold, and the pressure is lowered from there.
 
-use super::shown::Shown;
+use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::segments::{LOWERED_NEAR, lowered_as_read};
@@ -48,17 +48,17 @@ pub(super) fn check(case: &HoldCase, asked: &Expansion) -> RuleResult {
     if (fell - wanted).abs() > within {
         return new(
             Verdict::NotShown,
-            shown.signed(within - (fell - wanted).abs()),
+            shown.pressure(within - (fell - wanted).abs()),
             format!(
                 "Lowered by {} before the hold, {} asked: bring it back to test pressure, lower it by that and hold again.",
-                shown.difference(fell.max(0.0)),
-                shown.difference(wanted)
+                shown.pressure(fell.max(0.0)),
+                shown.pressure(wanted)
             ),
         );
     }
     new(
         Verdict::Pass,
         span(stretched - least),
-        format!("At test pressure for {}, {} asked; then lowered by {}.", span(stretched), span(least), shown.difference(fell)),
+        format!("At test pressure for {}, {} asked; then lowered by {}.", span(stretched), span(least), shown.pressure(fell)),
     )
 }

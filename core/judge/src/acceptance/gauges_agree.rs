@@ -1,6 +1,6 @@
 //! GAUGES-AGREE: gauges on one column read alike, corrected for height.
 
-use super::shown::Shown;
+use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use rules::rule::{Rule, Standing};
@@ -43,8 +43,8 @@ pub(super) fn check(case: &HoldCase) -> Option<RuleResult> {
             "{} and {} differ by {} at one height; their combined accuracy is {}",
             case.gauge.tag,
             other.tag,
-            shown.difference(apart.abs()),
-            shown.difference(allowed)
+            shown.pressure(apart.abs()),
+            shown.pressure(allowed)
         );
         if worst.as_ref().is_none_or(|w| room < w.0) {
             worst = Some((room, words));
@@ -52,12 +52,12 @@ pub(super) fn check(case: &HoldCase) -> Option<RuleResult> {
     }
     let (room, words) = worst?;
     Some(if room >= 0.0 {
-        RuleResult::new(&RULE, Verdict::Pass, shown.signed(room), format!("{words}."))
+        RuleResult::new(&RULE, Verdict::Pass, shown.pressure(room), format!("{words}."))
     } else {
         RuleResult::new(
             &RULE,
             Verdict::NotShown,
-            shown.signed(room),
+            shown.pressure(room),
             format!("{words}: one of them is wrong. Have both compared before anything is judged."),
         )
     })

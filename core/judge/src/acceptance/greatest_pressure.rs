@@ -3,7 +3,7 @@
 use super::least_pressure::readings;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
-use crate::words::pressure;
+use crate::words::Shown;
 use rules::rule::{Rule, Standing};
 
 /// Greatest pressure.
@@ -21,22 +21,17 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
     // what is too much for a part is so on the way up too
     let most = case.readings.iter().filter_map(|r| r.pressure_pa).map(|p| p.pa()).fold(f64::NEG_INFINITY, f64::max);
     let bound = case.acceptance.upper_pa.pa();
-    let (unit, res) = (case.gauge.unit, case.gauge.division_pa.pa().min(1e3));
-    let show = |p| pressure(p, res, unit);
+    let shown = Shown::of(case);
     // a bound is said to the safe side
-    let allowed = show(quantity::format::round_down(bound, res));
+    let allowed = shown.down(bound);
     if readings(case).next().is_none() {
         return RuleResult::new(&RULE, Verdict::NotShown, String::new(), "No pressure was read in the hold.".to_owned());
     }
     let result = if most <= bound * (1.0 + 1e-6) { Verdict::Pass } else { Verdict::Fail };
-    let margin = format!("{}\u{a0}{}", show(bound - most), unit.symbol());
+    let margin = shown.pressure(bound - most);
     let sentence = match result {
-        Verdict::Pass => format!("Never above {}\u{a0}{}; {allowed} allowed.", show(most), unit.symbol()),
-        _ => format!(
-            "Rose to {}\u{a0}{}, above the {allowed} that the weakest part can bear: examine it before anything else.",
-            show(most),
-            unit.symbol()
-        ),
+        Verdict::Pass => format!("Never above {}; {allowed} allowed.", shown.pressure(most)),
+        _ => format!("Rose to {}, above the {allowed} that the weakest part can bear: examine it before anything else.", shown.pressure(most)),
     };
     RuleResult::new(&RULE, result, margin, sentence)
 }

@@ -22,7 +22,7 @@ pub const RULE: Rule = Rule {
 
 pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
     let new = |result, margin, sentence| RuleResult::new(&RULE, result, margin, sentence);
-    let flow = |v| flow(v, case.is_gas());
+    let flow = |v| flow(v, case);
     let Some(leak) = found.leak.filter(|_| found.finding != Finding::NotShown) else {
         return new(Verdict::NotShown, String::new(), found.reasons.join(" "));
     };
@@ -33,7 +33,7 @@ pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
         return new(
             Verdict::Fail,
             String::new(),
-            format!("A leak of {} is shown; this basis allows none.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case.is_gas())),
+            format!("A leak of {} is shown; this basis allows none.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case)),
         );
     }
     let upper = leak.upper_999_m3_per_s;
@@ -44,7 +44,7 @@ pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
             format!("No leak shown; tight to {}. No figure was asked for, so none is claimed.", flow(upper)),
         ),
         Some(asked) if leak.is_lucky(asked.m3_per_s()) => {
-            new(Verdict::NotShown, String::new(), super::lucky(&leak, asked.m3_per_s(), case.is_gas()))
+            new(Verdict::NotShown, String::new(), super::lucky(&leak, asked.m3_per_s(), case))
         }
         Some(asked) if leak.rules_out(asked.m3_per_s()) => {
             new(Verdict::Pass, flow(asked.m3_per_s() - upper), format!("Tight to {}; {} asked.", flow(upper), flow(asked.m3_per_s())))
@@ -79,9 +79,9 @@ fn allowed_by_fall(case: &HoldCase) -> Option<f64> {
 }
 
 fn held(case: &HoldCase, leak: &Leak, allowed: f64) -> RuleResult {
-    let new = |result, margin: f64, sentence| RuleResult::new(&RULE, result, flow(margin, case.is_gas()), sentence);
-    let between = flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case.is_gas());
-    let most = flow(allowed, case.is_gas());
+    let new = |result, margin: f64, sentence| RuleResult::new(&RULE, result, flow(margin, case), sentence);
+    let between = flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case);
+    let most = flow(allowed, case);
     let upper = leak.upper_999_m3_per_s;
     if leak.lo_m3_per_s > allowed {
         new(
@@ -90,17 +90,17 @@ fn held(case: &HoldCase, leak: &Leak, allowed: f64) -> RuleResult {
             format!("A loss of {between} is shown, more than the {most} that the fall allowed stands for."),
         )
     } else if leak.is_lucky(allowed) {
-        new(Verdict::NotShown, 0.0, super::lucky(leak, allowed, case.is_gas()))
+        new(Verdict::NotShown, 0.0, super::lucky(leak, allowed, case))
     } else if leak.rules_out(allowed) {
         new(
             Verdict::Pass,
             allowed - upper,
-            format!("Loses at most {} of the {most} that the fall allowed stands for.", flow(upper, case.is_gas())),
+            format!("Loses at most {} of the {most} that the fall allowed stands for.", flow(upper, case)),
         )
     } else {
         let sentence = format!(
             "A loss of {between}, at most {}, where the fall allowed stands for {most}: neither is shown. Hold longer, or with finer instruments.",
-            flow(upper, case.is_gas())
+            flow(upper, case)
         );
         new(Verdict::NotShown, allowed - upper, sentence)
     }

@@ -3,7 +3,7 @@
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Found, usable};
-use crate::words::pressure;
+use crate::words::Shown;
 use rules::accept::{allowed_fall, lowering};
 use rules::rule::{Rule, Standing};
 
@@ -30,22 +30,21 @@ pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
     let fall = allowed_fall(criteria, case.expected_pa).pa();
     let lowered = lowering(criteria, case.acceptance.lower_pa).map_or(0.0, |l| l.most_pa.pa());
     let bound = lower - fall - lowered;
-    let (unit, res) = (case.gauge.unit, case.gauge.division_pa.pa().min(1e3));
-    let show = |p| pressure(p, res, unit);
+    let shown = Shown::of(case);
     // a bound is said to the safe side
-    let asked = show(quantity::format::round_up(bound, res));
+    let asked = shown.up(bound);
     let because = [(lowered, "by which it is lowered for the hold"), (fall, "that the basis lets it fall")];
-    let less: Vec<String> = because.iter().filter(|b| b.0 > 0.0).map(|(by, why)| format!("the {} {why}", show(*by))).collect();
-    let less = if less.is_empty() { String::new() } else { format!(": {} less {}", show(lower), less.join(" and ")) };
+    let less: Vec<String> = because.iter().filter(|b| b.0 > 0.0).map(|(by, why)| format!("the {} {why}", shown.pressure(*by))).collect();
+    let less = if less.is_empty() { String::new() } else { format!(": {} less {}", shown.pressure(lower), less.join(" and ")) };
     if !least.is_finite() {
         return RuleResult::new(&RULE, Verdict::NotShown, String::new(), "No pressure was read in the hold.".to_owned());
     }
     // what lies within a millionth of the bound is the bound
     let result = if least >= bound * (1.0 - 1e-6) { Verdict::Pass } else { Verdict::Fail };
-    let margin = format!("{}\u{a0}{}", show(least - bound), unit.symbol());
+    let margin = shown.pressure(least - bound);
     let sentence = match result {
-        Verdict::Pass => format!("Never below {}\u{a0}{}; {asked} asked{less}.", show(least), unit.symbol()),
-        _ => format!("Fell to {}\u{a0}{}, below the {asked} that the governing part must see{less}.", show(least), unit.symbol()),
+        Verdict::Pass => format!("Never below {}; {asked} asked{less}.", shown.pressure(least)),
+        _ => format!("Fell to {}, below the {asked} that the governing part must see{less}.", shown.pressure(least)),
     };
     RuleResult::new(&RULE, result, margin, sentence)
 }

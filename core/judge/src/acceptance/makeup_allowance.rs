@@ -75,7 +75,7 @@ pub(crate) fn of_hold(case: &HoldCase, found: &Found, allowance: &MakeupAllowanc
 
 pub(super) fn check(case: &HoldCase, found: &Found, allowance: &MakeupAllowance) -> RuleResult {
     let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &allowance.origin, result, margin, sentence);
-    let flow = |v| flow(v, case.is_gas());
+    let flow = |v| flow(v, case);
     let Some(allowed) = of_hold(case, found, allowance) else {
         return new(Verdict::NotShown, String::new(), "No pressure was read in the hold, so no allowance follows.".to_owned());
     };
@@ -88,7 +88,7 @@ pub(super) fn check(case: &HoldCase, found: &Found, allowance: &MakeupAllowance)
         return new(Verdict::NotShown, String::new(), format!("{} allowed. {}{pumped}", flow(allowed), found.reasons.join(" ")));
     };
     let (lo, upper) = (leak.lo_m3_per_s, leak.upper_999_m3_per_s);
-    let between = flow_range(lo, leak.hi_m3_per_s, case.is_gas());
+    let between = flow_range(lo, leak.hi_m3_per_s, case);
     if lo > allowed {
         return new(
             Verdict::Fail,
@@ -97,7 +97,7 @@ pub(super) fn check(case: &HoldCase, found: &Found, allowance: &MakeupAllowance)
         );
     }
     if leak.is_lucky(allowed) {
-        return new(Verdict::NotShown, String::new(), format!("{}{pumped}", super::lucky(&leak, allowed, case.is_gas())));
+        return new(Verdict::NotShown, String::new(), format!("{}{pumped}", super::lucky(&leak, allowed, case)));
     }
     if leak.rules_out(allowed) {
         return new(

@@ -17,7 +17,6 @@ mod overshoot;
 mod owners_fall;
 mod pressure_band;
 mod pressure_fall;
-mod shown;
 mod soap_film;
 pub mod water_loss;
 mod whole_test;
@@ -237,11 +236,11 @@ fn sentence(line: ClaimLine, claimed: bool, verdict: Verdict, rules: &[RuleResul
     }
 }
 /// Why a record that seems to rule a loss out is not trusted to.
-fn lucky(leak: &Leak, loss: f64, gas: bool) -> String {
+fn lucky(leak: &Leak, loss: f64, case: &HoldCase) -> String {
     format!(
         "This record seems tight to {}, but a record by these instruments shows no less than {} as a rule, so it is not trusted to rule out {}: hold longer, or use a finer gauge or thermometer.",
-        flow(leak.upper_999_m3_per_s, gas),
-        flow(leak.detection_limit_m3_per_s, gas),
-        flow(loss, gas)
+        flow(leak.upper_999_m3_per_s, case),
+        flow(leak.detection_limit_m3_per_s, case),
+        flow(loss, case)
     )
 }

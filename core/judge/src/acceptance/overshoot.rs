@@ -1,6 +1,6 @@
 //! OVERSHOOT: the greatest pressure that the code names, over the whole test.
 
-use super::shown::Shown;
+use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use rules::accept::Overshoot;
@@ -25,11 +25,11 @@ pub(super) fn check(case: &HoldCase, asked: &Overshoot) -> RuleResult {
     }
     let shown = Shown::of(case);
     let bound = asked.most_pa.pa();
-    let allowed = shown.pressure(quantity::format::round_down(bound, 1e3));
+    let allowed = shown.down(bound);
     let result = if most <= bound * (1.0 + 1e-6) { Verdict::Pass } else { Verdict::Fail };
     let sentence = match result {
         Verdict::Pass => format!("Never above {} in the whole test; {allowed} allowed.", shown.pressure(most)),
         _ => format!("Rose to {}, above the {allowed} that the code allows: stop, and have it examined.", shown.pressure(most)),
     };
-    new(result, shown.signed(bound - most), sentence)
+    new(result, shown.pressure(bound - most), sentence)
 }

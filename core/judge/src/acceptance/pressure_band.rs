@@ -1,6 +1,6 @@
 //! HOLD-BAND: the pressure stays within a band about where the hold began; a gain fails as a loss does.
 
-use super::shown::Shown;
+use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Found, usable};
@@ -33,19 +33,19 @@ pub(super) fn check(case: &HoldCase, found: &Found, band: &PressureBand) -> Rule
     let slack = 1e-6 * first.abs();
     let room = [fall.map(|f| f - (first - least)), rise.map(|r| r - (most - first))].into_iter().flatten().fold(f64::INFINITY, f64::min);
     let edges = match (fall, rise) {
-        (Some(f), Some(r)) if (f - r).abs() < 1.0 => format!("±\u{a0}{}", shown.difference(f)),
-        (Some(f), Some(r)) => format!("−{} to +{}", shown.difference(f), shown.difference(r)),
-        (Some(f), None) => format!("−{}", shown.difference(f)),
-        (None, Some(r)) => format!("+{}", shown.difference(r)),
+        (Some(f), Some(r)) if (f - r).abs() < 1.0 => format!("±\u{a0}{}", shown.pressure(f)),
+        (Some(f), Some(r)) => format!("−{} to +{}", shown.pressure(f), shown.pressure(r)),
+        (Some(f), None) => format!("−{}", shown.pressure(f)),
+        (None, Some(r)) => format!("+{}", shown.pressure(r)),
         (None, None) => return new(Verdict::NotShown, String::new(), "The basis names a band without a figure.".to_owned()),
     };
     let moved = format!(
         "From {} it fell by {} and rose by {}",
         shown.pressure(first),
-        shown.difference(first - least),
-        shown.difference(most - first)
+        shown.pressure(first - least),
+        shown.pressure(most - first)
     );
     let result = if room >= -slack { Verdict::Pass } else { Verdict::Fail };
     let end = if result == Verdict::Pass { "within" } else { "outside" };
-    new(result, shown.signed(room), format!("{moved}: {end} the band of {edges}."))
+    new(result, shown.pressure(room), format!("{moved}: {end} the band of {edges}."))
 }

@@ -1,6 +1,6 @@
 //! HOLD-FALL: at most so much may be lost in so long.
 
-use super::shown::Shown;
+use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Found, usable};
@@ -37,12 +37,12 @@ pub(super) fn by(rule: &Rule, case: &HoldCase, found: &Found, fall: &PressureFal
     let shown = Shown::of(case);
     let fell = first.1 - read.iter().map(|r| r.1).fold(f64::INFINITY, f64::min);
     let room = most - fell;
-    let allowed = format!("{} in {} allowed", shown.difference(most), span(fall.within_s.s()));
+    let allowed = format!("{} in {} allowed", shown.pressure(most), span(fall.within_s.s()));
     if room < -1e-6 * first.1.abs() {
         return new(
             Verdict::Fail,
-            shown.signed(room),
-            format!("Fell by {} in {}; {allowed}.", shown.difference(fell), span(last.0 - case.hold_start_s)),
+            shown.pressure(room),
+            format!("Fell by {} in {}; {allowed}.", shown.pressure(fell), span(last.0 - case.hold_start_s)),
         );
     }
     // a reading somewhat before the end stands for it
@@ -53,11 +53,11 @@ pub(super) fn by(rule: &Rule, case: &HoldCase, found: &Found, fall: &PressureFal
             String::new(),
             format!(
                 "Fell by {} in {} so far; {allowed}: go on for {}.",
-                shown.difference(fell),
+                shown.pressure(fell),
                 span(last.0 - case.hold_start_s),
                 span(end - last.0)
             ),
         );
     }
-    new(Verdict::Pass, shown.signed(room), format!("Fell by {}; {allowed}.", shown.difference(fell)))
+    new(Verdict::Pass, shown.pressure(room), format!("Fell by {}; {allowed}.", shown.pressure(fell)))
 }

@@ -1,6 +1,6 @@
 //! WATER-LOSS and AIR-CHECK: water that belongs to a fall of pressure (EN 805).
 
-use super::shown::Shown;
+use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::{Event, EventKind, HoldCase};
 use crate::finding::{Found, usable};
@@ -77,7 +77,7 @@ fn held(case: &HoldCase, found: &Found, loss: &WaterLoss, rule: &Rule, kind: Eve
     let allowed = volume_allowed(loss, change);
     let result = if volume <= allowed { Verdict::Pass } else { Verdict::Fail };
     let shown = Shown::of(case);
-    let sentence = format!("{} {} for {}; {} allowed.", litres(volume), words.0, shown.difference(change), litres(allowed));
+    let sentence = format!("{} {} for {}; {} allowed.", litres(volume), words.0, shown.pressure(change), litres(allowed));
     new(result, litres(allowed - volume), sentence)
 }
 

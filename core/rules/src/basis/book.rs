@@ -151,7 +151,7 @@ impl Bases {
                 continue;
             }
             merge(&mut table, &chosen.set);
-            answers.push(Answer { question: choice.question.clone(), words: chosen.words.clone(), by_default });
+            answers.push(Answer { question: choice.question.clone(), words: chosen.words.to_string(), by_default });
         }
         // an option that breaks its entry cannot ship: a test makes every choice of every basis
         let entry = entry(table).map_err(|what| BasisError::Broken { basis: id.to_owned(), what })?;

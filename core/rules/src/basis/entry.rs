@@ -1,6 +1,7 @@
 //! One basis as its data file has it.
 
 use super::bound::{Base, Bound, Constant};
+use crate::say::Published;
 use crate::accept::{AirCheckAsked, ContractionAsked, ExpansionAsked, FallAsked, MakeupAsked, WaterLossAsked, WholeTestAsked};
 use crate::rule::{Cited, Standing};
 use quantity::Span;
@@ -14,7 +15,7 @@ pub struct BasisRule {
     /// Its id, the same string everywhere.
     pub id: String,
     /// What it says, in one sentence.
-    pub sentence: String,
+    pub sentence: Published,
     /// Clause; empty where none is known.
     #[serde(default)]
     pub clause: String,
@@ -326,7 +327,7 @@ pub struct ChoiceOption {
     /// Its key.
     pub key: String,
     /// In words.
-    pub words: String,
+    pub words: Published,
     /// What it changes in the entry.
     #[serde(default)]
     pub set: toml::Table,
@@ -401,13 +402,13 @@ pub struct Entry {
     pub sensitivity: Option<String>,
     /// Conditions, in sentences.
     #[serde(default)]
-    pub conditions: Vec<String>,
+    pub conditions: Vec<Published>,
     /// With liquid.
     pub liquid: Option<Pressures>,
     /// With gas.
     pub gas: Option<Pressures>,
     /// Why gas is refused.
-    pub forbids_gas: Option<String>,
+    pub forbids_gas: Option<Published>,
     /// True where a low gas test may come before the liquid although gas is refused for the test itself.
     #[serde(default)]
     pub low_gas: bool,

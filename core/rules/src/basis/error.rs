@@ -91,7 +91,7 @@ pub enum BasisError {
         /// the part
         tag: String,
         /// why
-        why: String,
+        why: TableError,
     },
     /// A part whose material must be known for the ratio of stresses.
     NoMaterial {
@@ -305,11 +305,11 @@ impl BasisError {
                 say.p(*piping),
                 say.up(*least)
             ),
-            Self::NoDesignTemperature => "the stress ratio needs the design temperature: give it in °C".to_owned(),
-            Self::NoStress { tag, why } => format!("{tag}: {why}"),
+            Self::NoDesignTemperature => "the stress ratio needs the design temperature: give it".to_owned(),
+            Self::NoStress { tag, why } => format!("{tag}: {}", why.say(say)),
             Self::NoMaterial { tag, kind, at } => format!(
-                "{tag}: the stress ratio at {:.0} °C needs the material of this {kind}: without it the test could be too low. Give the material",
-                at.c()
+                "{tag}: the stress ratio at {} needs the material of this {kind}: without it the test could be too low. Give the material",
+                say.temperature(*at)
             ),
             Self::NotDesign { tag, basis, multiplies } => format!(
                 "{tag} has a design pressure of its own, but {basis} multiplies the {multiplies}: leave the cell empty and give that figure on Prove"
@@ -320,9 +320,9 @@ impl BasisError {
                 say.p(*system)
             ),
             Self::LineHotter { tag, own, system } => format!(
-                "{tag} has a design temperature of {:.0} °C, above the {:.0} °C of the system: the system's figure is the highest of its lines. Raise it on Prove, or leave it empty there and give every part its own",
-                own.c(),
-                system.c()
+                "{tag} has a design temperature of {}, above the {} of the system: the system's figure is the highest of its lines. Raise it on Prove, or leave it empty there and give every part its own",
+                say.temperature(*own),
+                say.temperature(*system)
             ),
             Self::LineMissing { tag, column } => {
                 format!(
@@ -341,7 +341,8 @@ impl BasisError {
                 format!("{basis} holds up to {}, not for {}: take another basis", say.down(*most), say.p(*given))
             }
             Self::TemperatureOutside { basis, least_c, most_c, given, .. } => {
-                format!("{basis} holds from {least_c:.0} to {most_c:.0} °C, not at {:.0} °C: take another basis", given.c())
+                let at = |c: f64| say.temperature(Temperature::from_c(c));
+                format!("{basis} holds from {} to {}, not at {}: take another basis", at(*least_c), at(*most_c), say.temperature(*given))
             }
             Self::AbovePlate { working, plate } => format!(
                 "a working pressure of {} is above the {} on the plate: work at no more than the plate says",
@@ -362,7 +363,7 @@ impl BasisError {
                 say.p(*asked)
             ),
             Self::OnTopOfItself => "an owner's standard stands on top of a code, not of another owner's standard: name the code".to_owned(),
-            Self::Table(e) => e.to_string(),
+            Self::Table(e) => e.say(say),
         }
     }
 }

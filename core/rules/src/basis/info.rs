@@ -3,6 +3,7 @@
 use super::book::Bases;
 use super::entry::{Asked, BasisRule, Duty, Entry};
 use crate::rule::Standing;
+use crate::say::Say;
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -76,11 +77,11 @@ pub struct BasisInfo {
     pub on_top: bool,
 }
 
-fn rule(r: &BasisRule) -> RuleInfo {
-    RuleInfo { id: r.id.clone(), sentence: r.sentence.clone(), clause: r.clause.clone(), edition: r.edition.clone(), standing: r.standing }
+fn rule(r: &BasisRule, say: Say) -> RuleInfo {
+    RuleInfo { id: r.id.clone(), sentence: r.sentence.said(say), clause: r.clause.clone(), edition: r.edition.clone(), standing: r.standing }
 }
 
-fn info(e: &Entry) -> BasisInfo {
+fn info(e: &Entry, say: Say) -> BasisInfo {
     let asks_agreed = |p: &Option<super::entry::Pressures>| p.as_ref().is_some_and(|p| p.least.is_none());
     BasisInfo {
         id: e.id.clone(),
@@ -96,7 +97,7 @@ fn info(e: &Entry) -> BasisInfo {
         agreed_with_gas: asks_agreed(&e.gas),
         hold_floor_s: e.hold_floor(false).map(|h| h.s()),
         hold_floor_gas_s: e.hold_floor(true).map(|h| h.s()),
-        conditions: e.conditions.clone(),
+        conditions: e.conditions.iter().map(|c| c.said(say)).collect(),
         choices: e
             .choices
             .iter()
@@ -104,15 +105,15 @@ fn info(e: &Entry) -> BasisInfo {
                 key: c.key.clone(),
                 question: c.question.clone(),
                 only: c.only.clone(),
-                options: c.options.iter().map(|o| OptionInfo { key: o.key.clone(), words: o.words.clone() }).collect(),
+                options: c.options.iter().map(|o| OptionInfo { key: o.key.clone(), words: o.words.said(say) }).collect(),
             })
             .collect(),
-        rules: e.rules().into_iter().map(rule).collect(),
+        rules: e.rules().into_iter().map(|r| rule(r, say)).collect(),
         on_top: e.on_top,
     }
 }
 
-/// Every basis of the book.
-pub fn catalogue(bases: &Bases) -> Vec<BasisInfo> {
-    bases.all().map(|(e, _)| info(e)).collect()
+/// Every basis of the book, its figures in a person's units.
+pub fn catalogue(bases: &Bases, say: Say) -> Vec<BasisInfo> {
+    bases.all().map(|(e, _)| info(e, say)).collect()
 }

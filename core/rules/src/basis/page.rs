@@ -180,7 +180,7 @@ pub fn page(bases: &Bases) -> String {
     }
     out += "\n## What a project may lay down\n\nFrom `core/rules/data/schools.toml`; common practice, without a published source. Of the answers the first is the default; another needs a reason.\n\n";
     for s in crate::specification::schools() {
-        let answers: Vec<&str> = s.options.iter().map(|o| o.words.as_str()).collect();
+        let answers: Vec<&str> = s.options.iter().map(|o| &*o.words).collect();
         let _ = writeln!(out, "- `{}`, {}: {}", s.key, s.question, answers.join("; "));
     }
     out += "\n## Ways to test\n\nFrom `core/rules/data/methods.toml`, in the order of their rank; each but the first needs a reason.\n\n";

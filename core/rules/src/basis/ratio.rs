@@ -56,7 +56,7 @@ fn of_material(id: &str, tag: &str, basis: &Basis, entry: &Entry, library: &Libr
     let design = asked(basis.design_temperature_c.ok_or(BasisError::NoDesignTemperature)?);
     let m = library.material(id)?;
     let stress = |t| library.allowable(&entry.stress, m, t).map(|s| s.pa());
-    let refused = |e: TableError| BasisError::NoStress { tag: tag.to_owned(), why: e.to_string() };
+    let refused = |e: TableError| BasisError::NoStress { tag: tag.to_owned(), why: e };
     let at_test = stress(Temperature::from_c(20.0)).map_err(refused)?;
     let at_design = stress(design).map_err(refused)?;
     let value = at_test / at_design;

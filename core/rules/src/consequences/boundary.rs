@@ -35,10 +35,10 @@ fn thrust_line(f: &Facts, part: &Part) -> Option<Draft> {
     let line = |says: &str| Draft::new(&format!("thrust-{}", part.tag), "bound", &question, says).other(force, Dimension::ForceN);
     let short = part.restraint_n.filter(|r| *r < force).map(|r| {
         format!(
-            "The restraint of {} is designed for {:.1} kN and must take {:.1} kN: strengthen it, or blind off nearer.",
+            "The restraint of {} is designed for {} and must take {}: strengthen it, or blind off nearer.",
             part.tag,
-            r / 1e3,
-            force / 1e3
+            f.system.say().amount(r, Dimension::ForceN),
+            f.system.say().amount(force, Dimension::ForceN)
         )
     });
     let Some(soil) = f.system.site.soil_bearing_pa else {

@@ -76,7 +76,7 @@ pub(super) fn lines(f: &Facts) -> Vec<Draft> {
     .would_change("A lower column, or the high vent opened first.");
     let (why, trouble) = match weakest {
         Some((part, bears)) => {
-            let bar = |p| quantity::format::pressure_difference(p, quantity::PressureUnit::Bar, 2);
+            let bar = |p| f.system.say().change(p);
             let collapses = (bears < pulled * 2.0).then(|| {
                 format!("{} could collapse: it bears about {} of vacuum if perfectly round, and the column pulls {}. Open the high vent first, and prove it open.", part.tag, bar(bears), bar(pulled))
             });

@@ -1,23 +1,9 @@
 //! One answer in one line, with its figures apart so that a screen shows them in the reader's unit.
 
 use crate::derivation::{Amount, Derivation, Dimension};
+pub use quantity::show::Toward;
 use quantity::{GaugePressure, Length, PressureDifference, Span, Temperature, Volume, VolumeFlow};
 use serde::{Deserialize, Serialize};
-
-/// Which way a figure is rounded when it is shown.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Toward {
-    /// to the nearest
-    #[default]
-    Nearest,
-    /// up: what is needed
-    Up,
-    /// down: what is allowed
-    Down,
-    /// as it is named: the full scale of a gauge
-    AsNamed,
-}
 
 /// A figure of a line.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]

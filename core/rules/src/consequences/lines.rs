@@ -62,7 +62,7 @@ pub(crate) fn lines(system: &System, demand: &Demand, d: &Derived) -> Vec<(Line,
         schools()
             .iter()
             .filter(|s| s.sentence)
-            .map(|s| Draft::new(&format!("school-{}", s.key), &s.step, &s.question, system.specification.answer(&s.key).words.clone())),
+            .map(|s| Draft::new(&format!("school-{}", s.key), &s.step, &s.question, system.specification.answer(&s.key).words.said(system.say()))),
     );
     all.into_iter().map(Draft::done).collect()
 }
@@ -184,10 +184,10 @@ pub(super) fn blind_line(f: &Facts, part: &crate::part::Part) -> Option<Draft> {
     let (t, why) = blind::test_blank(d, p, material.yield_pa?, f.demand.gas);
     let trouble = part.wall_m.filter(|have| *have < t).map(|have| {
         format!(
-            "{} is {:.1} mm thick and needs {:.1} mm up to the stop line: take a thicker one.",
+            "{} is {} thick and needs {} up to the stop line: take a thicker one.",
             part.tag,
-            have.mm(),
-            quantity::format::round_up(t.mm(), 0.1)
+            f.system.say().size_down(have),
+            f.system.say().size_up(t)
         )
     });
     let line = Draft::new(

@@ -11,9 +11,9 @@ pub(super) fn line(f: &Facts) -> Draft {
     let usual = relief_by_rule(f.day.planned_pa, f.demand.gas, relief_school(f.system, f.demand));
     let capacity = f.system.site.pump_flow_m3_per_s.and_then(|pump| match f.system.site.relief_capacity_m3_per_s {
         Some(valve) if valve < pump => Some(format!(
-            "The valve passes {:.2} L/min and the pump brings {:.2} L/min: take a larger valve, or a smaller pump.",
-            valve.m3_per_s() * 6e4,
-            pump.m3_per_s() * 6e4
+            "The valve passes {} and the pump brings {}: take a larger valve, or a smaller pump.",
+            f.system.say().flow(valve),
+            f.system.say().flow(pump)
         )),
         _ => None,
     });

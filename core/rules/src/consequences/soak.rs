@@ -57,7 +57,7 @@ pub(super) fn lines(f: &Facts) -> Option<Draft> {
         .with("δ", "what may be left", Amount::new(REST_K, Dimension::TemperatureDifferenceK), "default, common practice")
         .would_change("Warmer water, wind, or a smaller bore.");
     let freezing = f.system.site.surroundings_c.filter(|s| f.system.liquid.is_none() && s.c() < 2.0).map(|s| {
-        format!("The surroundings are at {:.0} °C: water freezes in small bores and drains. Add no antifreeze that the basis does not know; wait, warm, or test with something else.", s.c())
+        format!("The surroundings are at {}: water freezes in small bores and drains. Add no antifreeze that the basis does not know; wait, warm, or test with something else.", f.system.say().temperature(s))
     });
     if time.s() <= 0.0 {
         let line = Draft::new("soak", "fill", "Is it warm enough?", "Yes: water and surroundings are {0} apart.")
@@ -66,10 +66,10 @@ pub(super) fn lines(f: &Facts) -> Option<Draft> {
     }
     let long = (time > LONG).then(|| "That is more than a day: warm the water to the surroundings instead.".to_owned());
     let says = if known {
-        "Wait: {0} for {1} to 1 K, in still air."
+        "Wait: {0} for {1} to {2}, in still air."
     } else {
-        "{0} for {1} to 1 K, in still air; give the temperatures of source and surroundings."
+        "{0} for {1} to {2}, in still air; give the temperatures of source and surroundings."
     };
-    let line = Draft::new("soak", "fill", "Is it warm enough?", says).time(time).other(apart, Dimension::TemperatureDifferenceK);
+    let line = Draft::new("soak", "fill", "Is it warm enough?", says).time(time).other(apart, Dimension::TemperatureDifferenceK).other(REST_K, Dimension::TemperatureDifferenceK);
     Some(line.trouble(freezing.or(long)).why(why))
 }

@@ -28,7 +28,7 @@ pub enum TableError {
         table: String,
     },
     /// Temperature outside the table.
-    #[error("{what} has values from −29 to {most_c:.0} °C only, not at {asked_c:.0} °C: the table is never extrapolated")]
+    #[error("{}", self.say(crate::say::Say::default()))]
     OutsideTable {
         /// the material or flange
         what: String,
@@ -85,4 +85,17 @@ pub enum TableError {
         /// the value
         value: String,
     },
+}
+
+impl TableError {
+    /// What is wrong and what to do, in a person's units.
+    pub fn say(&self, say: crate::say::Say) -> String {
+        let at = |c: f64| say.temperature(quantity::Temperature::from_c(c));
+        match self {
+            Self::OutsideTable { what, asked_c, most_c } => {
+                format!("{what} has values from {} to {} only, not at {}: the table is never extrapolated", at(-29.0), at(*most_c), at(*asked_c))
+            }
+            other => other.to_string(),
+        }
+    }
 }

@@ -79,7 +79,7 @@ pub(super) fn value(part: &Part, ground: &Ground) -> Result<Option<GaugePressure
 
 pub(super) fn why(part: &Part, ground: &Ground, pressure: GaugePressure) -> Derivation {
     let (factor, by) = factor(part, ground);
-    let source = if part.rating_pa.is_some() { "as entered, from the maker" } else { "rating of its class at 38 °C" };
+    let source = if part.rating_pa.is_some() { "as entered, from the maker" } else { "cold rating of its class" };
     Derivation::new("greatest pressure on the closed seat", &RULE, Amount::gauge(pressure), "p = f · rating")
         .with("f", "factor on the rating", Amount::number(factor), by)
         .with("rating", "rating of the seat", Amount::gauge(pressure.times(1.0 / factor)), source)

@@ -34,5 +34,5 @@ pub(super) fn why(part: &Part, pressure: GaugePressure) -> Derivation {
 }
 
 pub(super) const fn words(part: &Part) -> &'static str {
-    if part.rating_pa.is_some() { "rating of the joint" } else { "push-on joint, 350 psi" }
+    if part.rating_pa.is_some() { "rating of the joint" } else { "push-on joint, as they are rated" }
 }

@@ -19,7 +19,8 @@ use crate::derivation::Derivation;
 use crate::library::TableError;
 use crate::part::{Part, PartKind};
 use crate::rule::Rule;
-use quantity::GaugePressure;
+use crate::say::Say;
+use quantity::{GaugePressure, Length, Temperature};
 use std::borrow::Cow;
 
 /// Rules of the limits.
@@ -123,7 +124,7 @@ pub enum LimitError {
         field: &'static str,
     },
     /// A wall that does not fit its diameter.
-    #[error("{tag}: a wall of {wall_mm:.2} mm does not fit an outside diameter of {diameter_mm:.1} mm; check both")]
+    #[error("{}", self.say(Say::default()))]
     WallTooThick {
         /// the part
         tag: String,
@@ -155,7 +156,7 @@ pub enum LimitError {
         ask: String,
     },
     /// Warmer than the plastic's table.
-    #[error("{tag}: at {at_c:.0} °C {source}: cool it, or take another pipe")]
+    #[error("{}", self.say(Say::default()))]
     Warm {
         /// the part
         tag: String,
@@ -165,7 +166,7 @@ pub enum LimitError {
         source: TableError,
     },
     /// A table lacks it.
-    #[error("{tag}: {source}")]
+    #[error("{}", self.say(Say::default()))]
     Table {
         /// the part
         tag: String,
@@ -175,6 +176,22 @@ pub enum LimitError {
 }
 
 impl LimitError {
+    /// What is wrong and what to do, in a person's units.
+    pub fn say(&self, say: Say) -> String {
+        match self {
+            Self::WallTooThick { tag, wall_mm, diameter_mm } => format!(
+                "{tag}: a wall of {} does not fit an outside diameter of {}; check both",
+                say.length(Length::from_mm(*wall_mm)),
+                say.length(Length::from_mm(*diameter_mm))
+            ),
+            Self::Warm { tag, at_c, source } => {
+                format!("{tag}: at {} {}: cool it, or take another pipe", say.temperature(Temperature::from_c(*at_c)), source.say(say))
+            }
+            Self::Table { tag, source } => format!("{tag}: {}", source.say(say)),
+            Self::NothingKnown { .. } | Self::NotCalculated { .. } | Self::Seat { .. } => self.to_string(),
+        }
+    }
+
     /// The field to mend.
     pub fn field(&self) -> &'static str {
         match self {

@@ -125,9 +125,9 @@ async fn a_main_that_creeps_is_held_from_its_quick_fall() -> Result<()> {
     let creep = |over: f64, since: f64| 0.043 * (over / since).ln_1p();
     let planned = 9.0;
     run.read([(30, planned), (45, planned - 0.1), (60, planned)]).await?;
-    assert!(run.told().await?.contains("The wait of 1\u{a0}h starts then"), "{}", run.told().await?);
+    assert!(run.told().await?.contains("it starts the wait of 1\u{a0}h"), "{}", run.told().await?);
     run.book(&[(61, "pump_off")]).await?;
-    assert!(run.told().await?.contains("lower it quickly by 10 to 15 %"), "{}", run.told().await?);
+    assert!(run.told().await?.contains("lower it quickly by 10 to 15\u{a0}%"), "{}", run.told().await?);
     let waited = |m: i64| planned * (1.0 - creep(m as f64, 31.0));
     run.read((0..=60).step_by(5).map(|m| (61 + m, waited(m)))).await?;
     let bleed = json!({ "kind": "bleed", "at": at(run.start + Duration::minutes(122)), "note": "", "volume_m3": 0.0015 });

@@ -138,7 +138,7 @@ async fn a_release_is_withdrawn_when_its_window_moves() -> Result<()> {
         "{}",
         view["derived"]["upper_shown_pa"]
     );
-    assert!(warned.contains("go no higher before the engineer") && warned.contains("29.07"), "{warned}");
+    assert!(warned.contains("Go no higher before the engineer") && warned.contains("29.07"), "{warned}");
     fixtures::event(&supervisor, &running, run_start, 10, "step_reached").await?;
     site.stop().await
 }

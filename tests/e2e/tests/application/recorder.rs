@@ -274,7 +274,7 @@ async fn practice_is_a_copy_that_reaches_no_record() -> Result<()> {
     assert!(sentence.contains("is to be reached: pump on"), "{sentence}");
     let view = reader.get(&format!("/packs/{copy}")).await?;
     let objection = view["attempts"][0]["sign_objection"].as_str().unwrap_or_default();
-    assert!(objection.contains("practice on a simulated system: it is never signed"), "{objection}");
+    assert!(objection.contains("practice on a simulated system, which is never signed"), "{objection}");
     let after = supervisor.get(&format!("/packs/{original}")).await?;
     assert_eq!(before["attempts"][0]["events"], after["attempts"][0]["events"]);
     assert_eq!((before["version"].clone(), before["boundary"].clone()), (after["version"].clone(), after["boundary"].clone()));

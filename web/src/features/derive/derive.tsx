@@ -7,13 +7,12 @@ import { Follows, Objections } from "../../follows";
 import { GasPictures } from "../../pictures/energy";
 import { JointFields, PlanFields, SiteFields, usePlanDraft } from "../../planning";
 import { Button, Heading, Lead, Note, Page, Problem, Rows, Section, TextInput } from "../../ui";
-import { span } from "../../units/amount";
-import { decimalsFor, figure, fineDivision, SYMBOL, toPa, useUnit, withUnit } from "../../units/pressure";
 import { Why } from "../../why";
 import { PartsEditor } from "./parts-editor";
 import { PartsTable } from "./parts-table";
 import { Touched } from "./touched";
 import { WhatIf } from "./what-if";
+import { toPa, useFigures } from "../../units";
 
 export function Derive() {
   const pack = usePack();
@@ -60,17 +59,17 @@ export function Derive() {
 
 function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) {
   const pack = usePack();
-  const { unit } = useUnit(pack.unit);
+  const show = useFigures(pack);
+  const unit = show.unit;
   const empty = emptyWindow(derived);
   const planned = (empty ? null : derived.day?.planned_pa) ?? derived.lower_readable_pa;
   const [gauge, setGauge] = useState(planned);
   const [typed, setTyped] = useState<string | null>(null);
   const [bad, setBad] = useState("");
   useEffect(() => setGauge(planned), [planned]);
-  const decimals = decimalsFor(pack.gauge.division_pa, unit);
   const missed = derived.parts.filter((p) => gauge < p.gauge_lower_pa - 1 || gauge > p.gauge_upper_pa + 1);
-  const lower = figure(derived.lower_readable_pa, unit, decimals, "up");
-  const upper = withUnit(derived.upper_shown_pa, unit, decimalsFor(fineDivision(pack.gauge.division_pa), unit), "down");
+  const lower = show.n(derived.lower_readable_pa, "up");
+  const upper = show.p(derived.upper_shown_pa, "down");
   const asks = derived.parts.find((p) => p.tag === derived.lower_part);
   const bears = derived.parts.find((p) => p.tag === derived.upper_part);
   const type = (text: string) => {
@@ -98,14 +97,14 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
       ) : (
         <Lead>
           {asks
-            ? `${derived.lower_part} at ${asks.elevation_m} m${asks.design_pa != null ? `, whose line is rated ${withUnit(asks.design_pa, unit, decimals)},` : ""} asks the most`
+            ? `${derived.lower_part} at ${show.height(asks.elevation_m)}${asks.design_pa != null ? `, whose line is rated ${show.free(asks.design_pa)},` : ""} asks the most`
             : `The basis asks it of the gauge itself, ${derived.lower_part}`}
-          ; {derived.upper_part} at {bears?.elevation_m} m bears the least.{" "}
+          ; {derived.upper_part} at {show.height(bears?.elevation_m ?? 0)} bears the least.{" "}
           {(derived.objections ?? []).length ? (
             "Nobody raises it before what stands below is cleared."
           ) : (
             <>
-              {derived.medium === "liquid" ? "Pump" : "Go"} to {withUnit(planned, unit, decimals)}.
+              {derived.medium === "liquid" ? "Pump" : "Go"} to {show.p(planned)}.
             </>
           )}
         </Lead>
@@ -123,13 +122,13 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
               <TextInput
                 id="what-if"
                 inputMode="decimal"
-                value={typed ?? figure(gauge, unit, decimals)}
+                value={typed ?? show.n(gauge)}
                 onChange={(e) => type(e.target.value)}
                 onBlur={() => setTyped(null)}
                 aria-describedby="what-if-says"
               />
             </span>
-            {SYMBOL[unit]}
+            {show.symbol}
             {gauge !== planned ? (
               <button type="button" className="border-0 bg-transparent p-0 text-water underline" onClick={() => setGauge(planned)}>
                 {empty ? "back to the least" : "back to planned"}
@@ -149,11 +148,11 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
         <p id="what-if-says" role="status" className={`m-0 text-sm font-semibold ${missed.length ? "text-danger" : "text-ink"}`}>
           {bad ||
             (missed.length
-              ? `At ${withUnit(gauge, unit, decimals)} the column misses ${missed
+              ? `At ${show.p(gauge)} the column misses ${missed
                   .slice(0, 6)
                   .map((p) => `${p.tag} (${gauge < p.gauge_lower_pa ? "too little" : "too much"})`)
                   .join(", ")}${missed.length > 6 ? ` and ${missed.length - 6} more` : ""}.`
-              : `At ${withUnit(gauge, unit, decimals)} every part is between its marks.`)}
+              : `At ${show.p(gauge)} every part is between its marks.`)}
         </p>
       </div>
       {derived.cautions.length ? (
@@ -207,7 +206,7 @@ const Below = memo(function Below({ derived, version }: { derived: Derived; vers
 /** Takes the working pressure down to what the worn wall bears; relief, switch and tag follow from it on Prove and Restore. */
 function Derate({ to }: { to: number }) {
   const pack = usePack();
-  const { unit } = useUnit(pack.unit);
+  const show = useFigures(pack);
   const draft = usePlanDraft();
   const basis = draft.draft.basis;
   const field = basis.working_pressure_pa != null ? "working_pressure_pa" : basis.allowable_pressure_pa != null ? "allowable_pressure_pa" : "design_pressure_pa";
@@ -217,14 +216,14 @@ function Derate({ to }: { to: number }) {
     <div className="flex flex-wrap items-center gap-3" data-derate>
       {set && draft.dirty ? (
         <Button kind="main" onClick={() => void draft.save()}>
-          Save {withUnit(to, unit, 1, "down")} as its working pressure
+          Save {show.free(to, "down")} as its working pressure
         </Button>
       ) : (
         <Button
           kind="main"
           onClick={() => draft.set({ basis: { ...basis, [field]: to, agreed_pressure_pa: null }, derating: draft.draft.derating ?? { valve: "", switch: "", tag: "" } })}
         >
-          Derate to {withUnit(to, unit, 1, "down")}
+          Derate to {show.free(to, "down")}
         </Button>
       )}
       <span className="text-sm text-soft">
@@ -252,32 +251,25 @@ function Proposal({ proposal }: { proposal: NonNullable<Derived["proposal"]> }) 
 
 function Day({ derived }: { derived: Derived }) {
   const pack = usePack();
-  const { unit } = useUnit(pack.unit);
-  const d = decimalsFor(pack.gauge.division_pa, unit);
-  const fine = decimalsFor(fineDivision(pack.gauge.division_pa), unit);
+  const show = useFigures(pack);
   const day = emptyWindow(derived) ? null : derived.day;
   const touched = new Set((derived.touched ?? []).flatMap((t) => t.figures));
   const rows: [string, string, string][] = [
-    ["asked by the basis", withUnit(derived.required_pa, unit, fine, "up"), "required"],
-    [day ? "lower bound at the gauge" : "asked at least, at the gauge", withUnit(derived.lower_readable_pa, unit, d, "up"), "lower"],
-    [day ? "upper bound at the gauge" : "borne at most, at the gauge", withUnit(derived.upper_shown_pa, unit, fine, "down"), "upper"],
+    ["asked by the basis", show.free(derived.required_pa, "up"), "required"],
+    [day ? "lower bound at the gauge" : "asked at least, at the gauge", show.p(derived.lower_readable_pa, "up"), "lower"],
+    [day ? "upper bound at the gauge" : "borne at most, at the gauge", show.p(derived.upper_shown_pa, "down"), "upper"],
   ];
   if (day) {
     rows.push(
-      ["planned pressure", withUnit(day.planned_pa, unit, d), "planned"],
-      ["look at joints at", withUnit(day.look_pa, unit, d), "look"],
-      ["alarm", withUnit(day.alarm_pa, unit, d, "down"), "alarm"],
-      ["stop line", withUnit(day.stop_line_pa, unit, d, "down"), "stop-line"],
+      ["planned pressure", show.p(day.planned_pa), "planned"],
+      ["look at joints at", show.p(day.look_pa), "look"],
+      ["alarm", show.p(day.alarm_pa, "down"), "alarm"],
+      ["stop line", show.p(day.stop_line_pa, "down"), "stop-line"],
     );
-    if (day.relief_set_pa != null) rows.push(["relief set", withUnit(day.relief_set_pa, unit, d, "down"), "relief"]);
+    if (day.relief_set_pa != null) rows.push(["relief set", show.p(day.relief_set_pa, "down"), "relief"]);
   }
-  if (derived.gauge_offer)
-    rows.push([
-      "gauge, full scale",
-      `${figure(derived.gauge_offer.least_pa, unit, Math.min(d, 1), "up")} to ${withUnit(derived.gauge_offer.most_pa, unit, Math.min(d, 1), "down")}`,
-      "gauge-range",
-    ]);
-  rows.push(["hold at least", span(derived.hold_floor_s), "hold"]);
+  if (derived.gauge_offer) rows.push(["gauge, full scale", `${show.named(derived.gauge_offer.least_pa)} to ${show.named(derived.gauge_offer.most_pa)}`, "gauge-range"]);
+  rows.push(["hold at least", show.of(derived.hold_floor_s, "time_s"), "hold"]);
   return (
     <Section title={day ? "The day's pressures at the gauge" : "What asks and what bears, at the gauge"}>
       <Rows columns={["figure", "value", "why"]}>

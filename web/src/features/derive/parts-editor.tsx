@@ -1,11 +1,11 @@
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
-import { type GridRow, http, isOutrun, look, type Schema, sentence, UNIT_HEADER } from "../../api/client";
+import { type GridRow, http, isOutrun, look, type Schema, sentence, UNITS_HEADER } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { Button, Problem } from "../../ui";
-import { SYMBOL, useUnit } from "../../units/pressure";
-import { blankRow, isBlank, putIn, withUnits } from "./grid-rows";
+import { asStored, besideColumn, blankRow, isBlank, named, putIn, withUnits } from "./grid-rows";
 import { AskColumns, Preview } from "./parts-preview";
 import { Gap, useSeenRows } from "./seen-rows";
+import { useFigures } from "../../units";
 
 type Fate = Schema["PartsFate"];
 const HINTS: Record<string, string> = {
@@ -20,20 +20,6 @@ const HINTS: Record<string, string> = {
   rating: "80",
   limit: "66",
   volume: "2.4 L",
-};
-const UNITS: Record<string, string> = {
-  height: "m",
-  "to height": "m",
-  wall: "mm",
-  "wall before": "mm",
-  length: "m",
-  volume: "m³",
-  seal: "mm",
-  restraint: "kN",
-  bend: "°",
-  corrosion: "mm",
-  "design temperature": "°C",
-  "years between": "years",
 };
 /** Columns that most systems leave empty; shown where one is filled, or when asked for. */
 const SELDOM: readonly string[] = [
@@ -84,16 +70,22 @@ interface Brought {
 export function PartsEditor({ onDone }: { onDone: () => void }) {
   const pack = usePack();
   const actions = usePackActions();
-  const { unit, symbol } = useUnit(pack.unit);
+  const show = useFigures(pack);
+  const { unit, symbol } = show;
   const columns = pack.columns;
   // what was stored bare before units were kept meant bar
-  const [rows, setRows] = useState<GridRow[]>(() => (pack.rows.length ? withUnits(pack.rows, pack.pressure_columns, "bar") : [blankRow(), blankRow(), blankRow()]));
-  const typedIn = useRef(unit);
+  const [rows, setRows] = useState<GridRow[]>(() =>
+    pack.rows.length ? asStored(withUnits(pack.rows, pack.pressure_columns, "bar"), show) : [blankRow(), blankRow(), blankRow()],
+  );
+  const typedIn = useRef(show);
   useEffect(() => {
     const before = typedIn.current;
-    typedIn.current = unit;
-    if (before !== unit) setRows((all) => withUnits(all, pack.pressure_columns, before));
-  }, [unit, pack.pressure_columns]);
+    typedIn.current = show;
+    if (before === show) return;
+    // what was typed bare keeps the unit under which it was typed
+    const beside = (c: string) => besideColumn(c, before);
+    setRows((all) => asStored(named(before.unit === show.unit ? all : withUnits(all, pack.pressure_columns, before.unit), beside), show));
+  }, [show, pack.pressure_columns]);
   // the rows on which the typing began; a newer version with the same rows is no change to these
   const [base, setBase] = useState(pack);
   if (base.version !== pack.version && JSON.stringify(base.rows) === JSON.stringify(pack.rows)) setBase(pack);
@@ -106,7 +98,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
   const shown = columns.filter((c) => more || !SELDOM.includes(c) || rows.some((r) => (r.typed[c] ?? "").trim() !== ""));
   const seen = useSeenRows(rows.length, grid, ROW);
   const filled = rows.filter((r) => !isBlank(r));
-  const beside = (c: string) => (pack.pressure_columns.includes(c) ? symbol : UNITS[c]);
+  const beside = (c: string) => (pack.pressure_columns.includes(c) ? symbol : besideColumn(c, show));
   const against = objectionsByCell(pack);
 
   // each row's fate, a moment after the typing stops
@@ -115,7 +107,11 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     if (held.length === 0) return setFate(null);
     const later = setTimeout(async () => {
       try {
-        const { data } = await http.POST("/api/v1/packs/{id}/parts/check", { params: { path: { id: pack.id } }, headers: { [UNIT_HEADER]: unit }, body: { rows: held } });
+        const { data } = await http.POST("/api/v1/packs/{id}/parts/check", {
+          params: { path: { id: pack.id } },
+          headers: { [UNITS_HEADER]: unit },
+          body: { rows: named(held, (c) => besideColumn(c, show)) },
+        });
         if (data) setFate(data);
       } catch {
         // the server cannot be reached: the rows are checked again when they are saved
@@ -123,7 +119,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
       }
     }, 350);
     return () => clearTimeout(later);
-  }, [rows, pack.id, unit]);
+  }, [rows, pack.id, unit, show]);
 
   const set = (r: number, c: string, text: string) => setRows((all) => all.map((row, i) => (i === r ? { ...row, typed: { ...row.typed, [c]: text } } : row)));
   const bring = async (name: string, blob: Blob, at: number | null, from: string, names?: string[]) => {
@@ -150,7 +146,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     setProblem("");
     setSaving(true);
     try {
-      await actions.parts(filled, unit, base.version);
+      await actions.parts(named(filled, beside), unit, base.version);
       onDone();
     } catch (e) {
       const theirs = isOutrun(e) ? await actions.newest() : null;
@@ -258,7 +254,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
         <AskColumns
           name={brought.name}
           first={brought.fate.first_line ?? []}
-          columns={columns.map((c) => [c, pack.pressure_columns.includes(c) ? `${c} [${SYMBOL[unit]}]` : c] as const)}
+          columns={columns.map((c) => [c, pack.pressure_columns.includes(c) ? `${c} [${show.symbol}]` : c] as const)}
           from={brought.from}
           onClose={() => setBrought(null)}
           onChosen={(names) => void bring(brought.name, brought.blob, brought.at, brought.from, names)}

@@ -2,9 +2,9 @@ import { useMemo, useRef, useState } from "react";
 import type { Derived } from "../../api/client";
 import { usePack } from "../../api/pack";
 import { Section } from "../../ui";
-import { decimalsFor, figure, fineDivision, useUnit } from "../../units/pressure";
 import { Why } from "../../why";
 import { Gap, useSeenRows } from "./seen-rows";
+import { useFigures } from "../../units";
 
 type Part = Derived["parts"][number];
 
@@ -34,9 +34,8 @@ function sorted(parts: readonly Part[], order: Order, lower: number, upper: numb
 /** Every part with its bounds, its distance from both at the reading shown above, and what sets its limit. Thousands stay quick: only what is seen is drawn. */
 export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gaugePa: number; edit: React.ReactNode }) {
   const pack = usePack();
-  const { unit, symbol } = useUnit(pack.unit);
-  const d = decimalsFor(pack.gauge.division_pa, unit);
-  const fine = decimalsFor(fineDivision(pack.gauge.division_pa), unit);
+  const show = useFigures(pack);
+  const { symbol } = show;
   const [order, setOrder] = useState<Order>("governs");
   // only the order by room follows the reading
   const at = order === "room" ? gaugePa : 0;
@@ -85,15 +84,15 @@ export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gauge
                   <td className="max-w-[14rem] truncate pr-3" title={p.tag}>
                     {p.tag} <span className="font-normal text-soft">{p.kind}</span>
                   </td>
-                  <td className="num pr-3">{Number(p.elevation_m.toFixed(2))} m</td>
-                  {lines ? <td className="num pr-3">{p.design_pa == null ? "" : figure(p.design_pa, unit, d)}</td> : null}
-                  <td className="num pr-3">{figure(p.required_pa, unit, d, "up")}</td>
-                  <td className="num pr-3">{figure(p.limit_pa, unit, d, "down")}</td>
+                  <td className="num pr-3">{show.height(p.elevation_m)}</td>
+                  {lines ? <td className="num pr-3">{p.design_pa == null ? "" : show.freeN(p.design_pa)}</td> : null}
+                  <td className="num pr-3">{show.freeN(p.required_pa, "up")}</td>
+                  <td className="num pr-3">{show.freeN(p.limit_pa, "down")}</td>
                   <td className="num pr-3">
-                    {figure(p.gauge_lower_pa, unit, d, "up")} … {figure(p.gauge_upper_pa, unit, fine, "down")}
+                    {show.n(p.gauge_lower_pa, "up")} … {show.n(p.gauge_upper_pa, "down")}
                   </td>
                   <td className={`num pr-3 ${low < -1 || high < -1 ? "font-semibold text-danger" : ""}`}>
-                    {figure(low, unit, fine, "down")} / {figure(high, unit, fine, "down")}
+                    {show.n(low, "down")} / {show.n(high, "down")}
                   </td>
                   <td className="pr-3 font-normal whitespace-nowrap" title={p.limit_words}>
                     {p.limit_words} <Why figure={`part:${p.tag}`} />

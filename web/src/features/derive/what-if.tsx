@@ -5,14 +5,14 @@ import { PRESSURES } from "../../basis";
 import { emptyWindow } from "../../api/window";
 import { Measured } from "../../planning";
 import { Button, Field, Section, TextInput } from "../../ui";
-import { decimalsFor, fineDivision, SYMBOL, toPa, useUnit, withUnit } from "../../units/pressure";
+import { useFigures } from "../../units";
 
 type Would = Schema["WhatWould"];
 
 /** What another pressure, height, temperature or a part left out would give; nothing of it is stored. */
 export function WhatIf({ derived }: { derived: Derived }) {
   const pack = usePack();
-  const { unit } = useUnit(pack.unit);
+  const show = useFigures(pack);
   const [plan, setPlan] = useState<Plan>(pack.plan);
   const [without, setWithout] = useState<string[]>([]);
   const [tag, setTag] = useState("");
@@ -33,9 +33,7 @@ export function WhatIf({ derived }: { derived: Derived }) {
     }, 300);
     return () => clearTimeout(later);
   }, [plan, without, same, pack.id]);
-  const d = decimalsFor(pack.gauge.division_pa, unit);
-  const fine = decimalsFor(fineDivision(pack.gauge.division_pa), unit);
-  const range = (x: Derived) => `${withUnit(x.lower_readable_pa, unit, d, "up")} to ${withUnit(x.upper_shown_pa, unit, fine, "down")}`;
+  const range = (x: Derived) => `${show.p(x.lower_readable_pa, "up")} to ${show.p(x.upper_shown_pa, "down")}`;
   const asked = PRESSURES.filter(([, field]) => pack.plan.basis[field] != null);
   const next = would?.derived;
   const stops = would?.derived ? emptyWindow(would.derived) : (would?.refusal?.sentence ?? "");
@@ -46,7 +44,7 @@ export function WhatIf({ derived }: { derived: Derived }) {
     : stops
       ? stops
       : next
-        ? `It would be ${range(next)}, planned ${withUnit(next.day?.planned_pa ?? next.lower_readable_pa, unit, d)}; now ${now}. ${next.lower_part} would ask the most, ${next.upper_part} bear the least.`
+        ? `It would be ${range(next)}, planned ${show.p(next.day?.planned_pa ?? next.lower_readable_pa)}; now ${now}. ${next.lower_part} would ask the most, ${next.upper_part} bear the least.`
         : "";
   return (
     <Section title="What if" aside="nothing here is stored">
@@ -54,14 +52,19 @@ export function WhatIf({ derived }: { derived: Derived }) {
         {asked.map(([, field, label]) => (
           <Measured
             key={field}
-            label={`${label}, ${SYMBOL[unit]}`}
+            label={label}
+            dimension="gauge_pressure_pa"
             value={plan.basis[field]}
-            factor={toPa(1, unit)}
             onChange={(v) => setPlan({ ...plan, basis: { ...plan.basis, [field]: v } })}
           />
         ))}
-        <Measured label="Height of the gauge, m" value={plan.gauge_elevation_m} onChange={(v) => setPlan({ ...plan, gauge_elevation_m: v ?? 0 })} />
-        <Measured label="Temperature at the test, °C" value={plan.water_temperature_c} onChange={(v) => setPlan({ ...plan, water_temperature_c: v ?? 15 })} />
+        <Measured label="Height of the gauge" dimension="length_m" value={plan.gauge_elevation_m} onChange={(v) => setPlan({ ...plan, gauge_elevation_m: v ?? 0 })} />
+        <Measured
+          label="Temperature at the test"
+          dimension="temperature_c"
+          value={plan.water_temperature_c}
+          onChange={(v) => setPlan({ ...plan, water_temperature_c: v ?? 15 })}
+        />
         <Field label="Leave out a part">
           {(ids) => (
             <TextInput

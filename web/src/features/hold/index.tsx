@@ -9,8 +9,8 @@ import { HoldChart } from "../../pictures/hold-chart";
 import { decode, extended } from "../../pictures/series";
 import { Follows } from "../../follows";
 import { Button, Heading, Lead, LinkButton, Note, Page, Rows, Section, useKey } from "../../ui";
-import { leakRate } from "../../units/amount";
-import { decimalsFor, figure, SYMBOL, useUnit } from "../../units/pressure";
+import { type Figures, useFigures } from "../../units";
+import { clockOf } from "../../api/zone";
 
 type Offered = Parameters<typeof EventButtons>[0]["events"];
 
@@ -30,7 +30,7 @@ const AFTER_IT: Offered = [
 export function Hold() {
   const pack = usePack();
   const attempt = useAttempt();
-  const { unit } = useUnit(pack.unit);
+  const show = useFigures(pack);
   const { view: live, trail } = useLive();
   const [leak, setLeak] = useState(false);
   const [look, setLook] = useState(false);
@@ -80,7 +80,7 @@ export function Hold() {
               {whole ? "zoom to the hold" : "show the whole run"}
             </button>
           </div>
-          <HoldChart view={hold.data} series={series} judgement={judgement} unit={unit} divisionPa={pack.gauge.division_pa} whole={whole || !started} />
+          <HoldChart view={hold.data} series={series} judgement={judgement} show={show} divisionPa={pack.gauge.division_pa} whole={whole || !started} />
         </div>
       ) : null}
       <div className="grid items-start gap-6 min-[1100px]:grid-cols-2">
@@ -107,7 +107,7 @@ export function Hold() {
       ) : null}
       <div className="grid items-start gap-6 min-[1100px]:grid-cols-2">
         <WhatHappened events={attempt.events} />
-        {hold.data ? <ReadingsTable view={hold.data} unit={unit} division={pack.gauge.division_pa} /> : null}
+        {hold.data ? <ReadingsTable view={hold.data} show={show} /> : null}
       </div>
       <TypedReadings attempt={attempt.id} may={pack.may.book && !attempt.frozen} />
       <Follows steps={["hold"]} />
@@ -117,11 +117,13 @@ export function Hold() {
 
 /** What is waited for now: the end of the hold, the moment at which the question is settled, the lower bound. */
 function Now({ live, attempt, view }: { live: LiveView | null; attempt: Attempt; view: Schema["HoldView"] | undefined }) {
-  const at = (s: number) => new Date(Date.parse(attempt.released_at) + s * 1000).toISOString().slice(11, 16);
+  const at = (s: number) => clockOf(Date.parse(attempt.released_at) + s * 1000);
   const minutes = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, "0")}`;
   const left = live?.countdown?.left_s;
   const stale = notNow(useLive(), usePack().gauge.tag);
-  const gas = usePack().plan.basis.medium !== "liquid";
+  const pack = usePack();
+  const show = useFigures(pack);
+  const flow = (q: number) => show.of(q, pack.plan.basis.medium !== "liquid" ? "normal_leak_m3_per_s" : "leak_m3_per_s");
   const holding = !attempt.events.some((e) => e.kind === "hold_ended");
   return (
     <p className="m-0 flex flex-wrap gap-x-6 gap-y-1 text-base" data-now>
@@ -133,9 +135,9 @@ function Now({ live, attempt, view }: { live: LiveView | null; attempt: Attempt;
       ) : null}
       {holding && attempt.judgement?.found.leak ? (
         <span data-limit>
-          can show <strong className="num">{leakRate(attempt.judgement.found.leak.detection_limit_m3_per_s, gas)}</strong> so far
+          can show <strong className="num">{flow(attempt.judgement.found.leak.detection_limit_m3_per_s)}</strong> so far
           {attempt.judgement.found.planned_limit_m3_per_s != null ? (
-            <span className="text-soft">, planned {leakRate(attempt.judgement.found.planned_limit_m3_per_s, gas)}</span>
+            <span className="text-soft">, planned {flow(attempt.judgement.found.planned_limit_m3_per_s)}</span>
           ) : null}
         </span>
       ) : null}
@@ -204,7 +206,7 @@ function WhatHappened({ events }: { events: Attempt["events"] }) {
         <Rows columns={["time", "what", "who"]}>
           {events.map((e) => (
             <tr key={e.id} className="border-b border-hair">
-              <td className="num py-1 pr-3">{e.at.slice(11, 16)}</td>
+              <td className="num py-1 pr-3">{clockOf(e.at)}</td>
               <td className={e.kind === "leak_seen" ? "font-semibold text-danger" : ""}>
                 {EVENT_WORDS[e.kind].row}
                 {e.looked ? `, ${e.looked}` : ""}
@@ -227,9 +229,9 @@ function WhatHappened({ events }: { events: Attempt["events"] }) {
 }
 
 /** The chart's figures as a table. */
-function ReadingsTable({ view, unit, division }: { view: Schema["HoldView"]; unit: Parameters<typeof figure>[1]; division: number }) {
+function ReadingsTable({ view, show }: { view: Schema["HoldView"]; show: Figures }) {
   const [open, setOpen] = useState(false);
-  const d = Math.max(2, decimalsFor(division, unit));
+  const warmth = (c: number | undefined) => (c === undefined ? "" : show.in(c, "temperature_c", 2));
   const temperatures = new Map(view.temperature.map((t) => [t.t_s, t.value]));
   const rows = open ? view.pressure : view.pressure.slice(-8);
   return (
@@ -245,16 +247,16 @@ function ReadingsTable({ view, unit, division }: { view: Schema["HoldView"]; uni
         <thead>
           <tr className="border-b border-rule text-soft">
             <th scope="col">time</th>
-            <th scope="col">{SYMBOL[unit]}</th>
-            <th scope="col">°C</th>
+            <th scope="col">{show.symbol}</th>
+            <th scope="col">{show.symbolOf("temperature_c")}</th>
           </tr>
         </thead>
         <tbody>
           {rows.map((p) => (
             <tr key={p.t_s} className="border-b border-hair">
-              <td className="num py-0.5">{new Date(Date.parse(view.released_at) + p.t_s * 1000).toISOString().slice(11, 19)}</td>
-              <td className="num">{figure(p.value, unit, d)}</td>
-              <td className="num">{temperatures.get(p.t_s)?.toFixed(2) ?? ""}</td>
+              <td className="num py-0.5">{clockOf(Date.parse(view.released_at) + p.t_s * 1000, true)}</td>
+              <td className="num">{show.n(p.value)}</td>
+              <td className="num">{warmth(temperatures.get(p.t_s))}</td>
             </tr>
           ))}
         </tbody>

@@ -8,21 +8,26 @@ import { useMe } from "../../api/session";
 import { History } from "../../history";
 import { Button, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Select, TextInput } from "../../ui";
 import { ConnectionDialog } from "./connection";
-import { decimalsFor, figure, SYMBOL, toPa, UNITS, type Unit } from "../../units/pressure";
+import { type Figures, SYMBOL, toPa, type Unit, UNITS, useFiguresAt } from "../../units";
 
 type View = Schema["InstrumentView"];
 
-function range(i: Schema["Instrument"]): string {
-  if (i.kind === "stroke_counter") return `${Number(((i.stroke_m3 ?? 0) * 1e6).toPrecision(4))} mL a stroke`;
-  if (i.kind === "thermometer") return `reads to ${i.division_k} K, error ${i.error_k} K`;
-  const unit = i.unit ?? "bar";
-  const division = i.division_pa ?? 1e4;
-  return `0 to ${figure(i.full_scale_pa ?? 0, unit, 0)} ${SYMBOL[unit]}, reads to ${figure(division, unit, decimalsFor(division, unit))}, error ${Number(((i.error_of_scale ?? 0) * 100).toPrecision(3))} % of scale`;
+/** What an instrument can show, in the person's units; a gauge's own unit is named where it is another. */
+function range(i: Schema["Instrument"], at: (gauge: { unit: Unit; gauge: { division_pa: number } }) => Figures): string {
+  const dial = { unit: i.unit ?? "bar", gauge: { division_pa: i.division_pa ?? 1e4 } };
+  const show = at(dial);
+  if (i.kind === "stroke_counter") return `${show.of(i.stroke_m3 ?? 0, "volume_m3")} a stroke`;
+  if (i.kind === "thermometer") {
+    return `reads to ${show.of(i.division_k ?? 0, "temperature_difference_k")}, error ${show.of(i.error_k ?? 0, "temperature_difference_k")}`;
+  }
+  const error = Number(((i.error_of_scale ?? 0) * 100).toPrecision(3));
+  return `0 to ${show.named(i.full_scale_pa ?? 0)}, reads to ${show.n(dial.gauge.division_pa)}, error ${error} % of scale`;
 }
 
 export function Instruments() {
   const me = useMe();
   const list = api.useQuery("get", "/api/v1/instruments");
+  const figuresAt = useFiguresAt();
   const [adding, setAdding] = useState(false);
   const [renewing, setRenewing] = useState<View | null>(null);
   const [shown, setShown] = useState<View | null>(null);
@@ -50,7 +55,7 @@ export function Instruments() {
             <tr key={v.instrument.tag} className="border-b border-hair">
               <td className="num py-2 pr-4 font-semibold">{v.instrument.tag}</td>
               <td className="pr-4 text-sm">{v.instrument.kind.replace("_", " ")}</td>
-              <td className="pr-4 text-sm">{v.instrument.certificate ? range(v.instrument) : ""}</td>
+              <td className="pr-4 text-sm">{v.instrument.certificate ? range(v.instrument, figuresAt) : ""}</td>
               <td className="num pr-4 text-sm">{v.instrument.certificate}</td>
               <td className={`pr-4 text-sm ${v.objection ? "font-semibold text-limit" : ""}`}>
                 <span className="num">{v.instrument.valid_until}</span>

@@ -1,17 +1,15 @@
 import type { ReactNode } from "react";
 import type { Schema } from "../../api/client";
-import { leakRate } from "../../units/amount";
-import { decimalsFor, type Unit, withUnit } from "../../units/pressure";
 import { WhyOf } from "../../why";
+import type { Figures } from "../../units";
 
 /** What statistics say, figure by figure, each with its *why?*. */
-export function Finding({ judgement, unit, gas }: { judgement: Schema["Judgement"]; unit: Unit; gas: boolean }) {
+export function Finding({ judgement, show, gas }: { judgement: Schema["Judgement"]; show: Figures; gas: boolean }) {
   const { found, derivations } = judgement;
-  const flow = (v: number) => leakRate(v, gas);
+  const flow = (v: number) => show.of(v, gas ? "normal_leak_m3_per_s" : "leak_m3_per_s");
   // each with the digits of its own half-width, so that a small share is not lost
   const band = (b: Schema["Band"]) => {
-    const d = decimalsFor(10 ** Math.floor(Math.log10(Math.max(b.half_width_95, 1))), unit);
-    return `${withUnit(b.value, unit, d)} ± ${withUnit(b.half_width_95, unit, d)}`;
+    return `${show.to(b.value, b.half_width_95)} ± ${show.to(b.half_width_95, b.half_width_95)}\u00a0${show.symbol}`;
   };
   const why = (figure: string) => derivations.find((x) => x.figure === figure);
   const leak = found.leak;
@@ -59,11 +57,13 @@ export function Finding({ judgement, unit, gas }: { judgement: Schema["Judgement
         </Fact>
       ) : null}
       {leak && found.finding === "leak_shown" ? (
-        <Fact term="as one round hole" why={why("hole that would lose as much")}>{`${Number((leak.equivalent_hole_m * 1e6).toPrecision(2))}\u00a0µm`}</Fact>
+        <Fact term="as one round hole" why={why("hole that would lose as much")}>
+          {show.of(leak.equivalent_hole_m, "length_m")}
+        </Fact>
       ) : null}
       {found.noise_pa != null ? (
         <Fact term="scatter about the fit" why={why("scatter of the readings about the fit")}>
-          {withUnit(found.noise_pa, unit, decimalsFor(10 ** Math.floor(Math.log10(Math.max(found.noise_pa, 1))), unit))}
+          {`${show.to(found.noise_pa, found.noise_pa)}\u00a0${show.symbol}`}
         </Fact>
       ) : null}
       {found.explanations.length ? (

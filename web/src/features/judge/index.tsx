@@ -3,18 +3,18 @@ import { useAttempt, usePack } from "../../api/pack";
 import { HoldChart } from "../../pictures/hold-chart";
 import { Residuals } from "../../pictures/residuals";
 import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
-import { useUnit } from "../../units/pressure";
 import { Finding } from "./finding";
 import { RecordRead } from "./record-read";
 import { Claims } from "./claims";
 import { VERDICT } from "./verdict";
+import { useFigures } from "../../units";
 
 const FINDING: Record<Schema["Finding"], string> = { leak_shown: "a leak is shown", tight_to: "no leak shown", not_shown: "the record supports no finding" };
 
 export function Judge() {
   const pack = usePack();
   const attempt = useAttempt();
-  const { unit } = useUnit(pack.unit);
+  const show = useFigures(pack);
   const hold = api.useQuery("get", "/api/v1/attempts/{attempt}/hold", { params: { path: { attempt: attempt?.id ?? "" } } }, { enabled: Boolean(attempt) });
   const j = attempt?.judgement;
   if (!attempt || !j)
@@ -37,12 +37,12 @@ export function Judge() {
         {j.verdict === "pass" && j.found.finding === "leak_shown" ? "a loss is shown, no more than the rules allow" : FINDING[j.found.finding]}.
       </Heading>
       <Lead>{j.sentence}</Lead>
-      {hold.data ? <HoldChart view={hold.data} judgement={j} unit={unit} divisionPa={pack.gauge.division_pa} whole={false} /> : null}
-      <Residuals found={j.found} unit={unit} divisionPa={pack.gauge.division_pa} startedAt={attempt.released_at} />
+      {hold.data ? <HoldChart view={hold.data} judgement={j} show={show} divisionPa={pack.gauge.division_pa} whole={false} /> : null}
+      <Residuals found={j.found} show={show} divisionPa={pack.gauge.division_pa} startedAt={attempt.released_at} />
       <div className="grid items-start gap-6 xl:grid-cols-2">
         <div className="grid gap-6">
           <Section title="Finding: what the readings show" aside="statistics">
-            <Finding judgement={j} unit={unit} gas={pack.derived?.medium !== "liquid"} />
+            <Finding judgement={j} show={show} gas={pack.derived?.medium !== "liquid"} />
           </Section>
           <RecordRead attempt={attempt} view={hold.data} defects={j.found.defects} />
         </div>

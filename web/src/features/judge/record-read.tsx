@@ -3,6 +3,7 @@ import { type Attempt, http, newId, type Schema, sentence } from "../../api/clie
 import { usePack, usePackActions } from "../../api/pack";
 import { STRETCH } from "../../pictures/hold-chart";
 import { Button, Dialog, Field, Problem, Rows, Section, TextInput } from "../../ui";
+import { clockOf, dayOf, momentsAt, nextDay, zoneName } from "../../api/zone";
 
 type Defect = Schema["FoundDefect"];
 type Correction = Schema["Correction"];
@@ -23,7 +24,7 @@ export const DEFECT: Record<Schema["DefectKind"], string> = {
 export function RecordRead({ attempt, view, defects }: { attempt: Attempt; view: Schema["HoldView"] | undefined; defects: Defect[] }) {
   const pack = usePack();
   const [asking, setAsking] = useState<{ title: string; make: (reason: string, time: number | null) => Correction; timed?: number } | null>(null);
-  const clock = (s: number) => new Date(Date.parse(attempt.released_at) + s * 1000).toISOString().slice(11, 19);
+  const clock = (s: number) => clockOf(Date.parse(attempt.released_at) + s * 1000, true);
   const may = pack.may.judge && !attempt.frozen;
   const hold = view?.hold;
   const moved = view?.moved ?? [];
@@ -153,13 +154,18 @@ function Act({ onClick, label, children }: { onClick: () => void; label?: string
   );
 }
 
-/** Seconds from the release of a time of day as the site's clock shows it; none when it is no time. */
+/** Seconds from the release of a time of day as the project's clock shows it; none when it is no time. */
 function secondsOf(text: string, releasedAt: string, near: number): number | null {
   const m = /^(\d{1,2}):(\d{2})(?::(\d{2}))?$/.exec(text.trim());
   if (!m?.[1]) return null;
+  const [h, min, sec] = [Number(m[1]), Number(m[2]), Number(m[3] ?? 0)];
+  if (h > 23 || min > 59 || sec > 59) return null;
   const zero = Date.parse(releasedAt);
-  const day = new Date(zero + near * 1000).toISOString().slice(0, 11);
-  const at = Date.parse(`${day}${m[1].padStart(2, "0")}:${m[2]}:${m[3] ?? "00"}Z`);
+  const about = zero + near * 1000;
+  const days = [-1, 0, 1].map((by) => nextDay(dayOf(about), by));
+  const moments = days.flatMap((day) => momentsAt(day, h * 3600 + min * 60 + sec));
+  // of the days about it, and of an hour that comes twice, the one nearest to where the boundary stands
+  const at = moments.reduce((best, one) => (Math.abs(one - about) < Math.abs(best - about) ? one : best), moments[0] ?? Number.NaN);
   return Number.isNaN(at) ? null : (at - zero) / 1000;
 }
 
@@ -178,7 +184,7 @@ function Ask({
 }) {
   const { refresh } = usePackActions();
   const [reason, setReason] = useState("");
-  const [time, setTime] = useState(timed === undefined ? "" : new Date(Date.parse(attempt.released_at) + timed * 1000).toISOString().slice(11, 19));
+  const [time, setTime] = useState(timed === undefined ? "" : clockOf(Date.parse(attempt.released_at) + timed * 1000, true));
   const [wrong, setWrong] = useState<{ time?: string; reason?: string; all?: string }>({});
   const [id] = useState(newId);
   const [busy, setBusy] = useState(false);
@@ -212,7 +218,7 @@ function Ask({
         }}
       >
         {timed === undefined ? null : (
-          <Field label="To (UTC)" error={wrong.time}>
+          <Field label={`To (${zoneName()})`} error={wrong.time}>
             {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} />}
           </Field>
         )}

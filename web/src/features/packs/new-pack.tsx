@@ -6,7 +6,7 @@ import { z } from "../../ui/schema";
 import { api, http, newId, type Plan, sentence } from "../../api/client";
 import { BasisFields, BasisForm, basisOf, basisValues, missingOf, objectOf, type WithBasis } from "../../basis";
 import { Button, Field, Heading, Lead, Page, Problem, TextInput } from "../../ui";
-import { useUnit } from "../../units/pressure";
+import { useFigures } from "../../units";
 
 const Form = z.object({
   number: z.string().max(32, "At most 32 characters."),
@@ -16,7 +16,8 @@ const Form = z.object({
 
 export function NewPack() {
   const navigate = useNavigate();
-  const { unit } = useUnit();
+  const show = useFigures();
+  const unit = show.unit;
   const [problem, setProblem] = useState("");
   // one id for one form: sent twice, it makes one pack
   const id = useRef(newId());
@@ -24,7 +25,7 @@ export function NewPack() {
   const bases = library.data?.bases ?? [];
   const form = useForm<z.infer<typeof Form>>({
     resolver: zodResolver(Form),
-    defaultValues: { number: "", title: "", basis: { ...basisValues({ id: "b31_3" } as Plan["basis"], unit), temperature: "38" } },
+    defaultValues: { number: "", title: "", basis: { ...basisValues({ id: "b31_3" } as Plan["basis"], show), temperature: "38" } },
   });
   const { errors, isSubmitting } = form.formState;
   const info = bases.find((b) => b.id === form.watch("basis.id"));
@@ -42,7 +43,7 @@ export function NewPack() {
       object: objectOf(info),
       claim: "both",
       why_now: "new",
-      basis: basisOf(f.basis, unit, info, beneath),
+      basis: basisOf(f.basis, show, info, beneath),
       worked_in: unit,
       water_temperature_c: 15,
       gauge_elevation_m: 0,

@@ -15,7 +15,7 @@ import { useMemo, useState } from "react";
 import { api, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { Heading, LinkButton, Note, Page, TextInput } from "../../ui";
-import { decimalsFor, figure, useUnit } from "../../units/pressure";
+import { useFigures } from "../../units";
 
 type Line = Schema["PackLine"];
 const STATES = [
@@ -54,7 +54,8 @@ const STEP: Record<Schema["StateKind"], string> = { blocked: "ready", ready: "re
 
 export function Packs() {
   const me = useMe();
-  const { unit, symbol } = useUnit();
+  const show = useFigures();
+  const { symbol } = show;
   const packs = api.useQuery("get", "/api/v1/packs");
   const [text, setText] = useState("");
   const [state, setState] = useState("");
@@ -152,7 +153,7 @@ export function Packs() {
                   </Link>
                 </td>
                 <td className="pr-4 text-sm text-soft">{p.basis}</td>
-                <td className="num pr-4">{p.planned_pa ? figure(p.planned_pa, unit, decimalsFor(1e3, unit)) : "none"}</td>
+                <td className="num pr-4">{p.planned_pa ? show.freeN(p.planned_pa) : "none"}</td>
                 <td className={`text-sm ${p.state_kind === "blocked" ? "text-limit" : p.state_kind === "running" ? "font-semibold text-water" : "text-soft"}`}>
                   {p.state}
                 </td>

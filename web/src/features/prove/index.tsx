@@ -9,10 +9,10 @@ import { useAgainst } from "../../api/against";
 import { Objections } from "../../follows";
 import { GasPictures } from "../../pictures/energy";
 import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
-import { SYMBOL, UNITS, type Unit, useUnit } from "../../units/pressure";
 
 import { MethodFields } from "./method-fields";
 import { HoldPromise } from "./promise";
+import { type Dimension, type Figures, inField, SYMBOL, typed, UNITS, useFigures, useFollow } from "../../units";
 
 const CLAIMS = [
   ["both", "Strength and tightness", "most codes want both from one test"],
@@ -57,6 +57,15 @@ const number = (what: string) =>
     .string()
     .trim()
     .refine((t) => t !== "" && Number.isFinite(Number(t.replace(",", "."))), `${what} is a number.`);
+const PLAIN = { factor: 1, offset: 0 };
+/** A figure with a unit or without. */
+const amount = (what: string, dimension: Dimension) => z.string().refine((t) => typed(t, dimension, PLAIN).si != null, `${what} is a figure, for example 12.5.`);
+/** The units that stand beside the fields of this form. */
+const besides = (show: Figures) => ({
+  water: show.unitFor("temperature_c"),
+  cooling: show.unitFor("temperature_difference_k"),
+  sensitivity: show.unitFor("leak_m3_per_s"),
+});
 const Form = z.object({
   title: z.string().trim().min(1, "Type what people call it."),
   claim: z.enum(["both", "strength", "tightness"]),
@@ -65,41 +74,46 @@ const Form = z.object({
   run: z.enum(["record", "rehearsal", "practice"]),
   basis: BasisForm,
   hold: number("The hold"),
-  water: number("The water's temperature"),
-  cooling: number("The cooling"),
+  water: amount("The water's temperature", "temperature_c"),
+  cooling: amount("The cooling", "temperature_difference_k"),
   exposure: z.enum(["", "bare_outdoor", "insulated", "indoor", "buried"]),
   worked_in: z.enum(["bar", "kpa", "mpa", "psi", "kg_cm2"]),
   accumulation: number("The accumulation"),
   schedule: z.enum(["quarters", "three_stage", "small_boiler", "joint", "pneumatic_fine", "pneumatic_vessel"]),
   gas_supply: z.enum(["", "regulated", "regulated_compressor", "open_line"]),
   gas_in_charge: z.string(),
-  sensitivity: z.string().refine((t) => t.trim() === "" || Number(t.replace(",", ".")) > 0, "A leak to rule out is above zero; leave it empty where none is asked."),
+  sensitivity: z.string().refine((t) => {
+    const { si } = typed(t, "leak_m3_per_s", PLAIN);
+    return si === null || (si !== undefined && si > 0);
+  }, "A leak to rule out is a figure above zero; leave it empty where none is asked."),
 });
 type Values = z.infer<typeof Form>;
 const read = (t: string) => Number(t.replace(",", "."));
 
-function valuesOf(plan: Plan, title: string, unit: Unit, hold: number): Values {
+function valuesOf(plan: Plan, title: string, show: Figures, hold: number): Values {
+  const beside = besides(show);
   return {
     title,
     claim: plan.claim,
     why_now: plan.why_now,
     relied_on_by: plan.relied_on_by ?? "",
     run: plan.run ?? "record",
-    basis: basisValues(plan.basis, unit),
+    basis: basisValues(plan.basis, show),
     hold: String(hold / 60),
-    water: String(plan.water_temperature_c),
-    cooling: String(plan.settings?.expected_cooling_k ?? 0.1),
+    water: inField(plan.water_temperature_c, beside.water),
+    cooling: inField(plan.settings?.expected_cooling_k ?? 0.1, beside.cooling),
     exposure: plan.exposure ?? "",
     schedule: plan.schedule ?? "quarters",
     worked_in: plan.worked_in ?? "bar",
     accumulation: String(Number(((plan.settings?.relief_accumulation ?? 0.1) * 100).toPrecision(6))),
     gas_supply: plan.gas_supply ?? "",
     gas_in_charge: plan.gas_in_charge ?? "",
-    sensitivity: plan.required_sensitivity_m3_per_s ? String(Number((plan.required_sensitivity_m3_per_s * 3.6e6).toPrecision(6))) : "",
+    sensitivity: inField(plan.required_sensitivity_m3_per_s, beside.sensitivity),
   };
 }
 
-function planOf(f: Values, before: Plan, unit: Unit, bases: readonly BasisInfo[]): Plan {
+function planOf(f: Values, before: Plan, show: Figures, bases: readonly BasisInfo[]): Plan {
+  const beside = besides(show);
   const info = bases.find((b) => b.id === f.basis.id);
   const beneath = info?.on_top ? bases.find((b) => b.id === f.basis.on_top_of) : undefined;
   return {
@@ -109,16 +123,20 @@ function planOf(f: Values, before: Plan, unit: Unit, bases: readonly BasisInfo[]
     why_now: f.why_now,
     relied_on_by: f.relied_on_by,
     run: f.run,
-    basis: basisOf(f.basis, unit, info, beneath),
+    basis: basisOf(f.basis, show, info, beneath),
     hold_s: read(f.hold) * 60,
-    water_temperature_c: read(f.water),
+    water_temperature_c: typed(f.water, "temperature_c", beside.water).si ?? before.water_temperature_c,
     exposure: f.exposure || null,
     schedule: f.schedule,
     worked_in: f.worked_in,
     gas_supply: f.gas_supply || null,
     gas_in_charge: f.gas_in_charge,
-    settings: { ...before.settings, expected_cooling_k: read(f.cooling), relief_accumulation: read(f.accumulation) / 100 } as Schema["Settings"],
-    required_sensitivity_m3_per_s: f.sensitivity.trim() ? read(f.sensitivity) / 3.6e6 : null,
+    settings: {
+      ...before.settings,
+      expected_cooling_k: typed(f.cooling, "temperature_difference_k", beside.cooling).si ?? 0.1,
+      relief_accumulation: read(f.accumulation) / 100,
+    } as Schema["Settings"],
+    required_sensitivity_m3_per_s: typed(f.sensitivity, "leak_m3_per_s", beside.sensitivity).si ?? null,
   };
 }
 
@@ -149,13 +167,18 @@ function sentenceOf(name: string, medium: Schema["Medium"]): string {
 export function Prove() {
   const pack = usePack();
   const actions = usePackActions();
-  const { unit } = useUnit(pack.unit);
+  const show = useFigures(pack);
+  const unit = show.unit;
   const [problem, setProblem] = useState<{ text: string; field?: string } | null>(null);
   const [saved, setSaved] = useState(false);
   // what the typing began on; a newer version is taken over only while nothing is typed
   const [base, setBase] = useState(pack);
-  const form = useForm<Values>({ resolver: zodResolver(Form), defaultValues: valuesOf(pack.plan, pack.title, unit, pack.hold_s) });
+  const form = useForm<Values>({ resolver: zodResolver(Form), defaultValues: valuesOf(pack.plan, pack.title, show, pack.hold_s) });
   const { errors, isSubmitting, isDirty } = form.formState;
+  const beside = besides(show);
+  useFollow(beside.water, form.watch("water"), (text) => form.setValue("water", text));
+  useFollow(beside.cooling, form.watch("cooling"), (text) => form.setValue("cooling", text));
+  useFollow(beside.sensitivity, form.watch("sensitivity"), (text) => form.setValue("sensitivity", text));
   const library = api.useQuery("get", "/api/v1/library");
   const bases = library.data?.bases ?? [];
   const info = bases.find((b) => b.id === form.watch("basis.id"));
@@ -172,7 +195,7 @@ export function Prove() {
   const why = api.useQuery("get", "/api/v1/packs/{id}/why/{figure}", { params: { path: { id: pack.id, figure: "required" } } }, { enabled: Boolean(pack.derived) });
   const adopt = (next: typeof pack, keepDirtyValues: boolean) => {
     setBase(next);
-    form.reset(valuesOf(next.plan, next.title, unit, next.hold_s), { keepDirtyValues });
+    form.reset(valuesOf(next.plan, next.title, show, next.hold_s), { keepDirtyValues });
   };
   useEffect(() => {
     if (base.version !== pack.version && !isDirty && !isSubmitting) adopt(pack, false);
@@ -180,7 +203,7 @@ export function Prove() {
   const submit = form.handleSubmit(async (f) => {
     setProblem(null);
     try {
-      adopt(await actions.plan(planOf(f, base.plan, unit, bases), f.title, base.version), false);
+      adopt(await actions.plan(planOf(f, base.plan, show, bases), f.title, base.version), false);
       setSaved(true);
     } catch (e) {
       setProblem({ text: sentence(e), field: problemField(e) });
@@ -261,13 +284,13 @@ export function Prove() {
                 {(ids) => <TextInput {...ids} {...form.register("hold")} inputMode="decimal" />}
               </Field>
               <Field
-                label={gas ? "Gas at the test, °C" : "Water at the test, °C"}
+                label={`${gas ? "Gas" : "Water"} at the test, ${beside.water.symbol}`}
                 error={errors.water?.message ?? (problem?.field === "water_temperature_c" ? problem.text : isDirty ? undefined : against("water_temperature_c"))}
               >
                 {(ids) => <TextInput {...ids} {...form.register("water")} inputMode="decimal" />}
               </Field>
               <Field
-                label="Cooling expected over the hold, K"
+                label={`Cooling expected over the hold, ${beside.cooling.symbol}`}
                 hint="Raises the planned pressure by what that cooling takes away."
                 error={errors.cooling?.message ?? (problem?.field === "expected_cooling_k" ? problem.text : undefined)}
               >
@@ -276,7 +299,10 @@ export function Prove() {
               <Field label="What surrounds it" hint="Decides how fast heat gets in, and what can be told from a leak.">
                 {(ids) => <Select {...ids} {...form.register("exposure")} options={EXPOSURES} />}
               </Field>
-              <Field label="Raise" hint={gas ? "Gas stops first at the lesser of half the test pressure and 1.7 bar." : "Stops on the way up, with a look at each."}>
+              <Field
+                label="Raise"
+                hint={gas ? `Gas stops first at the lesser of half the test pressure and ${show.free(170_000)}.` : "Stops on the way up, with a look at each."}
+              >
                 {(ids) => <Select {...ids} {...form.register("schedule")} options={gas ? GAS_RAISES : RAISES} />}
               </Field>
               {gas ? (
@@ -299,7 +325,11 @@ export function Prove() {
               >
                 {(ids) => <TextInput {...ids} {...form.register("accumulation")} inputMode="decimal" />}
               </Field>
-              <Field label="Leak to rule out, L/h" hint="Empty where none is asked; then no figure is claimed." error={errors.sensitivity?.message}>
+              <Field
+                label={`Leak to rule out, ${beside.sensitivity.symbol}`}
+                hint="Empty where none is asked; then no figure is claimed."
+                error={errors.sensitivity?.message}
+              >
                 {(ids) => <TextInput {...ids} {...form.register("sensitivity")} inputMode="decimal" />}
               </Field>
             </div>

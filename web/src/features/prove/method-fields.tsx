@@ -3,14 +3,13 @@ import { usePack } from "../../api/pack";
 import { useAgainst } from "../../api/against";
 import { DraftForm, Measured, usePlanDraft } from "../../planning";
 import { Field, Note, Section, Select, TextInput } from "../../ui";
-import { SYMBOL, toPa, useUnit } from "../../units/pressure";
+import { useFigures } from "../../units";
 
 type Answers = Schema["MethodAnswers"];
 
 /** Alternatives to a plain liquid test, a low gas test before it, the liquid, history and derating: each asked only where it matters. */
 export function MethodFields() {
   const pack = usePack();
-  const { unit } = useUnit(pack.unit);
   const draft = usePlanDraft();
   const library = api.useQuery("get", "/api/v1/library");
   const plan = draft.draft;
@@ -82,7 +81,8 @@ export function MethodFields() {
             />
             {answers.gas_share != null && answers.gas_share < 1 ? (
               <Measured
-                label="Height of the water line, m"
+                label="Height of the water line"
+                dimension="length_m"
                 hint="What lies below it carries the weight of the water. Empty: the test is not derived."
                 error={against("water_line_m")}
                 value={answers.water_line_m}
@@ -93,10 +93,10 @@ export function MethodFields() {
         ) : (
           <>
             <Measured
-              label={`Low gas test before wetting, ${SYMBOL[unit]}`}
+              label="Low gas test before wetting"
+              dimension="gauge_pressure_pa"
               hint="Finds open plugs and pinholes; proves nothing. Empty where none is made."
               value={plan.pretest_pa}
-              factor={toPa(1, unit)}
               onChange={(v) => draft.set({ pretest_pa: v })}
             />
             {plan.pretest_pa != null ? (
@@ -150,6 +150,7 @@ type LiquidOf = Schema["OtherLiquid"] | null;
 
 /** Water, or another liquid with its figures. */
 function Liquid({ liquid, onChange }: { liquid: LiquidOf; onChange: (liquid: LiquidOf) => void }) {
+  const show = useFigures();
   const against = useAgainst();
   const set = (by: Partial<NonNullable<LiquidOf>>) => onChange({ name: "", density_kg_m3: 1000, flammable: false, ...liquid, ...by });
   return (
@@ -170,7 +171,7 @@ function Liquid({ liquid, onChange }: { liquid: LiquidOf; onChange: (liquid: Liq
       {liquid ? (
         <>
           <Field label="What it is">{(ids) => <TextInput {...ids} value={liquid.name} onChange={(e) => set({ name: e.target.value })} />}</Field>
-          <Measured label="Density, kg/m³" value={liquid.density_kg_m3} onChange={(v) => set({ density_kg_m3: v ?? 0 })} />
+          <Measured label="Density" dimension="density_kg_m3" value={liquid.density_kg_m3} onChange={(v) => set({ density_kg_m3: v ?? 0 })} />
           <Measured
             label="Compressibility, 1e-10 per Pa"
             hint="Water has 4.6. Without it no volume to pump is told."
@@ -178,16 +179,11 @@ function Liquid({ liquid, onChange }: { liquid: LiquidOf; onChange: (liquid: Liq
             factor={1e-10}
             onChange={(v) => set({ compressibility_per_pa: v })}
           />
+          <Measured label="Expansion, 1e-4 per K" hint="Cool water has 2.1." value={liquid.expansion_per_k} factor={1e-4} onChange={(v) => set({ expansion_per_k: v })} />
           <Measured
-            label="Expansion, 1e-4 per K"
-            hint="Water at 20 °C has 2.1."
-            value={liquid.expansion_per_k}
-            factor={1e-4}
-            onChange={(v) => set({ expansion_per_k: v })}
-          />
-          <Measured
-            label="Freezes at, °C"
-            hint="From its data sheet. Empty: it is not used below 5 °C."
+            label="Freezes at"
+            dimension="temperature_c"
+            hint={`From its data sheet. Empty: it is not used below ${show.of(5, "temperature_c")}.`}
             error={against("liquid.freezes_c")}
             value={liquid.freezes_c}
             onChange={(v) => set({ freezes_c: v })}
@@ -201,7 +197,13 @@ function Liquid({ liquid, onChange }: { liquid: LiquidOf; onChange: (liquid: Liq
           />
           <Tick label="It burns" on={liquid.flammable ?? false} onChange={() => set({ flammable: !liquid.flammable })} />
           {liquid.flammable ? (
-            <Measured label="Flash point, °C" hint="49 or more (B31.3 345.4.1)." value={liquid.flash_point_c} onChange={(v) => set({ flash_point_c: v })} />
+            <Measured
+              label="Flash point"
+              dimension="temperature_c"
+              hint={`${show.of(49, "temperature_c")} or more (B31.3 345.4.1).`}
+              value={liquid.flash_point_c}
+              onChange={(v) => set({ flash_point_c: v })}
+            />
           ) : null}
         </>
       ) : null}

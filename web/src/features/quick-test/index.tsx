@@ -6,64 +6,71 @@ import { z } from "../../ui/schema";
 import { api, type GridRow, http, newId, type Plan, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { Button, Choice, Field, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
-import { SYMBOL, toPa, useFollowUnit, useUnit } from "../../units/pressure";
+import { type Dimension, type Figures, inField, names, toPa, typed, useFigures, useFollow, useFollowUnit } from "../../units";
 
-const number = (what: string) =>
+const PLAIN = { factor: 1, offset: 0 };
+/** A figure with a unit or without. */
+const number = (what: string, dimension: Dimension) =>
   z
     .string()
     .trim()
     .min(1, `${what} is missing.`)
-    .refine((t) => Number.isFinite(Number(t.replace(",", "."))), `${what} is a number.`);
+    .refine((t) => typed(t, dimension, PLAIN).si != null, `${what} is a figure, for example 12.5.`);
 const Form = z.object({
   title: z.string().trim().min(1, "Type what people call it."),
   object: z.enum(["miniature_boiler", "air_receiver", "process_piping"]),
   occasion: z.enum(["first", "later"]),
-  pressure: number("The pressure"),
-  temperature: number("The design temperature"),
-  plate: z.string().refine((t) => t.trim() === "" || Number.isFinite(Number(t.replace(",", "."))), "The pressure on the plate is a number."),
+  pressure: number("The pressure", "gauge_pressure_pa"),
+  temperature: number("The design temperature", "temperature_c"),
+  plate: z.string().refine((t) => typed(t, "gauge_pressure_pa", PLAIN).si !== undefined, "The pressure on the plate is a figure, for example 12.5."),
   code_year: z.enum(["from_mid_1999", "before_mid_1999", "en_286_1"]),
   seam: z.enum(["", "seamless", "full", "spot", "not known", "riveted"]),
-  at_test: number("The temperature at the test"),
+  at_test: number("The temperature at the test", "temperature_c"),
   size: z.string().trim().min(1, "Give the outside diameter, for example 152 mm, or DN150."),
-  extent: z.string().trim().min(1, "Give the volume, for example 2.4 L, or the length of the pipe."),
+  extent: z
+    .string()
+    .trim()
+    .min(1, "Give the volume, for example 2.4 L, or the length of the pipe.")
+    .refine((t) => names(t, "volume_m3") || names(t, "length_m"), "Is this a volume or a length? Write its unit: 2.4 L, or 120 m."),
   wall: z.string().trim().min(1, "Measure the wall at its thinnest place: without it there is no test pressure."),
   material: z.string().min(1, "Choose the material."),
   gauge: z.string().min(1, "Choose the gauge that you will read."),
 });
 type Values = z.infer<typeof Form>;
 
-const read = (t: string) => Number(t.replace(",", "."));
-
 /** Plan and one part from the five answers. */
-function answers(f: Values, unit: Parameters<typeof toPa>[1], me: string): { plan: Plan; rows: GridRow[] } {
+function answers(f: Values, show: Figures, me: string): { plan: Plan; rows: GridRow[] } {
   const boiler = f.object === "miniature_boiler";
   const receiver = f.object === "air_receiver";
-  const pressure = toPa(read(f.pressure), unit);
+  const bar = { factor: 1 / toPa(1, show.unit), offset: 0 };
+  const pa = (text: string) => typed(text, "gauge_pressure_pa", bar).si;
+  const celsius = (text: string) => typed(text, "temperature_c", show.unitFor("temperature_c")).si;
+  const pressure = pa(f.pressure);
   const basis = boiler
     ? { id: "boiler_model", working_pressure_pa: pressure, choices: { occasion: f.occasion } }
     : receiver
       ? {
           id: "air_receiver",
           working_pressure_pa: pressure,
-          ...(f.plate.trim() ? { plate_pressure_pa: toPa(read(f.plate), unit) } : {}),
+          ...(f.plate.trim() ? { plate_pressure_pa: pa(f.plate) } : {}),
           choices: { code_year: f.code_year },
         }
-      : { id: "b31_3", design_pressure_pa: pressure, design_temperature_c: read(f.temperature) };
+      : { id: "b31_3", design_pressure_pa: pressure, design_temperature_c: celsius(f.temperature) };
   const plan = {
     object: f.object,
     claim: "both",
     why_now: f.occasion === "first" ? "new" : "due",
     basis,
-    worked_in: unit,
-    water_temperature_c: read(f.at_test),
-    site: { metal_c: read(f.at_test) },
+    worked_in: show.unit,
+    water_temperature_c: celsius(f.at_test),
+    site: { metal_c: celsius(f.at_test) },
     gauge_tag: f.gauge,
     gauge_elevation_m: 0,
     schedule: boiler || receiver ? "small_boiler" : "quarters",
     people: { performs: me },
   } as unknown as Plan;
-  const volume = /[lL]|m3|m³|gal/.test(f.extent);
-  const typed = {
+  const volume = names(f.extent, "volume_m3");
+  const cells = {
     tag: boiler ? "Boiler shell" : receiver ? "Receiver" : "Pipe",
     kind: boiler ? "boiler" : receiver ? "vessel" : "pipe",
     height: "0",
@@ -73,13 +80,15 @@ function answers(f: Values, unit: Parameters<typeof toPa>[1], me: string): { pla
     [volume ? "volume" : "length"]: f.extent,
     ...((boiler || receiver) && f.seam ? { seam: f.seam } : {}),
   };
-  return { plan, rows: [{ typed }] };
+  return { plan, rows: [{ typed: cells }] };
 }
 
 export function QuickTest() {
   const me = useMe();
   const navigate = useNavigate();
-  const { unit } = useUnit();
+  const show = useFigures();
+  const unit = show.unit;
+  const warmth = show.unitFor("temperature_c");
   const library = api.useQuery("get", "/api/v1/library");
   const instruments = api.useQuery("get", "/api/v1/instruments");
   const [problem, setProblem] = useState("");
@@ -91,11 +100,11 @@ export function QuickTest() {
       object: "miniature_boiler",
       occasion: "first",
       pressure: "",
-      temperature: "38",
+      temperature: inField(38, warmth),
       plate: "",
       code_year: "from_mid_1999",
       seam: "",
-      at_test: "15",
+      at_test: inField(15, warmth),
       size: "",
       extent: "",
       wall: "",
@@ -105,6 +114,9 @@ export function QuickTest() {
   });
   const { errors, isSubmitting } = form.formState;
   useFollowUnit(unit, form.watch("pressure"), (text) => form.setValue("pressure", text));
+  useFollowUnit(unit, form.watch("plate"), (text) => form.setValue("plate", text));
+  useFollow(warmth, form.watch("temperature"), (text) => form.setValue("temperature", text));
+  useFollow(warmth, form.watch("at_test"), (text) => form.setValue("at_test", text));
   const object = form.watch("object");
   const occasion = form.watch("occasion");
   const boiler = object === "miniature_boiler";
@@ -117,7 +129,7 @@ export function QuickTest() {
     try {
       const { data, error } = await http.PUT("/api/v1/packs/{id}", {
         params: { path: { id: id.current } },
-        body: { number: "", title: f.title, form: "quick", ...answers(f, unit, me.sign_in) },
+        body: { number: "", title: f.title, form: "quick", ...answers(f, show, me.sign_in) },
       });
       if (data) await navigate({ to: `/tests/${data.id}/prove` as "/" });
       else setProblem(sentence(error));
@@ -174,20 +186,20 @@ export function QuickTest() {
               />
             ) : null}
             <div className="grid grid-cols-2 gap-4">
-              <Field label={`${body ? "Working" : "Design"} pressure, ${SYMBOL[unit]}`} error={errors.pressure?.message}>
+              <Field label={`${body ? "Working" : "Design"} pressure, ${show.symbol}`} error={errors.pressure?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("pressure")} inputMode="decimal" />}
               </Field>
               {receiver ? (
-                <Field label={`Pressure on the plate, ${SYMBOL[unit]}`} hint="Without wall and plate there is no test pressure." error={errors.plate?.message}>
+                <Field label={`Pressure on the plate, ${show.symbol}`} hint="Without wall and plate there is no test pressure." error={errors.plate?.message}>
                   {(ids) => <TextInput {...ids} {...form.register("plate")} inputMode="decimal" />}
                 </Field>
               ) : null}
               {body ? null : (
-                <Field label="Design temperature, °C" error={errors.temperature?.message}>
+                <Field label={`Design temperature, ${warmth.symbol}`} error={errors.temperature?.message}>
                   {(ids) => <TextInput {...ids} {...form.register("temperature")} inputMode="decimal" />}
                 </Field>
               )}
-              <Field label="Water and metal at the test, °C" hint="What is expected; both the same." error={errors.at_test?.message}>
+              <Field label={`Water and metal at the test, ${warmth.symbol}`} hint="What is expected; both the same." error={errors.at_test?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("at_test")} inputMode="decimal" />}
               </Field>
             </div>

@@ -1,17 +1,17 @@
 import { useState } from "react";
 import type { Attempt, Schema } from "../../api/client";
 import { usePack } from "../../api/pack";
-import { HOW_TO_WRITE, Happened, instant, LeakDialog, now, ReleaseDialog, RigHand, useBook } from "../../booking";
+import { howToWrite, Happened, instant, LeakDialog, now, ReleaseDialog, RigHand, useBook } from "../../booking";
 import { Button, Field, Problem, TextInput, useKey } from "../../ui";
-import { type Unit, withUnit } from "../../units/pressure";
+import type { Figures } from "../../units";
+import { zoneName } from "../../api/zone";
 
 type Next = { kind: Schema["RunEventKind"]; label: string };
 
 interface Props {
   attempt: Attempt;
   next: Schema["Step"] | null | undefined;
-  unit: Unit;
-  d: number;
+  show: Figures;
   onTheRig: boolean;
   /** True where nothing is recorded by itself: what was written on paper is booked with its time. */
   timed: boolean;
@@ -22,7 +22,7 @@ interface Props {
 }
 
 /** The three things that a gloved hand must find: stop, the next step, something happened. Always in sight. */
-export function ActionBar({ attempt, next, unit, d, onTheRig, timed, resting, reading }: Props) {
+export function ActionBar({ attempt, next, show, onTheRig, timed, resting, reading }: Props) {
   const pack = usePack();
   const { book, problem, busy } = useBook(attempt.id);
   const [stopping, setStopping] = useState(false);
@@ -36,7 +36,7 @@ export function ActionBar({ attempt, next, unit, d, onTheRig, timed, resting, re
   const bookNext = async (kind: Schema["RunEventKind"]) => {
     setRefusedAt(reading);
     const at = instant(time);
-    setUnread(at ? "" : HOW_TO_WRITE);
+    setUnread(at ? "" : howToWrite(time));
     if (at && (await book(kind, time.trim() ? { at } : {}))) setTime("");
   };
   useKey("l", () => setLeak(true));
@@ -45,7 +45,7 @@ export function ActionBar({ attempt, next, unit, d, onTheRig, timed, resting, re
   const then: Next = !filled
     ? { kind: "filled", label: "Filled, vents closed, looked" }
     : next
-      ? { kind: "step_reached", label: `Pump stopped at ${withUnit(next.target_pa, unit, d)}` }
+      ? { kind: "step_reached", label: `Pump stopped at ${show.p(next.target_pa)}` }
       : { kind: "pump_off", label: "Pump off, valved off, disconnected" };
   return (
     <div className="sticky bottom-0 grid gap-2 border-t border-hair bg-paper px-6 py-3 max-[700px]:px-4">
@@ -53,7 +53,9 @@ export function ActionBar({ attempt, next, unit, d, onTheRig, timed, resting, re
       <Problem>{unread || (past ? "" : problem)}</Problem>
       {timed ? (
         <span className="w-56">
-          <Field label="At (UTC)">{(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={`now, ${now().slice(0, 5)}`} />}</Field>
+          <Field label={`At (${zoneName()})`}>
+            {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={`now, ${now().slice(0, 5)}`} />}
+          </Field>
         </span>
       ) : null}
       <div className="grid grid-cols-[3fr_4fr_3fr] gap-4 max-[700px]:grid-cols-1 max-[700px]:gap-2">
@@ -71,7 +73,6 @@ export function ActionBar({ attempt, next, unit, d, onTheRig, timed, resting, re
         attempt={attempt.id}
         gauge={pack.gauge.tag}
         unit={pack.unit}
-        decimals={d}
         open={stopping}
         onClose={() => setStopping(false)}
         title="Stop the pump. Release the pressure now."

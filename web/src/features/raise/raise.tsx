@@ -8,15 +8,15 @@ import { ago, type LiveView, notNow, useLive } from "../../live";
 import { PumpingCurve } from "../../pictures/pumping-curve";
 import { ScheduleCurve } from "../../pictures/schedule-curve";
 import { Heading, Lead, LinkButton, Note, NotNow, Page, Section } from "../../ui";
-import { decimalsFor, figure, SYMBOL, type Unit, useUnit, withUnit } from "../../units/pressure";
 import { ActionBar } from "./action-bar";
+import { type Figures, useFigures } from "../../units";
+import { clockOf } from "../../api/zone";
 
 export function Raise() {
   const pack = usePack();
   const attempt = useAttempt();
-  const { unit } = useUnit(pack.unit);
+  const show = useFigures(pack);
   const { view } = useLive();
-  const d = decimalsFor(pack.gauge.division_pa, unit);
   const empty = pack.derived ? emptyWindow(pack.derived) : "";
   if (pack.schedule.length === 0 || (empty && !attempt))
     return (
@@ -30,9 +30,9 @@ export function Raise() {
   if (!attempt || attempt.over)
     return (
       <Page>
-        <Heading>{`${attempt ? "Raised" : "To be raised"} in ${pack.schedule.length} steps to ${withUnit(pack.schedule.at(-1)?.target_pa ?? 0, unit, d)}.`}</Heading>
+        <Heading>{`${attempt ? "Raised" : "To be raised"} in ${pack.schedule.length} steps to ${show.p(pack.schedule.at(-1)?.target_pa ?? 0)}.`}</Heading>
         <Lead>{attempt ? "This attempt is over; its raise is on the record." : "Not released yet: this is the plan."}</Lead>
-        <Schedule attempt={attempt} unit={unit} />
+        <Schedule attempt={attempt} show={show} />
         <Follows steps={["raise"]} />
       </Page>
     );
@@ -53,7 +53,7 @@ export function Raise() {
             </LinkButton>
           </div>
         ) : null}
-        <Needle view={view} attempt={attempt} unit={unit} d={d} off={off} />
+        <Needle view={view} attempt={attempt} show={show} off={off} />
         {view?.warnings.map((w) => (
           <Note key={w} kind="stop" live>
             {w}
@@ -64,16 +64,16 @@ export function Raise() {
             {view?.pumping ? (
               <>
                 <h2 className="m-0 text-sm font-bold">Pumping curve: pressure against litres pumped</h2>
-                <PumpingCurve view={view.pumping} target={view.next_step?.target_pa} unit={unit} divisionPa={pack.gauge.division_pa} />
+                <PumpingCurve view={view.pumping} target={view.next_step?.target_pa} show={show} />
                 <p className="m-0 text-sm" data-air={view.pumping.says ?? "none"}>
                   {view.pumping.sentence}
                 </p>
               </>
             ) : (
-              <Schedule attempt={attempt} unit={unit} />
+              <Schedule attempt={attempt} show={show} />
             )}
           </div>
-          <Steps reached={view?.reached ?? 0} attempt={attempt} unit={unit} d={d} />
+          <Steps reached={view?.reached ?? 0} attempt={attempt} show={show} />
         </div>
         {pack.may.book && attempt.events.some((e) => e.kind === "filled") ? <Typed recorded={Boolean(view?.recorded)} attempt={attempt.id} /> : null}
       </div>
@@ -85,8 +85,7 @@ export function Raise() {
           attempt={attempt}
           reading={view?.pressure_pa ?? null}
           next={view?.next_step ?? pack.schedule[attempt.events.filter((e) => e.kind === "step_reached").length]}
-          unit={unit}
-          d={d}
+          show={show}
         />
       ) : null}
     </div>
@@ -94,7 +93,7 @@ export function Raise() {
 }
 
 /** The figure that is read across a table, and what is to go. */
-function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attempt: Attempt; unit: Unit; d: number; off: boolean }) {
+function Needle({ view, attempt, show, off }: { view: LiveView | null; attempt: Attempt; show: Figures; off: boolean }) {
   const pack = usePack();
   const pa = view?.pressure_pa ?? attempt.last_pressure_pa;
   const stale = notNow(useLive(), pack.gauge.tag);
@@ -109,9 +108,9 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
         {pa != null ? (
           <>
             <span className={`text-giant font-bold tracking-tight tabular-nums ${stale ? "text-soft" : ""}`} data-needle={pa}>
-              {figure(pa, unit, d)}
+              {show.n(pa)}
             </span>
-            <span className="ml-3 text-2xl text-soft">{SYMBOL[unit]}</span>
+            <span className="ml-3 text-2xl text-soft">{show.symbol}</span>
           </>
         ) : (
           <span className="text-lg text-soft">{pack.gauge.tag}: nothing read yet</span>
@@ -122,7 +121,7 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
           {view?.agreements.map((a) => (
             <span key={a.tag} className={a.agrees ? "" : "font-semibold text-danger"}>
               {" · "}
-              {a.tag} {a.agrees ? "agrees" : "disagrees"}, {figure(Math.abs(a.difference_pa), unit, d)} {a.difference_pa < 0 ? "less" : "more"} at this height
+              {a.tag} {a.agrees ? "agrees" : "disagrees"}, {show.n(Math.abs(a.difference_pa))} {a.difference_pa < 0 ? "less" : "more"} at this height
             </span>
           ))}
         </span>
@@ -130,7 +129,7 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
       <div className="pb-1 text-base">
         {next && toGo != null && !off ? (
           <strong className={`block text-2xl ${-toGo > 0.02 * next.target_pa ? "text-danger" : "text-water"}`} data-to-go={toGo}>
-            {toGo > 0 ? `${withUnit(toGo, unit, d)} to go` : -toGo > 3 * pack.gauge.division_pa ? `${withUnit(-toGo, unit, d)} above the step` : "step reached"}
+            {toGo > 0 ? `${show.p(toGo)} to go` : -toGo > 3 * pack.gauge.division_pa ? `${show.p(-toGo)} above the step` : "step reached"}
           </strong>
         ) : null}
         {next && !off ? (
@@ -146,7 +145,7 @@ function Needle({ view, attempt, unit, d, off }: { view: LiveView | null; attemp
         ) : null}
         {perStroke != null ? (
           <span className="block text-soft">
-            {figure(perStroke, unit, Math.max(2, d))} {SYMBOL[unit]} a stroke
+            {show.n(perStroke)} {show.symbol} a stroke
           </span>
         ) : null}
         {view?.countdown && view.countdown.left_s > 0 ? <Countdown words={view.countdown.words} left={view.countdown.left_s} /> : null}
@@ -168,7 +167,7 @@ function Countdown({ words, left }: { words: string; left: number }) {
   );
 }
 
-function Steps({ reached, attempt, unit, d }: { reached: number; attempt: Attempt; unit: Unit; d: number }) {
+function Steps({ reached, attempt, show }: { reached: number; attempt: Attempt; show: Figures }) {
   const pack = usePack();
   const done = attempt.events.filter((e) => e.kind === "step_reached");
   return (
@@ -188,7 +187,7 @@ function Steps({ reached, attempt, unit, d }: { reached: number; attempt: Attemp
               className={`border-b border-hair align-baseline ${i === reached ? "font-semibold text-water" : ""}`}
               data-step={i < reached ? "reached" : i === reached ? "now" : "later"}
             >
-              <td className="num py-2 pr-3 text-lg">{withUnit(s.target_pa, unit, d)}</td>
+              <td className="num py-2 pr-3 text-lg">{show.p(s.target_pa)}</td>
               <td className="pr-2 text-sm">
                 {i < reached
                   ? "reached"
@@ -196,7 +195,7 @@ function Steps({ reached, attempt, unit, d }: { reached: number; attempt: Attemp
                     ? `settle, then hold ${Math.round(pack.hold_s / 60)} min`
                     : s.words.replace(/^stop the pump, /, "")}
               </td>
-              <td className="num text-right text-sm">{i < reached ? done[i]?.at.slice(11, 16) : i === reached ? "now" : ""}</td>
+              <td className="num text-right text-sm">{i < reached ? clockOf(done[i]?.at ?? "") : i === reached ? "now" : ""}</td>
             </tr>
           ))}
         </tbody>
@@ -206,7 +205,7 @@ function Steps({ reached, attempt, unit, d }: { reached: number; attempt: Attemp
 }
 
 /** The plan over time, with what was read in front of it. */
-function Schedule({ attempt, unit }: { attempt: Attempt | undefined; unit: Unit }) {
+function Schedule({ attempt, show }: { attempt: Attempt | undefined; show: Figures }) {
   const pack = usePack();
   const hold = api.useQuery(
     "get",
@@ -222,7 +221,7 @@ function Schedule({ attempt, unit }: { attempt: Attempt | undefined; unit: Unit 
   const reached = attempt?.events.filter((e) => e.kind === "step_reached").length ?? 0;
   return (
     <Section title="Schedule, with what was read">
-      <ScheduleCurve steps={pack.schedule} reached={reached} unit={unit} divisionPa={pack.gauge.division_pa} readings={read} />
+      <ScheduleCurve steps={pack.schedule} reached={reached} show={show} readings={read} />
     </Section>
   );
 }

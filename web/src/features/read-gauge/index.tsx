@@ -3,19 +3,18 @@ import { useAttempt, usePack } from "../../api/pack";
 import { Happened, LeakDialog, ReadingForm } from "../../booking";
 import { ago, notNow, useLive } from "../../live";
 import { Button, LinkButton, Note, NotNow, Page } from "../../ui";
-import { decimalsFor, figure, SYMBOL, useUnit } from "../../units/pressure";
+import { useFigures } from "../../units";
 
 /** For the gauge reader with a phone: one figure in, the last one shown, one tap for what happened. */
 export function ReadGauge() {
   const pack = usePack();
   const attempt = useAttempt();
-  const { unit } = useUnit(pack.unit);
+  const show = useFigures(pack);
   const live = useLive();
   const { view } = live;
   const stale = notNow(live, pack.gauge.tag);
   const [happened, setHappened] = useState(false);
   const [leak, setLeak] = useState(false);
-  const d = decimalsFor(pack.gauge.division_pa, unit);
   if (!attempt || attempt.over || !pack.may.book)
     return (
       <Page>
@@ -35,7 +34,7 @@ export function ReadGauge() {
         {stale ? <NotNow>{stale}</NotNow> : null}
         Last:{" "}
         <strong className={`num text-lg ${stale ? "text-soft line-through decoration-danger" : ""}`}>
-          {pa != null ? `${figure(pa, unit, d)} ${SYMBOL[unit]}` : "nothing yet"}
+          {pa != null ? `${show.n(pa)} ${show.symbol}` : "nothing yet"}
         </strong>
         {view?.age_s != null ? (
           <span className="text-soft">

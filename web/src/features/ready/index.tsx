@@ -2,10 +2,11 @@ import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { http, newId, refusal, type Schema, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
-import { HOW_TO_WRITE, instant, now } from "../../booking";
+import { howToWrite, instant, now } from "../../booking";
 import { Follows } from "../../follows";
 import { DayClock, PlanFields } from "../../planning";
 import { Button, Field, Heading, Lead, Note, Page, Problem, Section, Select, TextInput } from "../../ui";
+import { zoneName } from "../../api/zone";
 
 export function Ready() {
   const pack = usePack();
@@ -111,7 +112,7 @@ function Release({ shut }: { shut: number }) {
           disabled={shut > 0}
           onClick={async () => {
             const at = instant(time);
-            setProblem(at ? "" : HOW_TO_WRITE);
+            setProblem(at ? "" : howToWrite(time));
             if (!at) return;
             try {
               await actions.release(reason, time.trim() ? at : null);
@@ -124,7 +125,7 @@ function Release({ shut }: { shut: number }) {
         </Button>
         {shut > 0 ? null : (
           <span className="w-48">
-            <Field label="Released at (UTC)">
+            <Field label={`Released at (${zoneName()})`}>
               {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={`now, ${now().slice(0, 5)}`} />}
             </Field>
           </span>

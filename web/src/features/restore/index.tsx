@@ -4,7 +4,6 @@ import { useAttempt, usePack, usePackActions } from "../../api/pack";
 import { EventButtons, ReleaseDialog } from "../../booking";
 import { Follows } from "../../follows";
 import { Button, Heading, Lead, LinkButton, Note, Page } from "../../ui";
-import { decimalsFor, useUnit } from "../../units/pressure";
 
 const DO: Partial<Record<Schema["RunEventKind"], string>> = { released: "Released, zero proved", vent_opened: "High vent is open", drained: "Drained" };
 
@@ -48,7 +47,6 @@ function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt:
   const { refresh } = usePackActions();
   const [refused, setRefused] = useState("");
   const [releasing, setReleasing] = useState(false);
-  const { unit } = useUnit(pack.unit);
   const back = async () => {
     const item = pack.boundary.find((b) => b.tag === line.item);
     if (!item) return;
@@ -77,7 +75,6 @@ function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt:
             attempt={attempt}
             gauge={pack.gauge.tag}
             unit={pack.unit}
-            decimals={decimalsFor(pack.gauge.division_pa, unit)}
             open={releasing}
             onClose={() => setReleasing(false)}
             title="Was the pressure released, and zero proved in every section?"

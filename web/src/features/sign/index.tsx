@@ -5,6 +5,7 @@ import { useAttempt, usePack, usePackActions } from "../../api/pack";
 import { useMe } from "../../api/session";
 import { Paper } from "./paper";
 import { Button, Field, Heading, Lead, LinkButton, Note, Page, Section, TextInput } from "../../ui";
+import { dayOf, momentOf, zoneName } from "../../api/zone";
 
 const ACTS: Record<Schema["Form"], readonly Schema["Act"][]> = { pack: ["performed", "inspected", "witnessed", "accepted"], quick: ["performed"] };
 const NAMED: Record<Schema["Act"], keyof Schema["People"]> = { performed: "performs", inspected: "inspects", witnessed: "witnesses", accepted: "accepts" };
@@ -44,7 +45,9 @@ export function Sign() {
                     {s.statement}
                     <span className="block text-sm text-soft">{s.person === s.role ? s.person : `${s.person}, ${s.role}`}</span>
                   </span>
-                  <span className="num text-sm text-soft">{s.signed_at.slice(0, 16).replace("T", " ")} UTC</span>
+                  <span className="num text-sm text-soft">
+                    {momentOf(s.signed_at)} {zoneName()}
+                  </span>
                 </>
               ) : (
                 <span className="text-soft">
@@ -84,7 +87,7 @@ export function Sign() {
           <ul className="m-0 list-none p-0 text-sm">
             {pack.attempts.slice(0, -1).map((a) => (
               <li key={a.id} className="border-b border-hair py-1.5">
-                Attempt {a.number}, released {a.released_at.slice(0, 10)}: <strong>{a.judgement?.verdict.replace("_", " ") ?? "no hold"}</strong>. {a.judgement?.sentence}
+                Attempt {a.number}, released {dayOf(a.released_at)}: <strong>{a.judgement?.verdict.replace("_", " ") ?? "no hold"}</strong>. {a.judgement?.sentence}
               </li>
             ))}
           </ul>

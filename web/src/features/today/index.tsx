@@ -2,12 +2,12 @@ import { Link, Navigate } from "@tanstack/react-router";
 import { api, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
-import { decimalsFor, useUnit, withUnit } from "../../units/pressure";
+import { useFigures } from "../../units";
 
 type Line = Schema["PackLine"];
 
 function Row({ line, step, action }: { line: Line; step: string; action: string }) {
-  const { unit } = useUnit();
+  const show = useFigures();
   return (
     <li className="grid grid-cols-[6.5rem_minmax(0,1fr)_auto] items-baseline gap-x-4 border-b border-hair py-2">
       <span className="num font-semibold">{line.number}</span>
@@ -17,7 +17,7 @@ function Row({ line, step, action }: { line: Line; step: string; action: string 
         </Link>
         <span className="ml-3 text-sm text-soft">
           {line.basis}
-          {line.planned_pa ? `, ${withUnit(line.planned_pa, unit, decimalsFor(1e3, unit))}` : ""}
+          {line.planned_pa ? `, ${show.free(line.planned_pa)}` : ""}
         </span>
         {line.blockers.map((b) => (
           <Link key={b.sentence} to={`/tests/${line.id}/${b.step}` as "/"} className="mt-1 block max-w-[90ch] text-sm text-limit no-underline hover:underline">
