@@ -57,7 +57,12 @@ pub fn cases() -> Result<String> {
     }
     let sets = [
         Units::default(),
-        Units { pressure: PressureUnit::Psi, temperature: TemperatureUnit::Fahrenheit, length: LengthUnit::Foot, volume: VolumeUnit::UsGallon },
+        Units {
+            pressure: PressureUnit::Psi,
+            temperature: TemperatureUnit::Fahrenheit,
+            length: LengthUnit::Foot,
+            volume: VolumeUnit::UsGallon,
+        },
         Units { pressure: PressureUnit::Kpa, volume: VolumeUnit::ImperialGallon, ..Units::default() },
         PressureUnit::Mpa.into(),
         PressureUnit::KgCm2.into(),
@@ -66,8 +71,9 @@ pub fn cases() -> Result<String> {
     let mut amounts = Vec::new();
     for units in sets {
         for dimension in &dimensions {
-            for (value, toward) in
-                [0.0, 1e-9, 3.4e-7, 2.5e-5, 0.00711, 0.4999, 0.5, 1.0, 18.5, 89.96, 271.0, 5400.0, 1.355e8, -12.34].into_iter().zip(TOWARD.into_iter().cycle())
+            for (value, toward) in [0.0, 1e-9, 3.4e-7, 2.5e-5, 0.00711, 0.4999, 0.5, 1.0, 18.5, 89.96, 271.0, 5400.0, 1.355e8, -12.34]
+                .into_iter()
+                .zip(TOWARD.into_iter().cycle())
             {
                 for figures in [Figures::Said, Figures::Exact] {
                     let exact = figures == Figures::Exact;

@@ -352,8 +352,16 @@ mod tests {
     #[test]
     fn ticks_stand_at_whole_steps() {
         assert_eq!(ticks(0.0, 30.0, 7.0), (5.0, vec![0.0, 5.0, 10.0, 15.0, 20.0, 25.0, 30.0]));
-        let hours: Vec<String> = clock_ticks(0.0, 8.0 * 3600.0, 9.25 * 3600.0).into_iter().map(|t| t.label).collect();
+        let hours: Vec<String> =
+            clock_ticks(0.0, 8.0 * 3600.0, &Times::at("UTC", "2026-06-01T09:15:00Z")).into_iter().map(|t| t.label).collect();
         assert_eq!(hours, ["10:00", "11:00", "12:00", "13:00", "14:00", "15:00", "16:00", "17:00"]);
-        assert_eq!(clock_ticks(0.0, 20.0, 86_395.0)[1].label, "00:00:00");
+        assert_eq!(clock_ticks(0.0, 20.0, &Times::at("UTC", "2026-06-01T23:59:55Z"))[1].label, "00:00:00");
+        // over the change of a clock that is three quarters of an hour off: from 02:45 on it shows an hour more
+        let over: Vec<String> =
+            clock_ticks(0.0, 4.0 * 3600.0, &Times::at("Pacific/Chatham", "2026-09-26T12:45:00Z")).into_iter().map(|t| t.label).collect();
+        assert!(
+            over.contains(&"02:30".to_owned()) && over.contains(&"04:00".to_owned()) && !over.contains(&"03:00".to_owned()),
+            "{over:?}"
+        );
     }
 }

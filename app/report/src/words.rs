@@ -2,10 +2,10 @@
 
 use judge::acceptance::Verdict;
 use judge::finding::Finding;
+use moment::{Instant, Zone};
 use quantity::format::decimals_of;
 use quantity::show::{Figures, Toward};
 use quantity::{GaugePressure, PressureUnit, Units};
-use moment::{Instant, Zone};
 use record::sealed::Parts;
 use rules::derivation::{Amount, Dimension};
 
@@ -82,15 +82,15 @@ impl Times {
 
     /// Only the clock of it; with its day where that is not the day of the release.
     pub fn clock(&self, rfc3339: &str) -> String {
-        Instant::parse(rfc3339).map_or_else(|| rfc3339.to_owned(), |at| self.at(at))
+        Instant::parse(rfc3339).map_or_else(|| rfc3339.to_owned(), |at| self.told(at))
     }
 
     /// The clock so many seconds after the release.
     pub fn after(&self, seconds: f64) -> String {
-        self.released_at.map_or_else(|| format!("{seconds:.0} s of the run"), |r| self.at(r.plus_s(seconds.round())))
+        self.released_at.map_or_else(|| format!("{seconds:.0} s of the run"), |r| self.told(r.plus_s(seconds.round())))
     }
 
-    fn at(&self, at: Instant) -> String {
+    fn told(&self, at: Instant) -> String {
         let same = self.released_at.is_some_and(|r| self.zone.day(r) == self.zone.day(at));
         let clock = self.zone.clock_to_second(at);
         if same { clock } else { format!("{} {clock}", self.zone.day(at)) }
@@ -116,6 +116,14 @@ impl Times {
         let Some(r) = self.released_at else { return Vec::new() };
         let changes = self.zone.changes(r.plus_s(from_s), r.plus_s(to_s));
         changes.into_iter().map(|c| (c.at.since_s(r), c.sentence(&self.zone))).collect()
+    }
+}
+
+#[cfg(test)]
+impl Times {
+    /// Of a run that was released then.
+    pub fn at(zone: &str, released_at: &str) -> Self {
+        Self { zone: Zone::named(zone).unwrap(), released_at: Instant::parse(released_at) }
     }
 }
 

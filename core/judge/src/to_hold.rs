@@ -54,7 +54,8 @@ fn as_written(g: &HoldGauge, series: &[f64], told: PressureUnit) -> (HoldGauge, 
     let in_unit = series.iter().map(|p| p / unit.pa());
     let Some(step) = written::step(in_unit, g.division_pa.pa() / unit.pa()) else { return (g.clone(), None) };
     let division_pa = PressureDifference::from_pa(step * unit.pa());
-    let said = |d: PressureDifference| AtGauge { dial: unit, division: d, unit: told }.text(GaugePressure::from_pa(d.pa()), Toward::Nearest);
+    let said =
+        |d: PressureDifference| AtGauge { dial: unit, division: d, unit: told }.text(GaugePressure::from_pa(d.pa()), Toward::Nearest);
     let sentence =
         format!("{} was written down to {}, though it reads to {}: it counts as read so.", g.tag, said(division_pa), said(g.division_pa));
     (HoldGauge { division_pa, ..g.clone() }, Some(sentence))
@@ -171,7 +172,8 @@ pub(crate) fn fittable(case: &HoldCase) -> Fittable {
             rows: Vec::new(),
         })
         .collect();
-    let read: Vec<(HoldGauge, Option<String>)> = gauges.iter().zip(&channels).map(|(g, series)| as_written(g, series, case.units().pressure)).collect();
+    let read: Vec<(HoldGauge, Option<String>)> =
+        gauges.iter().zip(&channels).map(|(g, series)| as_written(g, series, case.units().pressure)).collect();
     let hold = Hold {
         fluid: case.gas.map_or(Fluid::Water, Fluid::Gas),
         bodies: case.bodies.iter().map(body).collect(),

@@ -84,7 +84,12 @@ fn of_leak(case: &HoldCase, found: &Found, l: &Leak) -> Vec<Derivation> {
     let mean = Derivation::new("mean leak over the hold", &FINDING, leak(case, l.mean_m3_per_s), &format!("Q = Δp_left · V·c / t, {law}"))
         .with("lo", "lower end of the 95 % interval", leak(case, l.lo_m3_per_s), FIT)
         .with("hi", "upper end of the 95 % interval", leak(case, l.hi_m3_per_s), FIT)
-        .with("V·c", &format!("volume lost for each {} of fall", unit.symbol()), Amount::new(stiff, Dimension::VolumeM3), "volumes, walls, fluid and air of the case")
+        .with(
+            "V·c",
+            &format!("volume lost for each {} of fall", unit.symbol()),
+            Amount::new(stiff, Dimension::VolumeM3),
+            "volumes, walls, fluid and air of the case",
+        )
         .with("t", "hold", hold, "as held")
         .would_change("more readings, a longer hold, a better known volume");
     let end = Derivation::new(

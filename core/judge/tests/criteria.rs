@@ -84,6 +84,7 @@ fn hold(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
         events: vec![event(0.5 * end, EventKind::LookDone)],
         overruled: vec![],
         clock_set: vec![],
+        told_in: None,
         lowered: None,
         let_out_before_s: None,
         moved: vec![],

@@ -88,6 +88,7 @@ fn make(m: &Made) -> HoldCase {
     HoldCase {
         format: 2,
         clock_set: vec![],
+        told_in: None,
         title: "line".into(),
         gas: None,
         bodies: vec![CaseBody {
@@ -420,7 +421,7 @@ fn readings_that_were_written_down_too_coarsely_count_as_read_so() {
         let (fine, coarse) = (judge(&fine), judge(&coarse));
         assert!(fine.found.written.is_empty(), "{:?}", fine.found.written);
         assert!(
-            coarse.sentence.ends_with("PG-1 was written down to 0.1\u{a0}bar, though it reads to 0.01: it counts as read so."),
+            coarse.sentence.ends_with("PG-1 was written down to 0.1\u{a0}bar, though it reads to 0.01\u{a0}bar: it counts as read so."),
             "{}",
             coarse.sentence
         );

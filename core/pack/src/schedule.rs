@@ -2,9 +2,9 @@
 
 use crate::plan::Plan;
 use quantity::{GaugePressure, PressureDifference, Span};
-use rules::say::AtGauge;
 use rules::accept::Lowering;
 use rules::rule::{Rule, Standing};
+use rules::say::AtGauge;
 use rules::system::Derived;
 use serde::{Deserialize, Serialize};
 
@@ -209,10 +209,7 @@ fn last_words(raise: &Raise, rest: f64) -> String {
         };
         return format!("keep it there for {rest}, pumped up as the wall stretches; {then}");
     }
-    let lowered = raise
-        .look
-        .filter(|l| *l < raise.planned)
-        .map(|l| format!("lower to {} and ", raise.show.p(l)));
+    let lowered = raise.look.filter(|l| *l < raise.planned).map(|l| format!("lower to {} and ", raise.show.p(l)));
     match (raise.first_stop.is_some(), lowered) {
         (true, lowered) => format!(
             "shut the supply, stand off and let it settle {rest}; hold {hold} from a safe distance, then {}wet every joint and look for a growing bubble",

@@ -35,7 +35,7 @@ fn at<'a>(stage: Stage, gauges: Vec<GaugeRead>, word: &'a str, clock: &'a dyn Fn
         booked: vec![],
         at_s: 1000.0,
         word,
-        say: Say(PressureUnit::Bar),
+        say: Say::from(PressureUnit::Bar),
         clock,
     }
 }
@@ -100,7 +100,7 @@ fn every_act_at_every_pressure() {
             assert_eq!(against.is_empty(), may == 'y', "{kind:?} at {known:?}: {against:?}");
             // whatever speaks against it from a reading names the reading
             if let (Known::Live { pressure, .. }, Some(first)) = (known, against.first()) {
-                assert!(first.contains(&Say(PressureUnit::Bar).p(pressure)), "{first}");
+                assert!(first.contains(&Say::from(PressureUnit::Bar).p(pressure)), "{first}");
             }
         }
     }

@@ -13,6 +13,7 @@ use rules::accept::Lowering;
 
 fn raise(name: ScheduleName, planned: f64, working: f64, hold_s: f64) -> Raise {
     Raise {
+        show: rules::say::AtGauge::new(rules::say::Say::default(), quantity::PressureUnit::Bar, None),
         name,
         planned: GaugePressure::from_bar(planned),
         working: GaugePressure::from_bar(working),

@@ -340,7 +340,7 @@ fn the_day_adds_up() {
     let system = w.plan.system("line", w.parts.clone(), &w.store, &w.specification);
     let derived = derive(&system).unwrap();
     let hold = w.plan.hold(&w.specification);
-    let steps = pack::schedule::steps(&pack::schedule::Raise::of(&w.plan, &derived, system.gauge.division_pa, hold));
+    let steps = pack::schedule::steps(&pack::schedule::Raise::of(&w.plan, &derived, system.gauge.division_pa, system.at_gauge(), hold));
     let day = pack::clock::day(&system, &derived, &steps, hold);
     let mut at = 0.0;
     for s in &day {

@@ -113,8 +113,8 @@ type Row = (Dimension, By, &'static [Scale]);
 
 /// Every unit in which anything but a pressure is shown.
 pub const TABLE: &[Row] = &[
-    (Dimension::LengthM, By::Length(LengthUnit::Metre), &[scale(0.5, 1e3, "mm", 4, 5), scale(EVER, 1.0, "m", 3, 5)]),
-    (Dimension::LengthM, By::Length(LengthUnit::Foot), &[scale(0.5, 1.0 / INCH, "in", 4, 5), scale(EVER, 1.0 / FOOT, "ft", 3, 5)]),
+    (Dimension::LengthM, By::Length(LengthUnit::Metre), &[scale(0.5, 1e3, "mm", 3, 5), scale(EVER, 1.0, "m", 3, 5)]),
+    (Dimension::LengthM, By::Length(LengthUnit::Foot), &[scale(0.5, 1.0 / INCH, "in", 3, 5), scale(EVER, 1.0 / FOOT, "ft", 3, 5)]),
     (Dimension::TemperatureC, By::Temperature(TemperatureUnit::Celsius), &[scale(EVER, 1.0, "°C", 3, 5)]),
     (
         Dimension::TemperatureC,
@@ -155,11 +155,7 @@ pub const TABLE: &[Row] = &[
     ),
     (Dimension::ForceN, By::Length(LengthUnit::Metre), &[scale(1e3, 1.0, "N", 3, 4), scale(EVER, 1e-3, "kN", 3, 4)]),
     (Dimension::ForceN, By::Length(LengthUnit::Foot), &[scale(EVER, 1.0 / POUND_FORCE, "lbf", 3, 4)]),
-    (
-        Dimension::EnergyJ,
-        By::All,
-        &[scale(1e3, 1.0, "J", 3, 4), scale(1e6, 1e-3, "kJ", 3, 4), scale(EVER, 1e-6, "MJ", 3, 4)],
-    ),
+    (Dimension::EnergyJ, By::All, &[scale(1e3, 1.0, "J", 3, 4), scale(1e6, 1e-3, "kJ", 3, 4), scale(EVER, 1e-6, "MJ", 3, 4)]),
     (Dimension::MassKg, By::Length(LengthUnit::Metre), &[scale(1e3, 1.0, "kg", 2, 3), scale(EVER, 1e-3, "t", 2, 3)]),
     (Dimension::MassKg, By::Length(LengthUnit::Foot), &[scale(EVER, 1.0 / POUND, "lb", 2, 3)]),
     (
@@ -169,11 +165,7 @@ pub const TABLE: &[Row] = &[
     ),
     (Dimension::VolumeFlowM3PerS, By::Volume(VolumeUnit::UsGallon), &[scale(EVER, 60.0 / US_GALLON, "US\u{a0}gal/min", 3, 4)]),
     (Dimension::VolumeFlowM3PerS, By::Volume(VolumeUnit::ImperialGallon), &[scale(EVER, 60.0 / IMPERIAL_GALLON, "imp\u{a0}gal/min", 3, 4)]),
-    (
-        Dimension::LeakM3PerS,
-        By::Volume(VolumeUnit::Litre),
-        &[scale(0.1 / 3.6e6, 3.6e9, "mL/h", 2, 4), scale(EVER, 3.6e6, "L/h", 2, 4)],
-    ),
+    (Dimension::LeakM3PerS, By::Volume(VolumeUnit::Litre), &[scale(0.1 / 3.6e6, 3.6e9, "mL/h", 2, 4), scale(EVER, 3.6e6, "L/h", 2, 4)]),
     (
         Dimension::LeakM3PerS,
         By::Volume(VolumeUnit::UsGallon),
@@ -195,11 +187,7 @@ pub const TABLE: &[Row] = &[
         By::Length(LengthUnit::Metre),
         &[scale(0.1 / 3.6e6, 3.6e9, "normal\u{a0}mL/h", 2, 4), scale(EVER, 3.6e6, "normal\u{a0}L/h", 2, 4)],
     ),
-    (
-        Dimension::NormalLeakM3PerS,
-        By::Length(LengthUnit::Foot),
-        &[scale(EVER, 3600.0 / (FOOT * FOOT * FOOT), "normal\u{a0}ft³/h", 2, 4)],
-    ),
+    (Dimension::NormalLeakM3PerS, By::Length(LengthUnit::Foot), &[scale(EVER, 3600.0 / (FOOT * FOOT * FOOT), "normal\u{a0}ft³/h", 2, 4)]),
     (Dimension::AreaM2, By::Length(LengthUnit::Metre), &[scale(EVER, 1.0, "m²", 2, 4)]),
     (Dimension::AreaM2, By::Length(LengthUnit::Foot), &[scale(EVER, 1.0 / (FOOT * FOOT), "ft²", 2, 4)]),
     (Dimension::Share, By::All, &[scale(EVER, 100.0, "%", 3, 4)]),

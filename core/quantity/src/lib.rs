@@ -17,8 +17,8 @@ pub mod unit;
 mod units;
 pub mod words;
 
-pub use types::*;
 pub use dimension::Dimension;
+pub use types::*;
 pub use unit::{PressureUnit, TemperatureUnit, TimeUnit};
 pub use units::{LengthUnit, Units, VolumeUnit};
 

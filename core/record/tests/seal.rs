@@ -63,6 +63,7 @@ fn parts() -> Parts {
         also_thermometers: vec![],
         overruled: vec![],
         clock_set: vec![],
+        told_in: None,
         lowered: None,
         let_out_before_s: None,
         moved: vec![],

@@ -158,8 +158,11 @@ pub(crate) fn metal(system: &System, demand: &Demand) -> Option<Objection> {
         );
     }
     (t > most).then(|| {
-        let sentence =
-            format!("{} is expected, and nobody looks closely at metal hotter than {}: let it cool.", say.temperature(t), say.temperature(most));
+        let sentence = format!(
+            "{} is expected, and nobody looks closely at metal hotter than {}: let it cool.",
+            say.temperature(t),
+            say.temperature(most)
+        );
         Objection::new(METAL.id, "derive", "site.metal_c", sentence)
     })
 }
@@ -243,9 +246,7 @@ fn walls(system: &System, demand: &Demand) -> Vec<Objection> {
     let each = worn(system, demand).into_iter().filter_map(|w| match w {
         Err((tag, sentence)) => Some(Objection::of_part(used::MAWP.id, &tag, "material", format!("{tag}: {sentence}."))),
         Ok(w) if w.derates() => {
-            let needs = w
-                .needs
-                .map_or_else(|| "more wall than it can have".to_owned(), |t| say.size_up(t));
+            let needs = w.needs.map_or_else(|| "more wall than it can have".to_owned(), |t| say.size_up(t));
             let sentence = format!(
                 "{} bears {} by its measured wall, not {}: that would need {needs}. Derate it to {}, or have it repaired.",
                 w.tag,

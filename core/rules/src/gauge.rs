@@ -147,8 +147,8 @@ pub fn offer(asked: &Asked, chosen: &Gauge) -> GaugeOffer {
             "{} is read to {}, and the hold permits a fall of {} only: a gauge that cannot show the permitted fall proves nothing. Use one with a division of {} or finer.",
             chosen.tag,
             amount(chosen.division_pa),
-            amount(fall),
-            amount(fall)
+            say.change(fall),
+            say.down(GaugePressure::from_pa(fall.pa()))
         )
     });
     let sentences: Vec<String> = range.into_iter().chain(too_coarse).collect();

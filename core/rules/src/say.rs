@@ -1,10 +1,10 @@
 //! How a figure is said in a sentence: in the units of whoever reads it, by the rules of [`quantity::show`].
 
-use serde::Deserialize;
 use quantity::show::{self, Figures, Toward};
 use quantity::{
     Dimension, GaugePressure, Length, PressureDifference, PressureUnit, Temperature, TemperatureDifference, Units, Volume, VolumeFlow,
 };
+use serde::Deserialize;
 
 /// Says figures in a person's units.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -56,9 +56,9 @@ impl Say {
         self.said(value, dimension, Toward::Nearest)
     }
 
-    /// A length or a height.
+    /// A length or a size, to the digits in which it was given.
     pub fn length(self, l: Length) -> String {
-        self.said(l.m(), Dimension::LengthM, Toward::Nearest)
+        show::amount(l.m(), Dimension::LengthM, &self.0, Figures::Exact, Toward::Nearest)
     }
 
     /// A height, in the unit of lengths however small it is.
@@ -167,7 +167,8 @@ impl Say {
     }
 
     fn published_figure(self, inner: &str) -> String {
-        let said: Vec<(&str, Option<(f64, Dimension, bool)>)> = inner.split('|').map(|f| (f, quantity::parse::published(f, &self.0))).collect();
+        let said: Vec<(&str, Option<(f64, Dimension, bool)>)> =
+            inner.split('|').map(|f| (f, quantity::parse::published(f, &self.0))).collect();
         if let Some((same, _)) = said.iter().find(|(_, f)| f.is_some_and(|f| f.2)) {
             return same.replace(' ', "\u{a0}");
         }

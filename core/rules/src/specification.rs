@@ -1,11 +1,11 @@
 //! The project's specification: which school counts where practitioners differ, which answers the bases get, and which values of the library the
 //! project puts in place of the shipped ones. Everything that differs from the default has a reason.
 
-use crate::say::Published;
 use crate::basis::Basis;
 use crate::basis::book::Bases;
 use crate::basis::bound::Constant;
 use crate::library::{Library, Override, TableError};
+use crate::say::Published;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::{Arc, LazyLock};

@@ -608,7 +608,7 @@ fn the_book_is_whole() {
                 let (resolved, answers) = shipped().resolved(&e.id, &[(choice.key.clone(), option.key.clone())].into()).unwrap();
                 assert_eq!(resolved.id, e.id);
                 assert!(
-                    answers.iter().any(|a| a.words == option.words && !a.by_default) || !choice.only.is_empty(),
+                    answers.iter().any(|a| a.words == *option.words && !a.by_default) || !choice.only.is_empty(),
                     "{} {}",
                     e.id,
                     option.key

@@ -124,7 +124,7 @@ fn a_gauge_too_coarse_for_the_permitted_fall_is_refused() {
         coarse,
     );
     let refused = derive(&s).unwrap().gauge_offer.unwrap().refused.unwrap();
-    assert!(refused.contains("a fall of 0.34") && refused.contains("proves nothing"), "{refused}");
+    assert!(refused.contains("0.34") && refused.contains("proves nothing"), "{refused}");
     s.gauge.division_pa = PressureDifference::from_bar(0.1);
     assert_eq!(derive(&s).unwrap().gauge_offer.unwrap().refused, None);
 }
@@ -231,7 +231,7 @@ fn metal_stays_above_its_minimum() {
     let mut s = system(Basis { medium: Medium::Air, ..b31_3(9.0, 38.0) }, vec![pipe("line", 0.0, 6.0, "40", 5.0)], 0.0);
     assert!(line(&s, "metal").stops, "a gas test asks for it");
     s.site.minimum_metal_c = Some(Temperature::from_c(10.0));
-    assert!(line(&s, "metal").trouble.unwrap().contains("27 °C is the least"));
+    assert!(line(&s, "metal").trouble.unwrap().contains("27\u{a0}°C is the least"));
     s.site.metal_c = Some(Temperature::from_c(27.0));
     assert_eq!(line(&s, "metal").trouble, None);
     s.site.metal_c = Some(Temperature::from_c(49.0));
@@ -414,7 +414,7 @@ fn each_refusal_names_part_field_and_what_would_do() {
         s.parts = vec![Part { test_limit_pa: Some(bar(30.0)), ..Part::new("R-1", PartKind::Vessel, Length::from_m(0.0)) }];
     };
     let cases: Vec<(&str, &str, Change)> = vec![
-        ("liquid.density_kg_m3", "500 to 2500", Box::new(move |s| s.liquid = Some(liquid(20.0, Some(60.0))))),
+        ("liquid.density_kg_m3", "500\u{a0}kg/m³ to 2500", Box::new(move |s| s.liquid = Some(liquid(20.0, Some(60.0))))),
         ("liquid.flash_point_c", "49 °C", Box::new(move |s| s.liquid = Some(liquid(850.0, Some(40.0))))),
         ("liquid.flash_point_c", "not given", Box::new(move |s| s.liquid = Some(liquid(850.0, None)))),
         (

@@ -234,7 +234,7 @@ fn a_liquid_that_freezes_is_refused() {
     let mut s = system(b31_3(5.0, 38.0), vec![run()], 0.0);
     s.site.surroundings_c = Some(Temperature::from_c(-20.0));
     s.liquid = Some(other("glycol", Some(-8.0), None));
-    assert!(stopped(&s, "LIQUID-FREEZING").contains("freezes at -8"));
+    assert!(stopped(&s, "LIQUID-FREEZING").contains("freezes at −8"));
     s.liquid = Some(other("glycol", None, None));
     assert!(stopped(&s, "LIQUID-FREEZING").contains("nobody said where glycol freezes"));
     s.liquid = Some(other("glycol", Some(-35.0), None));
@@ -301,7 +301,7 @@ fn a_worn_receiver_is_derated() {
     let d = derive(&receiver(1.5, None)).unwrap();
     let o = d.objections.iter().find(|o| o.rule == "USED-MAWP").unwrap();
     assert_eq!((o.part.as_deref(), o.field.as_str()), (Some("R-1"), "working_pressure_pa"));
-    assert!(o.sentence.contains("2.27 mm") && o.sentence.contains("Derate it to 7.20\u{a0}bar"), "{}", o.sentence);
+    assert!(o.sentence.contains("2.27\u{a0}mm") && o.sentence.contains("Derate it to 7.20\u{a0}bar"), "{}", o.sentence);
     let to = d.derate_to_pa.unwrap();
     near(to.bar(), 7.2, 1e-9);
     let mut derated = receiver(1.5, None);
@@ -310,7 +310,7 @@ fn a_worn_receiver_is_derated() {
     free_of(&receiver(1.6, Some(Seam::Full)), "USED-MAWP");
     // said in the person's unit
     let mut psi = receiver(1.5, None);
-    psi.said_in = Some(PressureUnit::Psi);
+    psi.said_in = Some(PressureUnit::Psi.into());
     assert!(stopped(&psi, "USED-MAWP").contains("psi"));
 }
 

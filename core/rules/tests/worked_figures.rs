@@ -92,7 +92,8 @@ fn worked_gauge_ranges() {
     {
         let mut project = Specification::default();
         project.schools.insert("gauge_range".into(), Chosen { answer: school.into(), reason: "as the owner has it".into() });
-        let asked = Asked { test: p, most_read: p, school: project.answer("gauge_range"), permitted_fall: None };
+        let asked =
+            Asked { test: p, most_read: p, school: project.answer("gauge_range"), permitted_fall: None, say: rules::say::Say::default() };
         let o = offer(&asked, &gauge_at(0.0));
         near(o.least_pa.bar(), low, 1e-9);
         near(o.most_pa.bar(), high, 0.005);

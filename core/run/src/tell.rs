@@ -21,9 +21,10 @@ impl Run {
     /// Steps of the raise, said in a person's units.
     pub fn schedule(&self, say: rules::say::Say) -> Vec<pack::schedule::Step> {
         let facts = self.facts();
-        let raise = facts.window().filter(|d| d.day.is_some()).map(|d| {
-            Raise::of(&self.frozen().plan, d, facts.system.gauge.division_pa, self.at_gauge(say), self.frozen().hold())
-        });
+        let raise = facts
+            .window()
+            .filter(|d| d.day.is_some())
+            .map(|d| Raise::of(&self.frozen().plan, d, facts.system.gauge.division_pa, self.at_gauge(say), self.frozen().hold()));
         raise.map_or_else(Vec::new, |r| pack::schedule::steps(&r))
     }
 

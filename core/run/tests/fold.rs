@@ -18,7 +18,7 @@ fn said(run: &Run) -> String {
     for s in [0.0, 700.0, OFF + 30.0, OFF + 1200.0, LET_OUT + 30.0, LET_OUT + 3600.0] {
         let at = released().plus_s(s);
         let now = Now::by_recorder(run, at, 1.0, 1.0, Some(0.5));
-        let tell = Tell { say: Say(PressureUnit::Psi), zone: zone.clone(), at };
+        let tell = Tell { say: Say::from(PressureUnit::Psi), zone: zone.clone(), at };
         out.push_str(&serde_json::to_string(&run.live(&now, &tell, false)).unwrap());
         out.push_str(&run.story(&now, &tell).join("\n"));
         out.push_str(&format!("{:?}", run::situation::At::new(run, at, 1.0).gauges()));

@@ -103,13 +103,7 @@ async fn locked(tx: &mut MySqlTransaction<'_>, id: &str) -> Result<(), Problem> 
     Ok(())
 }
 
-async fn store(
-    mut tx: MySqlTransaction<'_>,
-    app: &App,
-    id: &str,
-    signature_id: &str,
-    next: Next,
-) -> Result<Vec<SignedStatement>, Problem> {
+async fn store(mut tx: MySqlTransaction<'_>, app: &App, id: &str, signature_id: &str, next: Next) -> Result<Vec<SignedStatement>, Problem> {
     if next.signatures.len() == 1 {
         signature::freeze(&mut tx, id, &next.content.written).await?;
     }

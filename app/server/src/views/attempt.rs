@@ -15,12 +15,12 @@ use moment::Instant;
 use pack::restore::{RestoreLine, list};
 use pack::schedule::Step;
 use pack::signing::{Act, next};
+use quantity::Units;
 use record::sealed::SignedStatement;
 use rules::system::Derived;
 use run::Now;
 use run::rows::EventRow;
 use run::signing::Signer;
-use quantity::Units;
 use serde::Serialize;
 use std::sync::Arc;
 

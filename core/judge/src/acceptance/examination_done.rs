@@ -1,9 +1,9 @@
 //! LOOK-DONE: a steady gauge never replaces the look.
 
 use super::look::{Look, look};
-use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::{EventKind, HoldCase};
+use crate::words::Shown;
 use rules::rule::{Rule, Standing};
 
 /// The look.

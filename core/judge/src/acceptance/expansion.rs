@@ -1,9 +1,9 @@
 //! HOLD-EXPANSION: a wall that creeps stretches at test pressure before the hold, and the pressure is lowered from there.
 
-use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::segments::{LOWERED_NEAR, lowered_as_read};
+use crate::words::Shown;
 use quantity::format::span;
 use rules::accept::{Expansion, LOWERED_WITHIN};
 use rules::rule::{Rule, Standing};

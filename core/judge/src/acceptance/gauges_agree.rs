@@ -1,8 +1,8 @@
 //! GAUGES-AGREE: gauges on one column read alike, corrected for height.
 
-use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
+use crate::words::Shown;
 use rules::rule::{Rule, Standing};
 
 /// Agreement.

@@ -31,7 +31,10 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
     let margin = shown.pressure(bound - most);
     let sentence = match result {
         Verdict::Pass => format!("Never above {}; {allowed} allowed.", shown.pressure(most)),
-        _ => format!("Rose to {}, above the {allowed} that the weakest part can bear: examine it before anything else.", shown.pressure(most)),
+        _ => format!(
+            "Rose to {}, above the {allowed} that the weakest part can bear: examine it before anything else.",
+            shown.pressure(most)
+        ),
     };
     RuleResult::new(&RULE, result, margin, sentence)
 }

@@ -92,11 +92,7 @@ fn held(case: &HoldCase, leak: &Leak, allowed: f64) -> RuleResult {
     } else if leak.is_lucky(allowed) {
         new(Verdict::NotShown, 0.0, super::lucky(leak, allowed, case))
     } else if leak.rules_out(allowed) {
-        new(
-            Verdict::Pass,
-            allowed - upper,
-            format!("Loses at most {} of the {most} that the fall allowed stands for.", flow(upper, case)),
-        )
+        new(Verdict::Pass, allowed - upper, format!("Loses at most {} of the {most} that the fall allowed stands for.", flow(upper, case)))
     } else {
         let sentence = format!(
             "A loss of {between}, at most {}, where the fall allowed stands for {most}: neither is shown. Hold longer, or with finer instruments.",

@@ -1,8 +1,8 @@
 //! OVERSHOOT: the greatest pressure that the code names, over the whole test.
 
-use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
+use crate::words::Shown;
 use rules::accept::Overshoot;
 use rules::rule::{Rule, Standing};
 

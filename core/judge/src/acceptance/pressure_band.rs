@@ -1,9 +1,9 @@
 //! HOLD-BAND: the pressure stays within a band about where the hold began; a gain fails as a loss does.
 
-use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Found, usable};
+use crate::words::Shown;
 use rules::accept::PressureBand;
 use rules::rule::{Rule, Standing};
 
@@ -39,12 +39,8 @@ pub(super) fn check(case: &HoldCase, found: &Found, band: &PressureBand) -> Rule
         (None, Some(r)) => format!("+{}", shown.pressure(r)),
         (None, None) => return new(Verdict::NotShown, String::new(), "The basis names a band without a figure.".to_owned()),
     };
-    let moved = format!(
-        "From {} it fell by {} and rose by {}",
-        shown.pressure(first),
-        shown.pressure(first - least),
-        shown.pressure(most - first)
-    );
+    let moved =
+        format!("From {} it fell by {} and rose by {}", shown.pressure(first), shown.pressure(first - least), shown.pressure(most - first));
     let result = if room >= -slack { Verdict::Pass } else { Verdict::Fail };
     let end = if result == Verdict::Pass { "within" } else { "outside" };
     new(result, shown.pressure(room), format!("{moved}: {end} the band of {edges}."))

@@ -1,9 +1,9 @@
 //! HOLD-FALL: at most so much may be lost in so long.
 
-use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Found, usable};
+use crate::words::Shown;
 use quantity::format::span;
 use rules::accept::PressureFall;
 use rules::rule::{Rule, Standing};

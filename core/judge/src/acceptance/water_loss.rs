@@ -1,9 +1,9 @@
 //! WATER-LOSS and AIR-CHECK: water that belongs to a fall of pressure (EN 805).
 
-use crate::words::Shown;
 use super::{RuleResult, Verdict};
 use crate::case::{Event, EventKind, HoldCase};
 use crate::finding::{Found, usable};
+use crate::words::Shown;
 use rules::accept::WaterLoss;
 use rules::rule::{Rule, Standing};
 

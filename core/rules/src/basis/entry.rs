@@ -1,9 +1,9 @@
 //! One basis as its data file has it.
 
 use super::bound::{Base, Bound, Constant};
-use crate::say::Published;
 use crate::accept::{AirCheckAsked, ContractionAsked, ExpansionAsked, FallAsked, MakeupAsked, WaterLossAsked, WholeTestAsked};
 use crate::rule::{Cited, Standing};
+use crate::say::Published;
 use quantity::Span;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;

@@ -78,7 +78,13 @@ pub struct BasisInfo {
 }
 
 fn rule(r: &BasisRule, say: Say) -> RuleInfo {
-    RuleInfo { id: r.id.clone(), sentence: r.sentence.said(say), clause: r.clause.clone(), edition: r.edition.clone(), standing: r.standing }
+    RuleInfo {
+        id: r.id.clone(),
+        sentence: r.sentence.said(say),
+        clause: r.clause.clone(),
+        edition: r.edition.clone(),
+        standing: r.standing,
+    }
 }
 
 fn info(e: &Entry, say: Say) -> BasisInfo {

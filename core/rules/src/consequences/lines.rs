@@ -58,12 +58,9 @@ pub(crate) fn lines(system: &System, demand: &Demand, d: &Derived) -> Vec<(Line,
     all.extend(soak::lines(&facts));
     all.extend(hold(&facts));
     all.extend(drain::lines(&facts));
-    all.extend(
-        schools()
-            .iter()
-            .filter(|s| s.sentence)
-            .map(|s| Draft::new(&format!("school-{}", s.key), &s.step, &s.question, system.specification.answer(&s.key).words.said(system.say()))),
-    );
+    all.extend(schools().iter().filter(|s| s.sentence).map(|s| {
+        Draft::new(&format!("school-{}", s.key), &s.step, &s.question, system.specification.answer(&s.key).words.said(system.say()))
+    }));
     all.into_iter().map(Draft::done).collect()
 }
 

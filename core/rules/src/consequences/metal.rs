@@ -44,7 +44,12 @@ fn brittle(f: &Facts) -> Option<Draft> {
         }
         let says = "At least {1} above its minimum design metal temperature, and at most {0} in the look.";
         let most = Temperature::from_c(conditions::HOTTEST_C);
-        return Some(Draft::new("metal", "ready", "Is the metal warm enough?", says).temperature(most).other(17.0, Dimension::TemperatureDifferenceK).stop(trouble.map(|o| o.sentence)));
+        return Some(
+            Draft::new("metal", "ready", "Is the metal warm enough?", says)
+                .temperature(most)
+                .other(17.0, Dimension::TemperatureDifferenceK)
+                .stop(trouble.map(|o| o.sentence)),
+        );
     };
     let expected = conditions::expected(f.system);
     let t = |t: Temperature| Amount::new(t.c(), Dimension::TemperatureC);

@@ -70,6 +70,9 @@ pub(super) fn lines(f: &Facts) -> Option<Draft> {
     } else {
         "{0} for {1} to {2}, in still air; give the temperatures of source and surroundings."
     };
-    let line = Draft::new("soak", "fill", "Is it warm enough?", says).time(time).other(apart, Dimension::TemperatureDifferenceK).other(REST_K, Dimension::TemperatureDifferenceK);
+    let line = Draft::new("soak", "fill", "Is it warm enough?", says)
+        .time(time)
+        .other(apart, Dimension::TemperatureDifferenceK)
+        .other(REST_K, Dimension::TemperatureDifferenceK);
     Some(line.trouble(freezing.or(long)).why(why))
 }

@@ -93,7 +93,12 @@ impl TableError {
         let at = |c: f64| say.temperature(quantity::Temperature::from_c(c));
         match self {
             Self::OutsideTable { what, asked_c, most_c } => {
-                format!("{what} has values from {} to {} only, not at {}: the table is never extrapolated", at(-29.0), at(*most_c), at(*asked_c))
+                format!(
+                    "{what} has values from {} to {} only, not at {}: the table is never extrapolated",
+                    at(-29.0),
+                    at(*most_c),
+                    at(*asked_c)
+                )
             }
             other => other.to_string(),
         }
