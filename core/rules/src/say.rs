@@ -167,19 +167,18 @@ impl Say {
     }
 
     fn published_figure(self, inner: &str) -> String {
-        let said: Vec<(&str, Option<(f64, Dimension, bool)>)> =
-            inner.split('|').map(|f| (f, quantity::parse::published(f, &self.0))).collect();
-        if let Some((same, _)) = said.iter().find(|(_, f)| f.is_some_and(|f| f.2)) {
+        let read = |figure| quantity::parse::published(figure, &self.0);
+        if let Some(same) = inner.split('|').find(|f| read(f).is_some_and(|(_, _, own)| own)) {
             return same.replace(' ', "\u{a0}");
         }
-        match said.first() {
-            Some((_, Some((value, Dimension::GaugePressurePa, _)))) => {
+        let first = inner.split('|').next().unwrap_or_default();
+        match read(first) {
+            Some((value, Dimension::GaugePressurePa, _)) => {
                 let figure = show::significant(value / self.unit().pa(), 3, Toward::Nearest);
                 format!("{figure}\u{a0}{}", self.unit().symbol())
             }
-            Some((_, Some((value, dimension, _)))) => self.amount(*value, *dimension),
-            Some((text, None)) => (*text).to_owned(),
-            None => String::new(),
+            Some((value, dimension, _)) => self.amount(value, dimension),
+            None => first.to_owned(),
         }
     }
 }
