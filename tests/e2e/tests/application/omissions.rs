@@ -187,8 +187,8 @@ async fn worn_receiver(browser: &Browser, site: &Site) -> Result<()> {
     browser.see("No gauge reading suits every part.").await?;
     browser.gone("Pump to").await?;
     browser.see("that would need 2.27").await?;
-    browser.press("Derate to 7.2 bar").await?;
-    browser.press("Save 7.2 bar as its working pressure").await?;
+    browser.press("Derate to 7.20 bar").await?;
+    browser.press("Save 7.20 bar as its working pressure").await?;
     browser.see("The gauge must read between").await?;
     // relief valve, switch and tag follow from it
     browser.open(&format!("/tests/{id}/prove")).await?;

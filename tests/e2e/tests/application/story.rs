@@ -169,10 +169,10 @@ async fn header_line(browser: &Browser, site: &Site) -> Result<()> {
 
     // Hold: a reading by hand in another unit, then the logger's file
     as_role(browser, site, "reader", &format!("{base}/hold")).await?;
-    browser.fill("PG-1 reads, bar", "twenty-six").await?;
+    browser.fill("PG-1 shows, bar", "twenty-six").await?;
     browser.press("Store (r)").await?;
     browser.see("twenty-six").await?;
-    browser.fill("PG-1 reads, bar", "377.1 psi").await?;
+    browser.fill("PG-1 shows, bar", "377.1 psi").await?;
     browser.fill("Time (UTC)", &typed(after(36))).await?;
     browser.press("Store (r)").await?;
     browser.see("saved ").await?;
@@ -214,7 +214,7 @@ async fn header_line(browser: &Browser, site: &Site) -> Result<()> {
     browser.press_in_dialog("Released, zero proved").await?;
     // without a live gauge it takes a reading, or a word that the record tells as one
     browser.see("Nobody has read PG-1 in the last ten minutes").await?;
-    browser.fill("PG-1 reads now, bar", "0").await?;
+    browser.fill("PG-1 shows now, bar", "0").await?;
     browser.press_in_dialog("Released, zero proved").await?;
     for button in ["High vent is open", "Drained", "It is out"] {
         browser.press(button).await?;
