@@ -4,6 +4,8 @@ use crate::case::HoldCase;
 use crate::found::{Finding, Found};
 use crate::to_hold::fittable;
 use hold::Hold;
+use quantity::dimension::Dimension;
+use quantity::show::{self, Figures, Toward};
 use serde::{Deserialize, Serialize};
 
 /// Longest hold that is looked at, s.
@@ -100,11 +102,12 @@ fn with_fine_thermometer(hold: &Hold) -> Hold {
 /// Holds and instruments that show a leak of `wanted`.
 pub fn ways(case: &HoldCase, wanted: f64) -> Vec<Way> {
     let hold = planned(case);
+    let fine = show::amount(FINE_THERMOMETER.0, Dimension::TemperatureDifferenceK, &case.units(), Figures::Said, Toward::Nearest);
     let with = |with: &str, hold: &Hold| Way { with: with.to_owned(), hold_s: shortest(hold, wanted, 1.0) };
     vec![
         with("the instruments planned", &hold),
         with("a gauge that reads five times finer", &with_finer_gauge(&hold)),
-        with("a thermometer to 0.01 K in the fluid besides", &with_fine_thermometer(&hold)),
+        with(&format!("a thermometer to {fine} in the fluid besides"), &with_fine_thermometer(&hold)),
         with("both", &with_fine_thermometer(&with_finer_gauge(&hold))),
     ]
 }
@@ -119,7 +122,7 @@ pub fn promise(case: &HoldCase) -> Option<Promise> {
     let head = format!("A hold of {} will be able to show a leak of {}.", quantity::format::span(hold_s), show(limit_m3_per_s));
     let sentence = match asked {
         None => format!("{head} No figure was asked for, so none will be claimed."),
-        Some(a) if limit_m3_per_s <= a => format!("{head} {} is asked: enough.", show(a)),
+        Some(a) if limit_m3_per_s <= a => format!("{head} {} must be ruled out: it is enough.", show(a)),
         Some(a) => {
             let way = ways.iter().find(|w| w.hold_s.is_some());
             let what = match way {
@@ -129,7 +132,7 @@ pub fn promise(case: &HoldCase) -> Option<Promise> {
                         .to_owned()
                 }
             };
-            format!("{head} {} is asked, which that is too short or too coarse for: {what}.", show(a))
+            format!("{head} {} must be ruled out; this hold is too short or its instruments too coarse: {what}.", show(a))
         }
     };
     Some(Promise { hold_s, limit_m3_per_s, asked_m3_per_s: asked, ways, sentence })

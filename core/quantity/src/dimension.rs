@@ -30,6 +30,10 @@ pub enum Dimension {
     TimeS,
     /// force, N
     ForceN,
+    /// force per length, N/m
+    ForcePerLengthNPerM,
+    /// speed, m/s
+    SpeedMPerS,
     /// energy, J
     EnergyJ,
     /// mass, kg
@@ -155,7 +159,16 @@ pub const TABLE: &[Row] = &[
     ),
     (Dimension::ForceN, By::Length(LengthUnit::Metre), &[scale(1e3, 1.0, "N", 3, 4), scale(EVER, 1e-3, "kN", 3, 4)]),
     (Dimension::ForceN, By::Length(LengthUnit::Foot), &[scale(EVER, 1.0 / POUND_FORCE, "lbf", 3, 4)]),
-    (Dimension::EnergyJ, By::All, &[scale(1e3, 1.0, "J", 3, 4), scale(1e6, 1e-3, "kJ", 3, 4), scale(EVER, 1e-6, "MJ", 3, 4)]),
+    (Dimension::ForcePerLengthNPerM, By::Length(LengthUnit::Metre), &[scale(1e3, 1.0, "N/m", 3, 4), scale(EVER, 1e-3, "kN/m", 3, 4)]),
+    (Dimension::ForcePerLengthNPerM, By::Length(LengthUnit::Foot), &[scale(EVER, FOOT / POUND_FORCE, "lbf/ft", 3, 4)]),
+    (Dimension::SpeedMPerS, By::Length(LengthUnit::Metre), &[scale(EVER, 1.0, "m/s", 3, 4)]),
+    (Dimension::SpeedMPerS, By::Length(LengthUnit::Foot), &[scale(EVER, 1.0 / FOOT, "ft/s", 3, 4)]),
+    (
+        Dimension::EnergyJ,
+        By::Length(LengthUnit::Metre),
+        &[scale(1e3, 1.0, "J", 3, 4), scale(1e6, 1e-3, "kJ", 3, 4), scale(EVER, 1e-6, "MJ", 3, 4)],
+    ),
+    (Dimension::EnergyJ, By::Length(LengthUnit::Foot), &[scale(EVER, 1.0 / (FOOT * POUND_FORCE), "ft·lbf", 3, 4)]),
     (Dimension::MassKg, By::Length(LengthUnit::Metre), &[scale(1e3, 1.0, "kg", 2, 3), scale(EVER, 1e-3, "t", 2, 3)]),
     (Dimension::MassKg, By::Length(LengthUnit::Foot), &[scale(EVER, 1.0 / POUND, "lb", 2, 3)]),
     (

@@ -235,7 +235,7 @@ fn metal_stays_above_its_minimum() {
     s.site.metal_c = Some(Temperature::from_c(27.0));
     assert_eq!(line(&s, "metal").trouble, None);
     s.site.metal_c = Some(Temperature::from_c(49.0));
-    assert!(line(&s, "metal").trouble.unwrap().contains("hotter than 48 °C"));
+    assert!(line(&s, "metal").trouble.unwrap().contains("hotter than 48\u{a0}°C"));
     // it need not be taken above 48 °C
     s.site.minimum_metal_c = Some(Temperature::from_c(40.0));
     s.site.metal_c = Some(Temperature::from_c(48.0));
@@ -415,7 +415,7 @@ fn each_refusal_names_part_field_and_what_would_do() {
     };
     let cases: Vec<(&str, &str, Change)> = vec![
         ("liquid.density_kg_m3", "500\u{a0}kg/m³ to 2500", Box::new(move |s| s.liquid = Some(liquid(20.0, Some(60.0))))),
-        ("liquid.flash_point_c", "49 °C", Box::new(move |s| s.liquid = Some(liquid(850.0, Some(40.0))))),
+        ("liquid.flash_point_c", "49\u{a0}°C", Box::new(move |s| s.liquid = Some(liquid(850.0, Some(40.0))))),
         ("liquid.flash_point_c", "not given", Box::new(move |s| s.liquid = Some(liquid(850.0, None)))),
         (
             "liquid.compressibility_per_pa",

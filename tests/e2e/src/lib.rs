@@ -3,3 +3,4 @@
 pub mod browser;
 pub mod fixtures;
 pub mod site;
+pub mod units;

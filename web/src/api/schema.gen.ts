@@ -1579,7 +1579,7 @@ export interface components {
          * @description Dimension of an amount, in SI, so that it can be shown in the reader's unit.
          * @enum {string}
          */
-        Dimension: "gauge_pressure_pa" | "pressure_difference_pa" | "stress_pa" | "length_m" | "temperature_c" | "temperature_difference_k" | "density_kg_m3" | "volume_m3" | "pressure_per_kelvin_pa_per_k" | "time_s" | "force_n" | "energy_j" | "mass_kg" | "volume_flow_m3_per_s" | "leak_m3_per_s" | "normal_leak_m3_per_s" | "area_m2" | "share" | "number";
+        Dimension: "gauge_pressure_pa" | "pressure_difference_pa" | "stress_pa" | "length_m" | "temperature_c" | "temperature_difference_k" | "density_kg_m3" | "volume_m3" | "pressure_per_kelvin_pa_per_k" | "time_s" | "force_n" | "force_per_length_n_per_m" | "speed_m_per_s" | "energy_j" | "mass_kg" | "volume_flow_m3_per_s" | "leak_m3_per_s" | "normal_leak_m3_per_s" | "area_m2" | "share" | "number";
         /**
          * @description Which of the two hours that a clock shows when it is set back in autumn.
          * @enum {string}

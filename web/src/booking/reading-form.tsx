@@ -81,7 +81,7 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
             : "grid grid-cols-[1fr_1fr_1fr_auto] items-start gap-3 max-[700px]:grid-cols-1"
         }
       >
-        <Field label={`${gauge} shows, ${SYMBOL[unit]}`} error={error("pressure") ?? error("text")} hint={<Echo text={pressure} unit={unit} show={show} />}>
+        <Field dial label={`${gauge} shows, ${SYMBOL[unit]}`} error={error("pressure") ?? error("text")} hint={<Echo text={pressure} unit={unit} show={show} />}>
           {(f) => <TextInput {...f} ref={first} value={pressure} onChange={(e) => setPressure(e.target.value)} inputMode="decimal" />}
         </Field>
         <Field label={`Temperature, ${show.symbolOf("temperature_c")}`} error={error("temperature")}>

@@ -70,6 +70,7 @@ export function ReleaseDialog({ attempt, gauge, unit: gaugeUnit, open, onClose, 
         ) : (
           <>
             <Field
+              dial
               label={`${gauge} shows now, ${SYMBOL[unit]}`}
               hint="Read it again once the bleed is open and nothing comes."
               error={refused.field === "reads" ? refused.text : undefined}

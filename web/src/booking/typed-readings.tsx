@@ -32,8 +32,10 @@ export function TypedReadings({ attempt, may }: { attempt: string; may: boolean 
             <tr key={r.id} className="border-b border-hair" data-struck={Boolean(r.struck)}>
               <td className="num py-1 pr-3">{clockOf(r.at, true)}</td>
               <td className={`num ${r.struck ? "text-soft line-through" : ""}`}>
-                {r.as_typed}
-                {r.channel === "temperature" ? " °C" : ""}
+                <span data-typed>
+                  {r.as_typed}
+                  {r.channel === "temperature" ? " °C" : ""}
+                </span>
               </td>
               <td className="text-soft">{r.person}</td>
               <td className="text-right text-sm">
@@ -43,7 +45,7 @@ export function TypedReadings({ attempt, may }: { attempt: string; may: boolean 
                   </>
                 ) : may ? (
                   <button type="button" className="min-h-6 border-0 bg-transparent p-0 text-water underline" onClick={() => setStriking({ id: r.id, text: r.as_typed })}>
-                    strike out {r.as_typed}…
+                    strike out <span data-typed>{r.as_typed}</span>…
                   </button>
                 ) : null}
               </td>

@@ -2,18 +2,20 @@ import { type ComponentProps, type ReactNode, type SelectHTMLAttributes, useId }
 
 interface FieldProps {
   label: string;
+  /** Read at an instrument: the label names the unit of its face, whoever reads. */
+  dial?: boolean;
   hint?: ReactNode;
   error?: string;
   children: (ids: { id: string; "aria-describedby"?: string; "aria-invalid"?: boolean }) => ReactNode;
 }
 
 /** A labelled field. The error stands under it in a sentence; the typed text is never rewritten. */
-export function Field({ label, hint, error, children }: FieldProps) {
+export function Field({ label, dial, hint, error, children }: FieldProps) {
   const id = useId();
   const described = [hint ? `${id}-hint` : "", error ? `${id}-error` : ""].filter(Boolean).join(" ") || undefined;
   return (
     <div className="grid content-start gap-1">
-      <label htmlFor={id} className="text-sm font-semibold">
+      <label htmlFor={id} className="text-sm font-semibold" data-dial={dial || undefined}>
         {label}
       </label>
       {children({ id, "aria-describedby": described, "aria-invalid": error ? true : undefined })}

@@ -251,7 +251,7 @@ pub struct PromiseView {
 pub async fn promise(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Json<PromiseView>, Problem> {
     let pack = store::get(&app.db, &id).await?;
     may_on(&who, Action::See, &pack)?;
-    let case = crate::views::pack::planned_case(&app, &pack).await?;
+    let case = crate::views::pack::planned_case(&app, &who, &pack).await?;
     let missing = |sentence: &str| PromiseView { promise: None, missing: sentence.to_owned() };
     Ok(Json(match case {
         None => missing("Choose a gauge of the store, and enter parts with diameter, wall, length and material."),

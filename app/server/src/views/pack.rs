@@ -223,10 +223,11 @@ fn refusal_view(e: &Refusal, system: &System) -> RefusalView {
 ///
 /// # Errors
 /// When the database fails.
-pub async fn planned_case(app: &App, row: &PackRow) -> Result<Option<judge::HoldCase>, Problem> {
+pub async fn planned_case(app: &App, who: &Who, row: &PackRow) -> Result<Option<judge::HoldCase>, Problem> {
     let planned = planned(app, row, &[], &[], None).await?;
     let Ok(derived) = &planned.derived else { return Ok(None) };
-    Ok(run::hold_case::planned(&row.title, &row.plan, &planned.system, &planned.instruments, derived, planned.hold.s()))
+    let case = run::hold_case::planned(&row.title, &row.plan, &planned.system, &planned.instruments, derived, planned.hold.s());
+    Ok(case.map(|case| judge::HoldCase { told_in: Some(who.reads.units(planned.system.gauge.unit)), ..case }))
 }
 
 /// A test as a person sees it.

@@ -71,9 +71,9 @@ fn heaviest(f: &Facts) -> Option<Draft> {
     let (part, bore) = pipes.filter_map(|p| Some((p, p.bore()?))).reduce(|a, b| if b.1 > a.1 { b } else { a })?;
     let (per_metre, why) = weight::per_metre(f.d.density_kg_m3, bore);
     let volume = f.d.volume_m3?;
-    let says = format!("{{0}} for every metre of {}, {{1}} in all; walk every support for real contact.", part.tag);
+    let says = format!("The water in {} weighs {{0}}, {{1}} in all; walk every support for real contact.", part.tag);
     let line = Draft::new("weight", "bound", "What do the supports carry?", says)
-        .other(per_metre, Dimension::ForceN)
+        .other(per_metre, Dimension::ForcePerLengthNPerM)
         .other(f.d.density_kg_m3.kg_m3() * volume.m3(), Dimension::MassKg);
     Some(line.why(why.governed_by(&part.tag)))
 }

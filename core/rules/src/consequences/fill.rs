@@ -32,6 +32,8 @@ pub const FLUSH: Rule = Rule {
 
 /// Least speed of a flush, m/s: common practice, and 10 ft/s for fire mains (NFPA 24, from memory).
 pub const FLUSH_M_PER_S: f64 = 3.0;
+/// Least speed of air that blows a large line clean, m/s: common practice.
+const BLOWN_M_PER_S: f64 = 10.0;
 /// 10 ft/s, m/s.
 pub const FIRE_FLUSH_M_PER_S: f64 = 3.048;
 
@@ -49,9 +51,9 @@ pub fn time(volume: Volume, flow: VolumeFlow) -> (Span, Derivation) {
 pub fn flush(bore: Length, speed_m_per_s: f64) -> (VolumeFlow, Derivation) {
     let flow = VolumeFlow::from_m3_per_s(speed_m_per_s * std::f64::consts::FRAC_PI_4 * bore.m().powi(2));
     let why = Derivation::new("flow of the flush", &FLUSH, Amount::new(flow.m3_per_s(), Dimension::VolumeFlowM3PerS), "Q = v · π/4 · D²")
-        .with("v", "speed, m/s", Amount::number(speed_m_per_s), "common practice")
+        .with("v", "speed", Amount::new(speed_m_per_s, Dimension::SpeedMPerS), "common practice")
         .with("D", "largest bore", Amount::new(bore.m(), Dimension::LengthM), "outside diameter less two walls")
-        .would_change("Another bore; above 150 mm jet it.");
+        .would_change("Another bore; a line of more than DN150 is jetted.");
     (flow, why)
 }
 
@@ -91,16 +93,20 @@ pub(super) fn lines(f: &Facts) -> Vec<Draft> {
     let bores = f.system.parts.iter().filter(|p| matches!(p.kind, PartKind::Pipe | PartKind::Bend)).filter_map(|p| Some((p, p.bore()?)));
     if let Some((part, bore)) = bores.reduce(|a, b| if b.1 > a.1 { b } else { a }) {
         let fire = f.demand.entry.duty == Duty::Fire;
-        let (flow, why) = flush(bore, if fire { FIRE_FLUSH_M_PER_S } else { FLUSH_M_PER_S });
-        let says = if fire || bore <= LARGEST_FLUSHED {
-            format!("{{0}} at least, which is {} in {}; a catcher proves it clean.", if fire { "10 ft/s" } else { "3 m/s" }, part.tag)
+        let speed = if fire { FIRE_FLUSH_M_PER_S } else { FLUSH_M_PER_S };
+        let (flow, why) = flush(bore, speed);
+        let flushed = fire || bore <= LARGEST_FLUSHED;
+        let says = if flushed {
+            format!("{{0}} at least, which is {{1}} in {}; a catcher proves it clean.", part.tag)
         } else {
             format!(
-                "{} is too large to flush at 3 m/s ({{0}}): jet it, or blow it with air at 10 m/s or more; a catcher proves it clean.",
+                "{} is too large to flush at {{1}} ({{0}}): jet it, or blow it with air at {{2}} or more; a catcher proves it clean.",
                 part.tag
             )
         };
-        all.push(Draft::new("flush", "fill", "How fast to flush?", says).flow(flow).why(why.governed_by(&part.tag)));
+        let line = Draft::new("flush", "fill", "How fast to flush?", says).flow(flow).other(speed, Dimension::SpeedMPerS);
+        let line = if flushed { line } else { line.other(BLOWN_M_PER_S, Dimension::SpeedMPerS) };
+        all.push(line.why(why.governed_by(&part.tag)));
     }
     all
 }

@@ -1,11 +1,12 @@
-//! axe-core, every rule on, on every route of the router, with the demo's data.
+//! axe-core, every rule on, on every route of the router, with the demo's data; and each route in the units of one who reads otherwise.
 
 use anyhow::{Context, Result};
 use e2e::browser::Browser;
 use e2e::site::{self, Site};
+use e2e::units::{METRIC, US, Walk};
 
 #[tokio::test]
-async fn every_route_with_data_has_no_violation() -> Result<()> {
+async fn every_route_with_data_has_no_violation_and_says_nothing_in_another_unit() -> Result<()> {
     let site = Site::with_rig(None).await?;
     site.load_demo().await?;
     Browser::with(&site.installation.base(), async |browser| every_route(browser, &site).await).await?;
@@ -27,6 +28,7 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
         Ok(pack["id"].as_str().unwrap_or_default().to_owned())
     };
     let mut looked_at = 0;
+    let mut metric = Walk::begin(browser, &METRIC).await?;
     // on the rig now, under test, failed and signed, blocked by an empty window, not shown, quick, with gas, by a waiver
     for number in ["CW-007", "UW-005", "CH-011", "BR-002", "PW-008", "QT-001", "IA-012", "RL-002"] {
         for route in &routes {
@@ -37,11 +39,13 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
             browser.open(&path).await?;
             browser.find("//main//h1").await?;
             found.extend(browser.axe(&axe, false).await?.into_iter().map(|v| format!("{number} {route}: {v}")));
+            metric.look(browser, &format!("{number} {route}")).await?;
             looked_at += 1;
         }
     }
     assert_eq!(looked_at, 21 + 7 * 12);
     // the other two ways in which the screen is lit, one of them at the enhanced contrast
+    let mut us = Walk::begin(browser, &US).await?;
     for theme in ["dark", "outdoor"] {
         browser.open("/").await?;
         browser.choose("Light of the screen", theme).await?;
@@ -49,10 +53,20 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
             browser.open(&route.replace("$id", &id("CW-007")?)).await?;
             browser.find("//main//h1").await?;
             found.extend(browser.axe(&axe, theme == "outdoor").await?.into_iter().map(|v| format!("{theme} {route}: {v}")));
+            us.look(browser, &format!("CW-007 {route}")).await?;
             looked_at += 1;
         }
     }
     assert_eq!(looked_at, 21 + 7 * 12 + 2 * 21);
+    for number in ["UW-005", "CH-011", "QT-001", "IA-012"] {
+        for route in routes.iter().filter(|r| r.contains("$id")) {
+            browser.open(&route.replace("$id", &id(number)?)).await?;
+            browser.find("//main//h1").await?;
+            us.look(browser, &format!("{number} {route}")).await?;
+        }
+    }
+    let foreign = [metric.foreign(), us.foreign()].concat();
+    assert!(foreign.is_empty(), "said in a unit that the person does not read:\n{}", foreign.join("\n"));
     // whoever looks after the installation
     browser.sign_out().await?;
     browser.sign_in("administrator", site.password("administrator")).await?;

@@ -52,7 +52,8 @@ export function Library() {
     <Page>
       <Heading>{own.length === 0 ? "The library as it ships." : `The library, ${own.length} ${own.length === 1 ? "value" : "values"} by the project.`}</Heading>
       <Lead>
-        Nothing is extrapolated, and an empty cell means that no value is known. Click a figure to see it, or to put the project's own in its place with a reason.
+        Each figure stands as it is published, in the unit of its source. Nothing is extrapolated, and an empty cell means that no value is known. Click a figure to see
+        it, or to put the project's own in its place with a reason.
       </Lead>
       <div className="flex flex-wrap items-end gap-4">
         <div className="w-80">
@@ -71,8 +72,10 @@ export function Library() {
           <Field label="Find a row">{(ids) => <TextInput {...ids} value={find} onChange={(e) => setFind(e.target.value)} />}</Field>
         </div>
       </div>
-      <p className="m-0 max-w-[90ch] text-sm text-soft">{table.note}</p>
-      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label={NAMES[table.name] ?? table.name}>
+      <p className="m-0 max-w-[90ch] text-sm text-soft" data-published>
+        {table.note}
+      </p>
+      <div className="overflow-x-auto" tabIndex={0} role="region" data-published aria-label={NAMES[table.name] ?? table.name}>
         <table className="w-full border-collapse text-sm">
           <thead>
             <tr className="border-b border-rule text-soft">

@@ -26,17 +26,22 @@ const Form = z.object({
   code_year: z.enum(["from_mid_1999", "before_mid_1999", "en_286_1"]),
   seam: z.enum(["", "seamless", "full", "spot", "not known", "riveted"]),
   at_test: number("The temperature at the test", "temperature_c"),
-  size: z.string().trim().min(1, "Give the outside diameter, for example 152 mm, or DN150."),
+  size: z.string().trim().min(1, "Give the outside diameter with its unit, or a nominal size such as DN150."),
   extent: z
     .string()
     .trim()
-    .min(1, "Give the volume, for example 2.4 L, or the length of the pipe.")
-    .refine((t) => names(t, "volume_m3") || names(t, "length_m"), "Is this a volume or a length? Write its unit: 2.4 L, or 120 m."),
+    .min(1, "Give the volume, or the length of the pipe, with its unit.")
+    .refine((t) => names(t, "volume_m3") || names(t, "length_m"), "Is this a volume or a length? Write its unit behind it."),
   wall: z.string().trim().min(1, "Measure the wall at its thinnest place: without it there is no test pressure."),
   material: z.string().min(1, "Choose the material."),
   gauge: z.string().min(1, "Choose the gauge that you will read."),
 });
 type Values = z.infer<typeof Form>;
+
+/** What somebody might type, in the lengths and volumes that they read. */
+const IN_METRES = { boiler: "152 mm", receiver: "400 mm", thinnest: "3 mm", wall: "7.11 mm", extent: "120 m" };
+const IN_FEET: typeof IN_METRES = { boiler: "6 in", receiver: "16 in", thinnest: "0.12 in", wall: "0.28 in", extent: "400 ft" };
+const WATER = { litre: { water: "2.4 L" }, us_gallon: { water: "0.6 US gal" }, imperial_gallon: { water: "0.5 imp gal" } };
 
 /** Plan and one part from the five answers. */
 function answers(f: Values, show: Figures, me: string): { plan: Plan; rows: GridRow[] } {
@@ -87,6 +92,7 @@ export function QuickTest() {
   const me = useMe();
   const navigate = useNavigate();
   const show = useFigures();
+  const example = { ...(show.units.length === "foot" ? IN_FEET : IN_METRES), ...WATER[show.units.volume] };
   const unit = show.unit;
   const warmth = show.unitFor("temperature_c");
   const library = api.useQuery("get", "/api/v1/library");
@@ -208,21 +214,21 @@ export function QuickTest() {
         <div className="grid gap-6">
           <Section title="3. How big?">
             <div className="grid grid-cols-2 gap-4">
-              <Field label="Size" hint="Outside diameter with its unit, or DN150, 6 in." error={errors.size?.message}>
-                {(ids) => <TextInput {...ids} {...form.register("size")} placeholder={boiler ? "152 mm" : receiver ? "400 mm" : "DN150"} />}
+              <Field label="Size" hint="Outside diameter with its unit, or a nominal size such as DN150." error={errors.size?.message}>
+                {(ids) => <TextInput {...ids} {...form.register("size")} placeholder={boiler ? example.boiler : receiver ? example.receiver : "DN150"} />}
               </Field>
-              <Field
-                label={body ? "Volume of water" : "Length or volume"}
-                hint={body ? "For example 2.4 L." : "For example 120 m, or 2.2 m3."}
-                error={errors.extent?.message}
-              >
+              <Field label={body ? "Volume of water" : "Length or volume"} hint={`For example ${body ? example.water : example.extent}.`} error={errors.extent?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("extent")} />}
               </Field>
             </div>
           </Section>
           <Section title="4. Which wall?">
             <div className="grid grid-cols-2 gap-4">
-              <Field label="Wall" hint={body ? "Measured at the thinnest place, for example 3 mm." : "For example sch 40, or 7.11 mm."} error={errors.wall?.message}>
+              <Field
+                label="Wall"
+                hint={body ? `Measured at the thinnest place, for example ${example.thinnest}.` : `For example sch 40, or ${example.wall}.`}
+                error={errors.wall?.message}
+              >
                 {(ids) => <TextInput {...ids} {...form.register("wall")} />}
               </Field>
               <Field label="Material" error={errors.material?.message}>

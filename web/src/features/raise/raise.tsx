@@ -63,7 +63,7 @@ export function Raise() {
           <div className="grid gap-1">
             {view?.pumping ? (
               <>
-                <h2 className="m-0 text-sm font-bold">Pumping curve: pressure against litres pumped</h2>
+                <h2 className="m-0 text-sm font-bold">Pumping curve: pressure against the volume pumped</h2>
                 <PumpingCurve view={view.pumping} target={view.next_step?.target_pa} show={show} />
                 <p className="m-0 text-sm" data-air={view.pumping.says ?? "none"}>
                   {view.pumping.sentence}

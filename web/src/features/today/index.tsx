@@ -22,7 +22,7 @@ function Row({ line, step, action }: { line: Line; step: string; action: string 
         {line.blockers.map((b) => (
           <Link key={b.sentence} to={`/tests/${line.id}/${b.step}` as "/"} className="mt-1 block max-w-[90ch] text-sm text-limit no-underline hover:underline">
             {b.sentence}
-            <span className="text-soft"> Cleared by {b.who}.</span>
+            <span className="text-soft"> The {b.who} clears it.</span>
           </Link>
         ))}
       </span>
