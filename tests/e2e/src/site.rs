@@ -45,7 +45,7 @@ impl Site {
     /// # Errors
     /// When database or server do not come up.
     pub async fn with_sign_in_burst(sign_in_burst: u32) -> Result<Self> {
-        Self::with(sign_in_burst, None, None, None).await
+        Self::with(sign_in_burst, None, None, None, "UTC").await
     }
 
     /// Starts one with the practice rig; with a rate, on a training clock that begins now and runs so many times as fast.
@@ -55,7 +55,7 @@ impl Site {
     pub async fn with_rig(rate: Option<f64>) -> Result<Self> {
         let scenario = root().join("docs/formats/examples/pump-house.rig.json");
         let now = crate::fixtures::at(time::OffsetDateTime::now_utc());
-        Self::with(200, Some(scenario), rate.map(|r| (now, r)), None).await
+        Self::with(200, Some(scenario), rate.map(|r| (now, r)), None, "UTC").await
     }
 
     /// Starts one with the practice rig whose servers' clock is ahead by the seconds in a file, which a test sets as it likes.
@@ -64,7 +64,7 @@ impl Site {
     /// When anything does not come up.
     pub async fn with_clock_set_by(file: &std::path::Path) -> Result<Self> {
         let scenario = root().join("docs/formats/examples/pump-house.rig.json");
-        Self::with(200, Some(scenario), None, Some(file.to_owned())).await
+        Self::with(200, Some(scenario), None, Some(file.to_owned()), "UTC").await
     }
 
     /// Starts one with a rig of a scenario of one's own.
@@ -72,7 +72,15 @@ impl Site {
     /// # Errors
     /// When anything does not come up.
     pub async fn with_scenario(scenario: &std::path::Path) -> Result<Self> {
-        Self::with(200, Some(scenario.to_owned()), None, None).await
+        Self::with(200, Some(scenario.to_owned()), None, None, "UTC").await
+    }
+
+    /// Starts one in a zone, whose servers' clock is ahead by the seconds in a file.
+    ///
+    /// # Errors
+    /// When database or server do not come up.
+    pub async fn in_zone(zone: &str, ahead: &std::path::Path) -> Result<Self> {
+        Self::with(500, None, None, Some(ahead.to_owned()), zone).await
     }
 
     async fn with(
@@ -80,12 +88,13 @@ impl Site {
         rig: Option<PathBuf>,
         training_clock: Option<(String, f64)>,
         clock_set: Option<PathBuf>,
+        zone: &str,
     ) -> Result<Self> {
         let folder = tempfile::tempdir()?;
         let options = Options {
             binary: binary()?,
             site: "Merrowick Works".to_owned(),
-            zone: "UTC".to_owned(),
+            zone: zone.to_owned(),
             port: None,
             sign_in_burst,
             rig,

@@ -327,7 +327,7 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
                 className="fill-limit text-xs font-semibold"
                 style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 3 }}
               >
-                clocks {c.by_s > 0 ? "forward" : "back"} {Math.abs(c.by_s) / 3600} h
+                clock put {c.by_s > 0 ? "forward" : "back"} by {Math.abs(c.by_s) / 60} min
               </text>
             </g>
           ))}

@@ -18,3 +18,4 @@ mod recorder;
 mod sign_in;
 mod story;
 mod two_people;
+mod zone;
