@@ -118,7 +118,7 @@ type Row = (Dimension, By, &'static [Scale]);
 /// Every unit in which anything but a pressure is shown.
 pub const TABLE: &[Row] = &[
     (Dimension::LengthM, By::Length(LengthUnit::Metre), &[scale(0.5, 1e3, "mm", 3, 5), scale(EVER, 1.0, "m", 3, 5)]),
-    (Dimension::LengthM, By::Length(LengthUnit::Foot), &[scale(0.5, 1.0 / INCH, "in", 3, 5), scale(EVER, 1.0 / FOOT, "ft", 3, 5)]),
+    (Dimension::LengthM, By::Length(LengthUnit::Foot), &[scale(0.5, 1.0 / INCH, "in", 3, 4), scale(EVER, 1.0 / FOOT, "ft", 3, 4)]),
     (Dimension::TemperatureC, By::Temperature(TemperatureUnit::Celsius), &[scale(EVER, 1.0, "°C", 3, 5)]),
     (
         Dimension::TemperatureC,
