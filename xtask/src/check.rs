@@ -15,7 +15,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("hold", &["quantity", "physics"]),
     ("rules", &["quantity", "physics"]),
     ("judge", &["quantity", "physics", "hold", "rules"]),
-    ("pack", &["quantity", "physics", "rules"]),
+    ("pack", &["moment", "quantity", "physics", "rules"]),
     ("record", &["moment", "quantity", "physics", "stats", "rules", "judge", "pack", "run"]),
     ("watch", &["quantity", "physics", "stats"]),
     ("moment", &[]),

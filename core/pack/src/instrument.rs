@@ -9,12 +9,9 @@ use serde::{Deserialize, Serialize};
 pub struct IsoDate(pub String);
 
 impl IsoDate {
-    /// From text; none unless it is YYYY-MM-DD with month and day in range.
+    /// From text; none unless it is YYYY-MM-DD and a day of the calendar.
     pub fn new(text: &str) -> Option<Self> {
-        let b = text.as_bytes();
-        let shape = b.len() == 10 && b.iter().enumerate().all(|(i, c)| if i == 4 || i == 7 { *c == b'-' } else { c.is_ascii_digit() });
-        let part = |r: std::ops::Range<usize>| text.get(r).and_then(|t| t.parse::<u32>().ok()).unwrap_or(0);
-        (shape && (1..=12).contains(&part(5..7)) && (1..=31).contains(&part(8..10))).then(|| Self(text.to_owned()))
+        moment::is_day(text).then(|| Self(text.to_owned()))
     }
 
     /// Days since 0000-03-01 of the Gregorian calendar; none unless it is YYYY-MM-DD. Exact: a year from March on has its leap day last.

@@ -76,7 +76,8 @@ fn check(i: &Instrument, reach: &Reach) -> Result<(), Problem> {
     text("tag", &i.tag, 64, "the tag")?;
     text("certificate", &i.certificate, 64, "the number of the certificate")?;
     for (field, date) in [("calibrated_on", &i.calibrated_on), ("valid_until", &i.valid_until)] {
-        IsoDate::new(&date.0).ok_or_else(|| Problem::invalid(field, format!("\"{}\" is not a date: write it as 2026-03-01", date.0)))?;
+        IsoDate::new(&date.0)
+            .ok_or_else(|| Problem::invalid(field, format!("\"{}\" is no day of the calendar: write it as 2026-03-01", date.0)))?;
     }
     if i.valid_until < i.calibrated_on {
         return Err(Problem::invalid("valid_until", "a certificate cannot end before the calibration: check the two dates"));

@@ -317,8 +317,8 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
         },
         Err(Refusal::NoParts) => Err("no parts yet".to_owned()),
         Err(_) => Err(match planned.refusals.len() {
-            0 | 1 => "nothing can be derived: 1 thing is wanting".to_owned(),
-            n => format!("nothing can be derived: {n} things are wanting"),
+            0 | 1 => "nothing can be derived: 1 thing is missing".to_owned(),
+            n => format!("nothing can be derived: {n} things are missing"),
         }),
     };
     let has = |k| last.is_some_and(|a| a.events.iter().any(|e| e.kind == k));

@@ -70,7 +70,7 @@ pub(super) fn check(case: &HoldCase, asked: &Contraction) -> RuleResult {
     // read to half a per cent
     if share < asked.least_drop_share - 0.005 || share > asked.most_drop_share + 0.005 {
         let sentence = format!(
-            "The quick fall was {:.0} % of {}; {:.0} to {:.0} % is asked: repeat it after the main has relaxed.",
+            "The quick fall was {:.0} % of {}; it must be {:.0} to {:.0} %: repeat it after the main has relaxed.",
             share * 100.0,
             shown.pressure(before),
             asked.least_drop_share * 100.0,

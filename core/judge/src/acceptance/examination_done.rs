@@ -29,7 +29,7 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
         (Look::TooLow(at), Some(asked)) => new(
             Verdict::NotShown,
             format!(
-                "The look after the hold was taken at {}; at least {asked} is asked: a joint that is dry at less says nothing.",
+                "The look after the hold was taken at {}; it must be taken at {asked} or more: a joint that is dry at less says nothing.",
                 shown.pressure(at)
             ),
         ),

@@ -54,7 +54,7 @@ pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
             new(
                 Verdict::NotShown,
                 format!("−{}", flow(upper - asked.m3_per_s())),
-                format!("No leak shown, but only tight to {} where {} is asked. {settle}", flow(upper), flow(asked.m3_per_s())),
+                format!("No leak shown, but only tight to {}; {} must be ruled out. {settle}", flow(upper), flow(asked.m3_per_s())),
             )
         }
     }

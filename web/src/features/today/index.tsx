@@ -66,7 +66,7 @@ function Tests() {
     );
   if (!today.data) return null;
   const t = today.data;
-  const n = (count: number, one: string, many: string) => (count === 0 ? `no test ${many}` : count === 1 ? `one test ${one}` : `${count} tests ${many}`);
+  const n = (count: number, one: string, many: string) => (count === 0 ? `no test ${one}` : count === 1 ? `one test ${one}` : `${count} tests ${many}`);
   const say = [
     n(t.running.length, "is under way", "are under way"),
     n(t.ready.length, "can be released", "can be released"),
