@@ -74,8 +74,8 @@ fn uses(folder: &Path) -> Result<Uses> {
         let text = text.split("#[cfg(test)]").next().unwrap_or_default();
         let mut used = BTreeSet::new();
         for (word, from) in [("crate::", ""), ("super::", parent(module))] {
-            for piece in text.split(word).skip(1) {
-                used.extend(named(from, piece, &names));
+            for (at, _) in text.match_indices(word) {
+                used.extend(named(from, &text[at + word.len()..], &names));
             }
         }
         used.remove(module);
