@@ -646,7 +646,7 @@ fn plan_the_day(system: &System, demand: &Demand, w: &Window, shut_in: Option<&S
         w.lower + (demand.look.pressure - demand.least.pressure)
     };
     let day = day_pressures(&PlanInput {
-        say: system.say(),
+        say: system.at_gauge(),
         lower: w.lower,
         upper: w.upper,
         division: system.gauge.division_pa,

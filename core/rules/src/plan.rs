@@ -3,7 +3,7 @@
 use crate::basis::Demand;
 use crate::basis::entry::Duty;
 use crate::rule::{Rule, Standing};
-use crate::say::Say;
+use crate::say::AtGauge;
 use crate::specification::{SchoolOption, Specification};
 use crate::system::System;
 use quantity::format::{round_down, round_up};
@@ -132,7 +132,7 @@ pub struct Conflict {
 #[derive(Debug, Clone, Copy)]
 pub struct PlanInput {
     /// How sentences say pressures.
-    pub say: Say,
+    pub say: AtGauge,
     /// Lower bound at the gauge.
     pub lower: GaugePressure,
     /// Upper bound at the gauge.

@@ -291,7 +291,7 @@ impl BasisError {
             Self::UnknownAnswer { question, asked, known } => format!("\"{asked}\" is no answer to \"{question}\": use one of {known}"),
             Self::Broken { basis, what } => format!("the book of bases is broken at {basis}: {what}. Restore its data file"),
             Self::Medium { sentence, .. } => sentence.clone(),
-            Self::Missing { what, basis, .. } => format!("{basis} needs {what}: give it as a figure above zero"),
+            Self::Missing { what, basis, .. } => format!("missing: {what}, a figure above zero ({basis})"),
             Self::NoVessel { rule } => format!(
                 "{rule} needs the test pressure of the vessel that is tested with the piping: give it in the column \"test pressure\" of a part of kind vessel"
             ),

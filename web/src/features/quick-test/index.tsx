@@ -39,9 +39,9 @@ const Form = z.object({
 type Values = z.infer<typeof Form>;
 
 /** What somebody might type, in the lengths and volumes that they read. */
-const IN_METRES = { boiler: "152 mm", receiver: "400 mm", thinnest: "3 mm", wall: "7.11 mm", extent: "120 m" };
-const IN_FEET: typeof IN_METRES = { boiler: "6 in", receiver: "16 in", thinnest: "0.12 in", wall: "0.28 in", extent: "400 ft" };
-const WATER = { litre: { water: "2.4 L" }, us_gallon: { water: "0.6 US gal" }, imperial_gallon: { water: "0.5 imp gal" } };
+const IN_METRES = { boiler: "152\u00a0mm", receiver: "400\u00a0mm", thinnest: "3\u00a0mm", wall: "7.11\u00a0mm", extent: "120\u00a0m" };
+const IN_FEET: typeof IN_METRES = { boiler: "6\u00a0in", receiver: "16\u00a0in", thinnest: "0.12\u00a0in", wall: "0.28\u00a0in", extent: "400\u00a0ft" };
+const WATER = { litre: { water: "2.4\u00a0L" }, us_gallon: { water: "0.6\u00a0US\u00a0gal" }, imperial_gallon: { water: "0.5\u00a0imp\u00a0gal" } };
 
 /** Plan and one part from the five answers. */
 function answers(f: Values, show: Figures, me: string): { plan: Plan; rows: GridRow[] } {
