@@ -420,8 +420,8 @@ async fn what_anybody_sends_costs_no_more_than_its_budget() -> Result<()> {
     let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
     let pid = site.installation.server_pid().context("no server")?;
     let full = |begin: &str, piece: &str, mb: usize| format!("{begin}{}", piece.repeat(mb * 1024 * 1024 / piece.len() - begin.len() - 1));
-    let report = std::fs::read(e2e::site::root().join("tests/old_files/3/report.four-signatures.pdf"))?;
-    let sealed = std::fs::read_to_string(e2e::site::root().join("tests/old_files/3/sealed-record.four-signatures.json"))?;
+    let report = std::fs::read(e2e::site::root().join("tests/old_files/4/report.four-signatures.pdf"))?;
+    let sealed = std::fs::read_to_string(e2e::site::root().join("tests/old_files/4/sealed-record.four-signatures.json"))?;
     // a record that anybody could seal, with as many readings as fit
     let many = sealed.replacen("\"readings\":[", &format!("\"readings\":[{}", "[0,null,null],".repeat(300_000)), 1);
     let checks: Vec<(&str, Vec<u8>)> = vec![
