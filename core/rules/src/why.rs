@@ -168,7 +168,7 @@ fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {
             )
             .rounded(
                 Amount::gauge(d.upper_pa),
-                "down to a tenth of the gauge's readable division, or to 0.01 bar; the stop line is rounded to the division itself",
+                "down to a tenth of the gauge's readable division, or to the least step that is shown; the stop line is rounded to the division itself",
             )
             .would_change(format!("A stronger part in place of {tag}, or {tag} out of the test."))
     };

@@ -76,6 +76,22 @@ impl Walk {
         Ok(())
     }
 
+    /// Opens each *why?* of the page that shows and reads it.
+    ///
+    /// # Errors
+    /// When one does not open.
+    pub async fn look_behind(&mut self, browser: &Browser, place: &str) -> Result<usize> {
+        const WHYS: &str = "[...document.querySelectorAll('button')].filter(e => e.textContent.trim() === 'why?')";
+        let count: usize = browser.driver.execute(format!("return {WHYS}.length"), Vec::new()).await?.convert()?;
+        for i in 0..count {
+            browser.driver.execute(format!("{WHYS}[{i}].click()"), Vec::new()).await?;
+            browser.find("//*[@role='dialog' and .//dt[.='rule' or .='source']]").await?;
+            self.look(browser, &format!("{place}, a why")).await?;
+            browser.escape().await?;
+        }
+        Ok(count)
+    }
+
     /// What was said in units of others, each with the first place.
     pub fn foreign(&self) -> Vec<String> {
         self.found.iter().map(|(text, place)| format!("{place}: {text}")).collect()

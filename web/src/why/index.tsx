@@ -53,7 +53,9 @@ export function WhyRule({ result }: { result: Schema["RuleResult"] }) {
       {(close) => (
         <Dialog open onOpenChange={(o) => !o && close()} title={`What does ${result.rule} ask?`} wide>
           <div className="grid gap-4">
-            <p className="m-0">{result.asks}</p>
+            <p className="m-0" data-published>
+              {result.asks}
+            </p>
             <p className="m-0 bg-chart p-3">{result.sentence}</p>
             <dl className="m-0 grid grid-cols-[9rem_1fr] gap-x-4 gap-y-1 text-sm">
               {result.margin ? <Fact term="margin" text={result.margin} /> : null}
@@ -84,8 +86,11 @@ function Body({ d }: { d: Derivation }) {
   return (
     <div className="grid gap-4">
       <p className="num m-0 text-xl font-semibold whitespace-normal">{amount(d.result)}</p>
-      <p className="m-0">{d.sentence}</p>
-      <p className="num m-0 bg-chart p-3 text-base whitespace-normal">{d.formula}</p>
+      <div data-published>
+        <p className="m-0 text-sm text-soft">The rule as it is written:</p>
+        <p className="m-0">{d.sentence}</p>
+        <p className="num m-0 mt-3 bg-chart p-3 text-base whitespace-normal">{d.formula}</p>
+      </div>
       {d.inputs.length ? (
         <table className="w-full border-collapse text-sm">
           <thead>
@@ -105,33 +110,42 @@ function Body({ d }: { d: Derivation }) {
           <tbody>
             {d.inputs.map((i) => (
               <tr key={i.symbol + i.meaning} className="border-b border-hair">
-                <td className="num py-1 pr-3">{i.symbol}</td>
+                <td className="num py-1 pr-3" data-published>
+                  {i.symbol}
+                </td>
                 <td className="pr-3">{i.meaning}</td>
                 <td className="num pr-3 font-semibold">{amount(i.amount)}</td>
-                <td className="text-soft">{i.source}</td>
+                <td className="text-soft" data-published>
+                  {i.source}
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       ) : null}
       <dl className="m-0 grid grid-cols-[9rem_1fr] gap-x-4 gap-y-1 text-sm">
-        {d.rounding ? <Fact term="rounded" text={`from ${amount(d.rounding.before)}, ${d.rounding.words}`} /> : null}
+        {d.rounding ? <Fact term="rounded" text={`from ${amount(d.rounding.before)}`} published={d.rounding.words} /> : null}
         {d.governed_by ? <Fact term="governed by" text={d.governed_by} /> : null}
         <Fact term="rule" text={d.rule} />
         {d.clause ? <Fact term="clause" text={`${d.clause}${d.edition ? `, ${d.edition}` : ""}`} /> : null}
         <Fact term="standing" text={STANDING[d.standing]} />
-        {d.would_change ? <Fact term="would change with" text={d.would_change} /> : null}
+        {d.would_change ? <Fact term="would change with" published={d.would_change} /> : null}
       </dl>
       <p className="m-0 text-xs text-soft">Figures in {show.symbol} where they are pressures. The adopted code and a licensed or appointed person decide.</p>
     </div>
   );
 }
 
-function Fact({ term, text }: { term: string; text: string }) {
+/** A fact of a derivation, and what the book says in its own unit. */
+function Fact({ term, text, published }: { term: string; text?: string; published?: string }) {
   return (
     <>
       <dt className="text-soft">{term}</dt>
-      <dd className="m-0">{text}</dd>
+      <dd className="m-0">
+        {text}
+        {text && published ? ", " : null}
+        {published ? <span data-published>{published}</span> : null}
+      </dd>
     </>
   );
 }

@@ -44,9 +44,9 @@ pub(super) fn lines(f: &Facts) -> Option<Draft> {
     let why = Derivation::new("time to soak", &SOAK, Amount::new(time.s(), Dimension::TimeS), "t = τ · ln(ΔT / δ)")
         .with(
             "τ",
-            "time constant of the slowest bare pipe, 10 W/m²K in still air",
+            "time constant of the slowest bare pipe",
             Amount::new(tau, Dimension::TimeS),
-            "water and wall over the film of air",
+            "water and wall over a film of still air, 10 W/m²K",
         )
         .with(
             "ΔT",

@@ -58,13 +58,18 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
         }
     }
     assert_eq!(looked_at, 21 + 7 * 12 + 2 * 21);
+    let mut opened = 0;
     for number in ["UW-005", "CH-011", "QT-001", "IA-012"] {
         for route in routes.iter().filter(|r| r.contains("$id")) {
             browser.open(&route.replace("$id", &id(number)?)).await?;
             browser.find("//main//h1").await?;
             us.look(browser, &format!("{number} {route}")).await?;
+            if ["/tests/$id", "/tests/$id/judge"].contains(&route.as_str()) {
+                opened += us.look_behind(browser, &format!("{number} {route}")).await?;
+            }
         }
     }
+    assert!(opened > 40, "only {opened} figures said why");
     let foreign = [metric.foreign(), us.foreign()].concat();
     assert!(foreign.is_empty(), "said in a unit that the person does not read:\n{}", foreign.join("\n"));
     // whoever looks after the installation
