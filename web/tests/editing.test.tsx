@@ -100,8 +100,9 @@ describe("grid of parts", () => {
 
   it("carries the unit under which a bare pressure was typed when the unit beside it changes, or was stored before units were kept", async () => {
     const rows: GridRow[] = [{ typed: { tag: "A", rating: "80", limit: "66 bar" } }, { typed: { tag: "B", height: "3" } }];
-    expect(withUnits(rows, ["rating", "limit"], "psi")[0]?.typed).toEqual({ tag: "A", rating: "80 psi", limit: "66 bar" });
-    expect(withUnits(rows, ["rating", "limit"], "psi")[1]).toBe(rows[1]);
+    const pressures = ["rating", "limit"].map((name) => ({ name, unit: "", dimension: "gauge_pressure_pa", small: false, seldom: false, example: "" }) as const);
+    expect(withUnits(rows, pressures, "psi")[0]?.typed).toEqual({ tag: "A", rating: "80 psi", limit: "66 bar" });
+    expect(withUnits(rows, pressures, "psi")[1]).toBe(rows[1]);
     expect(putIn([rows[0] ?? blankRow(), { typed: {} }], 1, [rows[1] ?? blankRow()])).toEqual(rows);
     const pack = { ...ready(), rows };
     server(pack);
@@ -114,7 +115,7 @@ describe("grid of parts", () => {
     const tag = pack.rows[0]?.typed.tag ?? "";
     const against = {
       ...pack,
-      derived: pack.derived ? { ...pack.derived, objections: [{ rule: "R", part: tag, field: "material", step: "derive", sentence: "Say what it is made of." }] } : null,
+      against: [{ rule: "R", part: tag, field: "material", name: "material", step: "derive", sentence: "Say what it is made of.", says: "Say what it is made of." }],
     };
     server(against);
     const grid = await screen(<PartsEditor onDone={() => {}} />, against);

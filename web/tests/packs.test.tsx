@@ -3,7 +3,7 @@ import { afterEach, expect, it, vi } from "vitest";
 import type { Schema } from "../src/api/client";
 import { SessionGate } from "../src/api/session";
 import { Packs } from "../src/features/packs";
-import { ready } from "./demo";
+import { ready, words } from "./demo";
 import { screen } from "./screen";
 
 afterEach(cleanup);
@@ -24,7 +24,9 @@ const LINES = [line("CW-10", "Cooling water", 25.91e5, "ready"), line("CW-9", "C
 async function list() {
   vi.stubGlobal("fetch", async (input: Request | URL) => {
     const path = new URL(input instanceof Request ? input.url : input).pathname;
-    return Response.json(path.endsWith("/packs") ? LINES : { sign_in: "engineer", role: "engineer", role_words: "engineer", token: "t" });
+    return Response.json(
+      path.endsWith("/packs") ? LINES : path.endsWith("/words") ? words() : { sign_in: "engineer", role: "engineer", role_words: "engineer", token: "t" },
+    );
   });
   const shown = await screen(
     <SessionGate signIn={null}>

@@ -23,6 +23,7 @@ const question = (key: string, words: string): Schema["QuestionView"] => ({
     { key: "b", words: "second" },
   ],
 });
+const NAMED = { title: "Materials", columns: ["id", "name", "yield_ksi"], heads: ["id", "name", "yield ksi"], figures: [false, false, true] };
 const view = (by: Partial<View> = {}): View => ({
   specification: { schools: {}, bases: {}, library: [] },
   version: 1,
@@ -30,7 +31,7 @@ const view = (by: Partial<View> = {}): View => ({
   may_change: true,
   schools: [question("one", "One?"), question("two", "Two?")],
   bases: [],
-  tables: [{ name: "materials", note: "From memory.", columns: ["id", "name", "yield_ksi"], rows: [["a106_b", "A106-B", "35"]], key_columns: 1 }],
+  tables: [{ name: "materials", note: "From memory.", ...NAMED, rows: [["a106_b", "A106-B", "35"]], key_columns: 1 }],
   ...by,
 });
 
@@ -104,7 +105,7 @@ describe("the library", () => {
       ["a106_b", "A106-B", "35"],
       ["tp304", "A312 TP304", "30"],
     ];
-    server([view({ tables: [{ name: "materials", note: "From memory.", columns: ["id", "name", "yield_ksi"], rows, key_columns: 1 }] })]);
+    server([view({ tables: [{ name: "materials", note: "From memory.", ...NAMED, rows, key_columns: 1 }] })]);
     const page = await screen(<Library />, ready());
     fireEvent.change(await page.findByLabelText("Find a row"), { target: { value: "a312 304" } });
     expect(page.queryByText("A106-B")).toBeNull();

@@ -73,7 +73,7 @@ describe("Prove", () => {
     const form = await screen(<Prove />, ready());
     type(form, "Design pressure, bar", "sixteen");
     fireEvent.submit(form.getByRole("button", { name: "Save" }));
-    await waitFor(() => expect(form.getByRole("alert").textContent).toContain("is a number"));
+    await waitFor(() => expect(form.getByRole("alert").textContent).toContain("a figure, for example"));
     expect(sent).toEqual([]);
   });
 
@@ -183,7 +183,7 @@ describe("Judge", () => {
     attempt.judgement.found.defects = [{ kind: "spike", channel: "PG-101", start_s: 3900, end_s: 3900, readings: 1 }];
     const sent = server(pack, {});
     const form = await screen(<Judge />, pack);
-    expect(form.getByText("1 left out")).toBeTruthy();
+    expect(form.getByText("single readings far from their neighbours, left out")).toBeTruthy();
     fireEvent.click(form.getByRole("button", { name: "let it stand" }));
     fireEvent.submit(form.getByRole("button", { name: "Book it" }));
     expect(await form.findByText("Say why, in a few words.")).toBeTruthy();

@@ -3,6 +3,7 @@
 use anyhow::{Result, anyhow};
 use rules::rule::Rule;
 use serde_json::{Value, json};
+use terms::Term;
 use utoipa::{PartialSchema, ToSchema};
 
 /// Prints one description.

@@ -10,6 +10,7 @@ use server::door::{Door, PublicUrl};
 use std::io::Read;
 use std::net::{IpAddr, SocketAddr};
 use std::path::PathBuf;
+use terms::Term;
 use tokio_util::sync::CancellationToken;
 
 /// Options of `serve`. The address of the database stands in ZERO_LEAK_DATABASE_URL, so that no password shows in a list of processes.
@@ -195,7 +196,7 @@ pub fn adopt_key(key: &record::key::SealingKey) -> Result<()> {
     runtime()?.block_on(async {
         let owner = server::state::pool(&url("ZERO_LEAK_OWNER_URL")?, 1).await?;
         server::store::signature::adopt_key(&owner, &key.public().to_hex()).await?;
-        server::store::person::note(&owner, "key_adopted", "", &key.public().fingerprint()).await?;
+        server::store::person::note(&owner, server::store::security::What::KeyAdopted, "", &key.public().fingerprint()).await?;
         println!("Known from now on: {}", key.public().fingerprint());
         Ok(())
     })

@@ -1,5 +1,6 @@
 //! Files in and out. Every error says row and column, what was found, and what would be accepted.
 
+pub mod columns;
 pub mod delimited;
 pub mod logger;
 pub mod parts;

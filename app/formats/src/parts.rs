@@ -2,6 +2,7 @@
 
 // Longer than most files because the columns and what each may hold stand side by side here on purpose.
 
+use crate::columns::{COLUMNS, FIRST};
 use quantity::bounds::{CORROSION, DESIGN_TEMPERATURE, DIAMETER, HEIGHT, LIMIT_PRESSURE, PART_LENGTH, VOLUME, WALL};
 use quantity::parse::{self, ParseQuantityError};
 use quantity::{Length, PressureUnit};
@@ -9,85 +10,6 @@ use rules::library::{Library, Nominal, pipe};
 use rules::part::{Form, Part, PartKind, Seam, Seat, kind_from_words};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
-
-/// Columns of the grid, in order: name, and what people also call it.
-pub const COLUMNS: [(&str, &[&str]); 28] = [
-    ("tag", &["part", "name", "item", "teil"]),
-    ("kind", &["type", "art"]),
-    ("height", &["elevation", "level", "z", "höhe", "hoehe"]),
-    ("size", &["dn", "nps", "diameter", "nennweite"]),
-    ("wall", &["schedule", "sch", "thickness", "wand", "wandstärke"]),
-    ("length", &["länge", "laenge", "face length"]),
-    ("material", &["werkstoff"]),
-    ("class", &["rating class", "flange class", "pn", "klasse"]),
-    ("rating", &["maker's rating", "nenndruck"]),
-    ("limit", &["test limit", "max test pressure", "prüfgrenze"]),
-    ("volume", &["content", "volumen", "inhalt"]),
-    ("design pressure", &["design", "auslegungsdruck"]),
-    ("design temperature", &["auslegungstemperatur"]),
-    ("seal", &["sealing diameter", "gasket", "gasket diameter", "dichtung"]),
-    ("restraint", &["thrust restraint", "anchor", "abstützung"]),
-    ("bend", &["angle", "winkel"]),
-    ("test pressure", &["vessel test pressure", "prüfdruck"]),
-    ("proven", &["last proof", "proof"]),
-    ("seat", &["sitz"]),
-    ("corrosion", &["corrosion allowance", "korrosion"]),
-    ("limit by", &["named by"]),
-    ("form", &["head", "head form"]),
-    ("seam", &["joint efficiency", "weld"]),
-    ("wall before", &["earlier wall", "nominal wall"]),
-    ("years between", &["years"]),
-    ("to height", &["height 2", "to elevation"]),
-    ("from", &["from point"]),
-    ("to", &["to point"]),
-];
-
-/// Columns of the first format, in which rows were stored by place.
-const FIRST: [&str; 18] = [
-    "tag",
-    "kind",
-    "height",
-    "size",
-    "wall",
-    "length",
-    "material",
-    "class",
-    "rating",
-    "limit",
-    "volume",
-    "seal",
-    "restraint",
-    "bend",
-    "test pressure",
-    "proven",
-    "seat",
-    "corrosion",
-];
-
-/// Columns whose name may carry a unit.
-const MEASURED: [&str; 18] = [
-    "height",
-    "size",
-    "wall",
-    "length",
-    "rating",
-    "limit",
-    "volume",
-    "design pressure",
-    "design temperature",
-    "seal",
-    "restraint",
-    "bend",
-    "test pressure",
-    "proven",
-    "corrosion",
-    "wall before",
-    "years between",
-    "to height",
-];
-
-/// Columns that hold a pressure: a bare figure is in the unit that stands beside the column, and that unit is kept with it.
-pub const PRESSURES: [&str; 5] = ["rating", "limit", "design pressure", "test pressure", "proven"];
 
 /// Columns that only ever narrow, and the fields that they fill: they may be declared to be none.
 const RESTRICTIONS: [(&str, &str); 3] = [("proven", "proven_pa"), ("restraint", "restraint_n"), ("corrosion", "corrosion_m")];
@@ -148,7 +70,7 @@ impl GridRow {
 
     /// Puts the unit that stood beside a column behind each bare pressure, so that it means the same to whoever opens it.
     pub fn with_unit(&mut self, unit: PressureUnit) {
-        for column in PRESSURES {
+        for column in COLUMNS.iter().filter(|c| c.is_pressure()).map(|c| c.name) {
             if let Some(cell) = self.typed.get_mut(column)
                 && bare(cell)
             {
@@ -252,7 +174,7 @@ fn split_unit(name: &str) -> (String, String) {
 
 /// The column that a name means.
 fn column_named(plain: &str) -> Option<usize> {
-    COLUMNS.iter().position(|(n, also)| *n == plain || also.contains(&plain))
+    COLUMNS.iter().position(|c| c.name == plain || c.also.contains(&plain))
 }
 
 /// True for a line that names columns: two of them at least, and none of its cells is a figure.
@@ -274,7 +196,7 @@ fn read_in(library: &Library, header: &[String], rows: &[Vec<String>], lines: &[
         let (plain, unit) = split_unit(name);
         match column_named(&plain) {
             Some(c) if columns[c].at.is_none() => {
-                columns[c] = Column { at: Some(i), unit: if MEASURED.contains(&COLUMNS[c].0) { unit } else { String::new() } };
+                columns[c] = Column { at: Some(i), unit: if COLUMNS[c].is_measured() { unit } else { String::new() } };
             }
             _ if name.trim().is_empty() => {}
             _ => ignored.push(name.trim().to_owned()),
@@ -283,7 +205,7 @@ fn read_in(library: &Library, header: &[String], rows: &[Vec<String>], lines: &[
     let grid: Vec<GridRow> = rows
         .iter()
         .map(|row| {
-            let named = COLUMNS.iter().zip(&columns).map(|((name, _), c)| ((*name).to_owned(), c.cell(row)));
+            let named = COLUMNS.iter().zip(&columns).map(|(column, c)| (column.name.to_owned(), c.cell(row)));
             let mut row = GridRow { typed: named.filter(|(_, c)| !c.is_empty()).collect(), ..GridRow::default() };
             row.with_unit(unit);
             row
@@ -514,7 +436,7 @@ fn seam(row: &mut Row) -> (Option<Seam>, Option<f64>) {
         "" if words.contains("welded") => Some(Seam::NotKnown),
         "fully examined" => Some(Seam::Full),
         "spot examined" => Some(Seam::Spot),
-        "unknown" => Some(Seam::NotKnown),
+        "unknown" | "not_known" => Some(Seam::NotKnown),
         other => Seam::ALL.iter().find(|(_, w)| *w == other).map(|(s, _)| *s),
     };
     let inside = figure.is_none_or(|f| f > 0.0 && f <= 1.0);

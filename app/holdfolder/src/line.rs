@@ -3,6 +3,7 @@
 use crate::FolderHold;
 use hold::Judged;
 use serde::Serialize;
+use terms::Term;
 
 /// What was found of a hold.
 #[derive(Debug, Clone, Serialize)]
@@ -60,7 +61,7 @@ impl Line {
         let rate = |v: f64| v.is_finite().then_some(v * L_PER_H);
         Self {
             case: folder.case.case.clone(),
-            verdict: judged.verdict.word(),
+            verdict: judged.outcome.word(),
             leak_l_per_h: fitted.and_then(|f| rate(f.mean)),
             lo: fitted.and_then(|f| rate(f.lo)),
             hi: fitted.and_then(|f| rate(f.hi)),
@@ -74,7 +75,7 @@ impl Line {
                 .defects
                 .iter()
                 .map(|d| FoundDefect {
-                    kind: d.kind.word(),
+                    kind: d.kind.key(),
                     channel: d.channel.and_then(|c| columns.get(c)).map(|c| (*c).to_owned()),
                     start_s: d.start_s,
                     end_s: d.end_s,

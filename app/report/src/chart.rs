@@ -4,6 +4,7 @@ use crate::words::Times;
 use record::sealed::Parts;
 use rules::system::PartWindow;
 use serde::Serialize;
+use terms::Term;
 
 /// Columns that a printed line can show: 160 mm at 2.5 a millimetre, about the width of the line itself.
 const COLUMNS: usize = 400;
@@ -130,8 +131,8 @@ fn flags(parts: &Parts, from: f64, to: f64) -> Vec<Flag> {
         .zip(1..)
         .filter_map(|(e, number)| {
             let t = times.since_release(&e.at)?;
-            let leak = e.kind == pack::run::RunEventKind::LeakSeen;
-            (t >= from && t <= to && e.kind != pack::run::RunEventKind::Noted).then(|| Flag {
+            let leak = e.kind == terms::EventKind::LeakSeen;
+            (t >= from && t <= to && e.kind != terms::EventKind::Noted).then(|| Flag {
                 at: (t - from) / (to - from),
                 label: e.kind.words().to_owned(),
                 number,

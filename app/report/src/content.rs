@@ -4,13 +4,13 @@ use crate::chart::{Chart, Round, Window, chart, round, window};
 use crate::sections::{could_not, facts, looks, marks, sources};
 use crate::words::{Scale, Times, finding, verdict};
 use crate::{Document, Form, Paper};
-use judge::case::LeakPlace;
 use pack::instrument::{Instrument, InstrumentKind};
-use pack::run::RunEventKind;
 use pack::signing::Form as Size;
 use record::sealed::Parts;
 use rules::derivation::Derivation;
 use serde::Serialize;
+use terms::Term;
+use terms::{EventKind, LeakPlace};
 
 /// Title of the whole report; other forms have another.
 pub const REPORT_TITLE: &str = "Pressure test report";
@@ -161,7 +161,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
         leaks: p
             .events
             .iter()
-            .filter(|e| e.kind == RunEventKind::LeakSeen)
+            .filter(|e| e.kind == EventKind::LeakSeen)
             .map(|e| [times.clock(&e.at), e.place.map_or("", LeakPlace::words).to_owned(), e.note.clone()])
             .collect(),
         looks: looks(p),

@@ -1,10 +1,11 @@
 //! What a record's sections say, in words: marks, facts, looks, what could not be shown, where the readings come from.
 
 use crate::words::{Scale, Times};
-use judge::case::LeakPlace;
-use pack::run::RunEventKind;
 use pack::signing::Form as Size;
 use record::sealed::Parts;
+use terms::Term;
+use terms::VariantArray;
+use terms::{EventKind, LeakPlace};
 
 /// What a reader must see before anything else.
 pub(crate) fn marks(p: &Parts) -> Vec<String> {
@@ -96,21 +97,18 @@ fn declared_none(p: &Parts) -> Vec<String> {
 
 /// Looks by class, the last of each, with the leaks of that class taken off.
 pub(crate) fn looks(p: &Parts) -> Vec<[String; 2]> {
-    let mut lines: Vec<[String; 2]> = LeakPlace::ALL
-        .into_iter()
+    let mut lines: Vec<[String; 2]> = LeakPlace::VARIANTS
+        .iter()
+        .copied()
         .filter_map(|place| {
-            let looked = p
-                .events
-                .iter()
-                .filter(|e| e.kind == RunEventKind::LookDone && e.place == Some(place))
-                .filter_map(|e| e.looked)
-                .next_back()?;
+            let looked =
+                p.events.iter().filter(|e| e.kind == EventKind::LookDone && e.place == Some(place)).filter_map(|e| e.looked).next_back()?;
             let leaks =
-                u32::try_from(p.events.iter().filter(|e| e.kind == RunEventKind::LeakSeen && e.place == Some(place)).count()).unwrap_or(0);
+                u32::try_from(p.events.iter().filter(|e| e.kind == EventKind::LeakSeen && e.place == Some(place)).count()).unwrap_or(0);
             Some([place.words().to_owned(), format!("{} of {looked} dry", looked.saturating_sub(leaks))])
         })
         .collect();
-    lines.extend(p.events.iter().filter(|e| e.kind == RunEventKind::LookDone && e.place.is_none()).map(|e| {
+    lines.extend(p.events.iter().filter(|e| e.kind == EventKind::LookDone && e.place.is_none()).map(|e| {
         [
             "every joint in the claim".to_owned(),
             if e.note.is_empty() { format!("looked at by {}", e.by) } else { format!("{}, by {}", e.note, e.by) },
@@ -134,14 +132,14 @@ pub(crate) fn could_not(p: &Parts) -> Vec<String> {
     if p.readings.thermometer.is_none() {
         out.push("A leak hidden by warming, or a fall by cooling taken for one: no temperature was read.".to_owned());
     }
-    if !p.events.iter().any(|e| e.kind == RunEventKind::LookDone && e.place.is_none()) {
+    if !p.events.iter().any(|e| e.kind == EventKind::LookDone && e.place.is_none()) {
         out.push("A drip at a joint: the look at every joint is not booked.".to_owned());
     }
     for d in &p.judgement.found.defects {
         let channel = d.channel.as_deref().unwrap_or("the record");
         let what = match &d.overruled {
-            Some(reason) => format!("{}; let stand: {reason}", judge::defect::words(d.kind)),
-            None => judge::defect::words(d.kind).to_owned(),
+            Some(reason) => format!("{}; let stand: {reason}", d.kind.more()),
+            None => d.kind.more().to_owned(),
         };
         out.push(format!("What {channel} did from {} to {}: {what}.", at(d.start_s), at(d.end_s)));
     }

@@ -5,6 +5,7 @@ use crate::store::pack::PackRow;
 use crate::who::Who;
 use pack::people::Role;
 use pack::signing::Form;
+use terms::Term;
 
 /// What a person wants to do.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

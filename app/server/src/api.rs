@@ -61,6 +61,7 @@ fn usual() -> OpenApiRouter<App> {
         .routes(routes!(routes::instruments::pass_on))
         .routes(routes!(routes::instruments::changes))
         .routes(routes!(routes::library::get))
+        .routes(routes!(routes::words::get))
         .routes(routes!(routes::specification::get, routes::specification::put))
         .routes(routes!(routes::recordings::preview))
         .routes(routes!(routes::recordings::put))

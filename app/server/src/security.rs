@@ -4,51 +4,13 @@ use crate::door::{Caller, Named, is_change};
 use crate::problem::Problem;
 use crate::state::App;
 use crate::store::security;
+pub use crate::store::security::What;
 use axum::extract::{Request, State};
 use axum::http::StatusCode;
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use std::net::IpAddr;
-
-/// What happened.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum What {
-    /// a person signed in
-    SignedIn,
-    /// name and password did not go together
-    SignInRefused,
-    /// a person signed out
-    SignedOut,
-    /// an account asked for what it may not have
-    Refused,
-    /// a record, a report or this log was handed out
-    Exported,
-    /// the key sealed a signature
-    Sealed,
-    /// the certificate of printed pages was handed out
-    CertificateGiven,
-    /// an instrument, its certificate or its keeper was changed
-    InstrumentChanged,
-    /// a server began, with this key
-    Started,
-}
-
-impl What {
-    /// As stored.
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::SignedIn => "signed_in",
-            Self::SignInRefused => "sign_in_refused",
-            Self::SignedOut => "signed_out",
-            Self::Refused => "refused",
-            Self::Exported => "exported",
-            Self::Sealed => "sealed",
-            Self::CertificateGiven => "certificate_given",
-            Self::InstrumentChanged => "instrument_changed",
-            Self::Started => "started",
-        }
-    }
-}
+use terms::Term;
 
 /// Notes what happened. What cannot be noted is said in the server's own log, and keeps nobody from their work.
 pub async fn note(app: &App, what: What, account: &str, from: Option<IpAddr>, detail: &str) {

@@ -4,6 +4,7 @@ use crate::problem::Problem;
 use crate::state::App;
 use pack::people::Role;
 use std::net::IpAddr;
+use terms::Term;
 
 /// Where a password is asked for. Each counts for itself: who guesses at the door keeps nobody who is inside from signing.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

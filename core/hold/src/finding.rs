@@ -6,7 +6,7 @@ use crate::reading::{Defect, ReadRecord, read_but};
 
 /// What the finding comes to, held against the leak that the test must be able to rule out.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Verdict {
+pub enum Outcome {
     /// a leak of that size is ruled out
     Pass,
     /// a leak is shown
@@ -15,7 +15,7 @@ pub enum Verdict {
     NotShown,
 }
 
-impl Verdict {
+impl Outcome {
     /// As it is written in files.
     pub fn word(self) -> &'static str {
         match self {
@@ -33,8 +33,8 @@ pub struct Judged {
     pub read: ReadRecord,
     /// What the fit says, or why there is none.
     pub fitted: Result<Fitted, String>,
-    /// The verdict.
-    pub verdict: Verdict,
+    /// The outcome.
+    pub outcome: Outcome,
 }
 
 /// Judges a hold. `required` is the leak that must be ruled out, m³/s; without one nothing passes by figures.
@@ -53,29 +53,29 @@ pub fn judge_from(hold: &Hold, raw: &Record, required: Option<f64>, overruled: &
     let with_steps = Hold { steps: read.steps.clone(), ..hold.clone() };
     let problem = Problem { hold: &with_steps, record: &read.record };
     let fitted = memory.map_or_else(|| fit(&problem), |m| fit_again(&problem, m));
-    let verdict = match &fitted {
-        Err(_) => Verdict::NotShown,
-        Ok(f) => verdict(f, required, hold),
+    let outcome = match &fitted {
+        Err(_) => Outcome::NotShown,
+        Ok(f) => outcome(f, required, hold),
     };
-    Judged { read, fitted, verdict }
+    Judged { read, fitted, outcome }
 }
 
-fn verdict(fitted: &Fitted, required: Option<f64>, hold: &Hold) -> Verdict {
+fn outcome(fitted: &Fitted, required: Option<f64>, hold: &Hold) -> Outcome {
     if hold.thermometers.is_empty() || !fitted.lo.is_finite() || !fitted.hi.is_finite() {
         // a fall cannot be told from cooling
-        return Verdict::NotShown;
+        return Outcome::NotShown;
     }
     by_limits(fitted.lo, (fitted.upper_999, fitted.detection_limit), required)
 }
 
 /// By the lower end of the interval, and by the one-sided upper limit with the detection limit.
-fn by_limits(lo: f64, (upper_999, detection_limit): (f64, f64), required: Option<f64>) -> Verdict {
+fn by_limits(lo: f64, (upper_999, detection_limit): (f64, f64), required: Option<f64>) -> Outcome {
     if lo > 0.0 {
-        return Verdict::Fail;
+        return Outcome::Fail;
     }
     match required {
-        Some(required) if rules_out(upper_999, detection_limit, required) => Verdict::Pass,
-        _ => Verdict::NotShown,
+        Some(required) if rules_out(upper_999, detection_limit, required) => Outcome::Pass,
+        _ => Outcome::NotShown,
     }
 }
 
@@ -90,15 +90,15 @@ pub fn rules_out(upper_999: f64, detection_limit: f64, loss: f64) -> bool {
 
 #[cfg(test)]
 mod tests {
-    use super::{Verdict, by_limits, rules_out};
+    use super::{Outcome, by_limits, rules_out};
 
     #[test]
     fn a_leak_passes_only_below_its_upper_limit_and_a_gain_beyond_chance_never() {
-        assert_eq!(by_limits(-3.0, (0.5, 0.9), Some(1.0)), Verdict::Pass);
-        assert_eq!(by_limits(-3.0, (1.1, 0.9), Some(1.0)), Verdict::NotShown);
-        assert_eq!(by_limits(-3.0, (-0.1, 0.9), Some(1.0)), Verdict::NotShown);
-        assert_eq!(by_limits(-3.0, (0.5, 0.9), None), Verdict::NotShown);
-        assert_eq!(by_limits(0.1, (0.5, 0.9), Some(1.0)), Verdict::Fail);
+        assert_eq!(by_limits(-3.0, (0.5, 0.9), Some(1.0)), Outcome::Pass);
+        assert_eq!(by_limits(-3.0, (1.1, 0.9), Some(1.0)), Outcome::NotShown);
+        assert_eq!(by_limits(-3.0, (-0.1, 0.9), Some(1.0)), Outcome::NotShown);
+        assert_eq!(by_limits(-3.0, (0.5, 0.9), None), Outcome::NotShown);
+        assert_eq!(by_limits(0.1, (0.5, 0.9), Some(1.0)), Outcome::Fail);
     }
 
     #[test]

@@ -7,5 +7,5 @@ pub mod input;
 pub mod model;
 pub mod reading;
 
-pub use finding::{Judged, Verdict, judge};
+pub use finding::{Judged, Outcome, judge};
 pub use input::{Body, Creep, Exposure, Fluid, Gauge, Hold, Place, Record, Step, Thermometer};

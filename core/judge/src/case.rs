@@ -7,6 +7,10 @@ use physics::system::{Segment, ShutIn};
 use quantity::{AbsolutePressure, GaugePressure, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Temperature, Units, VolumeFlow};
 use rules::accept::Criterion;
 use serde::{Deserialize, Serialize};
+use terms::Claim;
+use terms::EventKind;
+use terms::LeakPlace;
+use terms::ThermometerPlace;
 
 /// Number of the format of a case as this version writes it.
 pub const FORMAT: u32 = 2;
@@ -235,18 +239,6 @@ pub struct HoldGauge {
     pub unit: PressureUnit,
 }
 
-/// Where a thermometer sits.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Location {
-    /// in the water
-    Water,
-    /// on the metal's skin
-    Skin,
-    /// in the air beside it
-    Ambient,
-}
-
 /// The thermometer of the hold.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -254,7 +246,7 @@ pub struct Thermometer {
     /// Its tag.
     pub tag: String,
     /// Where it sits.
-    pub location: Location,
+    pub location: ThermometerPlace,
     /// On or in which body, by its segment's name; the largest where it is absent.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub body: Option<String>,
@@ -365,100 +357,6 @@ pub struct Event {
     /// Volume that was measured of a repump or bleed, m³ (normal m³ of gas).
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub volume_m3: Option<f64>,
-}
-
-/// Kinds of events.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum EventKind {
-    /// a step of the schedule was reached
-    StepReached,
-    /// pump stopped, valved off and disconnected
-    PumpOff,
-    /// every joint in the claim was looked at
-    LookDone,
-    /// a leak was seen
-    LeakSeen,
-    /// the pressure was pumped up again
-    Repump,
-    /// some water was let out
-    Bleed,
-    /// the hold was ended
-    HoldEnded,
-    /// the pressure was let out
-    Released,
-}
-
-/// Where a leak was seen.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum LeakPlace {
-    /// temporary test fitting
-    TestFitting,
-    /// mechanical joint
-    MechanicalJoint,
-    /// weld
-    Weld,
-    /// tube end
-    TubeEnd,
-    /// rivet, stay or bolt
-    RivetStayBolt,
-    /// parent metal
-    ParentMetal,
-    /// primary gasket
-    GasketPrimary,
-    /// secondary gasket
-    GasketSecondary,
-}
-
-impl LeakPlace {
-    /// All of them.
-    pub const ALL: [Self; 8] = [
-        Self::TestFitting,
-        Self::MechanicalJoint,
-        Self::Weld,
-        Self::TubeEnd,
-        Self::RivetStayBolt,
-        Self::ParentMetal,
-        Self::GasketPrimary,
-        Self::GasketSecondary,
-    ];
-    /// In words.
-    pub const fn words(self) -> &'static str {
-        match self {
-            Self::TestFitting => "temporary test fitting",
-            Self::MechanicalJoint => "mechanical joint",
-            Self::Weld => "weld",
-            Self::TubeEnd => "tube end",
-            Self::RivetStayBolt => "rivet, stay or bolt",
-            Self::ParentMetal => "parent metal",
-            Self::GasketPrimary => "primary gasket",
-            Self::GasketSecondary => "secondary gasket",
-        }
-    }
-}
-
-/// What a test claims.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Claim {
-    /// the parts hold
-    Strength,
-    /// nothing gets out
-    Tightness,
-    /// both
-    Both,
-}
-
-impl Claim {
-    /// True when strength is claimed.
-    pub const fn strength(self) -> bool {
-        !matches!(self, Self::Tightness)
-    }
-    /// True when tightness is claimed.
-    pub const fn tightness(self) -> bool {
-        !matches!(self, Self::Strength)
-    }
 }
 
 /// What the finding is held against.

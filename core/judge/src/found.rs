@@ -2,16 +2,22 @@
 
 use crate::defect::FoundDefect;
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 /// What was found.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Finding {
     /// the 95 % interval of the leak excludes zero
+    #[strum(message = "a leak is shown")]
     LeakShown,
     /// tight to the upper limit
+    #[strum(message = "no leak shown")]
     TightTo,
     /// the record supports neither
+    #[strum(message = "the record supports no finding")]
     NotShown,
 }
 

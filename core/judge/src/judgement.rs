@@ -16,6 +16,9 @@ use serde::{Deserialize, Serialize};
 pub struct Judgement {
     /// What happened and what it means, in figures.
     pub sentence: String,
+    /// The same sentence by sentence, the headline first, where it is told to a person; empty where it is made or sealed.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub says: Vec<String>,
     /// Statistics.
     pub found: Found,
     /// Rules: strength, then tightness.
@@ -50,7 +53,8 @@ pub fn judge_from(case: &HoldCase, memory: Option<&Memory>) -> (Judgement, Optio
         _ => Verdict::Pass,
     });
     let judgement = Judgement {
-        sentence: sentence(case, &found),
+        sentence: sentences(case, &found).join(" "),
+        says: Vec::new(),
         derivations: crate::why::why(case, &found),
         found,
         verdicts,
@@ -68,8 +72,10 @@ pub fn told(case: &HoldCase, made: &Judgement) -> Judgement {
     if let (Some(leak), Some(misfit)) = (found.leak, found.misfit) {
         found.reasons = crate::finding::reasons(case, &leak, misfit);
     }
+    let says = sentences(case, &found);
     Judgement {
-        sentence: sentence(case, &found),
+        sentence: says.join(" "),
+        says,
         derivations: crate::why::why(case, &found),
         verdicts: verdicts(case, &found),
         found,
@@ -78,9 +84,10 @@ pub fn told(case: &HoldCase, made: &Judgement) -> Judgement {
     }
 }
 
-fn sentence(case: &HoldCase, found: &Found) -> String {
+/// What is said of a hold: what happened and how far heat explains it; then what that leaves.
+fn sentences(case: &HoldCase, found: &Found) -> Vec<String> {
     let (Some(start), Some(end)) = (found.start_pa, found.end_pa) else {
-        return found.reasons.join(" ");
+        return found.reasons.clone();
     };
     let shown = Shown::of(case);
     let bar = |pa| shown.figure(pa);
@@ -89,7 +96,7 @@ fn sentence(case: &HoldCase, found: &Found) -> String {
     let head = format!("{verb} {} in {}.", shown.pressure(fell.abs()), span(case.hold_end_s - case.hold_start_s));
     let (Some(leak), Some(explained), Some(left), Some(dt)) = (found.leak, found.explained_pa, found.left_pa, found.temperature_change_k)
     else {
-        return format!("{head} {}", found.reasons.join(" "));
+        return [vec![head], found.reasons.clone()].concat();
     };
     let effect = |value: f64| {
         if value < 0.0 { format!("would have raised it by {}", bar(-value)) } else { format!("explains {}", bar(value)) }
@@ -104,18 +111,20 @@ fn sentence(case: &HoldCase, found: &Found) -> String {
     };
     let change = if dt < 0.0 { "Cooling" } else { "Warming" };
     let effect = effect(explained.value);
-    let mut text = format!(
-        "{head} {change} of {} {effect}\u{a0}±\u{a0}{}{relaxed}. Left over {}\u{a0}±\u{a0}{}",
+    let headline = format!(
+        "{head} {change} of {} {effect}\u{a0}±\u{a0}{}{relaxed}.",
         show::amount(dt.abs(), Dimension::TemperatureDifferenceK, &case.units(), Figures::Said, Toward::Nearest),
         bar(explained.half_width_95),
-        bar(left.value),
-        shown.pressure(left.half_width_95)
     );
-    text += &match found.finding {
-        Finding::LeakShown => format!(": a leak of {}. A leak is shown.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case)),
-        Finding::TightTo => format!(": no leak shown; tight to {}.", flow(leak.upper_999_m3_per_s, case)),
-        Finding::NotShown => format!(". {}", found.reasons.join(" ")),
+    let left = format!("Left over {}\u{a0}±\u{a0}{}", bar(left.value), shown.pressure(left.half_width_95));
+    let finding = match found.finding {
+        Finding::LeakShown => {
+            let leak = flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case);
+            vec![format!("{left}: a leak of {leak}."), "A leak is shown.".to_owned()]
+        }
+        Finding::TightTo => vec![format!("{left}: no leak shown; tight to {}.", flow(leak.upper_999_m3_per_s, case))],
+        Finding::NotShown => [vec![format!("{left}.")], found.reasons.clone()].concat(),
     };
     let limit = format!("The least this hold could have shown is {}.", flow(leak.detection_limit_m3_per_s, case));
-    [text, limit].into_iter().chain(found.written.iter().cloned()).collect::<Vec<_>>().join(" ")
+    [vec![headline], finding, vec![limit], found.written.clone()].concat()
 }

@@ -1,41 +1,37 @@
 //! The stretches of a run, found from readings and events together: fill, ramp, intermediate holds, stabilising, hold, reduction, release.
 
-use crate::case::{Boundary, Event, EventKind, MovedBoundary};
+use crate::case::{Boundary, Event, MovedBoundary};
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
+use terms::EventKind;
 
 /// Kinds of stretches.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum StretchKind {
     /// filling, without pressure
+    #[strum(message = "filling")]
     Fill,
     /// the pressure is raised
+    #[strum(message = "raising")]
     Ramp,
     /// a stop on the way up
+    #[strum(message = "stop")]
     IntermediateHold,
     /// at test pressure, before the hold counts
+    #[strum(message = "settling")]
     Stabilise,
     /// the hold
+    #[strum(message = "hold")]
     Hold,
     /// after the hold and still under pressure, as it is or lowered, for the look
+    #[strum(message = "after the hold")]
     Reduction,
     /// the pressure is let out
+    #[strum(message = "letting out")]
     Release,
-}
-
-impl StretchKind {
-    /// In a word or two.
-    pub const fn words(self) -> &'static str {
-        match self {
-            Self::Fill => "filling",
-            Self::Ramp => "raising",
-            Self::IntermediateHold => "stop",
-            Self::Stabilise => "settling",
-            Self::Hold => "hold",
-            Self::Reduction => "after the hold",
-            Self::Release => "letting out",
-        }
-    }
 }
 
 /// A stretch of a run.

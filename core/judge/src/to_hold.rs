@@ -1,10 +1,11 @@
 //! From the case to what the fit reads.
 
-use crate::case::{EventKind, HoldCase, HoldGauge, Location, Reading, Thermometer};
+use crate::case::{HoldCase, HoldGauge, Reading, Thermometer};
 use crate::written;
 use hold::{Body, Creep, Fluid, Gauge, Hold, Place, Record, Step};
 use quantity::show::{AtGauge, Toward};
 use quantity::{GaugePressure, PressureDifference, PressureUnit};
+use terms::{EventKind, ThermometerPlace};
 
 /// A repump or bleed is booked when it is done, or while it goes on: readings from this long before the booking … (common practice), s
 const STEP_BEFORE: f64 = 120.0;
@@ -86,9 +87,9 @@ fn thermometer(t: &Thermometer, case: &HoldCase, series: &[f64]) -> hold::Thermo
     hold::Thermometer {
         tag: t.tag.clone(),
         place: match t.location {
-            Location::Water => Place::Fluid(body),
-            Location::Skin => Place::Skin(body),
-            Location::Ambient => Place::Ambient,
+            ThermometerPlace::Water => Place::Fluid(body),
+            ThermometerPlace::Skin => Place::Skin(body),
+            ThermometerPlace::Ambient => Place::Ambient,
         },
         resolution_k: t.division_k,
         offset_95_k: t.error_k,

@@ -10,6 +10,10 @@ use physics::exposure::Exposure;
 use physics::system::Segment;
 use quantity::*;
 use rules::accept::*;
+use terms::Claim;
+use terms::EventKind;
+use terms::LeakPlace;
+use terms::ThermometerPlace;
 
 const PSI: f64 = 6_894.757_293_168;
 const GALLON_PER_HOUR: f64 = 3.785_411_784e-3 / 3600.0;
@@ -71,7 +75,7 @@ fn hold(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
         also_gauges: vec![],
         thermometer: Some(Thermometer {
             tag: "TT-1".into(),
-            location: Location::Water,
+            location: ThermometerPlace::Water,
             body: None,
             division_k: 0.01,
             error_k: 0.1,

@@ -11,6 +11,10 @@ use physics::system::Segment;
 use physics::water;
 use quantity::*;
 use rules::accept::{Criterion, Origin, PressureFall};
+use terms::Claim;
+use terms::EventKind;
+use terms::LeakPlace;
+use terms::ThermometerPlace;
 
 struct Noise(u64);
 
@@ -121,7 +125,7 @@ fn make(m: &Made) -> HoldCase {
         },
         thermometer: Some(Thermometer {
             tag: "TT-1".into(),
-            location: Location::Water,
+            location: ThermometerPlace::Water,
             division_k: 0.01,
             error_k: 0.1,
             body: None,
@@ -406,7 +410,7 @@ fn a_thermometer_on_the_skin_makes_a_wider_interval() {
         let l = judge(&case).found.leak.unwrap();
         l.hi_m3_per_s - l.lo_m3_per_s
     };
-    assert!(width(Location::Skin) > 1.5 * width(Location::Water));
+    assert!(width(ThermometerPlace::Skin) > 1.5 * width(ThermometerPlace::Water));
 }
 
 /// A gauge that reads to 0.01 bar, written down to a tenth: the sheet's rounding is not taken for the gauge's, and the sentence says so.

@@ -3,10 +3,11 @@
 //! One pure function says it, all objections at once. Bad news (a leak, a note) is never refused; letting out is refused only where the gauge
 //! says that it has not happened.
 
-use crate::run::RunEventKind;
 use quantity::{GaugePressure, PressureDifference};
 use rules::rule::{Rule, Standing};
 use rules::say::Say;
+use terms::EventKind;
+use terms::Term;
 
 /// Rules of acts.
 pub const RULES: &[&Rule] = &[&ORDER, &ZERO, &PRESSURE, &TIME, &BOUNDARY];
@@ -108,8 +109,8 @@ impl Stage {
         [Self::Closed, Self::Dry, Self::Filled, Self::Raising, Self::Holding, Self::Held, Self::LetOut, Self::Vented, Self::Drained];
 
     /// Of a run that is open, from what was booked.
-    pub fn of(booked: &[RunEventKind]) -> Self {
-        use RunEventKind as K;
+    pub fn of(booked: &[EventKind]) -> Self {
+        use EventKind as K;
         let stages = [
             (K::Drained, Self::Drained),
             (K::VentOpened, Self::Vented),
@@ -241,7 +242,7 @@ pub struct Situation<'a> {
     /// Upper bound at the first gauge.
     pub upper: Option<GaugePressure>,
     /// What was booked, with its time, s from the release.
-    pub booked: Vec<(RunEventKind, f64)>,
+    pub booked: Vec<(EventKind, f64)>,
     /// Time of the act, s from the release.
     pub at_s: f64,
     /// What the person wrote.
@@ -269,8 +270,8 @@ impl Situation<'_> {
 const OPENED: &str = "The pressure of this run was released: a new raise is a new attempt.";
 
 /// Why an act is out of order in a state; none where it has its place.
-pub fn out_of_order(kind: RunEventKind, stage: Stage) -> Option<&'static str> {
-    use RunEventKind as K;
+pub fn out_of_order(kind: EventKind, stage: Stage) -> Option<&'static str> {
+    use EventKind as K;
     use Stage as S;
     match (kind, stage) {
         (K::LeakSeen | K::Noted, _) => None,
@@ -312,8 +313,8 @@ pub fn out_of_order(kind: RunEventKind, stage: Stage) -> Option<&'static str> {
 }
 
 /// Events that an act comes after, whenever it is booked.
-const fn presupposes(kind: RunEventKind) -> &'static [RunEventKind] {
-    use RunEventKind as K;
+const fn presupposes(kind: EventKind) -> &'static [EventKind] {
+    use EventKind as K;
     match kind {
         K::Filled | K::LeakSeen | K::Noted => &[],
         K::StepReached => &[K::Filled, K::StepReached],
@@ -327,7 +328,7 @@ const fn presupposes(kind: RunEventKind) -> &'static [RunEventKind] {
 }
 
 /// Why an event of a run is refused; empty when it may be booked.
-pub fn objections(kind: RunEventKind, now: &Situation<'_>) -> Vec<String> {
+pub fn objections(kind: EventKind, now: &Situation<'_>) -> Vec<String> {
     if let Some(order) = out_of_order(kind, now.stage) {
         return vec![order.to_owned()];
     }
@@ -335,14 +336,14 @@ pub fn objections(kind: RunEventKind, now: &Situation<'_>) -> Vec<String> {
 }
 
 /// Why the time of an act cannot be.
-fn too_early(kind: RunEventKind, now: &Situation<'_>) -> Option<String> {
+fn too_early(kind: EventKind, now: &Situation<'_>) -> Option<String> {
     let after = now.booked.iter().filter(|b| presupposes(kind).contains(&b.0)).max_by(|a, b| a.1.total_cmp(&b.1))?;
     (now.at_s < after.1 - 0.5)
         .then(|| format!("\"{}\" is booked at {}: this cannot have been before it. Check the time.", after.0.words(), (now.clock)(after.1)))
 }
 
-fn against_the_gauge(kind: RunEventKind, now: &Situation<'_>) -> Vec<String> {
-    use RunEventKind as K;
+fn against_the_gauge(kind: EventKind, now: &Situation<'_>) -> Vec<String> {
+    use EventKind as K;
     let Some(first) = now.gauges.first() else { return vec![] };
     let say = now.say;
     let Some(read) = first.reading() else {

@@ -28,9 +28,9 @@ pub const STAND_CLEAR: Span = Span::from_s(600.0);
 const LOOK_EACH: Span = Span::from_s(60.0);
 const LOOK_LEAST: Span = Span::from_s(600.0);
 
-/// One stretch of the day.
+/// One part of the day.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-pub struct Stretch {
+pub struct DayPart {
     /// What is done.
     pub what: String,
     /// How long it takes, s; absent where something must be entered first.
@@ -44,13 +44,13 @@ pub struct Stretch {
 }
 
 /// The day of a test; empty while its window is.
-pub fn day(system: &System, derived: &Derived, schedule: &[Step], hold: Span) -> Vec<Stretch> {
+pub fn day(system: &System, derived: &Derived, schedule: &[Step], hold: Span) -> Vec<DayPart> {
     let Some(day) = &derived.day else { return vec![] };
     let gas = system.basis.medium.gas().is_some();
-    let mut all: Vec<Stretch> = Vec::new();
+    let mut all: Vec<DayPart> = Vec::new();
     let mut at = Span::from_s(0.0);
     let mut then = |what: String, lasts: Option<Span>, from: &str, enter: &str| {
-        all.push(Stretch { what, lasts_s: lasts, starts_s: at, from: if lasts.is_some() { from } else { enter }.to_owned() });
+        all.push(DayPart { what, lasts_s: lasts, starts_s: at, from: if lasts.is_some() { from } else { enter }.to_owned() });
         at = at + lasts.unwrap_or(Span::from_s(0.0));
     };
     let of = |key: &str, place: usize| {

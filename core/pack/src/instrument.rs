@@ -2,6 +2,7 @@
 
 use quantity::{GaugePressure, PressureDifference, PressureUnit, Volume};
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 /// A day of the calendar, ISO 8601 (`2026-03-01`); compares as text because the form is fixed.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
@@ -43,26 +44,35 @@ pub enum InstrumentKind {
 /// How a figure stands in Modbus registers.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum RegisterForm {
     /// IEEE 754 single in two registers, high word first
+    #[strum(message = "float, high word first")]
     F32,
     /// IEEE 754 single in two registers, low word first
+    #[strum(message = "float, low word first")]
     F32LowFirst,
     /// 16 bit with sign
+    #[strum(message = "16 bit with sign")]
     I16,
     /// 16 bit without sign
+    #[strum(message = "16 bit without sign")]
     U16,
     /// 32 bit with sign, high word first
+    #[strum(message = "32 bit with sign")]
     I32,
     /// 32 bit without sign, high word first
+    #[strum(message = "32 bit without sign")]
     U32,
     /// 32 bit without sign, low word first
+    #[strum(message = "32 bit without sign, low word first")]
     U32LowFirst,
 }
 
 impl RegisterForm {
     /// Registers that it takes.
-    pub const fn words(self) -> u16 {
+    pub const fn registers(self) -> u16 {
         match self {
             Self::I16 | Self::U16 => 1,
             Self::F32 | Self::F32LowFirst | Self::I32 | Self::U32 | Self::U32LowFirst => 2,

@@ -1,62 +1,35 @@
 //! Roles of the people who work on a test.
 
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 /// What a person is on this site.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Role {
     /// plans and derives
+    #[strum(message = "engineer")]
     Engineer,
     /// runs the day
+    #[strum(message = "supervisor")]
     Supervisor,
     /// reads gauges
+    #[strum(message = "gauge reader")]
     Reader,
     /// inspects
+    #[strum(message = "inspector")]
     Inspector,
     /// sees the test hold
+    #[strum(message = "witness")]
     Witness,
     /// accepts; on a small object does everything
+    #[strum(message = "owner")]
     Owner,
     /// looks after the installation; has no part in any test
+    #[strum(message = "administrator")]
     Administrator,
-}
-
-impl Role {
-    /// All of them.
-    pub const ALL: [Self; 7] =
-        [Self::Engineer, Self::Supervisor, Self::Reader, Self::Inspector, Self::Witness, Self::Owner, Self::Administrator];
-
-    /// In words.
-    pub const fn words(self) -> &'static str {
-        match self {
-            Self::Engineer => "engineer",
-            Self::Supervisor => "supervisor",
-            Self::Reader => "gauge reader",
-            Self::Inspector => "inspector",
-            Self::Witness => "witness",
-            Self::Owner => "owner",
-            Self::Administrator => "administrator",
-        }
-    }
-
-    /// As stored.
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::Engineer => "engineer",
-            Self::Supervisor => "supervisor",
-            Self::Reader => "reader",
-            Self::Inspector => "inspector",
-            Self::Witness => "witness",
-            Self::Owner => "owner",
-            Self::Administrator => "administrator",
-        }
-    }
-
-    /// From what is stored.
-    pub fn from_key(key: &str) -> Option<Self> {
-        Self::ALL.into_iter().find(|r| r.key() == key)
-    }
 }
 
 /// Who does what on a test, by sign-in name; an empty name blocks release.

@@ -7,6 +7,7 @@ use physics::elastic::Restraint;
 use physics::exposure::Exposure;
 use quantity::{Length, Span, Temperature, VolumeFlow};
 use rules::basis::Basis;
+use rules::basis::entry::Duty;
 use rules::fluid::OtherLiquid;
 use rules::gauge::Gauge;
 use rules::method::MethodAnswers;
@@ -16,6 +17,9 @@ use rules::site::Site;
 use rules::specification::Specification;
 use rules::system::System;
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
+use terms::Claim;
+use terms::ThermometerPlace;
 
 /// What is tested.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -44,6 +48,22 @@ pub enum ObjectKind {
 }
 
 impl ObjectKind {
+    /// What is tested by a basis, where nobody says otherwise.
+    pub fn of_basis(id: &str, duty: Duty) -> Self {
+        match (id, duty) {
+            ("boiler_model", _) => Self::MiniatureBoiler,
+            ("air_receiver", _) => Self::AirReceiver,
+            ("b31_1", _) => Self::PowerPiping,
+            (_, Duty::Piping) => Self::ProcessPiping,
+            (_, Duty::Building) => Self::BuildingServices,
+            (_, Duty::Vessel) => Self::Vessel,
+            (_, Duty::Boiler) => Self::Boiler,
+            (_, Duty::Main) => Self::WaterMain,
+            (_, Duty::Fire) => Self::FireMain,
+            (_, Duty::Joint) => Self::Joint,
+        }
+    }
+
     /// What usually surrounds it (common practice).
     pub const fn usual_exposure(self) -> Exposure {
         match self {
@@ -56,71 +76,64 @@ impl ObjectKind {
     }
 }
 
-/// What a test claims; the same words as the judge's.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Claim {
-    /// the parts hold
-    Strength,
-    /// nothing gets out
-    Tightness,
-    /// both
-    Both,
-}
-
 /// Why the test is made now.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum WhyNow {
     /// new
+    #[strum(message = "new")]
     New,
     /// altered
+    #[strum(message = "altered")]
     Altered,
     /// repaired
+    #[strum(message = "repaired")]
     Repaired,
     /// due by date
+    #[strum(message = "due by date")]
     Due,
     /// history not known
+    #[strum(message = "history not known")]
     UnknownHistory,
     /// restart after standing
+    #[strum(message = "restart after standing")]
     Restart,
 }
 
 /// Rehearsal or record.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum RunKind {
     /// judged for sign-off
     #[default]
+    #[strum(message = "record, judged for sign-off", props(short = "record"))]
     Record,
     /// obeys the same limits, is not signed
+    #[strum(message = "rehearsal")]
     Rehearsal,
     /// on a simulated system, is not signed
+    #[strum(message = "practice")]
     Practice,
-}
-
-/// Where the thermometer sits; the same words as the judge's.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum ThermometerPlace {
-    /// in the water
-    Water,
-    /// on the skin
-    #[default]
-    Skin,
-    /// in the air
-    Ambient,
 }
 
 /// Where the gas of a gas test comes from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum GasSupply {
     /// cylinders through a regulator with a relief valve of its own
+    #[strum(message = "cylinders, regulator with its own relief valve")]
     Regulated,
     /// a compressor set to the test pressure, through a regulator
+    #[strum(message = "compressor through a regulator")]
     RegulatedCompressor,
     /// an open workshop line
+    #[strum(message = "open workshop line")]
     OpenLine,
 }
 

@@ -1,31 +1,34 @@
 //! Registers of a pack: punch items, and what was put in or taken out for the test.
 
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 /// Category of a punch item.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    Serialize,
+    Deserialize,
+    utoipa::ToSchema,
+    VariantArray,
+    EnumMessage,
+    EnumProperty,
+    EnumString,
+    IntoStaticStr,
+)]
 pub enum PunchCategory {
     /// stops pressure
+    #[strum(message = "A: stops pressure", props(short = "A"))]
     A,
     /// stops handing back
+    #[strum(message = "B: stops handing back", props(short = "B"))]
     B,
     /// stops commissioning
+    #[strum(message = "C: stops commissioning", props(short = "C"))]
     C,
-}
-
-impl PunchCategory {
-    /// As stored.
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::A => "A",
-            Self::B => "B",
-            Self::C => "C",
-        }
-    }
-    /// From what is stored.
-    pub fn from_key(key: &str) -> Option<Self> {
-        [Self::A, Self::B, Self::C].into_iter().find(|c| c.key() == key)
-    }
 }
 
 /// A punch item, as a gate sees it.
@@ -43,28 +46,18 @@ pub struct Punch {
     pub cleared: bool,
 }
 
-/// What an item at the boundary is.
+/// What an item at the boundary is; what is said beside it stands on the button that closes it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum BoundaryKind {
     /// blind, spade, plug or cap put in for the test: must come out
+    #[strum(message = "blind, spade, plug or cap put in", detailed_message = "It is out", props(short = "blind"))]
     Blind,
     /// instrument, valve or other item taken out for the test: must come back
+    #[strum(message = "item taken out, spool or cover in its place", detailed_message = "It is back", props(short = "item taken out"))]
     RemovedItem,
-}
-
-impl BoundaryKind {
-    /// As stored.
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::Blind => "blind",
-            Self::RemovedItem => "removed_item",
-        }
-    }
-    /// From what is stored.
-    pub fn from_key(key: &str) -> Option<Self> {
-        [Self::Blind, Self::RemovedItem].into_iter().find(|k| k.key() == key)
-    }
 }
 
 /// An item at the boundary, as gates and restore see it.

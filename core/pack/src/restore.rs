@@ -3,9 +3,9 @@
 use crate::acts::{Stage, out_of_order};
 use crate::plan::Derating;
 use crate::registers::BoundaryItem;
-use crate::run::RunEventKind;
 use rules::rule::{Rule, Standing};
 use serde::{Deserialize, Serialize};
+use terms::EventKind;
 
 /// Rules of restoring.
 pub const RULES: &[&Rule] = &[&RELEASE_FIRST, &VENT_FIRST, &ALL_BACK, &DERATED];
@@ -63,7 +63,7 @@ pub struct RestoreLine {
     pub done: bool,
     /// Event that closes it, where one does.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub event: Option<RunEventKind>,
+    pub event: Option<EventKind>,
     /// Tag of the boundary item that it is about, where it is about one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub item: Option<String>,
@@ -73,7 +73,7 @@ pub struct RestoreLine {
 }
 
 /// The list that must be closed after a run.
-pub fn list(booked: &[RunEventKind], items: &[BoundaryItem], derating: Option<&Derating>) -> Vec<RestoreLine> {
+pub fn list(booked: &[EventKind], items: &[BoundaryItem], derating: Option<&Derating>) -> Vec<RestoreLine> {
     let event = |kind, sentence: &str| RestoreLine {
         sentence: sentence.to_owned(),
         done: booked.contains(&kind),
@@ -82,11 +82,11 @@ pub fn list(booked: &[RunEventKind], items: &[BoundaryItem], derating: Option<&D
         waits_for: out_of_order(kind, Stage::of(booked)).filter(|_| !booked.contains(&kind)).map(str::to_owned),
     };
     let mut lines = vec![
-        event(RunEventKind::Released, "Release slowly by the bleed valve, nobody in line; prove zero in every section."),
-        event(RunEventKind::VentOpened, "Open the high vent."),
-        event(RunEventKind::Drained, "Drain."),
+        event(EventKind::Released, "Release slowly by the bleed valve, nobody in line; prove zero in every section."),
+        event(EventKind::VentOpened, "Open the high vent."),
+        event(EventKind::Drained, "Drain."),
     ];
-    let released = booked.contains(&RunEventKind::Released);
+    let released = booked.contains(&EventKind::Released);
     lines.extend(items.iter().filter(|i| i.set_for_test).map(|i| RestoreLine {
         sentence: match i.kind {
             crate::registers::BoundaryKind::Blind => format!("Take blind {} out ({}).", i.tag, i.place),

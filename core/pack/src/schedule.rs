@@ -7,6 +7,7 @@ use rules::rule::{Rule, Standing};
 use rules::say::AtGauge;
 use rules::system::Derived;
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 /// Rules of the schedule.
 pub const RULES: &[&Rule] = &[&STEPS];
@@ -25,19 +26,27 @@ pub const STEPS: Rule = Rule {
 /// Schedules that ship.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum ScheduleName {
     /// 25, 50, 75, 100 %; check at each
     #[default]
+    #[strum(message = "quarters: 25, 50, 75, 100 %")]
     Quarters,
     /// 40 (5 min), 70 (5 min), 100 %
+    #[strum(message = "three stages: 40, 70, 100 %")]
     ThreeStage,
     /// half, working pressure, test
+    #[strum(message = "small boiler: half, working pressure, test")]
     SmallBoiler,
     /// one step for a gasketed joint
+    #[strum(message = "joint: one step")]
     Joint,
     /// gas: first stop, 25, 35, 50, then 10 % each
+    #[strum(message = "fine: first stop, 25, 35, 50, then 10 % each")]
     PneumaticFine,
     /// gas, vessel code: first stop, 50, then 10 % each
+    #[strum(message = "vessel code: first stop, 50, then 10 % each")]
     PneumaticVessel,
 }
 

@@ -3,6 +3,8 @@
 use crate::people::{People, Role};
 use rules::rule::{Rule, Standing};
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
+use terms::Term;
 
 /// Rules of signing.
 pub const RULES: &[&Rule] = &[&ORDER, &DIFFERENT, &QUICK];
@@ -43,58 +45,38 @@ pub const QUICK: Rule = Rule {
 /// Size of a test.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Form {
     /// one body, one page
+    #[strum(message = "quick test")]
     Quick,
     /// many lines, gates, registers
+    #[strum(message = "test pack")]
     Pack,
-}
-
-impl Form {
-    /// As stored.
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::Quick => "quick",
-            Self::Pack => "pack",
-        }
-    }
-    /// From what is stored.
-    pub fn from_key(key: &str) -> Option<Self> {
-        [Self::Quick, Self::Pack].into_iter().find(|f| f.key() == key)
-    }
 }
 
 /// What a signature does.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Act {
     /// performed
+    #[strum(message = "performed")]
     Performed,
     /// inspected
+    #[strum(message = "inspected")]
     Inspected,
     /// witnessed
+    #[strum(message = "witnessed")]
     Witnessed,
     /// accepted
+    #[strum(message = "accepted")]
     Accepted,
 }
 
 impl Act {
-    /// In order.
-    pub const ALL: [Self; 4] = [Self::Performed, Self::Inspected, Self::Witnessed, Self::Accepted];
-
-    /// As stored.
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::Performed => "performed",
-            Self::Inspected => "inspected",
-            Self::Witnessed => "witnessed",
-            Self::Accepted => "accepted",
-        }
-    }
-    /// From what is stored.
-    pub fn from_key(key: &str) -> Option<Self> {
-        Self::ALL.into_iter().find(|a| a.key() == key)
-    }
     /// Role that signs it in a pack.
     pub const fn role(self) -> Role {
         match self {
@@ -131,7 +113,7 @@ impl Act {
 pub const fn acts(form: Form) -> &'static [Act] {
     match form {
         Form::Quick => &[Act::Performed],
-        Form::Pack => &Act::ALL,
+        Form::Pack => Act::VARIANTS,
     }
 }
 

@@ -1,37 +1,44 @@
 //! The spine: ten steps in the order of the work, each with its state in words.
 
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 /// The ten steps.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum StepName {
     /// what the test must show
+    #[strum(message = "Prove")]
     Prove,
     /// the window
+    #[strum(message = "Derive")]
     Derive,
     /// ends, blinds, removed items
+    #[strum(message = "Bound")]
     Bound,
     /// gates
+    #[strum(message = "Ready")]
     Ready,
     /// filling and venting
+    #[strum(message = "Fill")]
     Fill,
     /// steps of pressure
+    #[strum(message = "Raise")]
     Raise,
     /// the hold
+    #[strum(message = "Hold")]
     Hold,
     /// finding and verdict
+    #[strum(message = "Judge")]
     Judge,
     /// release, drain, put back
+    #[strum(message = "Restore")]
     Restore,
     /// signatures and seal
+    #[strum(message = "Sign")]
     Sign,
-}
-
-impl StepName {
-    /// In order.
-    pub const ALL: [Self; 10] =
-        [Self::Prove, Self::Derive, Self::Bound, Self::Ready, Self::Fill, Self::Raise, Self::Hold, Self::Judge, Self::Restore, Self::Sign];
 }
 
 /// State of a step.

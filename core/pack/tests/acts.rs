@@ -1,9 +1,10 @@
 //! Acts against the state of the run and the recorded pressure: every act in every state, at every pressure.
 
 use pack::acts::{BoundaryAct, GaugeRead, Known, Situation, Stage, Target, boundary_objections, objections, out_of_order};
-use pack::run::RunEventKind as K;
 use quantity::{GaugePressure, PressureDifference, PressureUnit};
 use rules::say::Say;
+use terms::EventKind as K;
+use terms::VariantArray;
 
 fn bar(b: f64) -> GaugePressure {
     GaugePressure::from_bar(b)
@@ -63,7 +64,7 @@ const PLACES: [(K, &str); 12] = [
 
 #[test]
 fn every_act_in_every_state() {
-    for kind in K::ALL {
+    for kind in K::VARIANTS.iter().copied() {
         let row = PLACES.iter().find(|p| p.0 == kind).unwrap_or_else(|| panic!("no row for {kind:?}")).1;
         assert_eq!(row.len(), Stage::ALL.len());
         for (stage, may) in Stage::ALL.into_iter().zip(row.chars()) {
@@ -92,7 +93,7 @@ const PRESSURES: [(K, Stage, &str); 12] = [
 #[test]
 fn every_act_at_every_pressure() {
     let pressures = [live(0.0), live(0.4), live(6.4), live(12.8), live(14.5), live(25.3), live(28.0), Known::Nothing];
-    for kind in K::ALL {
+    for kind in K::VARIANTS.iter().copied() {
         let (_, stage, row) = PRESSURES.into_iter().find(|p| p.0 == kind).unwrap_or_else(|| panic!("no row for {kind:?}"));
         assert_eq!(row.len(), pressures.len());
         for (known, may) in pressures.into_iter().zip(row.chars()) {

@@ -3,13 +3,14 @@
 use pack::people::{People, Role};
 use pack::registers::{BoundaryItem, BoundaryKind};
 use pack::restore::{closed, list};
-use pack::run::RunEventKind as E;
 use pack::schedule::{Raise, ScheduleName, next, steps};
 use pack::signing::{Act, Form, next as next_act, objection};
 use pack::spine::{SpineFacts, StepState, spine};
 use proptest::prelude::*;
 use quantity::{GaugePressure, PressureDifference, Span};
 use rules::accept::Lowering;
+use terms::EventKind as E;
+use terms::VariantArray;
 
 fn raise(name: ScheduleName, planned: f64, working: f64, hold_s: f64) -> Raise {
     Raise {
@@ -112,7 +113,7 @@ fn signatures_come_in_order_from_the_people_named() {
     assert!(try_sign(&none, Act::Performed, "insp", Role::Inspector).unwrap().contains("signed by the supervisor"));
     assert!(try_sign(&none, Act::Performed, "other", Role::Supervisor).unwrap().contains("signed by sup"));
     assert_eq!(try_sign(&none, Act::Performed, "sup", Role::Supervisor), None);
-    let all: Vec<(Act, String)> = Act::ALL.iter().map(|a| (*a, a.person(&people()).to_owned())).collect();
+    let all: Vec<(Act, String)> = Act::VARIANTS.iter().map(|a| (*a, a.person(&people()).to_owned())).collect();
     assert!(try_sign(&all, Act::Accepted, "own", Role::Owner).unwrap().contains("superseded"));
     assert_eq!(next_act(Form::Pack, &[Act::Performed, Act::Inspected]), Some(Act::Witnessed));
 }

@@ -26,9 +26,9 @@ fn published_bit_patterns_are_read() {
 #[test]
 fn too_few_registers_are_no_figure() {
     for form in [RegisterForm::F32, RegisterForm::F32LowFirst, RegisterForm::I32, RegisterForm::U32, RegisterForm::U32LowFirst] {
-        assert_eq!((form.words(), form.read(&[0x41cc]), form.read(&[])), (2, None, None), "{form:?}");
+        assert_eq!((form.registers(), form.read(&[0x41cc]), form.read(&[])), (2, None, None), "{form:?}");
     }
-    assert_eq!((RegisterForm::I16.words(), RegisterForm::U16.read(&[])), (1, None));
+    assert_eq!((RegisterForm::I16.registers(), RegisterForm::U16.read(&[])), (1, None));
 }
 
 fn instrument(kind: InstrumentKind, unit: PressureUnit) -> Instrument {

@@ -11,6 +11,8 @@ use quantity::{GaugePressure, Length, PressureDifference, PressureUnit, Temperat
 use rules::basis::Basis;
 use rules::part::{Part, PartKind};
 use rules::system::derive;
+use terms::Claim;
+use terms::ThermometerPlace;
 
 fn plan() -> Plan {
     Plan {

@@ -3,18 +3,25 @@
 use crate::heat;
 use crate::system::Segment;
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 /// What surrounds a body.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Exposure {
     /// bare, outdoors: daily swing, wind, sun and cloud
+    #[strum(message = "bare, outdoors")]
     BareOutdoor,
     /// insulated
+    #[strum(message = "insulated")]
     Insulated,
     /// indoors
+    #[strum(message = "indoors")]
     Indoor,
     /// in the ground, which changes over days
+    #[strum(message = "in the ground")]
     Buried,
 }
 

@@ -77,9 +77,9 @@ pub struct RecordedEvent {
     /// When, RFC 3339.
     pub at: String,
     /// What.
-    pub kind: pack::run::RunEventKind,
+    pub kind: terms::EventKind,
     /// Place class of a leak, or of a look at one class.
-    pub place: Option<judge::case::LeakPlace>,
+    pub place: Option<terms::LeakPlace>,
     /// How many places of that class were looked at.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub looked: Option<u32>,

@@ -5,6 +5,7 @@ use crate::key::PublicKey;
 use crate::sealed::{Content, READS, SealedRecord};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
+use terms::Term;
 
 /// What the check found.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]

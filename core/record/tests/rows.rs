@@ -103,7 +103,7 @@ fn rows_that_say_another_hold_are_found_out() {
     let honest = parts(|_| {});
     let other = parts(|file| file.rows.ticks[80].values[0].value = Some(25.1e5));
     found_out(&Parts { rows: other.rows, ..honest.clone() }, "readings are not those");
-    let other = parts(|file| file.rows.events.retain(|e| e.kind != pack::run::RunEventKind::LookDone));
+    let other = parts(|file| file.rows.events.retain(|e| e.kind != terms::EventKind::LookDone));
     found_out(&Parts { rows: other.rows, ..honest.clone() }, "besides its readings");
     let other = parts(|file| file.rows.corrections.clear());
     found_out(&Parts { rows: other.rows, ..honest.clone() }, "besides its readings");

@@ -13,6 +13,11 @@ use record::key::SealingKey;
 use record::sealed::*;
 use record::verify::{Verification, verify};
 use rules::system::{System, derive};
+use terms::Claim;
+use terms::EventKind;
+use terms::Term;
+use terms::ThermometerPlace;
+use terms::VariantArray;
 
 fn system() -> System {
     serde_json::from_str(
@@ -79,7 +84,7 @@ fn parts() -> Parts {
         },
         thermometer: Some(Thermometer {
             tag: "TT-1".into(),
-            location: Location::Water,
+            location: ThermometerPlace::Water,
             division_k: 0.1,
             error_k: 0.3,
             body: None,
@@ -131,7 +136,7 @@ fn parts() -> Parts {
         events: vec![RecordedEvent {
             id: "e1".into(),
             at: "2026-06-01T08:00:00Z".into(),
-            kind: pack::run::RunEventKind::LookDone,
+            kind: terms::EventKind::LookDone,
             looked: None,
             volume_m3: None,
             place: None,
@@ -171,7 +176,7 @@ fn key(n: u8) -> SealingKey {
 fn signed(parts: &Parts, key: &SealingKey) -> Vec<SignedStatement> {
     let content = Content::new(parts).unwrap().sha256().unwrap();
     let mut all: Vec<SignedStatement> = Vec::new();
-    for act in Act::ALL {
+    for act in Act::VARIANTS.iter().copied() {
         let s = SignedStatement {
             act,
             person: act.person(&parts.plan.people).to_owned(),
@@ -388,7 +393,7 @@ fn published_keys_and_hashes() {
 fn dates_and_roles_survive_the_round_trip() {
     let d = IsoDate::new("2026-06-01").unwrap();
     assert_eq!(serde_json::to_string(&d).unwrap(), "\"2026-06-01\"");
-    for r in Role::ALL {
+    for r in Role::VARIANTS.iter().copied() {
         assert_eq!(Role::from_key(r.key()), Some(r));
     }
 }

@@ -3,6 +3,7 @@
 use quantity::{GaugePressure, Length, Temperature, Volume};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 /// What a part is; decides which limits are asked for, whether it can hold gas, and what an empty cell of it means.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -238,16 +239,23 @@ pub enum Seat {
 /// The seam of a shell; its efficiency is what a calculation takes of the wall.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Seam {
     /// none, or brazed tube without one
+    #[strum(message = "none: seamless, or a tube")]
     Seamless,
     /// welded, fully examined
+    #[strum(message = "welded, fully examined")]
     Full,
     /// welded, spot examined
+    #[strum(message = "welded, spot examined")]
     Spot,
     /// welded, nobody knows how it was examined
+    #[strum(message = "welded, examination not known")]
     NotKnown,
     /// riveted: only its pitch calculation says what it bears
+    #[strum(message = "riveted")]
     Riveted,
 }
 

@@ -4,7 +4,7 @@ use crate::basis::Demand;
 use crate::basis::entry::Applies;
 use crate::limits;
 use crate::say::Say;
-use crate::split::{self, Join, NoSplit, Span};
+use crate::split::{self, Bounds, Join, NoSplit};
 use crate::system::{Derived, PartWindow, System};
 use quantity::GaugePressure;
 use serde::{Deserialize, Serialize};
@@ -57,8 +57,8 @@ pub struct Proposal {
     pub sentences: Vec<String>,
 }
 
-fn span(p: &PartWindow) -> Span {
-    Span { low: p.gauge_lower_pa.pa(), high: p.gauge_upper_pa.pa() }
+fn span(p: &PartWindow) -> Bounds {
+    Bounds { low: p.gauge_lower_pa.pa(), high: p.gauge_upper_pa.pa() }
 }
 
 /// Window of some parts at the gauge; none for no parts.
@@ -144,7 +144,7 @@ pub(crate) fn proposal(system: &System, demand: &Demand, d: &Derived) -> Option<
     let place: HashMap<&str, usize> = parts.iter().enumerate().map(|(i, p)| (p.tag.as_str(), i)).collect();
     let at = |tag: &String| place.get(tag.as_str()).copied();
     let joins: Vec<Join> = joints.iter().filter_map(|j| Some(Join { a: at(&j.a)?, b: at(&j.b)?, can_part: j.can_part })).collect();
-    let spans: Vec<Span> = parts.iter().map(span).collect();
+    let spans: Vec<Bounds> = parts.iter().map(span).collect();
     let mut sentences: Vec<String> = Vec::new();
     let (groups, cuts, fewest) = match split::split(&spans, &joins) {
         Ok(s) => {

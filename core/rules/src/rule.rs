@@ -1,28 +1,23 @@
 //! What a rule is: one id that stands in the file, the code, the interface, the record and the test.
 
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 /// Where a rule's words come from, and how far they may be trusted.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Standing {
     /// written from memory of a published code; shown as "not checked against the published edition"
+    #[strum(message = "not checked against the published edition")]
     NotChecked,
     /// common practice of the trade, no source
+    #[strum(message = "common practice")]
     CommonPractice,
     /// follows from arithmetic or physics alone
+    #[strum(message = "arithmetic")]
     Arithmetic,
-}
-
-impl Standing {
-    /// As printed beside a figure.
-    pub const fn words(self) -> &'static str {
-        match self {
-            Self::NotChecked => "not checked against the published edition",
-            Self::CommonPractice => "common practice",
-            Self::Arithmetic => "arithmetic",
-        }
-    }
 }
 
 /// What a derivation cites: a rule of the code, or one of a data file.

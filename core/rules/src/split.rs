@@ -21,14 +21,14 @@ const EXACT_CLUSTERS: usize = 14;
 
 /// What a part needs and bears, both brought to the gauge.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Span {
+pub struct Bounds {
     /// Least reading.
     pub low: f64,
     /// Greatest reading.
     pub high: f64,
 }
 
-impl Span {
+impl Bounds {
     fn meets(self, other: Self) -> Self {
         Self { low: self.low.max(other.low), high: self.high.min(other.high) }
     }
@@ -75,7 +75,7 @@ pub enum NoSplit {
 /// Parts that cannot be parted from each other, taken as one.
 struct Clusters {
     of: Vec<usize>,
-    spans: Vec<Span>,
+    spans: Vec<Bounds>,
     near: Vec<Vec<usize>>,
 }
 
@@ -115,9 +115,9 @@ fn components(n: usize, joined: impl Iterator<Item = (usize, usize)>) -> (Vec<us
     numbered(&roots)
 }
 
-fn clusters(spans: &[Span], joins: &[Join]) -> Result<Clusters, NoSplit> {
+fn clusters(spans: &[Bounds], joins: &[Join]) -> Result<Clusters, NoSplit> {
     let (of, count) = components(spans.len(), joins.iter().filter(|j| !j.can_part).map(|j| (j.a, j.b)));
-    let mut together = vec![Span { low: f64::NEG_INFINITY, high: f64::INFINITY }; count];
+    let mut together = vec![Bounds { low: f64::NEG_INFINITY, high: f64::INFINITY }; count];
     for (span, c) in spans.iter().zip(&of) {
         together[*c] = together[*c].meets(*span);
     }
@@ -142,7 +142,7 @@ fn clusters(spans: &[Span], joins: &[Join]) -> Result<Clusters, NoSplit> {
 ///
 /// # Errors
 /// When parts that cannot be parted have no pressure in common.
-pub fn split(spans: &[Span], joins: &[Join]) -> Result<Split, NoSplit> {
+pub fn split(spans: &[Bounds], joins: &[Join]) -> Result<Split, NoSplit> {
     let c = clusters(spans, joins)?;
     let n = c.spans.len();
     let (component, count) = components(n, (0..n).flat_map(|a| c.near[a].iter().map(move |b| (a, *b))));
@@ -164,7 +164,7 @@ pub fn split(spans: &[Span], joins: &[Join]) -> Result<Split, NoSplit> {
 }
 
 /// Groups from the pressures at which the clusters are tested; neighbours at one pressure stay together.
-fn finished(c: &Clusters, spans: &[Span], joins: &[Join], label: &[f64], fewest: bool) -> Split {
+fn finished(c: &Clusters, spans: &[Bounds], joins: &[Join], label: &[f64], fewest: bool) -> Split {
     let at = |i: usize| label[c.of[i]];
     let together = joins.iter().filter(|j| !j.can_part || at(j.a) == at(j.b)).map(|j| (j.a, j.b));
     let (group_of, groups) = components(spans.len(), together);
@@ -240,7 +240,7 @@ fn by_sets(c: &Clusters, members: &[usize], label: &mut [f64]) {
     let all = (1u32 << n) - 1;
     let suits = |set: u32| {
         let parts = (0..n).filter(|k| set >> k & 1 == 1);
-        let span = parts.fold(Span { low: f64::NEG_INFINITY, high: f64::INFINITY }, |s, k| s.meets(c.spans[members[k]]));
+        let span = parts.fold(Bounds { low: f64::NEG_INFINITY, high: f64::INFINITY }, |s, k| s.meets(c.spans[members[k]]));
         let mut reached = set & set.wrapping_neg();
         loop {
             let more = (0..n).filter(|k| reached >> k & 1 == 1).fold(reached, |m, k| m | near[k] & set);

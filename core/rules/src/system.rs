@@ -6,6 +6,7 @@ use crate::gauge::Gauge;
 use crate::library::{Library, TableError};
 use crate::limits::{self, Limit, LimitError};
 use crate::method::MethodAnswers;
+use crate::objection::Objection;
 use crate::part::{Part, PartKind};
 use crate::parting::Joint;
 use crate::plan::Settings;
@@ -248,6 +249,23 @@ impl Refusal {
             Self::Site(e) => e.field(),
             Self::UnknownHistory { field, .. } => field,
             Self::NotPositive { field, .. } | Self::Setting { field, .. } | Self::PartFigure { field, .. } => field,
+        }
+    }
+
+    /// Key of the step where it is mended.
+    pub fn step(&self) -> &'static str {
+        match self {
+            Self::Basis(e) if e.part().is_none() => "prove",
+            Self::Water(_) | Self::Gas(_) | Self::Liquid(_) => "prove",
+            _ => "derive",
+        }
+    }
+
+    /// As something that stands against the test, in a person's units.
+    pub fn objection(&self, say: Say) -> Objection {
+        Objection {
+            part: self.part().map(str::to_owned),
+            ..Objection::new(self.rule(), self.step(), self.field(), crate::say::sentence(&self.say(say), self.part().is_some()))
         }
     }
 

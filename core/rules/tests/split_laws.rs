@@ -1,16 +1,16 @@
 //! The split: every group is connected and has a pressure in common, nothing is cut that cannot be, and no fewer would do.
 
 use proptest::prelude::*;
-use rules::split::{Join, NoSplit, Span, Split, split};
+use rules::split::{Bounds, Join, NoSplit, Split, split};
 
 /// A random system: intervals, a tree of joins, some more joins as loops; each can be parted or not.
-fn systems(most: usize, loops: usize) -> impl Strategy<Value = (Vec<Span>, Vec<Join>)> {
+fn systems(most: usize, loops: usize) -> impl Strategy<Value = (Vec<Bounds>, Vec<Join>)> {
     (2..=most).prop_flat_map(move |n| {
         let spans = prop::collection::vec((0.0..30.0f64, 0.0..15.0f64), n);
         let tree = prop::collection::vec((any::<prop::sample::Index>(), prop::bool::weighted(0.8)), n - 1);
         let more = prop::collection::vec((0..n, 0..n, prop::bool::weighted(0.8)), 0..=loops);
         (spans, tree, more).prop_map(|(spans, tree, more)| {
-            let spans = spans.into_iter().map(|(low, width)| Span { low, high: low + width }).collect();
+            let spans = spans.into_iter().map(|(low, width)| Bounds { low, high: low + width }).collect();
             let tree = tree.into_iter().enumerate().map(|(i, (parent, can_part))| Join { a: parent.index(i + 1), b: i + 1, can_part });
             let more = more.into_iter().filter(|(a, b, _)| a != b).map(|(a, b, can_part)| Join { a, b, can_part });
             (spans, tree.chain(more).collect())
@@ -44,7 +44,7 @@ fn groups(n: usize, joins: &[Join], cut: impl Fn(usize) -> bool) -> Vec<usize> {
     of
 }
 
-fn suits(spans: &[Span], of: &[usize]) -> bool {
+fn suits(spans: &[Bounds], of: &[usize]) -> bool {
     let count = of.iter().max().map_or(0, |m| m + 1);
     (0..count).all(|g| {
         let members = || (0..of.len()).filter(|i| of[*i] == g).map(|i| spans[i]);
@@ -53,7 +53,7 @@ fn suits(spans: &[Span], of: &[usize]) -> bool {
 }
 
 /// Every way of cutting what can be cut is tried.
-fn brute_force(spans: &[Span], joins: &[Join]) -> Option<usize> {
+fn brute_force(spans: &[Bounds], joins: &[Join]) -> Option<usize> {
     let cuttable: Vec<usize> = (0..joins.len()).filter(|k| joins[*k].can_part).collect();
     (0..1u32 << cuttable.len())
         .filter_map(|set| {
@@ -64,7 +64,7 @@ fn brute_force(spans: &[Span], joins: &[Join]) -> Option<usize> {
 }
 
 #[track_caller]
-fn is_a_split(spans: &[Span], joins: &[Join], s: &Split) {
+fn is_a_split(spans: &[Bounds], joins: &[Join], s: &Split) {
     assert!(s.cuts.iter().all(|k| joins[*k].can_part), "nothing is cut that cannot be");
     let of = groups(spans.len(), joins, |k| s.cuts.contains(&k));
     assert!(suits(spans, &of), "each group has a pressure in common");
@@ -106,7 +106,7 @@ proptest! {
 
     #[test]
     fn a_system_with_a_window_stays_whole(lows in prop::collection::vec(0.0..10.0f64, 2..20)) {
-        let spans: Vec<Span> = lows.iter().map(|low| Span { low: *low, high: 10.0 }).collect();
+        let spans: Vec<Bounds> = lows.iter().map(|low| Bounds { low: *low, high: 10.0 }).collect();
         let joins: Vec<Join> = (1..spans.len()).map(|i| Join { a: i - 1, b: i, can_part: true }).collect();
         let s = split(&spans, &joins).unwrap();
         prop_assert_eq!((s.groups, s.cuts.len()), (1, 0));
@@ -116,8 +116,8 @@ proptest! {
 /// A line of 2,000 parts that alternate in three pressures: within the time of a keystroke.
 #[test]
 fn two_thousand_parts_are_split() {
-    let spans: Vec<Span> =
-        (0..2000).map(|i| Span { low: f64::from(i / 700) * 20.0 + f64::from(i % 7), high: f64::from(i / 700) * 20.0 + 10.0 }).collect();
+    let spans: Vec<Bounds> =
+        (0..2000).map(|i| Bounds { low: f64::from(i / 700) * 20.0 + f64::from(i % 7), high: f64::from(i / 700) * 20.0 + 10.0 }).collect();
     let joins: Vec<Join> = (1..2000).map(|i| Join { a: i - 1, b: i, can_part: true }).collect();
     let s = split(&spans, &joins).unwrap();
     assert_eq!(s.groups, 3);

@@ -6,7 +6,6 @@ mod common;
 
 use common::{OFF, frozen, released, rows, tick};
 use moment::Zone;
-use pack::run::RunEventKind;
 use quantity::PressureUnit;
 use rules::say::Say;
 use run::rows::{Row, Rows};
@@ -14,6 +13,7 @@ use run::{Now, Run, Tell};
 use std::hint::black_box;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
+use terms::EventKind;
 
 /// A second's work at the last tick of a day is not to cost more than this many times that at the hundredth.
 const AT_MOST: f64 = 1.5;
@@ -25,7 +25,7 @@ fn with_ticks(count: u64, planned: f64) -> Run {
     let Rows { events, ticks, .. } = rows(15.0);
     let mut run = Run::new(released(), Arc::new(frozen()));
     run.add_all(ticks.into_iter().filter(|t| t.run_us < released().plus_s(OFF).us()).map(Row::Tick));
-    run.add_all(events.into_iter().filter(|e| e.at <= released().plus_s(OFF) && e.kind != RunEventKind::Released).map(Row::Event));
+    run.add_all(events.into_iter().filter(|e| e.at <= released().plus_s(OFF) && e.kind != EventKind::Released).map(Row::Event));
     let have = run.last_seq();
     run.add_all((have + 1..=count).map(|seq| Row::Tick(in_hold(seq, have, planned))));
     assert_eq!(run.ticks().len() as u64, count.max(have));

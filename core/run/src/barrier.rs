@@ -3,7 +3,7 @@
 use crate::now::{Now, Tell};
 use crate::run::Run;
 use pack::clock::STAND_CLEAR;
-use pack::run::RunEventKind;
+use terms::EventKind;
 
 impl Run {
     /// Who may be inside the barrier, in a sentence.
@@ -14,7 +14,7 @@ impl Run {
         if rising {
             return "Nobody inside the barrier while it rises.".to_owned();
         }
-        if let Some(off) = self.last_s(RunEventKind::PumpOff) {
+        if let Some(off) = self.last_s(EventKind::PumpOff) {
             let clear = off + STAND_CLEAR.s();
             if now.s < clear {
                 return format!(
@@ -26,10 +26,10 @@ impl Run {
             return "Only those who look at the joints, on the supervisor's word. Nobody in line with a blind, a plug or a hose end."
                 .to_owned();
         }
-        if self.has(RunEventKind::StepReached) {
+        if self.has(EventKind::StepReached) {
             return "Pump stopped. Only those who look at the joints, and nobody in line with a blind, a plug or a hose end.".to_owned();
         }
-        if self.has(RunEventKind::Filled) {
+        if self.has(EventKind::Filled) {
             return "Before the pump starts: everybody out, count them, close the barrier.".to_owned();
         }
         "Only the water's weight on it: check every temporary joint by hand now, at zero.".to_owned()

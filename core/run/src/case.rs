@@ -8,10 +8,9 @@ use judge::case::{Acceptance, CAREFUL_VENTING, ClockSet, HeatBefore, Lowered, Re
 use judge::segments::{Brought, RunStretch};
 use moment::Zone;
 use pack::instrument::IsoDate;
-use pack::plan::ThermometerPlace;
-use pack::run::RunEventKind;
 use quantity::PressureDifference;
 use rules::system::Derived;
+use terms::{EventKind, ThermometerPlace};
 
 /// A thermometer in the water counts for the filling when it was read within so many seconds of it.
 const READ_AT_FILLING_S: f64 = 900.0;
@@ -69,7 +68,7 @@ impl Run {
 
     /// Until when what was read is part of the record, s from the release.
     fn let_out_s(&self) -> f64 {
-        self.last_s(RunEventKind::Released).map_or(f64::INFINITY, |s| s + AFTER_LET_OUT_S)
+        self.last_s(EventKind::Released).map_or(f64::INFINITY, |s| s + AFTER_LET_OUT_S)
     }
 
     /// The stretches of the run, with the boundaries that a person moved.
@@ -92,7 +91,7 @@ impl Run {
         let moved: Vec<_> = self.corrections().iter().filter_map(crate::rows::CorrectionRow::moved).collect();
         let planned = hold_case::planned(&f.title, &f.plan, &self.facts().system, &f.instruments, derived, f.hold().s())?;
         let air = air_found(self).filter(|a| a.determinable);
-        let filled = self.events().iter().find(|e| e.kind == RunEventKind::Filled).map(|e| self.event_s(e));
+        let filled = self.events().iter().find(|e| e.kind == EventKind::Filled).map(|e| self.event_s(e));
         let stretches = judge::segments::stretches(&events, pressures, derived.lower_pa.pa(), Some((hold_start_s, hold_end_s)), &moved);
         let at_pressure = judge::segments::raised_at(&stretches, hold_start_s).or_else(|| self.reached_s(derived, pressures));
         Some(HoldCase {
@@ -130,7 +129,7 @@ impl Run {
         let enough = derived.lower_pa.times(0.95).pa();
         let first = read.iter().find(|r| r.1 >= enough).map(|r| r.0);
         let steps = self.facts().schedule.len();
-        let booked = self.events().iter().filter(|e| e.kind == RunEventKind::StepReached).nth(steps.saturating_sub(1));
+        let booked = self.events().iter().filter(|e| e.kind == EventKind::StepReached).nth(steps.saturating_sub(1));
         let unread = |at: f64| first.is_none_or(|f| !read.iter().any(|r| r.0 >= at && r.0 < f));
         let booked = booked.map(|e| self.event_s(e)).filter(|at| unread(*at));
         booked.into_iter().chain(first).reduce(f64::min)

@@ -4,10 +4,10 @@ use crate::now::Now;
 use crate::run::Run;
 use judge::segments::starts_clock;
 use moment::Instant;
-use pack::run::RunEventKind;
 use rules::accept::{QuickFall, counts_water};
 use rules::system::Derived;
 use serde::{Deserialize, Serialize};
+use terms::EventKind;
 
 /// What is waited for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -58,7 +58,7 @@ impl Run {
     pub fn rest_until_s(&self) -> Option<f64> {
         let (schedule, reached) = (&self.facts().schedule, self.reached());
         let step = schedule.get(reached.checked_sub(1)?)?;
-        let at = self.last_s(RunEventKind::StepReached)?;
+        let at = self.last_s(EventKind::StepReached)?;
         let rest = if reached == schedule.len() { step.hold_s - self.frozen().hold().s() } else { step.hold_s };
         Some(at + rest.max(0.0))
     }
@@ -72,20 +72,20 @@ impl Run {
     /// Until when a run waits with the pump off for the quick fall that its basis asks for, s from the release; none before and after.
     pub fn waits_until_s(&self) -> Option<(QuickFall, f64)> {
         let quick = self.window()?.lowering()?.quick?;
-        let off = self.last_s(RunEventKind::PumpOff)?;
-        let lowered = self.last_s(RunEventKind::Bleed).is_some_and(|bled| bled > off);
-        (!lowered && !self.has(RunEventKind::HoldEnded)).then(|| (quick, off + quick.wait_s.s()))
+        let off = self.last_s(EventKind::PumpOff)?;
+        let lowered = self.last_s(EventKind::Bleed).is_some_and(|bled| bled > off);
+        (!lowered && !self.has(EventKind::HoldEnded)).then(|| (quick, off + quick.wait_s.s()))
     }
 
     /// What is waited for, and until when, s from the release.
     pub fn waits(&self) -> Option<(WaitsFor, f64)> {
-        if self.over() || self.has(RunEventKind::HoldEnded) {
+        if self.over() || self.has(EventKind::HoldEnded) {
             return None;
         }
         if let Some((_, end)) = self.waits_until_s() {
             return Some((WaitsFor::Fall, end));
         }
-        if let Some(start) = self.clock_from_s().filter(|_| self.has(RunEventKind::PumpOff)) {
+        if let Some(start) = self.clock_from_s().filter(|_| self.has(EventKind::PumpOff)) {
             return Some((WaitsFor::Hold, start + self.frozen().hold().s()));
         }
         let words = match self.window().and_then(Derived::lowering) {

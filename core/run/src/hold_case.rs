@@ -1,13 +1,12 @@
 //! From a plan to what the judge knows of its hold before any reading.
 
 use judge::HoldCase;
-use judge::case::{
-    Acceptance, CAREFUL_VENTING, CaseBody, Claim, HeatBefore, HoldGauge, Location, Lowered, Thermometer, VOLUME_UNC_95_REL, WallCreep,
-};
+use judge::case::{Acceptance, CAREFUL_VENTING, CaseBody, HeatBefore, HoldGauge, Lowered, Thermometer, VOLUME_UNC_95_REL, WallCreep};
 use pack::instrument::{Instrument, InstrumentKind};
-use pack::plan::{Plan, ThermometerPlace};
+use pack::plan::Plan;
 use rules::part::PartKind;
 use rules::system::{Derived, System};
+use terms::ThermometerPlace;
 
 /// Soak that a plan counts on, s (common practice).
 const USUAL_SOAK: f64 = 3600.0;
@@ -95,18 +94,7 @@ pub fn gauge(i: &Instrument, elevation_m: f64) -> Option<HoldGauge> {
 
 /// An instrument as a thermometer of the hold.
 pub fn thermometer(i: &Instrument, place: ThermometerPlace) -> Option<Thermometer> {
-    Some(Thermometer {
-        tag: i.tag.clone(),
-        location: match place {
-            ThermometerPlace::Water => Location::Water,
-            ThermometerPlace::Skin => Location::Skin,
-            ThermometerPlace::Ambient => Location::Ambient,
-        },
-        body: None,
-        division_k: i.division_k?,
-        error_k: i.error_k?,
-        noise_k: None,
-    })
+    Some(Thermometer { tag: i.tag.clone(), location: place, body: None, division_k: i.division_k?, error_k: i.error_k?, noise_k: None })
 }
 
 /// Further gauges and thermometers, as planned and known.
@@ -157,11 +145,7 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
         overruled: Vec::new(),
         moved: Vec::new(),
         acceptance: Acceptance {
-            claim: match plan.claim {
-                pack::plan::Claim::Strength => Claim::Strength,
-                pack::plan::Claim::Tightness => Claim::Tightness,
-                pack::plan::Claim::Both => Claim::Both,
-            },
+            claim: plan.claim,
             lower_pa: derived.lower_pa,
             upper_pa: derived.upper_pa,
             look_pa: derived.looks_at_pa(),

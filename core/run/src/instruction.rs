@@ -2,8 +2,8 @@
 
 use crate::now::{Now, Tell};
 use crate::run::Run;
-use pack::run::RunEventKind as K;
 use rules::system::Derived;
+use terms::EventKind as K;
 
 impl Run {
     /// What to do next, in a sentence or two. Pressures in the units of who reads it, to the division of the gauge.

@@ -7,11 +7,11 @@ use crate::now::{Now, Tell};
 use crate::run::Run;
 use crate::warnings::Seen;
 use moment::Instant;
-use pack::run::RunEventKind;
 use pack::schedule::Step;
 use quantity::GaugePressure;
 use rules::system::Derived;
 use serde::Serialize;
+use terms::EventKind;
 use watch::agreement::Agreement;
 use watch::falling::{Falling, falling};
 use watch::forecast::{Forecast, Lines, forecast, rate};
@@ -75,7 +75,7 @@ impl Run {
     pub fn live(&self, now: &Now, tell: &Tell, on_the_rig: bool) -> LiveView {
         let derived = self.window();
         let reached = self.reached();
-        let off = self.events().iter().any(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump | RunEventKind::Bleed));
+        let off = self.events().iter().any(|e| matches!(e.kind, EventKind::PumpOff | EventKind::Repump | EventKind::Bleed));
         let next_step = if off { None } else { self.schedule(tell.say).into_iter().nth(reached) };
         let channels = self.channels(now);
         let agreements = derived.map(|d| self.agreements(&channels, d.density_kg_m3)).unwrap_or_default();

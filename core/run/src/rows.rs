@@ -1,11 +1,11 @@
 //! The rows of a run: what people booked, typed and brought, and what the recorder read. Each has an id or a number, so that a row that comes twice is
 //! there once.
 
-use judge::case::{Boundary, LeakPlace, MovedBoundary, Overruled};
+use judge::case::{Boundary, MovedBoundary, Overruled};
 use judge::defect::DefectKind;
 use moment::Instant;
-use pack::run::RunEventKind;
 use serde::{Deserialize, Serialize};
+use terms::{EventKind, LeakPlace};
 
 const fn never() -> Instant {
     Instant::from_us(0)
@@ -22,7 +22,7 @@ pub struct EventRow {
     /// Id made by whoever sent it.
     pub id: String,
     /// What.
-    pub kind: RunEventKind,
+    pub kind: EventKind,
     /// When.
     pub at: Instant,
     /// Place class of a leak, or of a look at one class.

@@ -5,12 +5,12 @@ use crate::facts::Facts;
 use crate::frozen::Frozen;
 use crate::merged::{self, Merged};
 use crate::rows::{ClockSet, CorrectionRow, EventRow, ReadingRow, Recording, Row, Rows, Tick};
-use judge::case::{Event, EventKind, Reading};
+use judge::case::{Event, Reading};
 use moment::Instant;
-use pack::run::RunEventKind;
 use rules::accept::Criterion;
 use rules::system::Derived;
 use std::sync::Arc;
+use terms::EventKind;
 
 /// A run: what was frozen, and the rows that came in. What it says does not depend on the order in which they came.
 #[derive(Debug, Clone)]
@@ -275,34 +275,34 @@ impl Run {
     }
 
     /// When an event of a kind was last, s from the release; none where there was none.
-    pub fn last_s(&self, kind: RunEventKind) -> Option<f64> {
+    pub fn last_s(&self, kind: EventKind) -> Option<f64> {
         self.rows.events.iter().rfind(|e| e.kind == kind).map(|e| self.event_s(e))
     }
 
     /// When the pump was first booked as off, s from the release; never where it was not.
     pub fn pump_off_s(&self) -> f64 {
-        let first = self.rows.events.iter().find(|e| e.kind == RunEventKind::PumpOff);
+        let first = self.rows.events.iter().find(|e| e.kind == EventKind::PumpOff);
         first.map_or(f64::INFINITY, |e| self.event_s(e))
     }
 
     /// Kinds of the events booked.
-    pub fn booked(&self) -> Vec<RunEventKind> {
+    pub fn booked(&self) -> Vec<EventKind> {
         self.rows.events.iter().map(|e| e.kind).collect()
     }
 
     /// True when an event of a kind was booked.
-    pub fn has(&self, kind: RunEventKind) -> bool {
+    pub fn has(&self, kind: EventKind) -> bool {
         self.rows.events.iter().any(|e| e.kind == kind)
     }
 
     /// Steps booked as reached.
     pub fn reached(&self) -> usize {
-        self.rows.events.iter().filter(|e| e.kind == RunEventKind::StepReached).count()
+        self.rows.events.iter().filter(|e| e.kind == EventKind::StepReached).count()
     }
 
     /// True once the pressure was released.
     pub fn over(&self) -> bool {
-        self.has(RunEventKind::Released)
+        self.has(EventKind::Released)
     }
 
     /// True while nothing was booked, typed or brought, and no gauge has read pressure lately: nobody has begun.
@@ -324,23 +324,8 @@ impl Run {
             .events
             .iter()
             // a look at one class of places is not yet the look at every joint
-            .filter(|e| e.kind != RunEventKind::LookDone || e.place.is_none())
-            .filter_map(|e| Some(Event { t_s: self.event_s(e), kind: judged_kind(e.kind)?, place: e.place, volume_m3: e.volume_m3 }))
+            .filter(|e| e.kind.is_judged() && (e.kind != EventKind::LookDone || e.place.is_none()))
+            .map(|e| Event { t_s: self.event_s(e), kind: e.kind, place: e.place, volume_m3: e.volume_m3 })
             .collect()
     }
-}
-
-/// Which events matter to the judge.
-fn judged_kind(kind: RunEventKind) -> Option<EventKind> {
-    Some(match kind {
-        RunEventKind::StepReached => EventKind::StepReached,
-        RunEventKind::PumpOff => EventKind::PumpOff,
-        RunEventKind::LookDone => EventKind::LookDone,
-        RunEventKind::LeakSeen => EventKind::LeakSeen,
-        RunEventKind::Repump => EventKind::Repump,
-        RunEventKind::Bleed => EventKind::Bleed,
-        RunEventKind::HoldEnded => EventKind::HoldEnded,
-        RunEventKind::Released => EventKind::Released,
-        RunEventKind::Filled | RunEventKind::VentOpened | RunEventKind::Drained | RunEventKind::Noted => return None,
-    })
 }

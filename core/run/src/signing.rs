@@ -6,8 +6,8 @@ use judge::judgement::Judgement;
 use pack::people::Role;
 use pack::plan::RunKind;
 use pack::restore::{RestoreLine, closed};
-use pack::run::RunEventKind;
 use pack::signing::{Act, Form};
+use terms::EventKind;
 
 /// Who would sign, and what was signed before.
 #[derive(Debug, Clone, Copy)]
@@ -32,7 +32,7 @@ impl Run {
         if plan.run == RunKind::Practice {
             return Some("This is practice on a simulated system, which is never signed. The real test is another pack.".to_owned());
         }
-        let Some(judgement) = judgement.filter(|_| self.has(RunEventKind::HoldEnded)) else {
+        let Some(judgement) = judgement.filter(|_| self.has(EventKind::HoldEnded)) else {
             return Some("The hold is not judged yet: end it first.".to_owned());
         };
         if !closed(restore) {

@@ -6,9 +6,9 @@ use crate::run::Run;
 use moment::Instant;
 use pack::acts::{self, GaugeRead, Known, READ_WITHIN_S, Situation, Stage, Target, ZERO_FOR_S};
 use pack::instrument::InstrumentKind;
-use pack::run::RunEventKind;
 use quantity::{GaugePressure, PressureDifference};
 use rules::accept::LOWERED_WITHIN;
+use terms::EventKind;
 
 /// What was read while a booking was on its way is not read after it, s of the real clock.
 const ON_ITS_WAY_S: f64 = 1.0;
@@ -70,7 +70,7 @@ impl<'a> At<'a> {
     }
 
     /// Why an event is refused, all reasons at once; empty when it may be booked. With it, whether zero rests on nothing but the person's word.
-    pub fn objections(&self, kind: RunEventKind, tell: &Tell, word: &str) -> (Vec<String>, bool) {
+    pub fn objections(&self, kind: EventKind, tell: &Tell, word: &str) -> (Vec<String>, bool) {
         let clock = |t_s: f64| tell.time(self.run.shown(t_s));
         let situation = self.situation(tell, word, &clock);
         (acts::objections(kind, &situation), situation.by_word())

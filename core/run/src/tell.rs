@@ -5,6 +5,7 @@ use crate::run::Run;
 use pack::schedule::Raise;
 use quantity::PressureUnit;
 use rules::say::AtGauge;
+use terms::Term;
 
 impl Run {
     /// Says pressures to the division of the gauge that the test is read from.

@@ -1,8 +1,9 @@
 //! The judge against 24 holds that another program made; source: `data/README.md`.
 
-use hold::Verdict;
+use hold::Outcome;
 use serde_json::Value;
 use std::path::PathBuf;
+use terms::Term;
 
 struct Labelled {
     truth: Value,
@@ -35,15 +36,15 @@ fn verdicts_intervals_and_defects_agree_with_the_labels() {
         let leak = l.truth["leak_l_per_h"].as_f64().unwrap() / 3.6e6;
         inside += usize::from(leak >= fitted.lo && leak <= fitted.hi);
         match l.truth["expected_verdict"].as_str().unwrap() {
-            "fail" => assert_eq!(l.judged.verdict, Verdict::Fail, "{name}"),
-            "pass" => assert_eq!(l.judged.verdict, Verdict::Pass, "{name}"),
-            "not_shown" => assert_eq!(l.judged.verdict, Verdict::NotShown, "{name}"),
+            "fail" => assert_eq!(l.judged.outcome, Outcome::Fail, "{name}"),
+            "pass" => assert_eq!(l.judged.outcome, Outcome::Pass, "{name}"),
+            "not_shown" => assert_eq!(l.judged.outcome, Outcome::NotShown, "{name}"),
             _ => {}
         }
         assert!(leak <= fitted.upper_999, "{name}: a leak above the 99.9 % limit");
         let unbooked: Vec<&str> =
             l.truth["defects"].as_array().unwrap().iter().filter(|d| d["announced"] != true).map(|d| d["kind"].as_str().unwrap()).collect();
-        let mut found: Vec<&str> = l.judged.read.defects.iter().map(|d| d.kind.word()).collect();
+        let mut found: Vec<&str> = l.judged.read.defects.iter().map(|d| d.kind.key()).collect();
         for kind in &unbooked {
             assert!(found.contains(kind), "{name}: {kind} is not found");
         }

@@ -1,6 +1,6 @@
 //! Laws that any judge must keep, on made holds.
 
-use hold::Verdict;
+use hold::Outcome;
 use hold::model::Fitted;
 use holdfolder::{Case, FolderHold};
 use holds::family::Family;
@@ -68,7 +68,7 @@ fn a_bare_line_outdoors_without_thermometers_shows_nothing() {
     let gauges = hold.hold.gauges.len();
     hold.hold.thermometers.clear();
     hold.record.channels.truncate(gauges);
-    assert_eq!(judged(&hold).verdict, Verdict::NotShown);
+    assert_eq!(judged(&hold).outcome, Outcome::NotShown);
 }
 
 /// A hold and its first quarter, judged.
@@ -94,7 +94,7 @@ fn a_quarter_of_a_hold_never_newly_passes_and_shows_less_by_as_much_as_the_bound
         .map(|number| {
             let (made, hold) = made(number);
             let [whole, quarter] = whole_and_quarter(hold);
-            assert!(quarter.verdict != Verdict::Pass || whole.verdict == Verdict::Pass, "hold {number} passes when it is cut");
+            assert!(quarter.outcome != Outcome::Pass || whole.outcome == Outcome::Pass, "hold {number} passes when it is cut");
             (limit(&quarter) / limit(&whole), made.quarter_detection_limit / made.detection_limit)
         })
         .collect();
@@ -165,7 +165,7 @@ fn too_few_readings_are_a_sentence_and_show_nothing() {
         hold.record.sample_no = None;
         hold.record.channels.iter_mut().for_each(|c| c.truncate(kept));
         let judged = judged(&hold);
-        assert_eq!(judged.verdict, Verdict::NotShown, "{kept} readings");
+        assert_eq!(judged.outcome, Outcome::NotShown, "{kept} readings");
         assert!(judged.fitted.unwrap_err().contains("read more often or longer"), "{kept} readings");
     }
 }
@@ -238,7 +238,7 @@ fn where_the_arithmetic_runs_out_of_digits_nothing_is_said() {
         }
         let judged = judged(&hold);
         let why = judged.fitted.unwrap_err();
-        assert!(why.contains("more digits") && judged.verdict == Verdict::NotShown, "{number}: {why}");
+        assert!(why.contains("more digits") && judged.outcome == Outcome::NotShown, "{number}: {why}");
     }
 }
 
@@ -258,8 +258,8 @@ fn a_wall_that_draws_back_neither_hides_a_leak_nor_makes_one() {
         let judged = judged(&hold);
         all += 1;
         inside += usize::from(holds_it(judged.fitted.as_ref().unwrap()));
-        failed_tight += usize::from(made.multiple == 0.0 && judged.verdict == Verdict::Fail);
-        passed_leaking += usize::from(made.leak > made.required && judged.verdict == Verdict::Pass);
+        failed_tight += usize::from(made.multiple == 0.0 && judged.outcome == Outcome::Fail);
+        passed_leaking += usize::from(made.leak > made.required && judged.outcome == Outcome::Pass);
     }
     println!("{inside} of {all} inside ({inside_untold} untold), {failed_tight} tight ones failed, {passed_leaking} leaking ones passed");
     assert!(inside >= 108, "{inside} of {all}");

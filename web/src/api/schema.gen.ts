@@ -695,6 +695,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What this product calls things; the same for everybody and for as long as this server runs. */
+        get: operations["get_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -732,6 +749,30 @@ export interface components {
          * @enum {string}
          */
         Act: "performed" | "inspected" | "witnessed" | "accepted";
+        /** @description A signature that the test needs. */
+        ActOf: {
+            /** @description What it does. */
+            act: components["schemas"]["Act"];
+            /** @description Who is named for it; empty where nobody is. */
+            person: string;
+        };
+        /** @description Something that must be mended before the test may be released. */
+        Against: {
+            /** @description Id of the rule that asks for it; absent where it follows from the pressure. */
+            rule?: string | null;
+            /** @description Tag of the part, where it is about one. */
+            part?: string | null;
+            /** @description The field of the plan, or the column of the parts, with the group that it stands in. */
+            field: string;
+            /** @description The field or column by itself. */
+            name: string;
+            /** @description Key of the step where it is mended. */
+            step: string;
+            /** @description What, why, and what to do. */
+            sentence: string;
+            /** @description The same beside the part's name. */
+            says: string;
+        };
         /** @description How one gauge stands against the one that the test is read from. */
         Agreement: {
             /** @description Tag of the other gauge. */
@@ -1039,7 +1080,7 @@ export interface components {
             put_back: boolean;
         };
         /**
-         * @description What an item at the boundary is.
+         * @description What an item at the boundary is; what is said beside it stands on the button that closes it.
          * @enum {string}
          */
         BoundaryKind: "blind" | "removed_item";
@@ -1189,10 +1230,10 @@ export interface components {
             reason: string;
         };
         /**
-         * @description What a test claims; the same words as the judge's.
+         * @description What a test claims.
          * @enum {string}
          */
-        Claim: "strength" | "tightness" | "both";
+        Claim: "both" | "strength" | "tightness";
         /**
          * @description Which claim a line speaks to.
          * @enum {string}
@@ -1425,6 +1466,23 @@ export interface components {
          * @enum {string}
          */
         CurveSays: "as_computed" | "air" | "not_all_filled" | "softer" | "not_determinable";
+        /** @description One part of the day. */
+        DayPart: {
+            /** @description What is done. */
+            what: string;
+            /**
+             * Format: double
+             * @description How long it takes, s; absent where something must be entered first.
+             */
+            lasts_s?: number | null;
+            /**
+             * Format: double
+             * @description When it starts, s after the start of filling, as far as is known.
+             */
+            starts_s: number;
+            /** @description Where the length comes from, or what to enter. */
+            from: string;
+        };
         /** @description The pressures of the day. */
         DayPressures: {
             /** @description Pressure at which the hold starts, Pa gauge. */
@@ -1645,16 +1703,16 @@ export interface components {
             volume_m3?: number | null;
         };
         /**
-         * @description Kinds of events.
+         * @description What the crew can do or see in a run, from filling to draining; what is said beside it stands on the button that books it.
          * @enum {string}
          */
-        EventKind: "step_reached" | "pump_off" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released";
+        EventKind: "filled" | "step_reached" | "pump_off" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "noted";
         /** @description An event as booked. */
         EventRow: {
             /** @description Id made by whoever sent it. */
             id: string;
             /** @description What. */
-            kind: components["schemas"]["RunEventKind"];
+            kind: components["schemas"]["EventKind"];
             /** @description When. */
             at: components["schemas"]["Instant"];
             place?: components["schemas"]["LeakPlace"] | null;
@@ -1951,6 +2009,20 @@ export interface components {
          * @enum {string}
          */
         GivingWay: "stops_rising" | "yielding";
+        /** @description A column of the grid. */
+        GridColumn: {
+            /** @description Its name. */
+            name: string;
+            /** @description Unit in which a cell without one is read; empty where there is none, and for a pressure, which is read in the unit that the request names. */
+            unit: string;
+            dimension?: components["schemas"]["Dimension"] | null;
+            /** @description True for what is read in the smaller unit of that dimension: mm or inches. */
+            small: boolean;
+            /** @description True where most systems leave it empty. */
+            seldom: boolean;
+            /** @description An example; empty where none is shown. */
+            example: string;
+        };
         /** @description One row of the grid: its id, what was typed by column, and who declared a cell to be none. */
         GridRow: {
             /** @description Stable id, made once by whoever made the row; empty where it is still to be made. */
@@ -2320,6 +2392,8 @@ export interface components {
         Judgement: {
             /** @description What happened and what it means, in figures. */
             sentence: string;
+            /** @description The same sentence by sentence, the headline first, where it is told to a person; empty where it is made or sealed. */
+            says?: string[];
             /** @description Statistics. */
             found: components["schemas"]["Found"];
             /** @description Rules: strength, then tightness. */
@@ -2385,7 +2459,7 @@ export interface components {
             equivalent_hole_m: number;
         };
         /**
-         * @description Where a leak was seen.
+         * @description Classes of places where a leak is seen.
          * @enum {string}
          */
         LeakPlace: "test_fitting" | "mechanical_joint" | "weld" | "tube_end" | "rivet_stay_bolt" | "parent_metal" | "gasket_primary" | "gasket_secondary";
@@ -2405,10 +2479,14 @@ export interface components {
             materials: components["schemas"]["MaterialChoice"][];
             /** @description Kinds of parts. */
             part_kinds: string[];
-            /** @description Columns of the grid. */
-            columns: string[];
             /** @description Test bases. */
             bases: components["schemas"]["BasisInfo"][];
+            /** @description What is tested by each basis, where nobody says otherwise. */
+            objects: {
+                [key: string]: components["schemas"]["ObjectKind"];
+            };
+            /** @description Objects of the quick test. */
+            quick: components["schemas"]["QuickObject"][];
             /** @description Ways to test in the order of their rank, and reasons against the plain liquid test. */
             methods: components["schemas"]["Methods"];
             /** @description People of the site. */
@@ -2503,11 +2581,6 @@ export interface components {
             warnings: string[];
             falling?: components["schemas"]["Falling"] | null;
         };
-        /**
-         * @description Where a thermometer sits.
-         * @enum {string}
-         */
-        Location: "water" | "skin" | "ambient";
         /** @description A page of the log. */
         LogPage: {
             /** @description Entries, the last first. */
@@ -2794,7 +2867,7 @@ export interface components {
         /** @description An event to book. */
         NewEvent: {
             /** @description What happened. */
-            kind: components["schemas"]["RunEventKind"];
+            kind: components["schemas"]["EventKind"];
             /** @description When. */
             at: components["schemas"]["Instant"];
             place?: components["schemas"]["LeakPlace"] | null;
@@ -2973,16 +3046,15 @@ export interface components {
             updated_by: string;
             /** @description Plan. */
             plan: components["schemas"]["Plan"];
-            /** @description Names of the grid's columns. */
-            columns: string[];
-            /** @description Columns that hold a pressure; a bare figure there is in the unit that the request names. */
-            pressure_columns: string[];
+            /** @description Columns of the grid. */
+            columns: components["schemas"]["GridColumn"][];
             /** @description Rows of the grid as typed. */
             rows: components["schemas"]["GridRow"][];
             derived?: components["schemas"]["Derived"] | null;
-            refusal?: components["schemas"]["RefusalView"] | null;
-            /** @description Every reason, each at its field. */
-            refusals: components["schemas"]["RefusalView"][];
+            /** @description Why nothing follows, the first reason. */
+            refusal?: string | null;
+            /** @description Everything that stands against it, each at its field. */
+            against: components["schemas"]["Against"][];
             /** @description How its method stands: the plain liquid test, or an alternative with what is still open. */
             method: components["schemas"]["MethodStanding"];
             /** @description The gauge as the rules see it. */
@@ -2996,8 +3068,8 @@ export interface components {
              * @description Hold asked, s.
              */
             hold_s: number;
-            /** @description The day, stretch by stretch. */
-            clock: components["schemas"]["Stretch"][];
+            /** @description The day, part by part. */
+            clock: components["schemas"]["DayPart"][];
             /** @description Gates. */
             gates: components["schemas"]["GateResult"][];
             /** @description Punch list. */
@@ -3006,6 +3078,8 @@ export interface components {
             boundary: components["schemas"]["BoundaryRow"][];
             /** @description The ten steps. */
             spine: components["schemas"]["SpineStep"][];
+            /** @description What is signed, in order, and who is named for it. */
+            acts: components["schemas"]["ActOf"][];
             /** @description Attempts, the last last. */
             attempts: components["schemas"]["AttemptView"][];
             /** @description State in a few words. */
@@ -3524,6 +3598,31 @@ export interface components {
             /** @description Answers. */
             answers: components["schemas"]["AnswerView"][];
         };
+        /** @description An object of the quick test. */
+        QuickObject: {
+            /** @description What it is. */
+            object: components["schemas"]["ObjectKind"];
+            /** @description In words. */
+            words: string;
+            /** @description What is said beside it. */
+            more: string;
+            /** @description Id of the basis by which it is tested. */
+            basis: string;
+            /** @description The pressure that is asked. */
+            pressure: components["schemas"]["Asked"];
+            /** @description What else the basis is given, where it is known. */
+            also: components["schemas"]["Asked"][];
+            /** @description Key of the question of the basis that is asked; none where its first answer is taken. */
+            question?: string | null;
+            /** @description True for a body of which the volume and the seam are asked; else a pipe of which the length is. */
+            body: boolean;
+            /** @description Tag of its one part. */
+            tag: string;
+            /** @description Kind of its one part. */
+            kind: components["schemas"]["PartKind"];
+            /** @description How it is raised. */
+            schedule: components["schemas"]["ScheduleName"];
+        };
         /** @description Readings of one instant. */
         Reading: {
             /**
@@ -3604,7 +3703,7 @@ export interface components {
             /** @description When, RFC 3339. */
             at: string;
             /** @description What. */
-            kind: components["schemas"]["RunEventKind"];
+            kind: components["schemas"]["EventKind"];
             place?: components["schemas"]["LeakPlace"] | null;
             /**
              * Format: int32
@@ -3647,17 +3746,6 @@ export interface components {
             /** @description When it was stored, RFC 3339, by the database's clock; absent before the third format. */
             stored_at?: string;
         };
-        /** @description Why nothing is derived. */
-        RefusalView: {
-            /** @description Id of the rule that refuses. */
-            rule: string;
-            /** @description Tag of the part, where it is about one. */
-            part?: string | null;
-            /** @description The field to mend. */
-            field: string;
-            /** @description What, why, and what to do. */
-            sentence: string;
-        };
         /**
          * @description How a figure stands in Modbus registers.
          * @enum {string}
@@ -3688,7 +3776,7 @@ export interface components {
             sentence: string;
             /** @description True once done. */
             done: boolean;
-            event?: components["schemas"]["RunEventKind"] | null;
+            event?: components["schemas"]["EventKind"] | null;
             /** @description Tag of the boundary item that it is about, where it is about one. */
             item?: string | null;
             /** @description Why it cannot be done yet, where it cannot. */
@@ -3772,11 +3860,6 @@ export interface components {
             /** @description What the rule says. */
             asks: string;
         };
-        /**
-         * @description Kinds of events of a run.
-         * @enum {string}
-         */
-        RunEventKind: "filled" | "step_reached" | "pump_off" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "noted";
         /**
          * @description Rehearsal or record.
          * @enum {string}
@@ -4151,23 +4234,6 @@ export interface components {
          * @description Mechanical stress or modulus, Pa.
          */
         Stress: number;
-        /** @description One stretch of the day. */
-        Stretch: {
-            /** @description What is done. */
-            what: string;
-            /**
-             * Format: double
-             * @description How long it takes, s; absent where something must be entered first.
-             */
-            lasts_s?: number | null;
-            /**
-             * Format: double
-             * @description When it starts, s after the start of filling, as far as is known.
-             */
-            starts_s: number;
-            /** @description Where the length comes from, or what to enter. */
-            from: string;
-        };
         /**
          * @description Kinds of stretches.
          * @enum {string}
@@ -4302,6 +4368,12 @@ export interface components {
         };
         /** @description A table of the library as the project has it. */
         TableView: components["schemas"]["Table"] & {
+            /** @description What people call it. */
+            title: string;
+            /** @description Its columns in words. */
+            heads: string[];
+            /** @description For each column, true where it holds figures that a project may replace. */
+            figures: boolean[];
             /** @description How many columns at the left name a row. */
             key_columns: number;
         };
@@ -4320,7 +4392,7 @@ export interface components {
             /** @description Its tag. */
             tag: string;
             /** @description Where it sits. */
-            location: components["schemas"]["Location"];
+            location: components["schemas"]["ThermometerPlace"];
             /** @description On or in which body, by its segment's name; the largest where it is absent. */
             body?: string | null;
             /**
@@ -4340,7 +4412,7 @@ export interface components {
             noise_k?: number | null;
         };
         /**
-         * @description Where the thermometer sits; the same words as the judge's.
+         * @description Where a thermometer sits.
          * @enum {string}
          */
         ThermometerPlace: "water" | "skin" | "ambient";
@@ -4585,9 +4657,8 @@ export interface components {
         /** @description What would follow, or why nothing would. */
         WhatWould: {
             derived?: components["schemas"]["Derived"] | null;
-            refusal?: components["schemas"]["RefusalView"] | null;
-            /** @description Every reason, each at its field. */
-            refusals: components["schemas"]["RefusalView"][];
+            /** @description Everything that would stand against it, each at its field. */
+            against: components["schemas"]["Against"][];
         };
         /** @description A wall that stretches for as long as it is under pressure is so for no longer than this. */
         WholeTest: {
@@ -4611,6 +4682,76 @@ export interface components {
             bears: string;
             /** @description What, why, and what to do. */
             sentence: string;
+        };
+        /** @description A term as a form offers it and a table shows it. */
+        Worded: {
+            /** @description As it is stored and sent. */
+            key: string;
+            /** @description In words. */
+            words: string;
+            /** @description In a word or two, for a flag in a chart. */
+            short: string;
+            /** @description What is said beside it; empty where nothing is. */
+            more: string;
+        };
+        /** @description Every term with its words, in the order in which a form offers them. */
+        Words: {
+            /** @description What a test claims. */
+            claim: components["schemas"]["Worded"][];
+            /** @description Why it is made now. */
+            why_now: components["schemas"]["Worded"][];
+            /** @description Rehearsal or record. */
+            run_kind: components["schemas"]["Worded"][];
+            /** @description What surrounds what is tested. */
+            exposure: components["schemas"]["Worded"][];
+            /** @description How liquid is raised. */
+            schedule: components["schemas"]["Worded"][];
+            /** @description How gas is raised. */
+            gas_schedule: components["schemas"]["Worded"][];
+            /** @description Where the gas comes from. */
+            gas_supply: components["schemas"]["Worded"][];
+            /** @description Where a thermometer sits. */
+            thermometer_place: components["schemas"]["Worded"][];
+            /** @description What can happen in a run. */
+            event: components["schemas"]["Worded"][];
+            /** @description What is often noted on a site. */
+            note: string[];
+            /** @description Where a leak is seen. */
+            leak_place: components["schemas"]["Worded"][];
+            /** @description What can be wrong with a record. */
+            defect: components["schemas"]["Worded"][];
+            /** @description Stretches of a run. */
+            stretch: components["schemas"]["Worded"][];
+            /** @description What statistics find. */
+            finding: components["schemas"]["Worded"][];
+            /** @description What a rule or a claim comes to. */
+            verdict: components["schemas"]["Worded"][];
+            /** @description What a person is on the site. */
+            role: components["schemas"]["Worded"][];
+            /** @description What a signature does. */
+            act: components["schemas"]["Worded"][];
+            /** @description Categories of punch items. */
+            punch_category: components["schemas"]["Worded"][];
+            /** @description What an item at the boundary is. */
+            boundary_kind: components["schemas"]["Worded"][];
+            /** @description Steps of the work. */
+            step: components["schemas"]["Worded"][];
+            /** @description How far a test is. */
+            state: components["schemas"]["Worded"][];
+            /** @description What the security log notes. */
+            security: components["schemas"]["Worded"][];
+            /** @description What kind of thing a basis is for. */
+            duty: components["schemas"]["Worded"][];
+            /** @description What a system is filled with. */
+            medium: components["schemas"]["Worded"][];
+            /** @description What a basis asks to be given. */
+            asked: components["schemas"]["Worded"][];
+            /** @description How far a rule may be trusted. */
+            standing: components["schemas"]["Worded"][];
+            /** @description The seam of a shell. */
+            seam: components["schemas"]["Worded"][];
+            /** @description How a figure stands in the registers of an instrument. */
+            register_form: components["schemas"]["Worded"][];
         };
     };
     responses: never;
@@ -9466,6 +9607,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VerifyView"];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Words"];
                 };
             };
             /** @description the request cannot be read */

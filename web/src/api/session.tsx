@@ -1,6 +1,7 @@
 import { createContext, type ReactNode, useContext } from "react";
 import { setClock } from "./clock";
 import { api, type Schema, sentence, setToken } from "./client";
+import { setWords } from "./words";
 import { setZone } from "./zone";
 
 export type Me = Schema["Me"];
@@ -41,8 +42,16 @@ export function SessionGate({ children, signIn }: { children: ReactNode; signIn:
       refetchInterval: (query) => (query.state.error && !isSignedOut(query.state.error) ? 2_000 : false),
     },
   );
+  const words = api.useQuery(
+    "get",
+    "/api/v1/words",
+    {},
+    { enabled: Boolean(session.data), staleTime: Number.POSITIVE_INFINITY, refetchInterval: (query) => (query.state.error ? 2_000 : false) },
+  );
   if (session.isPending) return null;
   if (!session.data) return isSignedOut(session.error) ? signIn : <Unanswered why={sentence(session.error)} />;
+  if (!words.data) return words.error ? <Unanswered why={sentence(words.error)} /> : null;
+  setWords(words.data);
   setToken(session.data.token);
   setClock(session.data.now, session.data.clock_rate);
   setZone(session.data.zone);

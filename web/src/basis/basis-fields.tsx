@@ -1,7 +1,8 @@
 import { useEffect } from "react";
 import type { UseFormReturn } from "react-hook-form";
 import { Field, Note, Select, TextInput } from "../ui";
-import { asksOf, type BasisInfo, type BasisValues, DUTIES, MEDIA, PRESSURES, type PressureField } from "./basis";
+import { offered, word } from "../api/words";
+import { asksOf, type BasisInfo, type BasisValues, PRESSURES, type PressureField } from "./basis";
 import { SYMBOL, type Unit, useFigures, useFollow, useFollowUnit } from "../units";
 
 /** The part of a form's values that this draws. */
@@ -50,7 +51,7 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused, a
               className="w-full rounded-[3px] border border-rule bg-sheet px-2.5 py-1.5 text-base text-ink disabled:bg-paper disabled:text-soft"
             >
               {bases.length === 0 ? <option value={v.id}>{v.id}</option> : null}
-              {DUTIES.map(([duty, words]) => (
+              {offered("duty").map(([duty, words]) => (
                 <optgroup key={duty} label={words}>
                   {bases
                     .filter((b) => b.duty === duty)
@@ -65,7 +66,7 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused, a
           )}
         </Field>
         <Field label="Filled with" error={refusal("medium")}>
-          {(ids) => <Select {...ids} {...form.register("basis.medium")} options={MEDIA} />}
+          {(ids) => <Select {...ids} {...form.register("basis.medium")} options={offered("medium")} />}
         </Field>
         {info?.on_top ? (
           <Field label="On top of" error={refusal("on_top_of")}>
@@ -79,12 +80,12 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused, a
             )}
           </Field>
         ) : null}
-        {PRESSURES.map(([ask, field, label]) => (
+        {PRESSURES.map(([ask, field]) => (
           <Pressure
             key={field}
             form={form}
             field={field}
-            label={label}
+            label={word("asked", ask)}
             unit={unit}
             shown={info ? asked.has(ask) || ask === "agreed_pressure" : v[field] !== ""}
             hint={ask !== "agreed_pressure" || agreedNeeded ? undefined : "Empty: what the basis asks. A higher figure of the owner's goes here."}

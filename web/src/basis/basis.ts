@@ -1,51 +1,37 @@
 import { z } from "../ui/schema";
+import { word } from "../api/words";
 import type { Schema } from "../api/client";
 import { type Figures, inField, inUnit, toPa, typed, type Unit } from "../units";
 
 type Basis = Schema["Basis"];
 export type BasisInfo = Schema["BasisInfo"];
 
-/** Pressures that a basis may ask for: what it asks, its field, and its label. */
+/** Pressures that a basis may ask for: what it asks, and its field. */
 export const PRESSURES = [
-  ["design_pressure", "design_pressure_pa", "Design pressure"],
-  ["working_pressure", "working_pressure_pa", "Working pressure"],
-  ["working_pressure_high", "working_high_pa", "Working pressure at the highest point"],
-  ["allowable_pressure", "allowable_pressure_pa", "Maximum allowable pressure"],
-  ["plate_pressure", "plate_pressure_pa", "Pressure on the plate"],
-  ["external_difference", "external_difference_pa", "External pressure difference"],
-  ["agreed_pressure", "agreed_pressure_pa", "Agreed test pressure"],
+  ["design_pressure", "design_pressure_pa"],
+  ["working_pressure", "working_pressure_pa"],
+  ["working_pressure_high", "working_high_pa"],
+  ["allowable_pressure", "allowable_pressure_pa"],
+  ["plate_pressure", "plate_pressure_pa"],
+  ["external_difference", "external_difference_pa"],
+  ["agreed_pressure", "agreed_pressure_pa"],
 ] as const;
 export type PressureField = (typeof PRESSURES)[number][1];
 
-export const DUTIES: readonly (readonly [Schema["Duty"], string])[] = [
-  ["piping", "Process and power piping"],
-  ["building", "Building services"],
-  ["vessel", "Vessels and receivers"],
-  ["boiler", "Boilers"],
-  ["main", "Water mains"],
-  ["fire", "Fire mains and piping"],
-  ["joint", "Joints"],
-];
-
-export const MEDIA: readonly (readonly [Schema["Medium"], string])[] = [
-  ["liquid", "water"],
-  ["nitrogen", "nitrogen"],
-  ["air", "dry air"],
-];
-
 const isNumber = (t: string) => t.trim() !== "" && Number.isFinite(Number(t.replace(",", ".")));
-const pressure = (label: string) => z.string().refine((t) => t.trim() === "" || isNumber(t), `${label} is a number.`);
+const pressure = (ask: (typeof PRESSURES)[number][0]) =>
+  z.string().refine((t) => t.trim() === "" || isNumber(t), { error: () => `${word("asked", ask)}: a figure, for example 12.5.` });
 
 export const BasisForm = z.object({
   id: z.string(),
   medium: z.enum(["liquid", "nitrogen", "air"]),
-  design_pressure_pa: pressure("The design pressure"),
-  working_pressure_pa: pressure("The working pressure"),
-  working_high_pa: pressure("The working pressure at the highest point"),
-  allowable_pressure_pa: pressure("The maximum allowable pressure"),
-  plate_pressure_pa: pressure("The pressure on the plate"),
-  external_difference_pa: pressure("The external difference"),
-  agreed_pressure_pa: pressure("The agreed pressure"),
+  design_pressure_pa: pressure("design_pressure"),
+  working_pressure_pa: pressure("working_pressure"),
+  working_high_pa: pressure("working_pressure_high"),
+  allowable_pressure_pa: pressure("allowable_pressure"),
+  plate_pressure_pa: pressure("plate_pressure"),
+  external_difference_pa: pressure("external_difference"),
+  agreed_pressure_pa: pressure("agreed_pressure"),
   temperature: z.string().refine((t) => typed(t, "temperature_c", { factor: 1, offset: 0 }).si !== undefined, "The temperature is a figure, for example 38."),
   agreed_hold: z.string().refine((t) => t.trim() === "" || isNumber(t), "The hold is a number."),
   owners_fall: z.string().refine((t) => t.trim() === "" || isNumber(t), "The fall is a number of per cent."),
@@ -112,29 +98,12 @@ export function asksOf(info: BasisInfo | undefined, beneath: BasisInfo | undefin
   return new Set([...(info?.asks ?? []), ...(beneath?.asks ?? [])]);
 }
 
-/** What is tested, as its basis means it. */
-export function objectOf(info: BasisInfo | undefined): Schema["ObjectKind"] {
-  if (info?.id === "boiler_model") return "miniature_boiler";
-  if (info?.id === "air_receiver") return "air_receiver";
-  if (info?.id === "b31_1") return "power_piping";
-  const kinds = {
-    piping: "process_piping",
-    building: "building_services",
-    vessel: "vessel",
-    boiler: "boiler",
-    main: "water_main",
-    fire: "fire_main",
-    joint: "joint",
-  } as const;
-  return kinds[info?.duty ?? "piping"];
-}
-
 /** What the basis asks and nobody gave: field and label. */
 export function missingOf(v: BasisValues, info: BasisInfo | undefined, bases: readonly BasisInfo[]): (readonly [PressureField | "temperature", string])[] {
   const beneath = info?.on_top ? bases.find((b) => b.id === v.on_top_of) : undefined;
   const asked = asksOf(info, beneath);
   const pressures = PRESSURES.filter(([ask, field]) => asked.has(ask) && ask !== "agreed_pressure" && v[field].trim() === "").map(
-    ([, field, label]) => [field, label] as const,
+    ([ask, field]) => [field, word("asked", ask)] as const,
   );
-  return asked.has("design_temperature") && v.temperature.trim() === "" ? [...pressures, ["temperature", "Design temperature"] as const] : pressures;
+  return asked.has("design_temperature") && v.temperature.trim() === "" ? [...pressures, ["temperature", word("asked", "design_temperature")] as const] : pressures;
 }

@@ -3,7 +3,7 @@ import { siteNow } from "../api/clock";
 import { http, newId, type Schema, sentence } from "../api/client";
 import { usePackActions } from "../api/pack";
 
-type Kind = Schema["RunEventKind"];
+type Kind = Schema["EventKind"];
 
 /** Books events on an attempt; a refusal comes back as its sentence. */
 export function useBook(attempt: string) {

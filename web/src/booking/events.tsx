@@ -3,10 +3,10 @@ import type { Schema } from "../api/client";
 import { Button, Dialog, Field, Note, Problem, Select, TextInput } from "../ui";
 import { useBook } from "./book";
 import { howToWrite, instant, now } from "./clock";
-import { PLACES } from "./places";
+import { offered } from "../api/words";
 import { zoneName } from "../api/zone";
 
-type Kind = Schema["RunEventKind"];
+type Kind = Schema["EventKind"];
 
 interface Props {
   attempt: string;
@@ -111,7 +111,9 @@ export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: 
           }
         }}
       >
-        <Field label="Where">{(f) => <Select {...f} options={PLACES} value={place} onChange={(e) => setPlace(e.target.value as Schema["LeakPlace"])} />}</Field>
+        <Field label="Where">
+          {(f) => <Select {...f} options={offered("leak_place")} value={place} onChange={(e) => setPlace(e.target.value as Schema["LeakPlace"])} />}
+        </Field>
         <Field label="What was seen">
           {(f) => <TextInput {...f} value={note} onChange={(e) => setNote(e.target.value)} placeholder="flange F-12 weeps at the bottom" />}
         </Field>

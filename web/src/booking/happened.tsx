@@ -1,9 +1,7 @@
 import { useState } from "react";
+import { notes } from "../api/words";
 import { Button, Dialog, Field, Problem, TextInput } from "../ui";
 import { useBook } from "./book";
-
-/** What happens on a site, one tap each; the words go into the record as they stand here. */
-const WORDS = ["sun came out", "cloud or rain", "wind rose", "noise from the line", "support moved", "somebody near the barrier", "gauge knocked", "hose moved"] as const;
 
 /** Something happened: one tap for the usual, a line for the rest. */
 export function Happened({ attempt, open, onClose, onLeak }: { attempt: string; open: boolean; onClose: () => void; onLeak: () => void }) {
@@ -23,7 +21,7 @@ export function Happened({ attempt, open, onClose, onLeak }: { attempt: string; 
       description="Booked with the time of the tap. Nothing is tightened under pressure."
     >
       <div className="grid grid-cols-2 gap-2">
-        {WORDS.map((w) => (
+        {notes().map((w) => (
           <Button key={w} size="large" className="text-base" disabled={busy} onClick={() => void say(w)}>
             {w}
           </Button>

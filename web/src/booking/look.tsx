@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Schema } from "../api/client";
 import { Button, Dialog, Field, Problem, Select, TextInput } from "../ui";
 import { useBook } from "./book";
-import { PLACES } from "./places";
+import { offered } from "../api/words";
 
 /** A look at one class of places, with how many there are; or the look at every joint. */
 export function LookDialog({ attempt, open, onClose }: { attempt: string; open: boolean; onClose: () => void }) {
@@ -29,7 +29,9 @@ export function LookDialog({ attempt, open, onClose }: { attempt: string; open: 
           }
         }}
       >
-        <Field label="Class of places">{(f) => <Select {...f} options={PLACES} value={place} onChange={(e) => setPlace(e.target.value as Schema["LeakPlace"])} />}</Field>
+        <Field label="Class of places">
+          {(f) => <Select {...f} options={offered("leak_place")} value={place} onChange={(e) => setPlace(e.target.value as Schema["LeakPlace"])} />}
+        </Field>
         <Field label="How many were looked at" error={wrong || undefined}>
           {(f) => <TextInput {...f} value={count} onChange={(e) => setCount(e.target.value)} inputMode="numeric" />}
         </Field>

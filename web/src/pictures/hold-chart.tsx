@@ -2,7 +2,7 @@ import { scaleLinear } from "d3-scale";
 import { area } from "d3-shape";
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState, type WheelEvent } from "react";
 import type { Schema } from "../api/client";
-import { EVENT_WORDS } from "../api/event-words";
+import { term, word } from "../api/words";
 import { extent, fromPoints, nearest, type Series } from "./series";
 import { timeTicks } from "./time-ticks";
 import { type Line, Trace } from "./trace";
@@ -34,36 +34,12 @@ interface Props {
 
 type Span = readonly [from: number, to: number];
 
-/** A stretch of the run in words. */
-export const STRETCH: Record<Schema["StretchKind"], string> = {
-  fill: "filling",
-  ramp: "raising",
-  intermediate_hold: "stop",
-  stabilise: "settling",
-  hold: "hold",
-  reduction: "after the hold",
-  release: "letting out",
-};
-
 /** Room that the flags of events take on their three levels. */
 const FLAGS = 52;
 /** Room beneath the lower bound for its name and the names of faults. */
 const WORDS = 34;
 /** Room that a letter of the strip of stretches takes. */
 const LETTER = 6.6;
-
-/** A defect of the record as its flag says it. */
-const DEFECT_FLAG: Record<Schema["DefectKind"], string> = {
-  gap: "gap",
-  duplicate: "twice",
-  spike: "spikes",
-  stuck: "stuck",
-  saturated: "full scale",
-  wrong_unit: "unit",
-  clock_jump: "clock",
-  repump: "pumped?",
-  bleed: "let out?",
-};
 
 /** Time as the project's clock shows it. */
 function clock(view: HoldView, seconds: number, exact = false): string {
@@ -241,7 +217,7 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
                     className="fill-limit text-xs"
                     style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 3 }}
                   >
-                    {DEFECT_FLAG[d.kind]}
+                    {term("defect", d.kind).short}
                   </text>
                 </g>
               );
@@ -251,10 +227,10 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
             .map((s) => {
               const from = Math.max(LEFT, x(s.start_s));
               const width = Math.min(W - RIGHT, x(s.end_s)) - from;
-              const word = STRETCH[s.kind];
+              const says = word("stretch", s.kind);
               return (
                 <g key={`${s.kind}${s.start_s}`} data-stretch={s.kind}>
-                  <title>{`${word}, ${clock(view, s.start_s)} to ${clock(view, s.end_s)}`}</title>
+                  <title>{`${says}, ${clock(view, s.start_s)} to ${clock(view, s.end_s)}`}</title>
                   <rect
                     x={from}
                     y={P_BOTTOM + 5}
@@ -262,14 +238,14 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
                     height={15}
                     className={s.kind === "hold" ? "fill-wash" : s.kind === "ramp" ? "fill-grid" : "fill-chart"}
                   />
-                  {width > word.length * LETTER + 6 ? (
+                  {width > says.length * LETTER + 6 ? (
                     <text
                       x={from + width / 2}
                       y={P_BOTTOM + 16.5}
                       textAnchor="middle"
                       className={`text-xs ${s.kind === "hold" ? "fill-ink font-semibold" : "fill-soft"}`}
                     >
-                      {word}
+                      {says}
                     </text>
                   ) : null}
                 </g>
@@ -430,6 +406,6 @@ function flagsOf(view: HoldView, t0: number, t1: number, x: (t: number) => numbe
   return seen.map((e, i) => {
     const { event } = e;
     const at = x(e.t_s);
-    return { key: event.id, x: at, dx: at > W - 110 ? -4 : 4, y: P_TOP + 12 + (i % 3) * 14, words: EVENT_WORDS[event.kind].flag, leak: event.kind === "leak_seen" };
+    return { key: event.id, x: at, dx: at > W - 110 ? -4 : 4, y: P_TOP + 12 + (i % 3) * 14, words: term("event", event.kind).short, leak: event.kind === "leak_seen" };
   });
 }

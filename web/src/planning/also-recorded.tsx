@@ -1,14 +1,9 @@
 import type { Plan, Schema } from "../api/client";
+import { offered } from "../api/words";
 import { Measured } from "./measured";
 import { Button, Field, Select } from "../ui";
 
 type Also = NonNullable<Plan["also"]>;
-
-const PLACES = [
-  ["water", "in the water"],
-  ["skin", "on the metal"],
-  ["ambient", "in the air"],
-] as const;
 
 interface Props {
   also: Also;
@@ -34,7 +29,14 @@ export function AlsoRecorded({ also, instruments, taken, onChange }: Props) {
               <Measured label={`Height of ${a.tag}`} dimension="length_m" value={a.elevation_m ?? 0} onChange={(m) => change(a.tag, { elevation_m: m ?? 0 })} />
             ) : kind === "thermometer" ? (
               <Field label={`${a.tag} sits`}>
-                {(f) => <Select {...f} options={PLACES} value={a.place ?? "skin"} onChange={(e) => change(a.tag, { place: e.target.value as Also[number]["place"] })} />}
+                {(f) => (
+                  <Select
+                    {...f}
+                    options={offered("thermometer_place")}
+                    value={a.place ?? "skin"}
+                    onChange={(e) => change(a.tag, { place: e.target.value as Also[number]["place"] })}
+                  />
+                )}
               </Field>
             ) : (
               <span className="text-sm text-soft">{kind ? "strokes of the pump" : "not in the store"}</span>

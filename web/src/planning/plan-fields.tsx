@@ -1,3 +1,4 @@
+import { offered } from "../api/words";
 import { useState } from "react";
 import { api, type Plan, type Schema } from "../api/client";
 import { usePack } from "../api/pack";
@@ -6,12 +7,6 @@ import { Field, Select, TextInput } from "../ui";
 import { usePlanDraft } from "./draft";
 import { DraftForm } from "./draft-form";
 import { Measured } from "./measured";
-
-const PLACES = [
-  ["water", "in the water"],
-  ["skin", "on the metal"],
-  ["ambient", "in the air"],
-] as const;
 
 type Group = "gauge" | "thermometer" | "permit" | "people";
 
@@ -66,7 +61,7 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
             {(f) => (
               <Select
                 {...f}
-                options={PLACES}
+                options={offered("thermometer_place")}
                 value={draft.thermometer_place ?? "skin"}
                 onChange={(e) => set({ thermometer_place: e.target.value as Plan["thermometer_place"] })}
               />

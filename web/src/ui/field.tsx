@@ -41,7 +41,7 @@ export function TextInput({ className = "", ...rest }: ComponentProps<"input">) 
 }
 
 interface SelectProps extends SelectHTMLAttributes<HTMLSelectElement> {
-  options: readonly (readonly [value: string, label: string])[];
+  options: readonly (readonly [value: string, label: string, ...rest: string[]])[];
 }
 
 export function Select({ options, ...rest }: SelectProps) {

@@ -1,3 +1,4 @@
+import { word } from "../api/words";
 import { type ReactNode, useState } from "react";
 import { api, type Schema, sentence } from "../api/client";
 import { usePack } from "../api/pack";
@@ -6,8 +7,6 @@ import { useFigures } from "../units";
 
 type Derivation = Schema["Derivation"];
 type Amount = Schema["Amount"];
-
-const STANDING = { not_checked: "not checked against the published edition", common_practice: "common practice", arithmetic: "arithmetic" } as const;
 
 /** What opens an answer, and the answer while it is open. */
 function Opens({ label, name, children }: { label?: string; name?: string; children: (close: () => void) => ReactNode }) {
@@ -128,7 +127,7 @@ function Body({ d }: { d: Derivation }) {
         {d.governed_by ? <Fact term="governed by" text={d.governed_by} /> : null}
         <Fact term="rule" text={d.rule} />
         {d.clause ? <Fact term="clause" text={`${d.clause}${d.edition ? `, ${d.edition}` : ""}`} /> : null}
-        <Fact term="standing" text={STANDING[d.standing]} />
+        <Fact term="standing" text={word("standing", d.standing)} />
         {d.would_change ? <Fact term="would change with" published={d.would_change} /> : null}
       </dl>
       <p className="m-0 text-xs text-soft">Figures in {show.symbol} where they are pressures. The adopted code and a licensed or appointed person decide.</p>

@@ -87,7 +87,7 @@ impl Endpoint {
             let mut answer = None;
             if let Some(context) = self.context.as_mut().filter(|_| !lost) {
                 context.set_slave(Slave(channel.at.unit));
-                let (first, count) = (channel.at.register, channel.at.form.words());
+                let (first, count) = (channel.at.register, channel.at.form.registers());
                 let asked = async {
                     if channel.at.holding {
                         context.read_holding_registers(first, count).await

@@ -14,13 +14,12 @@ use crate::store::event;
 use crate::who::Who;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
-use judge::case::LeakPlace;
 use moment::Instant;
 use pack::acts;
-use pack::run::RunEventKind;
 use run::rows::EventRow;
 use run::situation::At;
 use serde::Deserialize;
+use terms::{EventKind, LeakPlace};
 
 /// Most characters of a note.
 const MOST_NOTE: usize = 500;
@@ -30,7 +29,7 @@ const MOST_NOTE: usize = 500;
 #[serde(deny_unknown_fields)]
 pub struct NewEvent {
     /// What happened.
-    pub kind: RunEventKind,
+    pub kind: EventKind,
     /// When.
     pub at: Instant,
     /// Place class of a leak seen, or of a look at one class.
@@ -66,7 +65,7 @@ pub async fn put(
     let known = held.read().events().iter().any(|e| e.id == event_id);
     if !known {
         // what lets the pressure out is refused by nothing but the gauge
-        if !matches!(body.kind, RunEventKind::Released | RunEventKind::VentOpened | RunEventKind::Drained) {
+        if !matches!(body.kind, EventKind::Released | EventKind::VentOpened | EventKind::Drained) {
             stands(&app, &held, who.reads).await?;
         }
         let tell = app.tell(who.reads.units(held.read().dial()));
@@ -74,7 +73,7 @@ pub async fn put(
         if !against.is_empty() {
             return Err(Problem::Conflict(against.join(" ")));
         }
-        if body.kind == RunEventKind::Released && by_word {
+        if body.kind == EventKind::Released && by_word {
             note = format!("{}{}", acts::BY_WORD, note.trim());
             if note.chars().count() > MOST_NOTE {
                 return Err(Problem::invalid("note", "how zero was proved is told in 470 characters at most: shorten it"));
@@ -103,21 +102,21 @@ pub async fn put(
 
 /// What an event of its kind may and must have.
 fn check(body: &NewEvent) -> Result<(), Problem> {
-    if body.kind != RunEventKind::LookDone && (body.kind == RunEventKind::LeakSeen) != body.place.is_some() {
+    if body.kind != EventKind::LookDone && (body.kind == EventKind::LeakSeen) != body.place.is_some() {
         return Err(Problem::invalid("place", "a leak seen needs the place where it was seen; besides it only a look may have one"));
     }
-    let of_a_class = body.kind == RunEventKind::LookDone && body.place.is_some();
+    let of_a_class = body.kind == EventKind::LookDone && body.place.is_some();
     if of_a_class != body.looked.is_some() || body.looked.is_some_and(|n| !(1..=100_000).contains(&n)) {
         return Err(Problem::invalid(
             "looked",
             "a look at one class of places needs how many there are, from 1 to 100000; nothing else has a number",
         ));
     }
-    let moves_water = matches!(body.kind, RunEventKind::Repump | RunEventKind::Bleed);
+    let moves_water = matches!(body.kind, EventKind::Repump | EventKind::Bleed);
     if body.volume_m3.is_some_and(|v| !(moves_water && v > 0.0 && v <= 1e4)) {
         return Err(Problem::invalid("volume_m3", "a measured volume goes with a repump or a bleed, above zero and at most 10 000 m³"));
     }
-    if body.kind == RunEventKind::Noted && body.note.trim().is_empty() {
+    if body.kind == EventKind::Noted && body.note.trim().is_empty() {
         return Err(Problem::invalid("note", "write what happened, in a few words"));
     }
     if body.note.chars().count() > MOST_NOTE {

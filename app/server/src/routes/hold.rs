@@ -10,8 +10,8 @@ use crate::views::judged::judged;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
-use pack::run::RunEventKind;
 use std::sync::Arc;
+use terms::EventKind;
 
 /// Every reading, for a chart that pans through all of them: two series one after the other, pressure then temperature, each a count
 /// (32 bit) and as many pairs of time (s from the release) and value (Pa gauge, °C), 64 bit floats, all little-endian.
@@ -28,7 +28,7 @@ pub async fn series(State(app): State<App>, who: Who, Path(id): Path<String>) ->
 pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Json<HoldView>, Problem> {
     let (_, attempt) = of_person(&app, &who, &id, Action::See).await?;
     let held = runs::current(&app, &attempt).await?;
-    let ended = held.read().has(RunEventKind::HoldEnded);
+    let ended = held.read().has(EventKind::HoldEnded);
     let settles_s = match judged(&app, &attempt.id, &held).await?.filter(|_| !ended) {
         Some(judgement) => {
             let (held, zone) = (Arc::clone(&held), app.zone.clone());

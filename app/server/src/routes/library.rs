@@ -1,4 +1,4 @@
-//! What a form offers: materials, kinds, columns, people.
+//! What a form offers: materials, kinds, bases, people.
 
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
@@ -6,7 +6,12 @@ use crate::who::Who;
 use axum::Json;
 use axum::extract::State;
 use pack::people::Role;
+use pack::plan::ObjectKind;
+use pack::quick::{OBJECTS, QuickObject};
+use rules::basis::book;
 use serde::Serialize;
+use std::collections::BTreeMap;
+use terms::Term;
 
 /// A material on offer.
 #[derive(Debug, Serialize, utoipa::ToSchema)]
@@ -33,10 +38,12 @@ pub struct Library {
     pub materials: Vec<MaterialChoice>,
     /// Kinds of parts.
     pub part_kinds: Vec<String>,
-    /// Columns of the grid.
-    pub columns: Vec<String>,
     /// Test bases.
     pub bases: Vec<rules::basis::info::BasisInfo>,
+    /// What is tested by each basis, where nobody says otherwise.
+    pub objects: BTreeMap<String, ObjectKind>,
+    /// Objects of the quick test.
+    pub quick: Vec<QuickObject>,
     /// Ways to test in the order of their rank, and reasons against the plain liquid test.
     pub methods: rules::method::Methods,
     /// People of the site.
@@ -56,8 +63,9 @@ pub async fn get(State(app): State<App>, who: Who) -> Result<Json<Library>, Prob
             .map(|m| MaterialChoice { id: m.id.clone(), name: m.name.clone() })
             .collect(),
         part_kinds: rules::part::PartKind::ALL.iter().map(|k| k.1.to_owned()).collect(),
-        columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),
-        bases: rules::basis::info::catalogue(rules::basis::book::shipped(), who.reads.without_gauge()),
+        bases: rules::basis::info::catalogue(book::shipped(), who.reads.without_gauge()),
+        objects: book::shipped().all().map(|(e, _)| (e.id.clone(), ObjectKind::of_basis(&e.id, e.duty))).collect(),
+        quick: OBJECTS.to_vec(),
         methods: rules::method::methods().clone(),
         people: people.into_iter().filter_map(|p| Some(PersonChoice { role: Role::from_key(&p.role)?, sign_in: p.sign_in })).collect(),
     }))

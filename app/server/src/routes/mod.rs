@@ -22,6 +22,7 @@ pub mod signatures;
 pub mod specification;
 pub mod today;
 pub mod verify;
+pub mod words;
 
 use crate::budget::{self, MostMb};
 use crate::problem::Problem;

@@ -5,7 +5,8 @@ use crate::access::{Action, may, may_on, sees};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::{attempt, boundary, pack as store, punch};
-use crate::views::pack::{PackView, RefusalView, StateKind, locked, pack_view};
+use crate::views::against::{self, Against};
+use crate::views::pack::{PackView, StateKind, locked, pack_view};
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
@@ -326,10 +327,8 @@ pub struct WhatIf {
 pub struct WhatWould {
     /// What would follow; absent where nothing would.
     pub derived: Option<rules::system::Derived>,
-    /// Why nothing would, the first reason.
-    pub refusal: Option<RefusalView>,
-    /// Every reason, each at its field.
-    pub refusals: Vec<RefusalView>,
+    /// Everything that would stand against it, each at its field.
+    pub against: Vec<Against>,
 }
 
 /// Derives a plan that is not stored, from the parts as they are stored or with some left out; stores nothing.
@@ -351,7 +350,9 @@ pub async fn what_if(
     row.rows.retain(|r| !body.without.iter().any(|t| r.cell("tag") == t));
     row.plan.joints.retain(|j| !body.without.contains(&j.a) && !body.without.contains(&j.b));
     let planned = crate::views::pack::planned(&app, &row, &[], &[], Some(who.reads)).await?;
-    Ok(Json(WhatWould { refusal: planned.refusals.first().cloned(), refusals: planned.refusals, derived: planned.derived.ok() }))
+    let derived = planned.derived.ok();
+    let against = against::all(&planned.refusals, derived.as_ref().map_or(&[], |d| &d.objections));
+    Ok(Json(WhatWould { against, derived }))
 }
 
 /// Answers *why?* for one figure: `required`, `lower`, `upper`, `planned`, `look`, `stop-line`, `relief`, `alarm`, `gauge-range`, `hold`, or `part:TAG`.

@@ -13,6 +13,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use pack::people::Role;
 use serde::{Deserialize, Serialize};
+use terms::Term;
 use tower_sessions::Session;
 
 /// Name and password.

@@ -22,6 +22,7 @@ use run::signing::Signer;
 use serde::Deserialize;
 use sqlx::MySqlTransaction;
 use std::sync::Arc;
+use terms::Term;
 
 /// A signature to give.
 #[derive(Debug, Deserialize, utoipa::ToSchema)]

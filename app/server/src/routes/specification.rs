@@ -55,6 +55,12 @@ pub struct TableView {
     /// The table, with the project's values in it.
     #[serde(flatten)]
     pub table: Table,
+    /// What people call it.
+    pub title: String,
+    /// Its columns in words.
+    pub heads: Vec<String>,
+    /// For each column, true where it holds figures that a project may replace.
+    pub figures: Vec<bool>,
     /// How many columns at the left name a row.
     pub key_columns: usize,
 }
@@ -76,6 +82,17 @@ pub struct SpecificationView {
     pub bases: Vec<BasisQuestions>,
     /// Tables.
     pub tables: Vec<TableView>,
+}
+
+fn table_view(t: &Table) -> TableView {
+    let is_figure = |(i, column): (usize, &String)| i >= t.key_columns() && !Table::is_words(column);
+    TableView {
+        title: t.title().to_owned(),
+        heads: t.columns.iter().map(|c| Table::head(c)).collect(),
+        figures: t.columns.iter().enumerate().map(is_figure).collect(),
+        key_columns: t.key_columns(),
+        table: t.clone(),
+    }
 }
 
 async fn view(app: &App, who: &Who) -> Result<SpecificationView, Problem> {
@@ -116,7 +133,7 @@ async fn view(app: &App, who: &Who) -> Result<SpecificationView, Problem> {
                     .collect(),
             })
             .collect(),
-        tables: library.tables().iter().map(|t| TableView { key_columns: t.key_columns(), table: t.clone() }).collect(),
+        tables: library.tables().iter().map(table_view).collect(),
         specification: row.specification,
         version: row.version,
     })

@@ -7,6 +7,7 @@ use moment::Instant;
 use pack::registers::{BoundaryItem, BoundaryKind};
 use serde::{Deserialize, Serialize};
 use sqlx::MySqlPool;
+use terms::Term;
 
 /// A boundary item with its id.
 #[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]

@@ -2,11 +2,11 @@
 
 use crate::clock::{instant, stored};
 use crate::problem::Problem;
-use judge::case::LeakPlace;
 use moment::Instant;
-use pack::run::RunEventKind;
 use run::rows::EventRow;
 use sqlx::MySqlPool;
+use terms::Term;
+use terms::{EventKind, LeakPlace};
 use time::OffsetDateTime;
 
 /// Key of a place class, as its JSON form writes it.
@@ -27,7 +27,7 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, 
     .await?;
     rows.into_iter()
         .map(|r| {
-            let kind = RunEventKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown event"))?;
+            let kind = EventKind::from_key(&r.kind).ok_or_else(|| crate::problem::internal(&"unknown event"))?;
             let place = r.place.map(|p| serde_json::from_value(serde_json::Value::String(p))).transpose()?;
             Ok(EventRow {
                 id: r.id,

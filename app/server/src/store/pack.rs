@@ -9,6 +9,7 @@ use pack::plan::Plan;
 use pack::signing::Form;
 use serde::Serialize;
 use sqlx::MySqlPool;
+use terms::Term;
 
 /// A pack as stored.
 #[derive(Debug, Clone)]

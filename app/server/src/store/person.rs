@@ -1,8 +1,9 @@
 //! Table `person`: accounts. Only the owner of the database changes it; what was changed stands in the security log.
 
-use super::security;
+use super::security::{self, What};
 use pack::people::Role;
 use sqlx::MySqlPool;
+use terms::Term;
 
 /// Who changes an account on the command line, as the log names them.
 const LOCAL: &str = "local";
@@ -11,10 +12,10 @@ const LOCAL: &str = "local";
 ///
 /// # Errors
 /// When the database fails.
-pub async fn note(db: &MySqlPool, what: &str, sign_in: &str, detail: &str) -> Result<(), sqlx::Error> {
+pub async fn note(db: &MySqlPool, what: What, sign_in: &str, detail: &str) -> Result<(), sqlx::Error> {
     let by = std::env::var("USER").or_else(|_| std::env::var("LOGNAME")).unwrap_or_else(|_| "somebody".to_owned());
     let now = crate::clock::Clock::real().now().us();
-    security::add(db, now, [what, sign_in, LOCAL, &format!("{detail}, by {by} on the command line")]).await
+    security::add(db, now, [what.key(), sign_in, LOCAL, &format!("{detail}, by {by} on the command line")]).await
 }
 
 /// Adds a person; or changes their password, and their role where it is another. One that was ended is opened again.
@@ -38,15 +39,15 @@ pub async fn set(db: &MySqlPool, sign_in: &str, role: Role, password: &str) -> R
     .execute(db)
     .await?;
     let Some(before) = there else {
-        return note(db, "account_made", sign_in, &format!("role {}", role.key())).await;
+        return note(db, What::AccountMade, sign_in, &format!("role {}", role.key())).await;
     };
     if before.ended_at.is_some() {
-        note(db, "account_reopened", sign_in, &format!("role {}", role.key())).await?;
+        note(db, What::AccountReopened, sign_in, &format!("role {}", role.key())).await?;
     }
     if before.role != role.key() {
-        note(db, "role_changed", sign_in, &format!("from {} to {}", before.role, role.key())).await?;
+        note(db, What::RoleChanged, sign_in, &format!("from {} to {}", before.role, role.key())).await?;
     }
-    note(db, "password_set", sign_in, "a new password").await
+    note(db, What::PasswordSet, sign_in, "a new password").await
 }
 
 /// Ends an account: nobody signs in with it any more, its sessions end, and what it did stays under its name. False where there is none.
@@ -61,6 +62,6 @@ pub async fn end(db: &MySqlPool, sign_in: &str) -> Result<bool, sqlx::Error> {
         return Ok(false);
     }
     sqlx::query!("DELETE FROM session WHERE person = ?", sign_in).execute(db).await?;
-    note(db, "account_ended", sign_in, "ended").await?;
+    note(db, What::AccountEnded, sign_in, "ended").await?;
     Ok(true)
 }

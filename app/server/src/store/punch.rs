@@ -7,6 +7,7 @@ use moment::Instant;
 use pack::registers::{Punch, PunchCategory};
 use serde::{Deserialize, Serialize};
 use sqlx::MySqlPool;
+use terms::Term;
 
 /// A punch item with its id.
 #[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]

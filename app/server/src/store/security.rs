@@ -3,6 +3,58 @@
 use crate::problem::Problem;
 use record::chain::{BEFORE_ALL, Entry};
 use sqlx::MySqlPool;
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
+
+/// What happened.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
+pub enum What {
+    /// a person signed in
+    #[strum(message = "signed in")]
+    SignedIn,
+    /// name and password did not go together
+    #[strum(message = "could not sign in")]
+    SignInRefused,
+    /// a person signed out
+    #[strum(message = "signed out")]
+    SignedOut,
+    /// an account asked for what it may not have
+    #[strum(message = "was refused")]
+    Refused,
+    /// a record, a report or this log was handed out
+    #[strum(message = "took out")]
+    Exported,
+    /// the key sealed a signature
+    #[strum(message = "sealed")]
+    Sealed,
+    /// the certificate of printed pages was handed out
+    #[strum(message = "certificate given out")]
+    CertificateGiven,
+    /// an instrument, its certificate or its keeper was changed
+    #[strum(message = "changed an instrument")]
+    InstrumentChanged,
+    /// a server began, with this key
+    #[strum(message = "server started")]
+    Started,
+    /// an account was made
+    #[strum(message = "account made")]
+    AccountMade,
+    /// an account was ended
+    #[strum(message = "account ended")]
+    AccountEnded,
+    /// an account that was ended was opened again
+    #[strum(message = "account opened again")]
+    AccountReopened,
+    /// the role of an account was changed
+    #[strum(message = "role changed")]
+    RoleChanged,
+    /// an account has a new password
+    #[strum(message = "new password")]
+    PasswordSet,
+    /// another sealing key was adopted
+    #[strum(message = "key adopted")]
+    KeyAdopted,
+}
 
 /// Adds an entry after the last.
 ///

@@ -4,6 +4,7 @@ use crate::problem::Problem;
 use record::sealed::{Content, Parts, SignedStatement};
 use run::Run;
 use sqlx::{MySqlPool, MySqlTransaction};
+use terms::Term;
 
 /// Content of a record, as read and as it was signed.
 #[derive(Debug, Clone)]

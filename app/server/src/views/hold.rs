@@ -1,13 +1,15 @@
 //! What the hold chart is drawn from.
 
 use crate::problem::Problem;
-use judge::case::{LeakPlace, MovedBoundary, Reading};
+use judge::case::{MovedBoundary, Reading};
 use judge::segments::RunStretch;
 use moment::Instant;
-use pack::run::RunEventKind;
 use run::Run;
 use run::rows::{CorrectionRow, EventRow};
 use serde::Serialize;
+use terms::Term;
+use terms::VariantArray;
+use terms::{EventKind, LeakPlace};
 
 /// Most points that are sent; more are thinned so that every peak stays.
 const MOST_POINTS: usize = 4000;
@@ -105,12 +107,13 @@ pub struct Coverage {
 
 /// Looks and leaks by class; the last look at a class counts.
 fn coverage(events: &[EventRow]) -> Vec<Coverage> {
-    LeakPlace::ALL
-        .into_iter()
+    LeakPlace::VARIANTS
+        .iter()
+        .copied()
         .filter_map(|place| {
             let of = |kind| events.iter().filter(move |e| e.kind == kind && e.place == Some(place));
-            let looked = of(RunEventKind::LookDone).filter_map(|e| e.looked).next_back();
-            let leaks = u32::try_from(of(RunEventKind::LeakSeen).count()).unwrap_or(u32::MAX);
+            let looked = of(EventKind::LookDone).filter_map(|e| e.looked).next_back();
+            let leaks = u32::try_from(of(EventKind::LeakSeen).count()).unwrap_or(u32::MAX);
             (looked.is_some() || leaks > 0).then(|| Coverage { place, words: place.words().to_owned(), looked: looked.unwrap_or(0), leaks })
         })
         .collect()

@@ -5,10 +5,10 @@ use crate::problem::{Problem, internal};
 use crate::state::App;
 use judge::judgement::Judgement;
 use judge::{HoldCase, Memory};
-use pack::run::RunEventKind;
 use quantity::Units;
 use run::Run;
 use std::sync::Arc;
+use terms::EventKind;
 
 /// While a hold runs it is judged anew after so many instants of the recorder.
 const TICKS: usize = 5;
@@ -16,7 +16,7 @@ const TICKS: usize = 5;
 const FROM_MEMORY: u32 = 9;
 
 fn running(run: &Run) -> bool {
-    !run.has(RunEventKind::HoldEnded) && !run.has(RunEventKind::Released)
+    !run.has(EventKind::HoldEnded) && !run.has(EventKind::Released)
 }
 
 fn rests(run: &Run) -> Rests {

@@ -8,32 +8,33 @@ use crate::store::boundary::BoundaryRow;
 use crate::store::pack::PackRow;
 use crate::store::punch::PunchRow;
 use crate::store::{attempt, boundary, instrument, punch, specification};
+use crate::views::against::{self, Against};
 use crate::views::attempt::{AttemptView, attempt_view, released};
 use crate::who::{Reader, Who};
+use formats::columns::{COLUMNS, GridColumn};
 use formats::parts::GridRow;
-use pack::clock::Stretch;
+use pack::clock::DayPart;
 use pack::gates::{Facts, GateResult, all};
-use pack::plan::{Claim, Plan, RunKind};
-use pack::run::RunEventKind;
+use pack::plan::{Plan, RunKind};
 use pack::schedule::{Raise, Step, steps};
-use pack::signing::{Form, acts};
+use pack::signing::{Act, Form, acts};
 use pack::spine::{SpineFacts, SpineStep, spine};
 use quantity::PressureUnit;
+use rules::objection::Objection;
 use rules::part::Part;
 use rules::system::{Derived, Refusal, System, derive};
 use serde::Serialize;
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
+use terms::EventKind;
+use terms::Term;
 
-/// Why nothing is derived.
-#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
-pub struct RefusalView {
-    /// Id of the rule that refuses.
-    pub rule: String,
-    /// Tag of the part, where it is about one.
-    pub part: Option<String>,
-    /// The field to mend.
-    pub field: String,
-    /// What, why, and what to do.
-    pub sentence: String,
+/// A signature that the test needs.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+pub struct ActOf {
+    /// What it does.
+    pub act: Act,
+    /// Who is named for it; empty where nobody is.
+    pub person: String,
 }
 
 /// A test as its screens show it.
@@ -53,18 +54,16 @@ pub struct PackView {
     pub updated_by: String,
     /// Plan.
     pub plan: Plan,
-    /// Names of the grid's columns.
-    pub columns: Vec<String>,
-    /// Columns that hold a pressure; a bare figure there is in the unit that the request names.
-    pub pressure_columns: Vec<String>,
+    /// Columns of the grid.
+    pub columns: Vec<GridColumn>,
     /// Rows of the grid as typed.
     pub rows: Vec<GridRow>,
     /// What follows from the plan.
     pub derived: Option<Derived>,
     /// Why nothing follows, the first reason.
-    pub refusal: Option<RefusalView>,
-    /// Every reason, each at its field.
-    pub refusals: Vec<RefusalView>,
+    pub refusal: Option<String>,
+    /// Everything that stands against it, each at its field.
+    pub against: Vec<Against>,
     /// How its method stands: the plain liquid test, or an alternative with what is still open.
     pub method: rules::method::MethodStanding,
     /// The gauge as the rules see it.
@@ -75,8 +74,8 @@ pub struct PackView {
     pub schedule: Vec<Step>,
     /// Hold asked, s.
     pub hold_s: f64,
-    /// The day, stretch by stretch.
-    pub clock: Vec<Stretch>,
+    /// The day, part by part.
+    pub clock: Vec<DayPart>,
     /// Gates.
     pub gates: Vec<GateResult>,
     /// Punch list.
@@ -85,6 +84,8 @@ pub struct PackView {
     pub boundary: Vec<BoundaryRow>,
     /// The ten steps.
     pub spine: Vec<SpineStep>,
+    /// What is signed, in order, and who is named for it.
+    pub acts: Vec<ActOf>,
     /// Attempts, the last last.
     pub attempts: Vec<AttemptView>,
     /// State in a few words.
@@ -100,16 +101,23 @@ pub struct PackView {
 /// Kind of a test's state.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum StateKind {
     /// something stops it
+    #[strum(message = "stopped")]
     Blocked,
     /// may be released
+    #[strum(message = "ready")]
     Ready,
     /// under pressure or about to be
+    #[strum(message = "under test")]
     Running,
     /// over, not yet signed
+    #[strum(message = "tested")]
     Judged,
     /// every signature is there
+    #[strum(message = "signed")]
     Signed,
 }
 
@@ -132,12 +140,7 @@ pub struct May {
 
 /// Words for a claim and what the system is filled with.
 fn claim_words(plan: &Plan) -> String {
-    let claim = match plan.claim {
-        Claim::Strength => "strength",
-        Claim::Tightness => "tightness",
-        Claim::Both => "both claims",
-    };
-    format!("{claim}, {}", plan.basis.medium.gas().map_or("water", physics::gas::Gas::word))
+    format!("{}, {}", plan.claim.short(), plan.basis.medium.gas().map_or("water", physics::gas::Gas::word))
 }
 
 /// Plan, parts and what follows from them.
@@ -149,7 +152,7 @@ pub struct Planned {
     /// What follows.
     pub derived: Result<Derived, Refusal>,
     /// Every reason why nothing does.
-    pub refusals: Vec<RefusalView>,
+    pub refusals: Vec<Objection>,
     /// Gates.
     pub gates: Vec<GateResult>,
     /// Everything that is recorded, in the order of the channels.
@@ -158,8 +161,8 @@ pub struct Planned {
     pub schedule: Vec<Step>,
     /// Hold asked.
     pub hold: quantity::Span,
-    /// The day, stretch by stretch.
-    pub clock: Vec<Stretch>,
+    /// The day, part by part.
+    pub clock: Vec<DayPart>,
 }
 
 /// Derives a pack and looks at its gates.
@@ -206,17 +209,8 @@ pub async fn planned(
         .unwrap_or_default();
     let instruments = row.plan.recorded().into_iter().filter_map(|tag| store.iter().find(|i| i.tag == tag).cloned()).collect();
     let clock = derived.as_ref().map_or_else(|_| vec![], |d| pack::clock::day(&system, d, &schedule, hold));
-    let refusals = refused.iter().map(|e| refusal_view(e, &system)).collect();
+    let refusals = refused.iter().map(|e| e.objection(system.say())).collect();
     Ok(Planned { parts, system, derived, refusals, gates, instruments, schedule, hold, clock })
-}
-
-fn refusal_view(e: &Refusal, system: &System) -> RefusalView {
-    RefusalView {
-        rule: e.rule().to_owned(),
-        part: e.part().map(str::to_owned),
-        field: e.field().to_owned(),
-        sentence: rules::say::sentence(&e.say(system.say()), e.part().is_some()),
-    }
 }
 
 /// The hold of a plan as the judge would read it; none while nothing follows from the plan, or no gauge is chosen.
@@ -266,10 +260,10 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
             judge: may(Action::Judge),
             practise: may(Action::Practise) && can_practise && row.plan.run != RunKind::Practice,
         },
-        columns: formats::parts::COLUMNS.iter().map(|c| c.0.to_owned()).collect(),
-        pressure_columns: formats::parts::PRESSURES.iter().map(|c| (*c).to_owned()).collect(),
-        refusal: planned.refusals.first().cloned(),
-        refusals: planned.refusals,
+        columns: COLUMNS.to_vec(),
+        refusal: planned.refusals.first().map(|r| r.sentence.clone()),
+        against: against::all(&planned.refusals, planned.derived.as_ref().map_or(&[], |d| &d.objections)),
+        acts: acts(row.form).iter().map(|act| ActOf { act: *act, person: act.person(&row.plan.people).to_owned() }).collect(),
         unit: planned.system.gauge.unit,
         method: rules::method::standing(&row.plan.basis, &row.plan.method),
         gauge: planned.system.gauge,
@@ -324,7 +318,7 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
     let has = |k| last.is_some_and(|a| a.events.iter().any(|e| e.kind == k));
     let count = |k| last.map_or(0, |a| a.events.iter().filter(|e| e.kind == k).count());
     let hold_since = last
-        .and_then(|a| a.events.iter().rev().find(|e| matches!(e.kind, RunEventKind::PumpOff | RunEventKind::Repump)))
+        .and_then(|a| a.events.iter().rev().find(|e| matches!(e.kind, EventKind::PumpOff | EventKind::Repump)))
         .map(|e| app.moment(e.at))
         .unwrap_or_default();
     SpineFacts {
@@ -336,10 +330,10 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
         gates: (planned.gates.iter().filter(|g| g.ready).count(), planned.gates.len(), owed(&planned.gates)),
         // a release that was withdrawn is none
         released_for_test: last.filter(|a| a.withdrawn.is_none()).map(|a| app.moment(a.released_at)).unwrap_or_default(),
-        filled: has(RunEventKind::Filled),
-        raise: (count(RunEventKind::StepReached).min(planned.schedule.len()), planned.schedule.len()),
+        filled: has(EventKind::Filled),
+        raise: (count(EventKind::StepReached).min(planned.schedule.len()), planned.schedule.len()),
         hold_since,
-        hold_ended: has(RunEventKind::HoldEnded),
+        hold_ended: has(EventKind::HoldEnded),
         verdict: last.and_then(|a| a.judgement.as_ref()).map(|j| j.verdict.words().to_owned()).unwrap_or_default(),
         restore: last.map_or((0, 0), |a| (a.restore.iter().filter(|l| l.done).count(), a.restore.len())),
         signed: (last.map_or(0, |a| a.signatures.len()), acts(row.form).len()),
@@ -363,11 +357,11 @@ fn state(row: &PackRow, gates: &[GateResult], last: Option<&AttemptView>) -> (St
         }
         if !a.over {
             let booked = |kind| a.events.iter().any(|e| e.kind == kind);
-            let what = if booked(RunEventKind::HoldEnded) {
+            let what = if booked(EventKind::HoldEnded) {
                 "hold over, still under pressure"
-            } else if booked(RunEventKind::PumpOff) {
+            } else if booked(EventKind::PumpOff) {
                 "holding"
-            } else if booked(RunEventKind::StepReached) {
+            } else if booked(EventKind::StepReached) {
                 "under pressure"
             } else {
                 "released for test"

@@ -1,10 +1,10 @@
 //! One set of causes: its most probable unknowns, noise and weather, and the leak that follows.
 
 use super::average::{Component, evidence};
-use super::climb::{Climb, STANDS};
 use super::columns::{Candidate, Frame};
 use super::fit::Fitter;
 use super::observed::{Observed, observe};
+use super::optimise::{Optimiser, STANDS};
 use super::path::{Path, Values};
 use super::prior::{self, Causes, Unknown};
 use super::search::Start;
@@ -16,7 +16,7 @@ use nalgebra::DVector;
 pub(super) const LATE: [f64; 8] = [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8];
 /// Share of leaks that start within a hold, before the readings (common practice: few do).
 const LATE_PRIOR: f64 = 0.08;
-/// A start of the leak that weighs less within its class is left out of the average over bent unknowns.
+/// A start of the leak that weighs less within its class is left out of the average over nonlinear unknowns.
 const LIGHT_START: f64 = 1e-3;
 /// A search whose evidence (its logarithm) is so far behind another's is given up.
 const FAR_BEHIND: f64 = 60.0;
@@ -98,7 +98,7 @@ impl Fitter<'_> {
         for round in 0..rounds {
             let tries = if round == 0 && from.is_none() { 2 } else { 3 };
             for _ in 0..tries {
-                let found = self.climb(&frame, &state, patient).converge(values, &mut observed, coarse);
+                let found = self.optimiser(&frame, &state, patient).optimise(values, &mut observed, coarse);
                 values = found.values;
                 let allowed = from.is_none_or(|f| f.remembered) && self.allow_for_weather(&frame, &values, &mut observed);
                 class.allowed |= allowed;
@@ -126,8 +126,8 @@ impl Fitter<'_> {
         class
     }
 
-    fn climb<'b>(&'b self, frame: &'b Frame<'b>, state: &'b State, patient: bool) -> Climb<'b> {
-        Climb { setup: self.setup, hold: self.hold, frame, states: self.states, state, patient }
+    fn optimiser<'b>(&'b self, frame: &'b Frame<'b>, state: &'b State, patient: bool) -> Optimiser<'b> {
+        Optimiser { setup: self.setup, hold: self.hold, frame, states: self.states, state, patient }
     }
 
     /// The class again, from where it was found but with little noise.
@@ -147,10 +147,10 @@ impl Fitter<'_> {
         };
         for round in 0..3 {
             let state = quiet.best.clone();
-            let climb = self.climb(frame, &state, false);
+            let optimiser = self.optimiser(frame, &state, false);
             let mut values = Values { unknowns: &class.unknowns, x: quiet.x.clone() };
             for _ in 0..if coarse { 3 } else { 1 } {
-                let found = climb.converge(values, &mut quiet.observed, coarse);
+                let found = optimiser.optimise(values, &mut quiet.observed, coarse);
                 values = found.values;
                 if found.moved < STANDS {
                     break;

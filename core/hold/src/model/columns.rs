@@ -1,4 +1,4 @@
-//! The linear model about one path: how every reading answers to every unknown.
+//! The linear model about one path: the Jacobian of what every reading should show.
 
 use super::blocks::Block;
 use super::content::Content;
@@ -24,7 +24,7 @@ pub(crate) struct ChannelRows {
     /// What the model expects, Pa or °C.
     pub(crate) expected: DVector<f64>,
     /// Answer to each unknown.
-    pub(crate) answers: DMatrix<f64>,
+    pub(crate) jacobian: DMatrix<f64>,
     /// Answer to each candidate.
     pub(crate) candidates: DMatrix<f64>,
 }
@@ -70,7 +70,7 @@ impl Frame<'_> {
     pub(crate) fn linear(&self, values: &Values<'_>, candidates: &[Candidate]) -> (Path, Vec<ChannelRows>) {
         let path =
             path::solve(self.hold, self.grid, self.surroundings, self.content, values, (self.start_pa, self.leak_from), Weighed::Yes);
-        let (answers, shared) = self.shared_answers(&path, values);
+        let (jacobian, shared) = self.shared_jacobian(&path, values);
         let of_candidates = self.candidate_answers(&path, candidates);
         let mut rows = Vec::new();
         let gauges = self.hold.gauges.len();
@@ -81,7 +81,7 @@ impl Frame<'_> {
             let read: Vec<usize> = (0..self.blocks.len()).filter(|b| !idle && self.blocks[*b].cells[channel].count > 0.0).collect();
             let at: Vec<usize> = read.iter().map(|b| self.time_of(*b)).collect();
             rows.push(if channel < gauges {
-                self.gauge_rows(channel, (read, at), &path, values, &answers, &of_candidates)
+                self.gauge_rows(channel, (read, at), &path, values, &jacobian, &of_candidates)
             } else {
                 self.thermometer_rows(channel - gauges, (read, at), &path, values, &shared, candidates.len())
             });
@@ -132,7 +132,7 @@ impl Frame<'_> {
         DVector::from_iterator(at.len(), series.into_iter().map(|v| v + offset))
     }
 
-    /// The same rows at other values: what is expected is solved anew, the answers stay.
+    /// The same rows at other values: what is expected is solved anew, the Jacobian stays.
     pub(crate) fn expect(&self, values: &Values<'_>, rows: &mut [ChannelRows]) {
         let path = path::solve(self.hold, self.grid, self.surroundings, self.content, values, (self.start_pa, self.leak_from), Weighed::No);
         let gauges = self.hold.gauges.len();
@@ -150,17 +150,17 @@ impl Frame<'_> {
         (blocks, at): (Vec<usize>, Vec<usize>),
         path: &Path,
         values: &Values<'_>,
-        answers: &DMatrix<f64>,
+        jacobian: &DMatrix<f64>,
         candidates: &DMatrix<f64>,
     ) -> ChannelRows {
-        let mut own = answers.select_rows(at.iter());
+        let mut own = jacobian.select_rows(at.iter());
         for (j, unknown) in values.unknowns.iter().enumerate() {
             if let Some(column) = self.gauge_column(g, *unknown, &at, path) {
                 own.column_mut(j).copy_from_slice(&column);
             }
         }
         let expected = self.gauge_expected(g, &at, path, values);
-        ChannelRows { channel: g, blocks, candidates: candidates.select_rows(at.iter()), at, expected, answers: own }
+        ChannelRows { channel: g, blocks, candidates: candidates.select_rows(at.iter()), at, expected, jacobian: own }
     }
 
     fn thermometer_rows(
@@ -174,7 +174,7 @@ impl Frame<'_> {
     ) -> ChannelRows {
         let thermometer = &self.hold.thermometers[t];
         let n = values.unknowns.len();
-        let mut answers = DMatrix::zeros(at.len(), n);
+        let mut jacobian = DMatrix::zeros(at.len(), n);
         let expected = self.thermometer_expected(t, &at, path, values);
         match thermometer.place {
             Place::Skin(i) | Place::Fluid(i) => {
@@ -183,29 +183,36 @@ impl Frame<'_> {
                     let m = if skin { &response.skin } else { &response.fluid };
                     for (c, j) in columns.iter().enumerate() {
                         let of_shape = m.column(c);
-                        answers.column_mut(*j).iter_mut().zip(&at).for_each(|(a, k)| *a = of_shape[*k]);
+                        jacobian.column_mut(*j).iter_mut().zip(&at).for_each(|(a, k)| *a = of_shape[*k]);
                     }
                 }
             }
             Place::Ambient => {
                 if let Some(first) = values.unknowns.iter().position(|u| matches!(u, Unknown::Surroundings(_))) {
                     let of_shapes = self.surroundings.ambient.select_rows(at.iter());
-                    answers.columns_mut(first, of_shapes.ncols()).copy_from(&of_shapes);
+                    jacobian.columns_mut(first, of_shapes.ncols()).copy_from(&of_shapes);
                 }
             }
         }
         for (j, unknown) in values.unknowns.iter().enumerate() {
             if *unknown == Unknown::ThermometerOffset(t) {
-                answers.column_mut(j).fill(1.0);
+                jacobian.column_mut(j).fill(1.0);
             }
         }
-        ChannelRows { channel: self.hold.gauges.len() + t, blocks, candidates: DMatrix::zeros(at.len(), candidates), at, expected, answers }
+        ChannelRows {
+            channel: self.hold.gauges.len() + t,
+            blocks,
+            candidates: DMatrix::zeros(at.len(), candidates),
+            at,
+            expected,
+            jacobian,
+        }
     }
 
-    /// Answers of the pressure to what all gauges share, and the heat answers for the thermometers.
-    fn shared_answers(&self, path: &Path, values: &Values<'_>) -> (DMatrix<f64>, Vec<HeatAnswers>) {
+    /// The Jacobian of the pressure for what all gauges share, and the heat of it for the thermometers.
+    fn shared_jacobian(&self, path: &Path, values: &Values<'_>) -> (DMatrix<f64>, Vec<HeatAnswers>) {
         let m = self.grid.times.len();
-        let mut answers = DMatrix::zeros(m, values.unknowns.len());
+        let mut jacobian = DMatrix::zeros(m, values.unknowns.len());
         let volume = self.hold.volume_m3() * values.of(Unknown::Volume).exp();
         for (j, unknown) in values.unknowns.iter().enumerate() {
             let column: Option<Vec<f64>> = match *unknown {
@@ -242,7 +249,7 @@ impl Frame<'_> {
                 _ => None,
             };
             if let Some(column) = column {
-                answers.column_mut(j).copy_from_slice(&column);
+                jacobian.column_mut(j).copy_from_slice(&column);
             }
         }
         let heat = self.heat_answers(path, values);
@@ -250,11 +257,11 @@ impl Frame<'_> {
             let of_heat = path.of_heat(i);
             for (columns, r) in &body.parts {
                 for (c, j) in columns.iter().enumerate() {
-                    of_heat.add_to(answers.column_mut(*j).as_mut_slice(), r.skin.column(c).as_slice(), r.fluid.column(c).as_slice());
+                    of_heat.add_to(jacobian.column_mut(*j).as_mut_slice(), r.skin.column(c).as_slice(), r.fluid.column(c).as_slice());
                 }
             }
         }
-        (answers, heat)
+        (jacobian, heat)
     }
 
     fn heat_answers(&self, path: &Path, values: &Values<'_>) -> Vec<HeatAnswers> {

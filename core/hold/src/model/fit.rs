@@ -4,6 +4,7 @@ use super::average::{Component, Mixture, evidence};
 use super::blocks;
 use super::class::Class;
 use super::columns::{Candidate, ChannelRows};
+use super::normal_equations::{Solved, solve};
 use super::observed::is_coarse;
 use super::path::{Path, Values};
 use super::prior::{Causes, Unknown};
@@ -11,7 +12,6 @@ use super::search::{Search, Start};
 use super::setup::Setup;
 use super::states::States;
 use super::story::{Story, Told};
-use super::sums::{Solved, solve};
 use crate::input::{Hold, Record};
 use nalgebra::DVector;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -246,14 +246,14 @@ impl Fitter<'_> {
     fn story(&self, top: &About, widen: f64) -> Story {
         let gauge = &top.rows[0];
         let (Some(first), Some(last)) = (gauge.at.first(), gauge.at.len().checked_sub(1)) else { return Story::default() };
-        let answers = |row: usize| gauge.answers.row(row).iter().copied().collect();
+        let derivatives = |row: usize| gauge.jacobian.row(row).iter().copied().collect();
         Told {
             setup: self.setup,
             hold: self.hold,
             values: Values { unknowns: &top.class.unknowns, x: top.class.x.clone() },
             path: &top.path,
             leak_from: top.class.causes.leak_from.unwrap_or(0.0),
-            answers: (answers(last), answers(0)),
+            jacobian: (derivatives(last), derivatives(0)),
             shown: gauge.expected[0] - top.path.p[*first],
             solved: &top.solved,
             sds: &top.sds,

@@ -84,8 +84,8 @@ fn each_column_is_the_slope_of_the_whole_model() {
         down[j] -= h;
         for ((u, d), r) in at(&up).iter().zip(at(&down)).zip(&here) {
             let slope = (&u.expected - &d.expected) / (2.0 * h);
-            let scale = slope.amax().max(r.answers.column(j).amax());
-            let off = (&slope - r.answers.column(j)).amax();
+            let scale = slope.amax().max(r.jacobian.column(j).amax());
+            let off = (&slope - r.jacobian.column(j)).amax();
             let allowed = match unknowns[j] {
                 // a late start bends the loss within a block, which the difference over a hundredth of the hold smooths
                 Unknown::LeakStart => 0.4,

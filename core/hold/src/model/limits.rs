@@ -4,13 +4,13 @@ use super::blocks::{Block, Cell};
 use super::causes::{AIR_PRIOR, GASKET_PRIOR};
 use super::interval::Site;
 use super::noise::{Averaged, is_quiet, variance_of_mean};
+use super::normal_equations::factored;
 use super::observed::Observed;
 use super::path::Values;
 use super::prior::{Causes, Unknown};
 use super::search::Search;
 use super::setup::Setup;
 use super::states::States;
-use super::sums::factored;
 use crate::input::{Fluid, Hold};
 use nalgebra::{DMatrix, DVector};
 

@@ -4,7 +4,7 @@ use super::blocks::{Block, Cell};
 use super::columns::ChannelRows;
 use super::interval::{Cavity, Coarse, Matched, Site};
 use super::noise::{Averaged, Correlated, is_quiet, rounding, variance_of_mean};
-use super::sums::{Solved, Whitened};
+use super::normal_equations::{Solved, Whitened};
 use super::whitening::Whitening;
 use super::within::Within;
 use crate::input::{Hold, Place};
@@ -105,7 +105,7 @@ impl Observed {
         self.whitenings.get_mut().clear();
     }
 
-    /// Stand-ins are about to be matched to something else.
+    /// LinearisedPoint-ins are about to be matched to something else.
     pub(crate) fn begin_anew(&mut self) {
         self.half_steps.fill(None);
     }
@@ -197,9 +197,9 @@ pub(crate) fn refine(
     let z = &whitened.by.0;
     let mut u = DMatrix::zeros(sds.len(), m);
     let mut q_r = whitened.readings().clone_owned();
-    for (j, answers) in whitened.answers() {
-        q_r.axpy(-solved.x[j], &answers, 1.0);
-        let mut inverse_of = answers.clone_owned();
+    for (j, jacobian) in whitened.jacobian() {
+        q_r.axpy(-solved.x[j], &jacobian, 1.0);
+        let mut inverse_of = jacobian.clone_owned();
         z.back(inverse_of.as_mut_slice());
         u.row_mut(j).iter_mut().zip(inverse_of.iter()).for_each(|(u, v)| *u = v * sds[j]);
     }

@@ -2,11 +2,11 @@
 
 use super::average::{Component, evidence};
 use super::columns::ChannelRows;
+use super::normal_equations::{NormalEquations, factored, solve, whiten};
 use super::observed::Observed;
 use super::prior::Unknown;
 use super::setup::Setup;
 use super::states::{State, States};
-use super::sums::{Sums, factored, solve, whiten};
 use crate::input::Hold;
 use nalgebra::{DMatrix, DVector};
 
@@ -49,22 +49,22 @@ pub(crate) struct Search<'a> {
     pub(crate) held: &'a [usize],
 }
 
-type Cache = Vec<Option<Sums>>;
+type Cache = Vec<Option<NormalEquations>>;
 
 impl Search<'_> {
     fn gauges(&self) -> usize {
         self.hold.gauges.len()
     }
 
-    fn thermometer_sums(&self) -> Sums {
-        let mut total = Sums::zero(self.unknowns.len(), self.rows[0].candidates.ncols());
+    fn thermometer_sums(&self) -> NormalEquations {
+        let mut total = NormalEquations::zero(self.unknowns.len(), self.rows[0].candidates.ncols());
         for (r, o) in self.rows.iter().zip(self.observed).filter(|(r, _)| r.channel >= self.gauges()) {
             whiten(r, o, None, self.x).add_to(&mut total);
         }
         total
     }
 
-    fn total(&self, state: &State, cache: &mut Cache, thermometers: &Sums) -> Sums {
+    fn total(&self, state: &State, cache: &mut Cache, thermometers: &NormalEquations) -> NormalEquations {
         let mut total = thermometers.clone();
         for g in 0..self.gauges() {
             let at = g * self.states.noises[0].len() + state.noise[g];
@@ -83,7 +83,8 @@ impl Search<'_> {
         states.iter().flat_map(|s| self.components_with(s, &mut cache, &thermometers)).collect()
     }
 
-    fn components_with(&self, state: &State, cache: &mut Cache, thermometers: &Sums) -> Vec<Component> {
+    /// Components of one state, each candidate's weight by docs/judging.md, equation 4.
+    fn components_with(&self, state: &State, cache: &mut Cache, thermometers: &NormalEquations) -> Vec<Component> {
         let total = self.total(state, cache, thermometers);
         let n = self.unknowns.len() - 1;
         let mut sds = self.setup.sds(self.hold, self.unknowns, self.states.weathers[state.weather]);
@@ -185,7 +186,7 @@ impl Search<'_> {
     }
 
     /// Everything that the readings say about the unknowns in one state.
-    pub(crate) fn total_of(&self, state: &State) -> Sums {
+    pub(crate) fn total_of(&self, state: &State) -> NormalEquations {
         let mut cache: Cache = vec![None; self.gauges() * self.states.noises[0].len()];
         let thermometers = self.thermometer_sums();
         self.total(state, &mut cache, &thermometers)
@@ -195,7 +196,7 @@ impl Search<'_> {
 /// States of noise and weather that were looked at, and the best of them.
 struct Seen<'a> {
     search: &'a Search<'a>,
-    thermometers: Sums,
+    thermometers: NormalEquations,
     cache: Cache,
     components: Vec<Component>,
     states: Vec<(State, f64)>,

@@ -1,19 +1,19 @@
-//! The average over lags and times of relaxation, which act on the pressure in a bent way.
+//! The average over lags and times of relaxation, which are nonlinear parameters.
 
 use super::average::{Component, evidence};
 use super::class::Class;
 use super::columns::{Candidate, Frame};
 use super::fit::Fitter;
+use super::normal_equations::solve;
 use super::path::{self, Values, Weighed};
 use super::prior::Unknown;
 use super::search::{Search, Start};
 use super::states::State;
-use super::sums::solve;
 use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
 use statrs::distribution::{ContinuousCDF, Normal};
 
 /// Lags and times that the average is taken over point by point, at most.
-const MOST_BENT: usize = 4;
+const MOST_NONLINEAR: usize = 4;
 /// The points lie this much wider than the most probable ones' curvature says.
 const WIDER: f64 = 1.4;
 
@@ -200,7 +200,7 @@ fn about_the_weight(found: &[Found], weights: &[f64]) -> Option<Proposal> {
 }
 
 impl Fitter<'_> {
-    /// What the leak's interval rests on is not straight in the lags and in the times of relaxation: the average over them is taken over
+    /// What the leak's interval rests on is not linear in the lags and in the times of relaxation: the average over them is taken over
     /// points about the most probable ones, each with everything else solved anew, weighted by importance. `weight` is the class's share in all.
     pub(super) fn spread(&self, class: &mut Class, weight: f64) {
         let components = self.around(class).map(|around| around.average(weight));
@@ -235,7 +235,7 @@ impl Fitter<'_> {
             let from = (self.setup.start_pa, class.causes.leak_from.unwrap_or(0.0));
             path::solve(self.hold, &self.setup.grid, &self.setup.surroundings, &self.setup.content, &values, from, Weighed::No).p[end]
         };
-        let mut bent: Vec<(usize, f64)> = Vec::new();
+        let mut nonlinear: Vec<(usize, f64)> = Vec::new();
         for (i, u) in class.unknowns.iter().enumerate() {
             if !matches!(u, Unknown::SkinLag(_) | Unknown::FluidLag(_) | Unknown::AirTime | Unknown::GasketTime | Unknown::LeakStart) {
                 continue;
@@ -247,12 +247,12 @@ impl Fitter<'_> {
             let bend = (pressure_at(i, reach) + pressure_at(i, -reach) - 2.0 * path.p[end]).abs() / per_leak / leak_sd;
             let matters = along.max(0.5 * bend);
             if matters > 0.08 {
-                bent.push((i, matters));
+                nonlinear.push((i, matters));
             }
         }
-        bent.sort_by(|a, b| b.1.total_cmp(&a.1));
-        bent.truncate(MOST_BENT);
-        let held: Vec<usize> = bent.iter().map(|b| b.0).collect();
+        nonlinear.sort_by(|a, b| b.1.total_cmp(&a.1));
+        nonlinear.truncate(MOST_NONLINEAR);
+        let held: Vec<usize> = nonlinear.iter().map(|b| b.0).collect();
         if held.is_empty() {
             return None;
         }

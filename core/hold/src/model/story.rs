@@ -1,9 +1,9 @@
 //! What the most probable path says in pressures: what heat alone would have done, what relaxes, what leaks.
 
+use super::normal_equations::Solved;
 use super::path::{self, Path, Values, Weighed};
 use super::prior::{self, Unknown};
 use super::setup::Setup;
-use super::sums::Solved;
 use crate::input::Hold;
 use nalgebra::DVector;
 
@@ -68,7 +68,7 @@ pub(crate) struct Told<'a> {
     /// About where a leak starts, s.
     pub(crate) leak_from: f64,
     /// Answers of the first gauge at its last reading, and at its first.
-    pub(crate) answers: (Vec<f64>, Vec<f64>),
+    pub(crate) jacobian: (Vec<f64>, Vec<f64>),
     /// What the gauge shows over the path, Pa.
     pub(crate) shown: f64,
     pub(crate) solved: &'a Solved,
@@ -108,7 +108,7 @@ impl Told<'_> {
         let mut a = DVector::zeros(n);
         for (j, u) in self.values.unknowns.iter().enumerate() {
             if group(*u) == Some(wanted) {
-                a[j] = (self.answers.0[j] - self.answers.1[j]) * self.sds[j];
+                a[j] = (self.jacobian.0[j] - self.jacobian.1[j]) * self.sds[j];
             }
         }
         self.solved.lower.l_dirty().solve_lower_triangular_mut(&mut a);

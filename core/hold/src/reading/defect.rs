@@ -1,47 +1,50 @@
 //! A defect of a record.
 
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 /// Kinds of defects.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 #[schema(as = DefectKind)]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Kind {
     /// rows are missing
+    #[strum(message = "gap", detailed_message = "a gap: rows are missing")]
     Gap,
     /// rows are written twice
+    #[strum(message = "rows twice", detailed_message = "rows written twice, counted once", props(short = "twice"))]
     Duplicate,
     /// single readings far from their neighbours
+    #[strum(message = "spikes", detailed_message = "single readings far from their neighbours, left out")]
     Spike,
     /// an instrument shows the same value over and over
+    #[strum(message = "stands still", detailed_message = "the instrument stands still, left out", props(short = "stuck"))]
     Stuck,
     /// an instrument stands at its full scale
+    #[strum(message = "at full scale", detailed_message = "the instrument stands at its full scale, left out", props(short = "full scale"))]
     Saturated,
     /// readings in another unit than the column's
+    #[strum(message = "another unit", detailed_message = "readings in another unit, left out", props(short = "unit"))]
     WrongUnit,
     /// the logger's clock was set anew
+    #[strum(message = "clock set anew", detailed_message = "the clock was set anew, time goes on by the counter", props(short = "clock"))]
     ClockJump,
     /// pumped up without being booked
+    #[strum(
+        message = "pumped, not booked",
+        detailed_message = "pumped up without being booked, fitted as a step",
+        props(short = "pumped?")
+    )]
     Repump,
     /// let out without being booked
+    #[strum(
+        message = "let out, not booked",
+        detailed_message = "let out without being booked, fitted as a step",
+        props(short = "let out?")
+    )]
     Bleed,
-}
-
-impl Kind {
-    /// As it is written in files.
-    pub fn word(self) -> &'static str {
-        match self {
-            Self::Gap => "gap",
-            Self::Duplicate => "duplicate",
-            Self::Spike => "spike",
-            Self::Stuck => "stuck",
-            Self::Saturated => "saturated",
-            Self::WrongUnit => "wrong_unit",
-            Self::ClockJump => "clock_jump",
-            Self::Repump => "repump",
-            Self::Bleed => "bleed",
-        }
-    }
 }
 
 /// A defect, on the recorded clock.

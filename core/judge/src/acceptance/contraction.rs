@@ -1,11 +1,12 @@
 //! CONTRACTION: after a quick fall a main that creeps must rise or stand (EN 805, A.27).
 
 use super::{RuleResult, Verdict};
-use crate::case::{EventKind, HoldCase};
+use crate::case::HoldCase;
 use crate::words::Shown;
 use quantity::format::span;
 use rules::accept::Contraction;
 use rules::rule::{Rule, Standing};
+use terms::EventKind;
 
 /// Contraction.
 pub const RULE: Rule = Rule {

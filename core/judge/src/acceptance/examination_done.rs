@@ -2,9 +2,10 @@
 
 use super::look::{Look, look};
 use super::{RuleResult, Verdict};
-use crate::case::{EventKind, HoldCase};
+use crate::case::HoldCase;
 use crate::words::Shown;
 use rules::rule::{Rule, Standing};
+use terms::EventKind;
 
 /// The look.
 pub const RULE: Rule = Rule {

@@ -1,9 +1,10 @@
 //! JOINT-DRY: the primary gasket is dry while the pressure holds.
 
 use super::{RuleResult, Verdict};
-use crate::case::{EventKind, HoldCase, LeakPlace};
+use crate::case::HoldCase;
 use rules::accept::JointDry;
 use rules::rule::{Rule, Standing};
+use terms::{EventKind, LeakPlace};
 
 /// Joint.
 pub const RULE: Rule = Rule {

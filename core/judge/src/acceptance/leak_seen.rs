@@ -1,8 +1,10 @@
 //! LEAK-CLASS: which leak fails which claim.
 
 use super::{ClaimLine, RuleResult, Verdict};
-use crate::case::{EventKind, HoldCase, LeakPlace};
+use crate::case::HoldCase;
 use rules::rule::{Rule, Standing};
+use terms::Term;
+use terms::{EventKind, LeakPlace};
 
 /// Leaks by place.
 pub const RULE: Rule = Rule {

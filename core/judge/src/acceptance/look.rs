@@ -1,6 +1,7 @@
 //! The look at every joint that counts: within the hold, or after it where the basis has it taken at a lower pressure.
 
-use crate::case::{EventKind, HoldCase};
+use crate::case::HoldCase;
+use terms::EventKind;
 
 /// How old a reading may be to say what the pressure was at the look, s.
 const READ_WITHIN: f64 = 1800.0;

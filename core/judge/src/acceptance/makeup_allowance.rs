@@ -1,11 +1,12 @@
 //! MAKEUP: the water that a main may lose.
 
 use super::{RuleResult, Verdict};
-use crate::case::{EventKind, HoldCase};
+use crate::case::HoldCase;
 use crate::finding::{Finding, Found, usable};
 use crate::words::{flow, flow_range};
 use rules::accept::{MakeupAllowance, MakeupForm};
 use rules::rule::{Rule, Standing};
+use terms::EventKind;
 
 /// Allowance.
 pub const RULE: Rule = Rule {

@@ -28,6 +28,8 @@ use crate::words::flow;
 use rules::accept::{Criterion, Origin};
 use rules::rule::Rule;
 use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
+use terms::Term;
 
 /// Rules of the verdict.
 pub const RULES: &[&Rule] = &[
@@ -56,24 +58,21 @@ pub const RULES: &[&Rule] = &[
 /// Result of a rule, or of a claim.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Verdict {
     /// what the rule asks is shown
+    #[strum(message = "pass")]
     Pass,
     /// the opposite is shown
+    #[strum(message = "fail")]
     Fail,
     /// neither
+    #[strum(message = "not shown")]
     NotShown,
 }
 
 impl Verdict {
-    /// In words.
-    pub const fn words(self) -> &'static str {
-        match self {
-            Self::Pass => "pass",
-            Self::Fail => "fail",
-            Self::NotShown => "not shown",
-        }
-    }
     /// Of several: any fail fails; else any not shown is not shown.
     fn all(results: impl Iterator<Item = Self>) -> Self {
         results.fold(Self::Pass, |sum, v| match (sum, v) {

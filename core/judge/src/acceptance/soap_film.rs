@@ -2,9 +2,10 @@
 
 use super::look::look;
 use super::{RuleResult, Verdict};
-use crate::case::{EventKind, HoldCase};
+use crate::case::HoldCase;
 use rules::accept::SoapFilm;
 use rules::rule::{Rule, Standing};
+use terms::EventKind;
 
 /// Soap film.
 pub const RULE: Rule = Rule {

@@ -1,11 +1,12 @@
 //! WATER-LOSS and AIR-CHECK: water that belongs to a fall of pressure (EN 805).
 
 use super::{RuleResult, Verdict};
-use crate::case::{Event, EventKind, HoldCase};
+use crate::case::{Event, HoldCase};
 use crate::finding::{Found, usable};
 use crate::words::Shown;
 use rules::accept::WaterLoss;
 use rules::rule::{Rule, Standing};
+use terms::EventKind;
 
 /// Main test by water loss.
 pub const RULE: Rule = Rule {

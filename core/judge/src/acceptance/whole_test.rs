@@ -1,10 +1,11 @@
 //! HOLD-WHOLE: the whole test, from the first raise until the pressure is let out, lasts no longer than a creeping wall may be stretched.
 
 use super::{RuleResult, Verdict};
-use crate::case::{EventKind, HoldCase};
+use crate::case::HoldCase;
 use quantity::format::span;
 use rules::accept::WholeTest;
 use rules::rule::{Rule, Standing};
+use terms::EventKind;
 
 /// Whole test.
 pub const RULE: Rule = Rule {

@@ -7,6 +7,7 @@ use crate::basis::entry::{Band, BasisRule, Duty, MostAt};
 use crate::part::{Part, PartKind, Seat};
 use crate::system::System;
 use physics::head::Column;
+use terms::Term;
 
 /// Gauge pressure of a constant as a difference.
 fn difference(c: &Constant) -> PressureDifference {

@@ -7,6 +7,7 @@ use crate::say::Published;
 use quantity::Span;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 /// A rule of a basis: what it says and how far it may be trusted.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -49,44 +50,64 @@ impl Cited for BasisRule {
 /// What kind of thing is tested.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Duty {
     /// process and power piping
+    #[strum(message = "Process and power piping")]
     Piping,
     /// building services
+    #[strum(message = "Building services")]
     Building,
     /// vessels and receivers
+    #[strum(message = "Vessels and receivers")]
     Vessel,
     /// boilers
+    #[strum(message = "Boilers")]
     Boiler,
     /// water mains
+    #[strum(message = "Water mains")]
     Main,
     /// fire mains and fire piping
+    #[strum(message = "Fire mains and piping")]
     Fire,
     /// gasketed joints
+    #[strum(message = "Joints")]
     Joint,
 }
 
 /// What a basis asks to be given.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Asked {
     /// internal design pressure
+    #[strum(message = "Design pressure")]
     DesignPressure,
     /// design temperature
+    #[strum(message = "Design temperature")]
     DesignTemperature,
     /// working pressure
+    #[strum(message = "Working pressure")]
     WorkingPressure,
     /// working pressure at the highest point
+    #[strum(message = "Working pressure at the highest point")]
     WorkingPressureHigh,
     /// maximum allowable pressure
+    #[strum(message = "Maximum allowable pressure")]
     AllowablePressure,
     /// pressure on the plate
+    #[strum(message = "Pressure on the plate")]
     PlatePressure,
     /// external difference
+    #[strum(message = "External pressure difference")]
     ExternalDifference,
     /// figure of the owner, inspector or authority
+    #[strum(message = "Agreed test pressure")]
     AgreedPressure,
     /// least hold that the owner asks
+    #[strum(message = "Agreed hold")]
     AgreedHold,
 }
 

@@ -22,6 +22,7 @@ use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::ops::Deref;
 use std::sync::Arc;
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
 pub use error::BasisError;
 
@@ -75,13 +76,18 @@ pub const SENSE: Rule = Rule {
 /// What the system is filled with for the test.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum Medium {
     /// water or another liquid
     #[default]
+    #[strum(message = "water")]
     Liquid,
     /// nitrogen
+    #[strum(message = "nitrogen")]
     Nitrogen,
     /// dry air
+    #[strum(message = "dry air")]
     Air,
 }
 

@@ -6,6 +6,7 @@ use super::entry::{Applies, Asked, Entry, MostAt, Pressures, RatioOf, WallOf};
 use crate::limits;
 use crate::rule::Cited;
 use std::fmt::Write;
+use terms::Term;
 
 fn formula(e: &Entry, bound: &Bound) -> String {
     bound.formula(&|b| e.symbol(b))

@@ -39,6 +39,41 @@ impl Table {
         Self { name: name.trim_end_matches(".csv").to_owned(), note: note.join(" "), columns, rows: lines.collect() }
     }
 
+    /// What people call it.
+    pub fn title(&self) -> &str {
+        match self.name.as_str() {
+            "materials" => "Materials: yield, and allowable stress of ASME B31.3",
+            "stress-ii-d" => "Allowable stress, ASME II-D",
+            "stress-viii-2" => "Allowable stress, ASME VIII-2",
+            "stress-en" => "Nominal design stress, EN 13445-3 and EN 13480-3",
+            "flange-ratings" => "Flange ratings",
+            "elastic" => "Elastic data",
+            "walls" => "Walls: how they give way with time",
+            "pipe-sizes" => "Steel pipe",
+            "pvc-pipe" => "PVC pipe",
+            "plastic-derating" => "Plastics: derating with temperature",
+            "ductile-iron-pipe" => "Ductile iron pipe",
+            "copper-tube" => "Copper tube",
+            "pe-pipe" => "Polyethylene pipe",
+            name => name,
+        }
+    }
+
+    /// A column in words: `s100` is the allowable stress at 100 °F, `c38` the rating at 38 °C.
+    pub fn head(column: &str) -> String {
+        let degrees = |letter: char| column.strip_prefix(letter).filter(|d| !d.is_empty() && d.bytes().all(|b| b.is_ascii_digit()));
+        match (degrees('s'), degrees('c')) {
+            (Some(f), _) => format!("S {f} °F"),
+            (_, Some(c)) => format!("{c} °C"),
+            _ => column.replace('_', " "),
+        }
+    }
+
+    /// True for a column of words.
+    pub fn is_words(column: &str) -> bool {
+        matches!(column, "name" | "family" | "flange_group")
+    }
+
     /// Columns that tell rows apart: those before the first figure.
     pub fn key_columns(&self) -> usize {
         match self.name.as_str() {

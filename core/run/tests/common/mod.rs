@@ -3,7 +3,6 @@
 #![allow(dead_code, reason = "each test file uses its own part of it")]
 
 use moment::Instant;
-use pack::run::RunEventKind;
 use run::file::RunFile;
 use run::rows::{
     Answer, Channel, ClockSet, Correction, CorrectionRow, EventRow, LoggerRow, ReadingRow, Recording, Row, Rows, Sampled, Struck, Tick,
@@ -11,6 +10,7 @@ use run::rows::{
 use run::{Frozen, Run};
 use serde_json::json;
 use std::sync::Arc;
+use terms::EventKind;
 
 pub const RELEASED: &str = "2026-06-01T06:00:00Z";
 
@@ -60,7 +60,7 @@ pub fn frozen() -> Frozen {
     .unwrap()
 }
 
-pub fn event(n: u32, kind: RunEventKind, at_s: f64) -> EventRow {
+pub fn event(n: u32, kind: EventKind, at_s: f64) -> EventRow {
     EventRow {
         id: format!("event-{n:02}"),
         kind,
@@ -133,15 +133,15 @@ pub fn rows(every: f64) -> Rows {
         event(n, kind, at_s)
     };
     let steps = run.facts().schedule.len();
-    let mut events = vec![book(RunEventKind::Filled, FILLED - 30.0)];
-    events.extend((0..steps).map(|i| book(RunEventKind::StepReached, FILLED + 240.0 * (i + 1) as f64 - 30.0)));
-    events.push(book(RunEventKind::PumpOff, OFF));
-    events.push(book(RunEventKind::LookDone, OFF + 900.0));
-    events.push(EventRow { note: "a gust moved the needle".into(), ..book(RunEventKind::Noted, OFF + 1000.0) });
-    events.push(book(RunEventKind::HoldEnded, ENDED));
-    events.push(book(RunEventKind::Released, LET_OUT));
-    events.push(book(RunEventKind::VentOpened, LET_OUT + 60.0));
-    events.push(book(RunEventKind::Drained, LET_OUT + 400.0));
+    let mut events = vec![book(EventKind::Filled, FILLED - 30.0)];
+    events.extend((0..steps).map(|i| book(EventKind::StepReached, FILLED + 240.0 * (i + 1) as f64 - 30.0)));
+    events.push(book(EventKind::PumpOff, OFF));
+    events.push(book(EventKind::LookDone, OFF + 900.0));
+    events.push(EventRow { note: "a gust moved the needle".into(), ..book(EventKind::Noted, OFF + 1000.0) });
+    events.push(book(EventKind::HoldEnded, ENDED));
+    events.push(book(EventKind::Released, LET_OUT));
+    events.push(book(EventKind::VentOpened, LET_OUT + 60.0));
+    events.push(book(EventKind::Drained, LET_OUT + 400.0));
     let struck = Struck { by: "supervisor".into(), reason: "read off the wrong gauge".into() };
     let logged = |k: u32| LoggerRow {
         at_us: released().plus_s(OFF + 60.0 * f64::from(k)).us(),

@@ -18,6 +18,7 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("GET", "/api/v1/today", "+++++++"),
     ("GET", "/api/v1/packs", "+++++++"),
     ("GET", "/api/v1/library", "+++++++"),
+    ("GET", "/api/v1/words", "+++++++"),
     ("GET", "/api/v1/specification", "+++++++"),
     ("PUT", "/api/v1/specification", "+------"),
     ("GET", "/api/v1/instruments", "+++++++"),

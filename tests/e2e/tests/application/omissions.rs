@@ -53,7 +53,7 @@ async fn told(engineer: &Person, basis: Value, rows: &[Value], change: Value) ->
         let text = |o: &Value, key: &str| o[key].as_str().unwrap_or_default().to_owned();
         list.as_array().into_iter().flatten().map(|o| (text(o, "rule"), text(o, "part"), text(o, "step"), text(o, "sentence"))).collect()
     };
-    Ok(Stops { all: [of(&view["refusals"]), of(&view["derived"]["objections"])].concat() })
+    Ok(Stops { all: of(&view["against"]) })
 }
 
 impl Stops {

@@ -198,7 +198,7 @@ async fn what_if_derives_and_stores_nothing() -> Result<()> {
     assert!(nobody["detail"].as_str().is_some_and(|d| d.contains("name one of the list")), "{nobody}");
     plan["basis"]["id"] = json!("boiler_model");
     let missing = ask(&plan, json!([])).await?;
-    assert_eq!(missing["refusal"]["field"], "working_pressure_pa", "{missing}");
+    assert_eq!(missing["against"][0]["field"], "working_pressure_pa", "{missing}");
     assert_eq!(engineer.get(&format!("/packs/{pack}")).await?, before);
     site.stop().await
 }

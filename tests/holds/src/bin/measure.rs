@@ -6,6 +6,7 @@ use holds::family::Family;
 use std::collections::BTreeMap;
 use std::sync::Mutex;
 use std::sync::atomic::{AtomicU64, Ordering};
+use terms::Term;
 
 /// One judged hold.
 struct Row {
@@ -18,7 +19,7 @@ struct Row {
     limit: f64,
     planned: f64,
     misfit: f64,
-    verdict: hold::Verdict,
+    outcome: hold::Outcome,
     found: Vec<hold::reading::Defect>,
     ms: f64,
 }
@@ -79,7 +80,7 @@ fn judged(seed: u64, number: u64) -> Row {
         limit,
         planned,
         misfit,
-        verdict: judged.verdict,
+        outcome: judged.outcome,
         found: judged.read.defects,
         made,
         ms,
@@ -133,11 +134,11 @@ fn table(rows: &[Row]) {
             share(leaking.iter().map(inside)),
             quantile(&mut widths, 0.5),
             quantile(&mut widths, 0.9),
-            share(tight.iter().map(|r| r.verdict == hold::Verdict::Fail)),
-            share(large.iter().map(|r| r.verdict != hold::Verdict::Fail)),
-            large.iter().filter(|r| r.verdict == hold::Verdict::Pass).count(),
-            rows.iter().filter(|r| r.verdict == hold::Verdict::Pass && r.made.leak > r.made.required).count(),
-            share(good.iter().map(|r| r.verdict == hold::Verdict::NotShown)),
+            share(tight.iter().map(|r| r.outcome == hold::Outcome::Fail)),
+            share(large.iter().map(|r| r.outcome != hold::Outcome::Fail)),
+            large.iter().filter(|r| r.outcome == hold::Outcome::Pass).count(),
+            rows.iter().filter(|r| r.outcome == hold::Outcome::Pass && r.made.leak > r.made.required).count(),
+            share(good.iter().map(|r| r.outcome == hold::Outcome::NotShown)),
             share(rows.iter().map(|r| within(r.limit, r.made.detection_limit, 2.0))),
             share(rows.iter().map(|r| within(r.planned, r.made.planned_detection_limit, 3.0))),
             rows.iter().map(|r| r.ms).sum::<f64>() / rows.len() as f64,
@@ -168,9 +169,7 @@ fn matches(row: &Row, truth: &Truth, found: &hold::reading::Defect) -> bool {
     let recorded = |t: f64| t + jump.filter(|j| t >= j.start_s).and_then(|j| j.jump_s).unwrap_or(0.0);
     let interval = row.made.case["logging"]["interval_s"].as_f64().unwrap_or(60.0);
     let slack = 2.0 * interval + 60.0;
-    found.kind.word() == word(truth.kind)
-        && found.start_s <= recorded(truth.end_s) + slack
-        && found.end_s >= recorded(truth.start_s) - slack
+    found.kind.key() == word(truth.kind) && found.start_s <= recorded(truth.end_s) + slack && found.end_s >= recorded(truth.start_s) - slack
 }
 
 fn defects(rows: &[Row]) {
@@ -180,7 +179,7 @@ fn defects(rows: &[Row]) {
         let with: Vec<(&Row, &Truth)> = rows.iter().filter_map(|r| Some((r, r.made.defects.iter().find(unbooked)?))).collect();
         let found = share(with.iter().map(|(r, d)| r.found.iter().any(|f| matches(r, d, f))));
         let without: Vec<&Row> = rows.iter().filter(|r| !r.made.defects.iter().any(|d| d.kind == kind)).collect();
-        let false_alarms = share(without.iter().map(|r| r.found.iter().any(|f| f.kind.word() == word(kind))));
+        let false_alarms = share(without.iter().map(|r| r.found.iter().any(|f| f.kind.key() == word(kind))));
         println!("{:12} {:5} {found:>8} {false_alarms:>14}", word(kind), with.len());
     }
 }
@@ -208,7 +207,7 @@ fn sheet(rows: &[Row]) {
             r.made.planned_detection_limit,
             r.made.required,
             r.misfit,
-            r.verdict.word(),
+            r.outcome.word(),
             r.ms,
             r.made.by_hand,
             gauge["resolution_bar"],
@@ -226,7 +225,7 @@ fn dump(rows: &[Row]) {
         let missed: Vec<&str> =
             r.made.defects.iter().filter(|d| !d.announced && !r.found.iter().any(|f| matches(r, d, f))).map(|d| word(d.kind)).collect();
         let false_alarms: Vec<&str> =
-            r.found.iter().map(|f| f.kind.word()).filter(|k| !r.made.defects.iter().any(|d| word(d.kind) == *k)).collect();
+            r.found.iter().map(|f| f.kind.key()).filter(|k| !r.made.defects.iter().any(|d| word(d.kind) == *k)).collect();
         if !inside || !missed.is_empty() || !false_alarms.is_empty() {
             println!(
                 "{:5} {:18} x{:<4} true {:9.5} est {:9.5} [{:9.5},{:9.5}] bound {:8.5} misfit {:6.2} {:9} hand {} defects {:?} missed {missed:?} false {false_alarms:?}",
@@ -239,7 +238,7 @@ fn dump(rows: &[Row]) {
                 r.hi,
                 r.made.bound,
                 r.misfit,
-                r.verdict.word(),
+                r.outcome.word(),
                 r.made.by_hand,
                 kinds(r)
             );

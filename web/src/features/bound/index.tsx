@@ -1,3 +1,4 @@
+import { offered } from "../../api/words";
 import { useState } from "react";
 import { api, http, newId, refusal, type Schema } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
@@ -6,11 +7,6 @@ import { History } from "../../history";
 import { Button, Field, HeadRow, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
 
 type Kind = Schema["BoundaryKind"];
-const KINDS = [
-  ["blind", "blind, spade, plug or cap put in"],
-  ["removed_item", "item taken out, spool or cover in its place"],
-] as const;
-
 export function Bound() {
   const pack = usePack();
   const actions = usePackActions();
@@ -72,7 +68,7 @@ export function Bound() {
             }}
           >
             <Field label="Tag">{(ids) => <TextInput {...ids} value={tag} onChange={(e) => setTag(e.target.value)} placeholder="TB-12" />}</Field>
-            <Field label="What">{(ids) => <Select {...ids} options={KINDS} value={kind} onChange={(e) => setKind(e.target.value as Kind)} />}</Field>
+            <Field label="What">{(ids) => <Select {...ids} options={offered("boundary_kind")} value={kind} onChange={(e) => setKind(e.target.value as Kind)} />}</Field>
             <Field label="Where">{(ids) => <TextInput {...ids} value={place} onChange={(e) => setPlace(e.target.value)} placeholder="north end flange" />}</Field>
             <Button type="submit" kind="main">
               Add

@@ -2,45 +2,12 @@ import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } 
 import { type GridRow, http, isOutrun, look, type Schema, sentence, UNITS_HEADER } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { Button, Problem } from "../../ui";
-import { asStored, besideColumn, blankRow, isBlank, named, putIn, withUnits } from "./grid-rows";
+import { asStored, besideColumn, blankRow, isBlank, isPressure, named, putIn, withUnits } from "./grid-rows";
 import { AskColumns, Preview } from "./parts-preview";
 import { Gap, useSeenRows } from "./seen-rows";
 import { useFigures } from "../../units";
 
 type Fate = Schema["PartsFate"];
-const HINTS: Record<string, string> = {
-  tag: "Top run",
-  kind: "pipe",
-  height: "18.5",
-  size: "DN150",
-  wall: "sch 40",
-  length: "120",
-  material: "A106-B",
-  class: "150",
-  rating: "80",
-  limit: "66",
-  volume: "2.4 L",
-};
-/** Columns that most systems leave empty; shown where one is filled, or when asked for. */
-const SELDOM: readonly string[] = [
-  "design pressure",
-  "design temperature",
-  "seal",
-  "restraint",
-  "bend",
-  "test pressure",
-  "proven",
-  "seat",
-  "corrosion",
-  "limit by",
-  "form",
-  "seam",
-  "wall before",
-  "years between",
-  "to height",
-  "from",
-  "to",
-];
 const ROW = 34;
 const WIDTH: Record<string, string> = {
   tag: "11rem",
@@ -71,11 +38,11 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
   const pack = usePack();
   const actions = usePackActions();
   const show = useFigures(pack);
-  const { unit, symbol } = show;
+  const { unit } = show;
   const columns = pack.columns;
   // what was stored bare before units were kept meant bar
   const [rows, setRows] = useState<GridRow[]>(() =>
-    pack.rows.length ? asStored(withUnits(pack.rows, pack.pressure_columns, "bar"), show) : [blankRow(), blankRow(), blankRow()],
+    pack.rows.length ? asStored(withUnits(pack.rows, columns, "bar"), columns, show) : [blankRow(), blankRow(), blankRow()],
   );
   const typedIn = useRef(show);
   useEffect(() => {
@@ -83,9 +50,8 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     typedIn.current = show;
     if (before === show) return;
     // what was typed bare keeps the unit under which it was typed
-    const beside = (c: string) => besideColumn(c, before);
-    setRows((all) => asStored(named(before.unit === show.unit ? all : withUnits(all, pack.pressure_columns, before.unit), beside), show));
-  }, [show, pack.pressure_columns]);
+    setRows((all) => asStored(named(before.unit === show.unit ? all : withUnits(all, columns, before.unit), columns, before), columns, show));
+  }, [show, columns]);
   // the rows on which the typing began; a newer version with the same rows is no change to these
   const [base, setBase] = useState(pack);
   if (base.version !== pack.version && JSON.stringify(base.rows) === JSON.stringify(pack.rows)) setBase(pack);
@@ -95,10 +61,9 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
   const [saving, setSaving] = useState(false);
   const grid = useRef<HTMLDivElement>(null);
   const [more, setMore] = useState(false);
-  const shown = columns.filter((c) => more || !SELDOM.includes(c) || rows.some((r) => (r.typed[c] ?? "").trim() !== ""));
+  const shown = columns.filter((c) => more || !c.seldom || rows.some((r) => (r.typed[c.name] ?? "").trim() !== ""));
   const seen = useSeenRows(rows.length, grid, ROW);
   const filled = rows.filter((r) => !isBlank(r));
-  const beside = (c: string) => (pack.pressure_columns.includes(c) ? symbol : besideColumn(c, show));
   const against = objectionsByCell(pack);
 
   // each row's fate, a moment after the typing stops
@@ -110,7 +75,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
         const { data } = await http.POST("/api/v1/packs/{id}/parts/check", {
           params: { path: { id: pack.id } },
           headers: { [UNITS_HEADER]: unit },
-          body: { rows: named(held, (c) => besideColumn(c, show)) },
+          body: { rows: named(held, columns, show) },
         });
         if (data) setFate(data);
       } catch {
@@ -119,7 +84,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
       }
     }, 350);
     return () => clearTimeout(later);
-  }, [rows, pack.id, unit, show]);
+  }, [rows, pack.id, unit, show, columns]);
 
   const set = (r: number, c: string, text: string) => setRows((all) => all.map((row, i) => (i === r ? { ...row, typed: { ...row.typed, [c]: text } } : row)));
   const bring = async (name: string, blob: Blob, at: number | null, from: string, names?: string[]) => {
@@ -146,7 +111,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     setProblem("");
     setSaving(true);
     try {
-      await actions.parts(named(filled, beside), unit, base.version);
+      await actions.parts(named(filled, columns, show), unit, base.version);
       onDone();
     } catch (e) {
       const theirs = isOutrun(e) ? await actions.newest() : null;
@@ -175,9 +140,9 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
                 <span className="sr-only">fate</span>
               </th>
               {shown.map((c) => (
-                <th key={c} scope="col" className="border border-hair px-1 py-1 text-soft" style={{ width: WIDTH[c] }}>
-                  {c}
-                  {beside(c) ? <span className="text-xs"> {beside(c)}</span> : null}
+                <th key={c.name} scope="col" className="border border-hair px-1 py-1 text-soft" style={{ width: WIDTH[c.name] }}>
+                  {c.name}
+                  {besideColumn(c, show) ? <span className="text-xs"> {besideColumn(c, show)}</span> : null}
                 </th>
               ))}
             </tr>
@@ -193,7 +158,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
                   <td className="text-center" title={said ? (said.part ? "good" : "refused") : ""}>
                     {said ? <span className={said.part ? "text-water" : "font-bold text-danger"}>{said.part ? "✓" : "!"}</span> : null}
                   </td>
-                  {shown.map((c) => (
+                  {shown.map(({ name: c, example }) => (
                     <td key={c} className={`border border-hair p-0 ${stands(c) ? "bg-dangerwash" : ""}`}>
                       <input
                         data-cell={`${r}:${c}`}
@@ -201,7 +166,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
                         aria-invalid={stands(c) ? true : undefined}
                         title={stands(c) ?? row.typed[c]}
                         className="w-full border-0 bg-transparent px-1 py-1.5 font-mono text-ink placeholder:text-rule"
-                        placeholder={r === 0 && filled.length === 0 ? HINTS[c] : ""}
+                        placeholder={r === 0 && filled.length === 0 ? example : ""}
                         value={row.typed[c] ?? ""}
                         onChange={(e) => set(r, c, e.target.value)}
                         onPaste={(e) => paste(e, r, c)}
@@ -249,12 +214,14 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
           {saving ? "saving" : fate ? `${fate.good} of ${fate.rows.length} rows good` : ""}
         </span>
       </div>
-      {brought?.fate.headed ? <Preview name={brought.name} fate={brought.fate} columns={columns} onClose={() => setBrought(null)} onTake={take} /> : null}
+      {brought?.fate.headed ? (
+        <Preview name={brought.name} fate={brought.fate} columns={columns.map((c) => c.name)} onClose={() => setBrought(null)} onTake={take} />
+      ) : null}
       {brought && !brought.fate.headed ? (
         <AskColumns
           name={brought.name}
           first={brought.fate.first_line ?? []}
-          columns={columns.map((c) => [c, pack.pressure_columns.includes(c) ? `${c} [${show.symbol}]` : c] as const)}
+          columns={columns.map((c) => [c.name, isPressure(c) ? `${c.name} [${show.symbol}]` : c.name] as const)}
           from={brought.from}
           onClose={() => setBrought(null)}
           onChosen={(names) => void bring(brought.name, brought.blob, brought.at, brought.from, names)}
@@ -266,6 +233,6 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
 
 /** What stands against a part at one of its cells, as it was last derived. */
 function objectionsByCell(pack: ReturnType<typeof usePack>) {
-  const all = [...pack.refusals, ...(pack.derived?.objections ?? [])].filter((o) => o.part);
-  return (tag: string, column: string) => all.find((o) => o.part === tag && (o.field === column || o.field.endsWith(`.${column}`)))?.sentence;
+  const all = pack.against.filter((o) => o.part);
+  return (tag: string, column: string) => all.find((o) => o.part === tag && (o.field === column || o.name === column))?.sentence;
 }

@@ -1,6 +1,7 @@
 import { useEffect, useId, useState } from "react";
 import { type Derived, http, type Plan, type Schema, sentence } from "../../api/client";
 import { usePack } from "../../api/pack";
+import { word } from "../../api/words";
 import { PRESSURES } from "../../basis";
 import { emptyWindow } from "../../api/window";
 import { Measured } from "../../planning";
@@ -36,9 +37,9 @@ export function WhatIf({ derived }: { derived: Derived }) {
   const range = (x: Derived) => `${show.p(x.lower_readable_pa, "up")} to ${show.p(x.upper_shown_pa, "down")}`;
   const asked = PRESSURES.filter(([, field]) => pack.plan.basis[field] != null);
   const next = would?.derived;
-  const stops = would?.derived ? emptyWindow(would.derived) : (would?.refusal?.sentence ?? "");
+  const stops = would?.derived ? emptyWindow(would.derived) : (would?.against[0]?.sentence ?? "");
   const now = emptyWindow(derived) ? "no reading suits every part" : `it is ${range(derived)}`;
-  const against = next && !stops ? (next.objections ?? []).map((o) => o.sentence) : [];
+  const against = next && !stops ? (would?.against ?? []).map((o) => o.sentence) : [];
   const says = problem
     ? problem
     : stops
@@ -49,10 +50,10 @@ export function WhatIf({ derived }: { derived: Derived }) {
   return (
     <Section title="What if" aside="nothing here is stored">
       <div className="grid grid-cols-2 gap-3">
-        {asked.map(([, field, label]) => (
+        {asked.map(([ask, field]) => (
           <Measured
             key={field}
-            label={label}
+            label={word("asked", ask)}
             dimension="gauge_pressure_pa"
             value={plan.basis[field]}
             onChange={(v) => setPlan({ ...plan, basis: { ...plan.basis, [field]: v } })}

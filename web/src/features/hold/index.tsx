@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { type Attempt, api, type Schema } from "../../api/client";
-import { EVENT_WORDS } from "../../api/event-words";
+import { term, word } from "../../api/words";
 import { useAttempt, usePack } from "../../api/pack";
 import { useSeriesBytes } from "../../api/series";
 import { EventButtons, LeakDialog, LoggerImport, LookDialog, ReadingForm, RigHand, TypedReadings } from "../../booking";
@@ -14,18 +14,17 @@ import { clockOf } from "../../api/zone";
 
 type Offered = Parameters<typeof EventButtons>[0]["events"];
 
-const IN_THE_HOLD: Offered = [
-  { kind: "look_done", label: "Every joint looked at" },
-  { kind: "repump", label: "Repumped", asks: "Repumped? The hold's clock starts again.", measured: true },
-  { kind: "bleed", label: "Bled", asks: "Was water let out? The hold's clock starts again.", measured: true },
-  { kind: "hold_ended", label: "End the hold", asks: "End the hold? Readings after this do not count for it." },
+const button = (kind: Offered[number]["kind"], more: Partial<Offered[number]> = {}) => ({ kind, label: term("event", kind).more, ...more });
+
+const inTheHold = (): Offered => [
+  button("look_done"),
+  button("repump", { asks: "Repumped? The hold's clock starts again.", measured: true }),
+  button("bleed", { asks: "Was water let out? The hold's clock starts again.", measured: true }),
+  button("hold_ended", { asks: "End the hold? Readings after this do not count for it." }),
 ];
 
 /** Still under pressure after its end: a look that is taken lower down is taken now. */
-const AFTER_IT: Offered = [
-  { kind: "bleed", label: "Lowered", asks: "Lowered slowly, with nobody in line?" },
-  { kind: "look_done", label: "Every joint looked at" },
-];
+const afterIt = (): Offered => [button("bleed", { label: "Lowered", asks: "Lowered slowly, with nobody in line?" }), button("look_done")];
 
 export function Hold() {
   const pack = usePack();
@@ -60,12 +59,10 @@ export function Hold() {
   const judgement = attempt.judgement;
   const started = attempt.hold_start_s != null;
   const instruction = live?.instruction ?? attempt.instruction;
-  const [say, ...more] = judgement ? judgement.sentence.split(/(?<=\.) (?=Left over|Cooling|Warming|No |Temperature|The )/) : [];
+  const [headline, ...more] = judgement ? (judgement.says?.length ? judgement.says : [judgement.sentence]) : [];
   return (
     <Page>
-      <Heading>
-        {judgement ? [say, more[0]?.match(/^(Cooling|Warming)/) ? more.shift() : ""].join(" ") : held ? (started ? "Holding." : "Not held yet.") : instruction}
-      </Heading>
+      <Heading>{judgement ? headline : held ? (started ? "Holding." : "Not held yet.") : instruction}</Heading>
       {judgement || !held ? <Lead>{judgement ? more.join(" ") : "The hold's clock starts when the pump is booked as off."}</Lead> : null}
       {held ? <Now live={live} attempt={attempt} view={hold.data} /> : null}
       {live?.warnings.map((w) => (
@@ -94,7 +91,7 @@ export function Hold() {
               Note a leak (l)
             </Button>
             <Button onClick={() => setLook(true)}>Looked at…</Button>
-            <EventButtons attempt={attempt.id} events={holding ? IN_THE_HOLD : AFTER_IT} />
+            <EventButtons attempt={attempt.id} events={holding ? inTheHold() : afterIt()} />
           </div>
           {live?.on_the_rig ? <RigHand attempt={attempt.id} /> : null}
           <Section title="Readings">
@@ -208,9 +205,9 @@ function WhatHappened({ events }: { events: Attempt["events"] }) {
             <tr key={e.id} className="border-b border-hair">
               <td className="num py-1 pr-3">{clockOf(e.at)}</td>
               <td className={e.kind === "leak_seen" ? "font-semibold text-danger" : ""}>
-                {EVENT_WORDS[e.kind].row}
+                {word("event", e.kind)}
                 {e.looked ? `, ${e.looked}` : ""}
-                {e.place ? `, ${e.place.replaceAll("_", " ")}` : ""}
+                {e.place ? `, ${word("leak_place", e.place)}` : ""}
                 {e.note ? (
                   <span className="font-normal text-soft">
                     : <bdi>{e.note}</bdi>

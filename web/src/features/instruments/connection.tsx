@@ -1,19 +1,10 @@
+import { offered } from "../../api/words";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { http, refusal, type Schema } from "../../api/client";
 import { Button, Dialog, Field, Problem, Select, TextInput } from "../../ui";
 
 type Connection = NonNullable<Schema["Instrument"]["connection"]>;
-
-const FORMS: readonly (readonly [Connection["form"], string])[] = [
-  ["f32", "float, high word first"],
-  ["f32_low_first", "float, low word first"],
-  ["i16", "16 bit with sign"],
-  ["u16", "16 bit without sign"],
-  ["i32", "32 bit with sign"],
-  ["u32", "32 bit without sign"],
-  ["u32_low_first", "32 bit without sign, low word first"],
-];
 
 /** What a figure of the instrument is in, once the scale is applied. */
 function figureIn(i: Schema["Instrument"]): string {
@@ -99,7 +90,7 @@ export function ConnectionDialog({ view, onClose }: { view: Schema["InstrumentVi
           )}
         </Field>
         <Field label="How the figure stands there">
-          {(f) => <Select {...f} options={FORMS} value={form} onChange={(e) => setForm(e.target.value as Connection["form"])} />}
+          {(f) => <Select {...f} options={offered("register_form")} value={form} onChange={(e) => setForm(e.target.value as Connection["form"])} />}
         </Field>
         {text("scale", `Scale: figure × scale = ${figureIn(i)}`, "1 where it gives the figure itself, 0.01 for hundredths.")}
         <div className="col-span-2 grid gap-3">

@@ -1,4 +1,5 @@
 import type { Schema } from "../../api/client";
+import { word } from "../../api/words";
 import { Rows } from "../../ui";
 import { WhyRule } from "../../why";
 import { VERDICT } from "./verdict";
@@ -16,9 +17,9 @@ export function Claims({ judgement }: { judgement: Schema["Judgement"] }) {
       {judgement.verdicts.map((c) => (
         <div key={c.claim}>
           <p className="m-0 mb-1 font-semibold">
-            {c.claim === "strength" ? "Strength" : "Tightness"}:{" "}
+            {word("claim", c.claim)}:{" "}
             {c.claimed ? (
-              <span className={VERDICT[c.verdict].cls}>{VERDICT[c.verdict].word}</span>
+              <span className={VERDICT[c.verdict].cls}>{word("verdict", c.verdict)}</span>
             ) : (
               <span className="font-normal text-soft">not claimed, observed only</span>
             )}
@@ -43,7 +44,7 @@ function RuleTable({ rules }: { rules: Result[] }) {
         <tr key={r.rule + r.sentence} className="border-b border-hair align-top">
           <td className={`w-24 py-1 pr-2 whitespace-nowrap ${VERDICT[r.result].cls}`}>
             <span aria-hidden>{VERDICT[r.result].mark} </span>
-            {VERDICT[r.result].word}
+            {word("verdict", r.result)}
           </td>
           <td className="py-1 pr-2">
             {r.sentence}

@@ -1,5 +1,6 @@
-import { api, type Schema } from "../../api/client";
+import { api } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
+import { word } from "../../api/words";
 import { HoldChart } from "../../pictures/hold-chart";
 import { Residuals } from "../../pictures/residuals";
 import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
@@ -8,8 +9,6 @@ import { RecordRead } from "./record-read";
 import { Claims } from "./claims";
 import { VERDICT } from "./verdict";
 import { useFigures } from "../../units";
-
-const FINDING: Record<Schema["Finding"], string> = { leak_shown: "a leak is shown", tight_to: "no leak shown", not_shown: "the record supports no finding" };
 
 export function Judge() {
   const pack = usePack();
@@ -27,14 +26,15 @@ export function Judge() {
       </Page>
     );
   const v = VERDICT[j.verdict];
+  const says = word("verdict", j.verdict);
   return (
     <Page>
       <Heading>
         <span className={v.cls}>
           <span aria-hidden>{v.mark} </span>
-          {v.word.charAt(0).toUpperCase() + v.word.slice(1)}:
+          {says.charAt(0).toUpperCase() + says.slice(1)}:
         </span>{" "}
-        {j.verdict === "pass" && j.found.finding === "leak_shown" ? "a loss is shown, no more than the rules allow" : FINDING[j.found.finding]}.
+        {j.verdict === "pass" && j.found.finding === "leak_shown" ? "a loss is shown, no more than the rules allow" : word("finding", j.found.finding)}.
       </Heading>
       <Lead>{j.sentence}</Lead>
       {hold.data ? <HoldChart view={hold.data} judgement={j} show={show} divisionPa={pack.gauge.division_pa} whole={false} /> : null}

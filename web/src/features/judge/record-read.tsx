@@ -1,24 +1,12 @@
 import { useState } from "react";
 import { type Attempt, http, newId, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
-import { STRETCH } from "../../pictures/hold-chart";
+import { term, word } from "../../api/words";
 import { Button, Dialog, Field, Problem, Rows, Section, TextInput } from "../../ui";
 import { clockOf, dayOf, momentsAt, nextDay, zoneName } from "../../api/zone";
 
 type Defect = Schema["FoundDefect"];
 type Correction = Schema["Correction"];
-
-export const DEFECT: Record<Schema["DefectKind"], string> = {
-  gap: "gap",
-  duplicate: "rows twice",
-  spike: "spikes",
-  stuck: "stands still",
-  saturated: "at full scale",
-  wrong_unit: "another unit",
-  clock_jump: "clock set anew",
-  repump: "pumped, not booked",
-  bleed: "let out, not booked",
-};
 
 /** What was found wrong with the record, and the hold's boundaries; a person may let a defect stand or move a boundary, with a reason. */
 export function RecordRead({ attempt, view, defects }: { attempt: Attempt; view: Schema["HoldView"] | undefined; defects: Defect[] }) {
@@ -60,7 +48,7 @@ export function RecordRead({ attempt, view, defects }: { attempt: Attempt; view:
         {defects.map((d) => (
           <tr key={`${d.kind}${d.channel ?? ""}${d.start_s}${d.overruled ?? ""}`} className="border-b border-hair align-top" data-defect={d.kind}>
             <td className="py-1.5 font-semibold text-limit">
-              {DEFECT[d.kind]}
+              {word("defect", d.kind)}
               <span className="block text-xs font-normal text-soft">{d.channel ?? "every channel"}</span>
             </td>
             <td className="num py-1.5 pr-3">
@@ -68,24 +56,14 @@ export function RecordRead({ attempt, view, defects }: { attempt: Attempt; view:
               {d.end_s > d.start_s ? <span className="block">to {clock(d.end_s)}</span> : null}
             </td>
             <td className="py-1.5 text-soft">
-              {d.overruled
-                ? `let stand: ${d.overruled}`
-                : d.kind === "gap"
-                  ? "nothing was read"
-                  : d.kind === "repump" || d.kind === "bleed"
-                    ? "fitted as a step"
-                    : d.kind === "clock_jump"
-                      ? "time goes on by the counter"
-                      : d.kind === "duplicate"
-                        ? "counted once"
-                        : `${d.readings} left out`}
+              {d.overruled ? `let stand: ${d.overruled}` : `${d.readings > 1 ? `${d.readings} readings: ` : ""}${term("defect", d.kind).more}`}
             </td>
             <td className="py-1.5 text-right">
               {may && !d.overruled && d.kind !== "gap" ? (
                 <Act
                   onClick={() =>
                     setAsking({
-                      title: `Let it stand: ${DEFECT[d.kind]}`,
+                      title: `Let it stand: ${word("defect", d.kind)}`,
                       make: (reason) => ({ what: "overrule", kind: d.kind, channel: d.channel ?? null, start_s: d.start_s, reason }),
                     })
                   }
@@ -109,13 +87,13 @@ export function RecordRead({ attempt, view, defects }: { attempt: Attempt; view:
                   <span className="num">
                     {clock(s.start_s).slice(0, 5)} to {clock(s.end_s).slice(0, 5)}
                   </span>
-                  <span>{STRETCH[s.kind]}</span>
+                  <span>{word("stretch", s.kind)}</span>
                   {may && i > 0 && !ofHold ? (
                     <Act
-                      label={`move where ${STRETCH[s.kind]} begins, ${clock(s.start_s)}`}
+                      label={`move where ${word("stretch", s.kind)} begins, ${clock(s.start_s)}`}
                       onClick={() =>
                         setAsking({
-                          title: `Move where ${STRETCH[s.kind]} begins`,
+                          title: `Move where ${word("stretch", s.kind)} begins`,
                           timed: s.start_s,
                           make: (reason, time) => ({ what: "move", boundary: "between", found_s: s.found_start_s ?? s.start_s, moved_s: time ?? s.start_s, reason }),
                         })

@@ -1,8 +1,8 @@
 import type { Schema } from "../../api/client";
 
-/** A verdict as word, colour and mark. */
-export const VERDICT: Record<Schema["Verdict"], { word: string; cls: string; mark: string }> = {
-  pass: { word: "pass", cls: "text-water", mark: "✓" },
-  fail: { word: "fail", cls: "text-danger", mark: "✗" },
-  not_shown: { word: "not shown", cls: "text-limit", mark: "?" },
+/** A verdict as colour and mark; its word is the server's. */
+export const VERDICT: Record<Schema["Verdict"], { cls: string; mark: string }> = {
+  pass: { cls: "text-water", mark: "✓" },
+  fail: { cls: "text-danger", mark: "✗" },
+  not_shown: { cls: "text-limit", mark: "?" },
 };

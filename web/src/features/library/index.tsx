@@ -8,26 +8,8 @@ type Table = Schema["TableView"];
 
 const options = api.queryOptions("get", "/api/v1/specification", {});
 
-const NAMES: Record<string, string> = {
-  materials: "Materials: yield and allowable stress",
-  "flange-ratings": "Flange ratings",
-  elastic: "Elastic data",
-  "pipe-sizes": "Steel pipe",
-  "pvc-pipe": "PVC pipe",
-  "ductile-iron-pipe": "Ductile iron pipe",
-  "copper-tube": "Copper tube",
-  "pe-pipe": "Polyethylene pipe",
-};
 /** Most rows that are drawn before somebody searches. */
 const FEW = 60;
-
-/** A column in words: "s100" is the allowable stress at 100 °F, "c38" the rating at 38 °C. */
-const headOf = (column: string) =>
-  column
-    .replace(/^s(\d+)$/, "S $1 °F")
-    .replace(/^c(\d+)$/, "$1 °C")
-    .replaceAll("_", " ");
-const isFigure = (column: string) => !["name", "family", "flange_group"].includes(column);
 
 /** The data library: every value with where it comes from, and the project's own in its place, with a reason. */
 export function Library() {
@@ -58,14 +40,7 @@ export function Library() {
       <div className="flex flex-wrap items-end gap-4">
         <div className="w-80">
           <Field label="Table">
-            {(ids) => (
-              <Select
-                {...ids}
-                value={table.name}
-                options={view.data.tables.map((t) => [t.name, NAMES[t.name] ?? t.name] as const)}
-                onChange={(e) => setOpen(e.target.value)}
-              />
-            )}
+            {(ids) => <Select {...ids} value={table.name} options={view.data.tables.map((t) => [t.name, t.title] as const)} onChange={(e) => setOpen(e.target.value)} />}
           </Field>
         </div>
         <div className="w-60">
@@ -75,13 +50,13 @@ export function Library() {
       <p className="m-0 max-w-[90ch] text-sm text-soft" data-published>
         {table.note}
       </p>
-      <div className="overflow-x-auto" tabIndex={0} role="region" data-published aria-label={NAMES[table.name] ?? table.name}>
+      <div className="overflow-x-auto" tabIndex={0} role="region" data-published aria-label={table.title}>
         <table className="w-full border-collapse text-sm">
           <thead>
             <tr className="border-b border-rule text-soft">
-              {table.columns.map((c) => (
+              {table.columns.map((c, i) => (
                 <th key={c} scope="col" className="py-1.5 pr-3 align-bottom">
-                  {headOf(c)}
+                  {table.heads[i]}
                 </th>
               ))}
             </tr>
@@ -95,8 +70,8 @@ export function Library() {
                     const column = table.columns[i] ?? "";
                     const mine = overridden(row, column);
                     return (
-                      <td key={column} className={`py-1 pr-3 ${isFigure(column) && i >= table.key_columns ? "num" : "whitespace-nowrap"}`}>
-                        {isFigure(column) && i >= table.key_columns ? (
+                      <td key={column} className={`py-1 pr-3 ${table.figures[i] ? "num" : "whitespace-nowrap"}`}>
+                        {table.figures[i] ? (
                           <button
                             type="button"
                             className={`border-0 bg-transparent p-0 ${mine ? "font-bold text-limit" : "text-ink"} hover:underline`}
@@ -122,14 +97,14 @@ export function Library() {
       {rows.length > shown.length ? <p className="m-0 text-sm text-soft">{rows.length - shown.length} more rows: type into the search.</p> : null}
       {rows.length === 0 ? <p className="m-0 text-sm text-soft">No row has that in it.</p> : null}
       {own.length ? <p className="m-0 text-sm text-soft">* by the project.</p> : null}
-      {cell ? <Value view={view.data} table={table.name} cell={cell} mine={overridden(cell.row, cell.column)} onClose={() => setCell(null)} /> : null}
+      {cell ? <Value view={view.data} table={table} cell={cell} mine={overridden(cell.row, cell.column)} onClose={() => setCell(null)} /> : null}
     </Page>
   );
 }
 
 interface ValueProps {
   view: Schema["SpecificationView"];
-  table: string;
+  table: Table;
   cell: { row: string; column: string; value: string };
   mine: Override | undefined;
   onClose: () => void;
@@ -158,7 +133,7 @@ function Value({ view, table, cell, mine, onClose }: ValueProps) {
     onClose();
   };
   return (
-    <Dialog open onOpenChange={(o) => !o && onClose()} title={`${headOf(cell.column)} of ${cell.row}`}>
+    <Dialog open onOpenChange={(o) => !o && onClose()} title={`${table.heads[table.columns.indexOf(cell.column)] ?? cell.column} of ${cell.row}`}>
       <div className="grid gap-3">
         <p className="m-0 text-sm">
           {mine
@@ -174,7 +149,10 @@ function Value({ view, table, cell, mine, onClose }: ValueProps) {
             <Field label="Where it comes from">{(ids) => <TextInput {...ids} value={source} onChange={(e) => setSource(e.target.value)} />}</Field>
             <Problem>{problem}</Problem>
             <div className="flex gap-3">
-              <Button kind="main" onClick={() => put([...rest, { table, row: cell.row, column: cell.column, value: value.replace(",", "."), reason, source }])}>
+              <Button
+                kind="main"
+                onClick={() => put([...rest, { table: table.name, row: cell.row, column: cell.column, value: value.replace(",", "."), reason, source }])}
+              >
                 Put the project's value
               </Button>
               {mine ? <Button onClick={() => put(rest)}>Back to the shipped value</Button> : null}

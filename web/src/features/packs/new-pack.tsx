@@ -4,9 +4,9 @@ import { useRef, useState } from "react";
 import { type UseFormReturn, useForm } from "react-hook-form";
 import { z } from "../../ui/schema";
 import { api, http, newId, type Plan, sentence } from "../../api/client";
-import { BasisFields, BasisForm, basisOf, basisValues, missingOf, objectOf, type WithBasis } from "../../basis";
+import { BasisFields, BasisForm, basisOf, basisValues, missingOf, type WithBasis } from "../../basis";
 import { Button, Field, Heading, Lead, Page, Problem, TextInput } from "../../ui";
-import { useFigures } from "../../units";
+import { inField, useFigures } from "../../units";
 
 const Form = z.object({
   number: z.string().max(32, "At most 32 characters."),
@@ -25,7 +25,7 @@ export function NewPack() {
   const bases = library.data?.bases ?? [];
   const form = useForm<z.infer<typeof Form>>({
     resolver: zodResolver(Form),
-    defaultValues: { number: "", title: "", basis: { ...basisValues({ id: "b31_3" } as Plan["basis"], show), temperature: "38" } },
+    defaultValues: { number: "", title: "", basis: { ...basisValues({ id: "b31_3" } as Plan["basis"], show), temperature: inField(38, show.unitFor("temperature_c")) } },
   });
   const { errors, isSubmitting } = form.formState;
   const info = bases.find((b) => b.id === form.watch("basis.id"));
@@ -40,7 +40,7 @@ export function NewPack() {
     if (complain()) return;
     const beneath = info?.on_top ? bases.find((b) => b.id === f.basis.on_top_of) : undefined;
     const plan = {
-      object: objectOf(info),
+      object: library.data?.objects[info?.id ?? ""],
       claim: "both",
       why_now: "new",
       basis: basisOf(f.basis, show, info, beneath),

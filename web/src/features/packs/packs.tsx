@@ -1,3 +1,4 @@
+import { offeredOrNone } from "../../api/words";
 import { Link } from "@tanstack/react-router";
 import {
   columnFilteringFeature,
@@ -18,14 +19,6 @@ import { Heading, LinkButton, Note, Page, TextInput } from "../../ui";
 import { useFigures } from "../../units";
 
 type Line = Schema["PackLine"];
-const STATES = [
-  ["", "all"],
-  ["blocked", "stopped"],
-  ["ready", "ready"],
-  ["running", "under test"],
-  ["judged", "tested"],
-  ["signed", "signed"],
-] as const;
 const features = tableFeatures({
   columnFilteringFeature,
   globalFilteringFeature,
@@ -107,7 +100,7 @@ export function Packs() {
         </div>
         <fieldset className="m-0 flex gap-1 border-0 p-0">
           <legend className="sr-only">State</legend>
-          {STATES.map(([key, word]) => (
+          {offeredOrNone("state", "all").map(([key, word]) => (
             <button
               key={key}
               type="button"

@@ -4,53 +4,16 @@ import { type UseFormReturn, useForm } from "react-hook-form";
 import { z } from "../../ui/schema";
 import { api, isOutrun, type Plan, problemField, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
-import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, objectOf, PRESSURES, type WithBasis } from "../../basis";
+import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, PRESSURES, type WithBasis } from "../../basis";
 import { useAgainst } from "../../api/against";
 import { Objections } from "../../follows";
 import { GasPictures } from "../../pictures/energy";
+import { offered, offeredOrNone } from "../../api/words";
 import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
 
 import { MethodFields } from "./method-fields";
 import { HoldPromise } from "./promise";
 import { type Dimension, type Figures, inField, SYMBOL, typed, UNITS, useFigures, useFollow } from "../../units";
-
-const CLAIMS = [
-  ["both", "Strength and tightness", "most codes want both from one test"],
-  ["strength", "Strength", "the parts hold; drips at test fittings are noted"],
-  ["tightness", "Tightness", "nothing gets out"],
-] as const;
-const WHY = [
-  ["new", "new"],
-  ["altered", "altered"],
-  ["repaired", "repaired"],
-  ["due", "due by date"],
-  ["unknown_history", "history not known"],
-  ["restart", "restart after standing"],
-] as const;
-
-const EXPOSURES = [
-  ["", "what is usual for the object"],
-  ["bare_outdoor", "bare, outdoors"],
-  ["insulated", "insulated"],
-  ["indoor", "indoors"],
-  ["buried", "in the ground"],
-] as const;
-const RAISES = [
-  ["quarters", "quarters: 25, 50, 75, 100 %"],
-  ["three_stage", "three stages: 40, 70, 100 %"],
-  ["small_boiler", "small boiler: half, working pressure, test"],
-  ["joint", "joint: one step"],
-] as const;
-const GAS_RAISES = [
-  ["pneumatic_fine", "fine: first stop, 25, 35, 50, then 10 % each"],
-  ["pneumatic_vessel", "vessel code: first stop, 50, then 10 % each"],
-] as const;
-const SUPPLIES = [
-  ["", "not said yet"],
-  ["regulated", "cylinders, regulator with its own relief valve"],
-  ["regulated_compressor", "compressor through a regulator"],
-  ["open_line", "open workshop line"],
-] as const;
 
 const number = (what: string) =>
   z
@@ -112,13 +75,13 @@ function valuesOf(plan: Plan, title: string, show: Figures, hold: number): Value
   };
 }
 
-function planOf(f: Values, before: Plan, show: Figures, bases: readonly BasisInfo[]): Plan {
+function planOf(f: Values, before: Plan, show: Figures, bases: readonly BasisInfo[], objects: Schema["Library"]["objects"]): Plan {
   const beside = besides(show);
   const info = bases.find((b) => b.id === f.basis.id);
   const beneath = info?.on_top ? bases.find((b) => b.id === f.basis.on_top_of) : undefined;
   return {
     ...before,
-    object: info ? objectOf(info) : before.object,
+    object: objects[f.basis.id] ?? before.object,
     claim: f.claim,
     why_now: f.why_now,
     relied_on_by: f.relied_on_by,
@@ -203,7 +166,7 @@ export function Prove() {
   const submit = form.handleSubmit(async (f) => {
     setProblem(null);
     try {
-      adopt(await actions.plan(planOf(f, base.plan, show, bases), f.title, base.version), false);
+      adopt(await actions.plan(planOf(f, base.plan, show, bases, library.data?.objects ?? {}), f.title, base.version), false);
       setSaved(true);
     } catch (e) {
       setProblem({ text: sentence(e), field: problemField(e) });
@@ -231,29 +194,19 @@ export function Prove() {
               name="claim"
               value={claim}
               onChange={(v) => form.setValue("claim", v as Values["claim"], { shouldDirty: true })}
-              options={CLAIMS}
+              options={offered("claim")}
               disabled={fixed}
             />
             <div className="grid grid-cols-2 gap-4">
               <Field label="Title" error={errors.title?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("title")} />}
               </Field>
-              <Field label="Why now">{(ids) => <Select {...ids} {...form.register("why_now")} options={WHY} />}</Field>
+              <Field label="Why now">{(ids) => <Select {...ids} {...form.register("why_now")} options={offered("why_now")} />}</Field>
               <Field label="Who relies on the result" hint="A body that accepts it, whose signature it takes, until when.">
                 {(ids) => <TextInput {...ids} {...form.register("relied_on_by")} />}
               </Field>
               <Field label="Run" hint="A rehearsal obeys the same limits and is never signed.">
-                {(ids) => (
-                  <Select
-                    {...ids}
-                    {...form.register("run")}
-                    options={[
-                      ["record", "record, judged for sign-off"],
-                      ["rehearsal", "rehearsal"],
-                      ["practice", "practice"],
-                    ]}
-                  />
-                )}
+                {(ids) => <Select {...ids} {...form.register("run")} options={offered("run_kind")} />}
               </Field>
             </div>
           </Section>
@@ -297,18 +250,18 @@ export function Prove() {
                 {(ids) => <TextInput {...ids} {...form.register("cooling")} inputMode="decimal" />}
               </Field>
               <Field label="What surrounds it" hint="Decides how fast heat gets in, and what can be told from a leak.">
-                {(ids) => <Select {...ids} {...form.register("exposure")} options={EXPOSURES} />}
+                {(ids) => <Select {...ids} {...form.register("exposure")} options={offeredOrNone("exposure", "what is usual for the object")} />}
               </Field>
               <Field
                 label="Raise"
                 hint={gas ? `Gas stops first at the lesser of half the test pressure and ${show.free(170_000)}.` : "Stops on the way up, with a look at each."}
               >
-                {(ids) => <Select {...ids} {...form.register("schedule")} options={gas ? GAS_RAISES : RAISES} />}
+                {(ids) => <Select {...ids} {...form.register("schedule")} options={offered(gas ? "gas_schedule" : "schedule")} />}
               </Field>
               {gas ? (
                 <>
                   <Field label="Where the gas comes from" hint="An open workshop line is refused.">
-                    {(ids) => <Select {...ids} {...form.register("gas_supply")} options={SUPPLIES} />}
+                    {(ids) => <Select {...ids} {...form.register("gas_supply")} options={offeredOrNone("gas_supply", "not said yet")} />}
                   </Field>
                   <Field label="Who stays with the gas test" hint="An experienced person, by name or role.">
                     {(ids) => <TextInput {...ids} {...form.register("gas_in_charge")} />}

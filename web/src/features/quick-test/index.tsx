@@ -3,8 +3,10 @@ import { useNavigate } from "@tanstack/react-router";
 import { useRef, useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "../../ui/schema";
-import { api, type GridRow, http, newId, type Plan, sentence } from "../../api/client";
+import { api, type GridRow, http, newId, type Plan, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
+import { offeredOrNone, word } from "../../api/words";
+import { PRESSURES } from "../../basis";
 import { Button, Choice, Field, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
 import { type Dimension, type Figures, inField, names, toPa, typed, useFigures, useFollow, useFollowUnit } from "../../units";
 
@@ -18,13 +20,12 @@ const number = (what: string, dimension: Dimension) =>
     .refine((t) => typed(t, dimension, PLAIN).si != null, `${what} is a figure, for example 12.5.`);
 const Form = z.object({
   title: z.string().trim().min(1, "Type what people call it."),
-  object: z.enum(["miniature_boiler", "air_receiver", "process_piping"]),
-  occasion: z.enum(["first", "later"]),
+  object: z.string(),
+  answer: z.string(),
   pressure: number("The pressure", "gauge_pressure_pa"),
   temperature: number("The design temperature", "temperature_c"),
   plate: z.string().refine((t) => typed(t, "gauge_pressure_pa", PLAIN).si !== undefined, "The pressure on the plate is a figure, for example 12.5."),
-  code_year: z.enum(["from_mid_1999", "before_mid_1999", "en_286_1"]),
-  seam: z.enum(["", "seamless", "full", "spot", "not known", "riveted"]),
+  seam: z.string(),
   at_test: number("The temperature at the test", "temperature_c"),
   size: z.string().trim().min(1, "Give the outside diameter with its unit, or a nominal size such as DN150."),
   extent: z
@@ -43,47 +44,45 @@ const IN_METRES = { boiler: "152\u00a0mm", receiver: "400\u00a0mm", thinnest: "3
 const IN_FEET: typeof IN_METRES = { boiler: "6\u00a0in", receiver: "16\u00a0in", thinnest: "0.12\u00a0in", wall: "0.28\u00a0in", extent: "400\u00a0ft" };
 const WATER = { litre: { water: "2.4\u00a0L" }, us_gallon: { water: "0.6\u00a0US\u00a0gal" }, imperial_gallon: { water: "0.5\u00a0imp\u00a0gal" } };
 
+type Quick = Schema["QuickObject"];
+/** Fields of the basis by what it asks. */
+const FIELD = { ...Object.fromEntries(PRESSURES), design_temperature: "design_temperature_c" } as Record<Schema["Asked"], keyof Schema["Basis"]>;
+
 /** Plan and one part from the five answers. */
-function answers(f: Values, show: Figures, me: string): { plan: Plan; rows: GridRow[] } {
-  const boiler = f.object === "miniature_boiler";
-  const receiver = f.object === "air_receiver";
+function answers(f: Values, o: Quick, show: Figures, me: string): { plan: Plan; rows: GridRow[] } {
   const bar = { factor: 1 / toPa(1, show.unit), offset: 0 };
   const pa = (text: string) => typed(text, "gauge_pressure_pa", bar).si;
   const celsius = (text: string) => typed(text, "temperature_c", show.unitFor("temperature_c")).si;
-  const pressure = pa(f.pressure);
-  const basis = boiler
-    ? { id: "boiler_model", working_pressure_pa: pressure, choices: { occasion: f.occasion } }
-    : receiver
-      ? {
-          id: "air_receiver",
-          working_pressure_pa: pressure,
-          ...(f.plate.trim() ? { plate_pressure_pa: pa(f.plate) } : {}),
-          choices: { code_year: f.code_year },
-        }
-      : { id: "b31_3", design_pressure_pa: pressure, design_temperature_c: celsius(f.temperature) };
+  const basis = {
+    id: o.basis,
+    [FIELD[o.pressure]]: pa(f.pressure),
+    ...(o.also.includes("plate_pressure") && f.plate.trim() ? { plate_pressure_pa: pa(f.plate) } : {}),
+    ...(o.also.includes("design_temperature") ? { design_temperature_c: celsius(f.temperature) } : {}),
+    ...(o.question && f.answer ? { choices: { [o.question]: f.answer } } : {}),
+  };
   const plan = {
-    object: f.object,
+    object: o.object,
     claim: "both",
-    why_now: f.occasion === "first" ? "new" : "due",
+    why_now: f.answer === "first" ? "new" : "due",
     basis,
     worked_in: show.unit,
     water_temperature_c: celsius(f.at_test),
     site: { metal_c: celsius(f.at_test) },
     gauge_tag: f.gauge,
     gauge_elevation_m: 0,
-    schedule: boiler || receiver ? "small_boiler" : "quarters",
+    schedule: o.schedule,
     people: { performs: me },
   } as unknown as Plan;
   const volume = names(f.extent, "volume_m3");
   const cells = {
-    tag: boiler ? "Boiler shell" : receiver ? "Receiver" : "Pipe",
-    kind: boiler ? "boiler" : receiver ? "vessel" : "pipe",
+    tag: o.tag,
+    kind: o.kind,
     height: "0",
     size: f.size,
     wall: f.wall,
     material: f.material,
     [volume ? "volume" : "length"]: f.extent,
-    ...((boiler || receiver) && f.seam ? { seam: f.seam } : {}),
+    ...(o.body && f.seam ? { seam: f.seam } : {}),
   };
   return { plan, rows: [{ typed: cells }] };
 }
@@ -103,12 +102,11 @@ export function QuickTest() {
     resolver: zodResolver(Form),
     defaultValues: {
       title: "",
-      object: "miniature_boiler",
-      occasion: "first",
+      object: "",
+      answer: "",
       pressure: "",
       temperature: inField(38, warmth),
       plate: "",
-      code_year: "from_mid_1999",
       seam: "",
       at_test: inField(15, warmth),
       size: "",
@@ -123,19 +121,21 @@ export function QuickTest() {
   useFollowUnit(unit, form.watch("plate"), (text) => form.setValue("plate", text));
   useFollow(warmth, form.watch("temperature"), (text) => form.setValue("temperature", text));
   useFollow(warmth, form.watch("at_test"), (text) => form.setValue("at_test", text));
-  const object = form.watch("object");
-  const occasion = form.watch("occasion");
-  const boiler = object === "miniature_boiler";
-  const receiver = object === "air_receiver";
-  const body = boiler || receiver;
+  const objects = library.data?.quick ?? [];
+  const object = objects.find((o) => o.object === form.watch("object")) ?? objects[0];
+  const question = library.data?.bases.find((b) => b.id === object?.basis)?.choices.find((c) => c.key === object?.question);
+  const answer = question?.options.find((o) => o.key === form.watch("answer")) ?? question?.options[0];
+  const body = object?.body ?? true;
+  const plate = object?.also.includes("plate_pressure");
   const gauges = instruments.data?.filter((i) => i.instrument.kind === "gauge") ?? [];
   const gauge = gauges.find((g) => g.instrument.tag === form.watch("gauge"));
   const submit = form.handleSubmit(async (f) => {
     setProblem("");
+    if (!object) return;
     try {
       const { data, error } = await http.PUT("/api/v1/packs/{id}", {
         params: { path: { id: id.current } },
-        body: { number: "", title: f.title, form: "quick", ...answers(f, show, me.sign_in) },
+        body: { number: "", title: f.title, form: "quick", ...answers({ ...f, answer: answer?.key ?? "" }, object, show, me.sign_in) },
       });
       if (data) await navigate({ to: `/tests/${data.id}/prove` as "/" });
       else setProblem(sentence(error));
@@ -153,50 +153,34 @@ export function QuickTest() {
             <Choice
               legend="Kind of object"
               name="object"
-              value={object}
-              onChange={(v) => form.setValue("object", v as Values["object"])}
-              options={[
-                ["miniature_boiler", "Miniature boiler", "club practice"],
-                ["air_receiver", "Air receiver", "second-hand, with water"],
-                ["process_piping", "Process piping", "ASME B31.3, water"],
-              ]}
+              value={object?.object ?? ""}
+              onChange={(v) => form.setValue("object", v)}
+              options={objects.map((o) => [o.object, o.words, o.more] as const)}
             />
             <Field label="What people call it" error={errors.title?.message}>
               {(ids) => <TextInput {...ids} {...form.register("title")} />}
             </Field>
           </Section>
           <Section title="2. Which test, on which pressure?">
-            {boiler ? (
+            {question ? (
               <Choice
-                legend="Occasion"
-                name="occasion"
-                value={occasion}
-                onChange={(v) => form.setValue("occasion", v as Values["occasion"])}
-                options={[
-                  ["first", "First test", "twice the working pressure"],
-                  ["later", "Later test", "1.5 times the working pressure"],
-                ]}
-              />
-            ) : null}
-            {receiver ? (
-              <Choice
-                legend="Built under a code year"
-                name="code_year"
-                value={form.watch("code_year")}
-                onChange={(v) => form.setValue("code_year", v as Values["code_year"])}
-                options={[
-                  ["from_mid_1999", "From mid-1999", "its plate bears 1.3 times"],
-                  ["before_mid_1999", "Before", "its plate bears 1.5 times"],
-                  ["en_286_1", "EN 286-1", "its plate bears 1.5 times, whatever the year"],
-                ]}
+                legend={question.question}
+                name="answer"
+                value={answer?.key ?? ""}
+                onChange={(v) => form.setValue("answer", v)}
+                options={question.options.map((o) => [o.key, o.words] as const)}
               />
             ) : null}
             <div className="grid grid-cols-2 gap-4">
-              <Field label={`${body ? "Working" : "Design"} pressure, ${show.symbol}`} error={errors.pressure?.message}>
+              <Field label={`${word("asked", object?.pressure ?? "working_pressure")}, ${show.symbol}`} error={errors.pressure?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("pressure")} inputMode="decimal" />}
               </Field>
-              {receiver ? (
-                <Field label={`Pressure on the plate, ${show.symbol}`} hint="Without wall and plate there is no test pressure." error={errors.plate?.message}>
+              {plate ? (
+                <Field
+                  label={`${word("asked", "plate_pressure")}, ${show.symbol}`}
+                  hint="Without wall and plate there is no test pressure."
+                  error={errors.plate?.message}
+                >
                   {(ids) => <TextInput {...ids} {...form.register("plate")} inputMode="decimal" />}
                 </Field>
               ) : null}
@@ -215,7 +199,7 @@ export function QuickTest() {
           <Section title="3. How big?">
             <div className="grid grid-cols-2 gap-4">
               <Field label="Size" hint="Outside diameter with its unit, or a nominal size such as DN150." error={errors.size?.message}>
-                {(ids) => <TextInput {...ids} {...form.register("size")} placeholder={boiler ? example.boiler : receiver ? example.receiver : "DN150"} />}
+                {(ids) => <TextInput {...ids} {...form.register("size")} placeholder={plate ? example.receiver : body ? example.boiler : "DN150"} />}
               </Field>
               <Field label={body ? "Volume of water" : "Length or volume"} hint={`For example ${body ? example.water : example.extent}.`} error={errors.extent?.message}>
                 {(ids) => <TextInput {...ids} {...form.register("extent")} />}
@@ -238,20 +222,7 @@ export function QuickTest() {
               </Field>
               {body ? (
                 <Field label="Seam of the shell" hint="Empty: as a seam that nobody knows, 0.7 of the wall counts." error={errors.seam?.message}>
-                  {(ids) => (
-                    <Select
-                      {...ids}
-                      {...form.register("seam")}
-                      options={[
-                        ["", "not looked at"],
-                        ["seamless", "none: seamless, or a tube"],
-                        ["full", "welded, fully examined"],
-                        ["spot", "welded, spot examined"],
-                        ["not known", "welded, examination not known"],
-                        ["riveted", "riveted"],
-                      ]}
-                    />
-                  )}
+                  {(ids) => <Select {...ids} {...form.register("seam")} options={offeredOrNone("seam", "not looked at")} />}
                 </Field>
               ) : null}
             </div>

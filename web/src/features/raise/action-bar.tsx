@@ -6,7 +6,7 @@ import { Button, Field, Problem, TextInput, useKey } from "../../ui";
 import type { Figures } from "../../units";
 import { zoneName } from "../../api/zone";
 
-type Next = { kind: Schema["RunEventKind"]; label: string };
+type Next = { kind: Schema["EventKind"]; label: string };
 
 interface Props {
   attempt: Attempt;
@@ -33,7 +33,7 @@ export function ActionBar({ attempt, next, show, onTheRig, timed, resting, readi
   // a refusal names what the gauge read: once it reads otherwise, the refusal is past
   const [refusedAt, setRefusedAt] = useState<number | null>(null);
   const past = refusedAt != null && reading != null && Math.abs(reading - refusedAt) > 0.02 * Math.max(refusedAt, reading);
-  const bookNext = async (kind: Schema["RunEventKind"]) => {
+  const bookNext = async (kind: Schema["EventKind"]) => {
     setRefusedAt(reading);
     const at = instant(time);
     setUnread(at ? "" : howToWrite(time));

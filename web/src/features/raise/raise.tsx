@@ -189,11 +189,7 @@ function Steps({ reached, attempt, show }: { reached: number; attempt: Attempt; 
             >
               <td className="num py-2 pr-3 text-lg">{show.p(s.target_pa)}</td>
               <td className="pr-2 text-sm">
-                {i < reached
-                  ? "reached"
-                  : i === pack.schedule.length - 1
-                    ? `settle, then hold ${Math.round(pack.hold_s / 60)} min`
-                    : s.words.replace(/^stop the pump, /, "")}
+                {i < reached ? "reached" : i === pack.schedule.length - 1 ? `settle, then hold ${Math.round(pack.hold_s / 60)} min` : s.words}
               </td>
               <td className="num text-right text-sm">{i < reached ? clockOf(done[i]?.at ?? "") : i === reached ? "now" : ""}</td>
             </tr>

@@ -1,3 +1,4 @@
+import { offered } from "../../api/words";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { http, newId, refusal, type Schema, sentence } from "../../api/client";
@@ -135,12 +136,6 @@ function Release({ shut }: { shut: number }) {
   );
 }
 
-const CATEGORY = [
-  ["A", "A: stops pressure"],
-  ["B", "B: stops handing back"],
-  ["C", "C: stops commissioning"],
-] as const;
-
 function PunchList() {
   const pack = usePack();
   const { refresh } = usePackActions();
@@ -191,7 +186,9 @@ function PunchList() {
           <Field label="What is wrong">{(f) => <TextInput {...f} value={draft.text} onChange={(e) => setDraft({ ...draft, text: e.target.value })} />}</Field>
           <div className="col-span-2 grid grid-cols-[1fr_1fr_auto] items-end gap-3">
             <Field label="Category">
-              {(f) => <Select {...f} options={CATEGORY} value={draft.category} onChange={(e) => setDraft({ ...draft, category: e.target.value as "A" })} />}
+              {(f) => (
+                <Select {...f} options={offered("punch_category")} value={draft.category} onChange={(e) => setDraft({ ...draft, category: e.target.value as "A" })} />
+              )}
             </Field>
             <Field label="Who clears it">{(f) => <TextInput {...f} value={draft.owner} onChange={(e) => setDraft({ ...draft, owner: e.target.value })} />}</Field>
             <Button type="submit">Add</Button>

@@ -1,11 +1,10 @@
 import { useState } from "react";
 import { http, refusal, type Schema } from "../../api/client";
+import { term } from "../../api/words";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
 import { EventButtons, ReleaseDialog } from "../../booking";
 import { Follows } from "../../follows";
 import { Button, Heading, Lead, LinkButton, Note, Page } from "../../ui";
-
-const DO: Partial<Record<Schema["RunEventKind"], string>> = { released: "Released, zero proved", vent_opened: "High vent is open", drained: "Drained" };
 
 export function Restore() {
   const pack = usePack();
@@ -47,8 +46,9 @@ function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt:
   const { refresh } = usePackActions();
   const [refused, setRefused] = useState("");
   const [releasing, setReleasing] = useState(false);
+  const item = pack.boundary.find((b) => b.tag === line.item);
+  const does = line.event ? term("event", line.event).more : item ? term("boundary_kind", item.kind).more : "Done";
   const back = async () => {
-    const item = pack.boundary.find((b) => b.tag === line.item);
     if (!item) return;
     const body = { tag: item.tag, kind: item.kind, place: item.place, set_for_test: true, put_back: true };
     const why = await refusal(http.PUT("/api/v1/packs/{id}/boundary/{item}", { params: { path: { id: pack.id, item: item.id } }, body }));
@@ -70,7 +70,7 @@ function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt:
       </span>
       {line.done || frozen || !may ? null : line.event === "released" ? (
         <>
-          <Button onClick={() => setReleasing(true)}>Released, zero proved</Button>
+          <Button onClick={() => setReleasing(true)}>{does}</Button>
           <ReleaseDialog
             attempt={attempt}
             gauge={pack.gauge.tag}
@@ -82,10 +82,10 @@ function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt:
           />
         </>
       ) : line.event && !line.waits_for ? (
-        <EventButtons attempt={attempt} events={[{ kind: line.event, label: DO[line.event] ?? "Done" }]} />
+        <EventButtons attempt={attempt} events={[{ kind: line.event, label: does }]} />
       ) : (
         <Button disabled={Boolean(line.waits_for)} onClick={() => void back()}>
-          {line.event ? (DO[line.event] ?? "Done") : line.sentence.startsWith("Take") ? "It is out" : "It is back"}
+          {does}
         </Button>
       )}
     </li>

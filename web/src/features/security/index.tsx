@@ -1,26 +1,8 @@
+import { word } from "../../api/words";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { http, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { Button, Heading, HeadRow, Lead, Note, Page, Section } from "../../ui";
-
-/** What is noted, in words. */
-const WORDS: Record<string, string> = {
-  signed_in: "signed in",
-  sign_in_refused: "could not sign in",
-  signed_out: "signed out",
-  refused: "was refused",
-  exported: "took out",
-  sealed: "sealed",
-  certificate_given: "certificate given out",
-  instrument_changed: "changed an instrument",
-  started: "server started",
-  account_made: "account made",
-  account_ended: "account ended",
-  account_reopened: "account opened again",
-  role_changed: "role changed",
-  password_set: "new password",
-  key_adopted: "key adopted",
-};
 
 /** What concerns the security of the installation, the last first; for an administrator. */
 export function SecurityLog() {
@@ -73,7 +55,9 @@ export function SecurityLog() {
                 <td className="pr-4 font-semibold">
                   <bdi>{e.account}</bdi>
                 </td>
-                <td className={`pr-4 whitespace-nowrap ${e.what.endsWith("refused") ? "font-semibold text-danger" : ""}`}>{WORDS[e.what] ?? e.what}</td>
+                <td className={`pr-4 whitespace-nowrap ${["refused", "sign_in_refused"].includes(e.what) ? "font-semibold text-danger" : ""}`}>
+                  {word("security", e.what)}
+                </td>
                 <td className="pr-4 break-all">
                   <bdi>{e.detail}</bdi>
                 </td>

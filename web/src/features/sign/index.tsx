@@ -1,14 +1,12 @@
 import { Link } from "@tanstack/react-router";
 import { useRef, useState } from "react";
-import { type Attempt, http, newId, type Schema, sentence } from "../../api/client";
+import { type Attempt, http, newId, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
+import { word } from "../../api/words";
 import { useMe } from "../../api/session";
 import { Paper } from "./paper";
 import { Button, Field, Heading, Lead, LinkButton, Note, Page, Section, TextInput } from "../../ui";
 import { dayOf, momentOf, zoneName } from "../../api/zone";
-
-const ACTS: Record<Schema["Form"], readonly Schema["Act"][]> = { pack: ["performed", "inspected", "witnessed", "accepted"], quick: ["performed"] };
-const NAMED: Record<Schema["Act"], keyof Schema["People"]> = { performed: "performs", inspected: "inspects", witnessed: "witnesses", accepted: "accepts" };
 
 export function Sign() {
   const pack = usePack();
@@ -21,24 +19,24 @@ export function Sign() {
         <Note kind="plain">A record is signed when its hold is judged and everything is put back.</Note>
       </Page>
     );
-  const acts = ACTS[pack.form];
+  const acts = pack.acts;
   const signed = attempt.signatures.length;
   return (
     <Page>
       <Heading>{signed === acts.length ? "Signed and sealed." : signed === 0 ? "Not signed yet." : `${signed} of ${acts.length} signatures are there.`}</Heading>
       <Lead>
-        {attempt.judgement ? `Attempt ${attempt.number}: ${attempt.judgement.verdict.replace("_", " ")}. ` : ""}
+        {attempt.judgement ? `Attempt ${attempt.number}: ${word("verdict", attempt.judgement.verdict)}. ` : ""}
         {pack.form === "quick"
           ? "Signed by the one person who did it, this is the owner's information, not a certificate."
           : "In this order, each by a different person, the password again each time."}{" "}
         Nothing signed is ever edited, only superseded with a reason.
       </Lead>
       <ol className="m-0 list-none p-0">
-        {acts.map((act) => {
+        {acts.map(({ act, person }) => {
           const s = attempt.signatures.find((x) => x.act === act);
           return (
             <li key={act} className="grid grid-cols-[8rem_1fr_auto] items-baseline gap-3 border-b border-hair py-2" data-act={act} data-signed={Boolean(s)}>
-              <span className="font-semibold capitalize">{act}</span>
+              <span className="font-semibold capitalize">{word("act", act)}</span>
               {s ? (
                 <>
                   <span>
@@ -51,7 +49,7 @@ export function Sign() {
                 </>
               ) : (
                 <span className="text-soft">
-                  {attempt.next_act === act ? "next" : "after that"}: {pack.plan.people?.[NAMED[act]] || "nobody named"}
+                  {attempt.next_act === act ? "next" : "after that"}: {person || "nobody named"}
                 </span>
               )}
             </li>
@@ -87,7 +85,8 @@ export function Sign() {
           <ul className="m-0 list-none p-0 text-sm">
             {pack.attempts.slice(0, -1).map((a) => (
               <li key={a.id} className="border-b border-hair py-1.5">
-                Attempt {a.number}, released {dayOf(a.released_at)}: <strong>{a.judgement?.verdict.replace("_", " ") ?? "no hold"}</strong>. {a.judgement?.sentence}
+                Attempt {a.number}, released {dayOf(a.released_at)}: <strong>{a.judgement ? word("verdict", a.judgement.verdict) : "no hold"}</strong>.{" "}
+                {a.judgement?.sentence}
               </li>
             ))}
           </ul>

@@ -1,4 +1,4 @@
-//! Sums of squares, and their solution.
+//! NormalEquations of squares, and their solution.
 
 use super::columns::ChannelRows;
 use super::noise::Correlated;
@@ -7,16 +7,16 @@ use super::whitening::Whitening;
 use nalgebra::{Cholesky, DMatrix, DMatrixView, DMatrixViewMut, DVector, DVectorView, Dyn, U1};
 use std::sync::Arc;
 
-/// Products of one channel's columns with one another for one state of its noise: answers to the unknowns, to the candidates, and the readings.
+/// Products of one channel's columns with one another for one state of its noise: the Jacobian for the unknowns, to the candidates, and the readings.
 #[derive(Debug, Clone)]
-pub(crate) struct Sums {
+pub(crate) struct NormalEquations {
     all: DMatrix<f64>,
     unknowns: usize,
     /// Logarithm of the determinant of the noise's covariance.
     pub(crate) log_det: f64,
 }
 
-impl Sums {
+impl NormalEquations {
     /// Of nothing, for so many unknowns and candidates.
     pub(crate) fn zero(unknowns: usize, candidates: usize) -> Self {
         let n = unknowns + candidates + 1;
@@ -87,25 +87,25 @@ impl Sums {
 /// A channel with its noise taken out.
 pub(crate) struct Whitened {
     pub(crate) by: Arc<(Whitening, f64)>,
-    /// Which unknowns and candidates the channel answers to at all, in the order of the sums; the readings last.
+    /// Which unknowns and candidates the channel depends on at all, in the order of the sums; the readings last.
     columns: Vec<usize>,
-    /// Its answers to them, and the readings.
-    answers: DMatrix<f64>,
+    /// Its Jacobian for them, and the readings.
+    jacobian: DMatrix<f64>,
     unknowns: usize,
 }
 
 impl Whitened {
     /// Its sums.
-    pub(crate) fn sums(&self) -> Sums {
+    pub(crate) fn sums(&self) -> NormalEquations {
         let last = self.columns.last().copied().unwrap_or(self.unknowns);
-        let mut sums = Sums::zero(self.unknowns, last - self.unknowns);
+        let mut sums = NormalEquations::zero(self.unknowns, last - self.unknowns);
         self.add_to(&mut sums);
         sums
     }
 
     /// Adds its sums to others.
-    pub(crate) fn add_to(&self, total: &mut Sums) {
-        let products = self.answers.transpose() * &self.answers;
+    pub(crate) fn add_to(&self, total: &mut NormalEquations) {
+        let products = self.jacobian.transpose() * &self.jacobian;
         // columns that follow one another there too are added together
         let breaks = |c: &usize| *c == 0 || self.columns[*c] != self.columns[c - 1] + 1;
         let runs: Vec<usize> = (0..self.columns.len()).filter(breaks).chain([self.columns.len()]).collect();
@@ -120,32 +120,32 @@ impl Whitened {
         total.log_det += self.by.1;
     }
 
-    /// Answers to the unknowns that the channel answers to, with their indices.
-    pub(crate) fn answers(&self) -> impl Iterator<Item = (usize, DVectorView<'_, f64>)> {
-        self.columns.iter().copied().zip(self.answers.column_iter()).filter(|(j, _)| *j < self.unknowns)
+    /// The Jacobian's columns for the unknowns that the channel depends on, with their indices.
+    pub(crate) fn jacobian(&self) -> impl Iterator<Item = (usize, DVectorView<'_, f64>)> {
+        self.columns.iter().copied().zip(self.jacobian.column_iter()).filter(|(j, _)| *j < self.unknowns)
     }
 
     /// The readings.
     pub(crate) fn readings(&self) -> DVectorView<'_, f64> {
-        self.answers.column(self.answers.ncols() - 1)
+        self.jacobian.column(self.jacobian.ncols() - 1)
     }
 }
 
 /// Readings less what the linear model would say with every unknown nil.
 pub(crate) fn whiten(rows: &ChannelRows, observed: &Observed, noise: Option<Correlated>, x: &DVector<f64>) -> Whitened {
-    let (unknowns, candidates) = (rows.answers.ncols(), rows.candidates.ncols());
-    let all: Vec<DVectorView<'_, f64>> = rows.answers.column_iter().chain(rows.candidates.column_iter()).collect();
+    let (unknowns, candidates) = (rows.jacobian.ncols(), rows.candidates.ncols());
+    let all: Vec<DVectorView<'_, f64>> = rows.jacobian.column_iter().chain(rows.candidates.column_iter()).collect();
     let mut columns: Vec<usize> = (0..all.len()).filter(|j| all[*j].iter().any(|v| *v != 0.0)).collect();
-    let mut answers = DMatrix::zeros(rows.answers.nrows(), columns.len() + 1);
-    answers.column_iter_mut().zip(&columns).for_each(|(mut into, j)| into.copy_from(&all[*j]));
-    let mut last = answers.column_mut(columns.len());
-    last.gemv(1.0, &rows.answers, x, 0.0);
+    let mut jacobian = DMatrix::zeros(rows.jacobian.nrows(), columns.len() + 1);
+    jacobian.column_iter_mut().zip(&columns).for_each(|(mut into, j)| into.copy_from(&all[*j]));
+    let mut last = jacobian.column_mut(columns.len());
+    last.gemv(1.0, &rows.jacobian, x, 0.0);
     for ((r, site), expected) in last.iter_mut().zip(&observed.sites).zip(rows.expected.iter()) {
         *r += site.value - expected;
     }
     columns.push(unknowns + candidates);
     let by = observed.whitening(noise);
-    Whitened { answers: by.0.matrix(answers), columns, unknowns, by }
+    Whitened { jacobian: by.0.matrix(jacobian), columns, unknowns, by }
 }
 
 /// The solution.
@@ -156,7 +156,7 @@ pub(crate) struct Solved {
 }
 
 /// One and the unknowns' products with one another, in units of each one's standard deviation: the lower triangle, all else nil.
-pub(crate) fn scaled(total: &Sums, sds: &DVector<f64>, n: usize) -> DMatrix<f64> {
+pub(crate) fn scaled(total: &NormalEquations, sds: &DVector<f64>, n: usize) -> DMatrix<f64> {
     let mut m = DMatrix::zeros(n, n);
     for (j, sd) in sds.as_slice()[..n].iter().enumerate() {
         let (products, mut column) = (total.all.column(j), m.column_mut(j));
@@ -173,7 +173,7 @@ pub(crate) fn factored(curvature: DMatrix<f64>) -> Cholesky<f64, Dyn> {
 }
 
 /// Solves for the first `n` unknowns.
-pub(crate) fn solve(total: &Sums, sds: &DVector<f64>, n: usize) -> Solved {
+pub(crate) fn solve(total: &NormalEquations, sds: &DVector<f64>, n: usize) -> Solved {
     let lower = factored(scaled(total, sds, n));
     let mut w = total.of_readings().rows(0, n).component_mul(&sds.rows(0, n));
     lower.l_dirty().solve_lower_triangular_mut(&mut w);

@@ -1,0 +1,192 @@
+//! What this product calls things: the words of each term, from where the term is defined.
+
+use crate::problem::ProblemBody;
+use crate::store::security::What;
+use crate::views::pack::StateKind;
+use crate::who::Who;
+use axum::Json;
+use judge::acceptance::Verdict;
+use judge::defect::DefectKind;
+use judge::found::Finding;
+use judge::segments::StretchKind;
+use pack::instrument::RegisterForm;
+use pack::people::Role;
+use pack::plan::{GasSupply, RunKind, WhyNow};
+use pack::registers::{BoundaryKind, PunchCategory};
+use pack::schedule::ScheduleName;
+use pack::signing::Act;
+use pack::spine::StepName;
+use physics::exposure::Exposure;
+use rules::basis::Medium;
+use rules::basis::entry::{Asked, Duty};
+use rules::part::Seam;
+use rules::rule::Standing;
+use serde::Serialize;
+use std::sync::LazyLock;
+use terms::{Claim, EventKind, LeakPlace, Term, ThermometerPlace, VariantArray as _, Worded};
+
+/// Every term with its words, in the order in which a form offers them.
+#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
+pub struct Words {
+    /// What a test claims.
+    pub claim: Vec<Worded>,
+    /// Why it is made now.
+    pub why_now: Vec<Worded>,
+    /// Rehearsal or record.
+    pub run_kind: Vec<Worded>,
+    /// What surrounds what is tested.
+    pub exposure: Vec<Worded>,
+    /// How liquid is raised.
+    pub schedule: Vec<Worded>,
+    /// How gas is raised.
+    pub gas_schedule: Vec<Worded>,
+    /// Where the gas comes from.
+    pub gas_supply: Vec<Worded>,
+    /// Where a thermometer sits.
+    pub thermometer_place: Vec<Worded>,
+    /// What can happen in a run.
+    pub event: Vec<Worded>,
+    /// What is often noted on a site.
+    pub note: Vec<String>,
+    /// Where a leak is seen.
+    pub leak_place: Vec<Worded>,
+    /// What can be wrong with a record.
+    pub defect: Vec<Worded>,
+    /// Stretches of a run.
+    pub stretch: Vec<Worded>,
+    /// What statistics find.
+    pub finding: Vec<Worded>,
+    /// What a rule or a claim comes to.
+    pub verdict: Vec<Worded>,
+    /// What a person is on the site.
+    pub role: Vec<Worded>,
+    /// What a signature does.
+    pub act: Vec<Worded>,
+    /// Categories of punch items.
+    pub punch_category: Vec<Worded>,
+    /// What an item at the boundary is.
+    pub boundary_kind: Vec<Worded>,
+    /// Steps of the work.
+    pub step: Vec<Worded>,
+    /// How far a test is.
+    pub state: Vec<Worded>,
+    /// What the security log notes.
+    pub security: Vec<Worded>,
+    /// What kind of thing a basis is for.
+    pub duty: Vec<Worded>,
+    /// What a system is filled with.
+    pub medium: Vec<Worded>,
+    /// What a basis asks to be given.
+    pub asked: Vec<Worded>,
+    /// How far a rule may be trusted.
+    pub standing: Vec<Worded>,
+    /// The seam of a shell.
+    pub seam: Vec<Worded>,
+    /// How a figure stands in the registers of an instrument.
+    pub register_form: Vec<Worded>,
+}
+
+/// What is often noted on a site (common practice); it goes into the record as it stands here.
+const NOTES: [&str; 8] = [
+    "sun came out",
+    "cloud or rain",
+    "wind rose",
+    "noise from the line",
+    "support moved",
+    "somebody near the barrier",
+    "gauge knocked",
+    "hose moved",
+];
+
+static WORDS: LazyLock<Words> = LazyLock::new(|| {
+    let schedules = |of_gas| ScheduleName::VARIANTS.iter().filter(|s| s.of_gas() == of_gas).map(|s| s.said()).collect();
+    Words {
+        claim: Claim::all_said(),
+        why_now: WhyNow::all_said(),
+        run_kind: RunKind::all_said(),
+        exposure: Exposure::all_said(),
+        schedule: schedules(false),
+        gas_schedule: schedules(true),
+        gas_supply: GasSupply::all_said(),
+        thermometer_place: ThermometerPlace::all_said(),
+        event: EventKind::all_said(),
+        note: NOTES.map(str::to_owned).to_vec(),
+        leak_place: LeakPlace::all_said(),
+        defect: DefectKind::all_said(),
+        stretch: StretchKind::all_said(),
+        finding: Finding::all_said(),
+        verdict: Verdict::all_said(),
+        role: Role::all_said(),
+        act: Act::all_said(),
+        punch_category: PunchCategory::all_said(),
+        boundary_kind: BoundaryKind::all_said(),
+        step: StepName::all_said(),
+        state: StateKind::all_said(),
+        security: What::all_said(),
+        duty: Duty::all_said(),
+        medium: Medium::all_said(),
+        asked: Asked::all_said(),
+        standing: Standing::all_said(),
+        seam: Seam::all_said(),
+        register_form: RegisterForm::all_said(),
+    }
+});
+
+/// What this product calls things; the same for everybody and for as long as this server runs.
+#[utoipa::path(get, path = "/api/v1/words", tag = "library", responses((status = 200, body = Words), (status = 401, body = ProblemBody)))]
+pub async fn get(_: Who) -> Json<Words> {
+    Json(WORDS.clone())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use std::collections::BTreeSet;
+
+    /// What is stored by its key is sent by it.
+    fn is_stored_as_sent<T: Term + Serialize>() {
+        for term in T::VARIANTS {
+            assert_eq!(serde_json::to_value(term).ok(), Some(term.key().into()));
+        }
+    }
+
+    #[test]
+    fn no_two_terms_of_a_kind_have_the_same_key_or_words_and_none_shows_its_key() {
+        let all = serde_json::to_value(&*WORDS).unwrap_or_default();
+        let lists: Vec<_> = all.as_object().into_iter().flatten().filter(|(kind, _)| *kind != "note").collect();
+        assert_eq!(lists.len(), 27);
+        for (kind, list) in lists {
+            let list: Vec<Worded> = serde_json::from_value(list.clone()).unwrap_or_default();
+            assert!(list.len() > 1, "{kind}");
+            for of in [|s: &Worded| s.key.clone(), |s: &Worded| s.words.clone(), |s: &Worded| s.short.clone()] {
+                assert_eq!(list.iter().map(of).collect::<BTreeSet<_>>().len(), list.len(), "{kind}");
+            }
+            assert!(list.iter().all(|s| !s.words.is_empty() && !s.words.contains('_')), "{kind}");
+        }
+    }
+
+    #[test]
+    fn every_term_is_stored_by_the_key_by_which_it_is_sent() {
+        is_stored_as_sent::<WhyNow>();
+        is_stored_as_sent::<RunKind>();
+        is_stored_as_sent::<Exposure>();
+        is_stored_as_sent::<ScheduleName>();
+        is_stored_as_sent::<GasSupply>();
+        is_stored_as_sent::<DefectKind>();
+        is_stored_as_sent::<StretchKind>();
+        is_stored_as_sent::<Finding>();
+        is_stored_as_sent::<Verdict>();
+        is_stored_as_sent::<Role>();
+        is_stored_as_sent::<Act>();
+        is_stored_as_sent::<PunchCategory>();
+        is_stored_as_sent::<BoundaryKind>();
+        is_stored_as_sent::<StepName>();
+        is_stored_as_sent::<StateKind>();
+        is_stored_as_sent::<Duty>();
+        is_stored_as_sent::<Medium>();
+        is_stored_as_sent::<Asked>();
+        is_stored_as_sent::<Standing>();
+        is_stored_as_sent::<Seam>();
+        is_stored_as_sent::<RegisterForm>();
+    }
+}
