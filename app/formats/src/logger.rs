@@ -303,7 +303,7 @@ impl Clock {
         match at.offset() {
             AmbiguousOffset::Unambiguous { .. } => Ok(at.compatible().map_err(told)?.as_microsecond()),
             AmbiguousOffset::Gap { .. } => Err(NoTime::Told(format!(
-                "\"{cell}\" was never on that clock, for it was set forward that night: check the zone, or whether the logger keeps winter time all year"
+                "\"{cell}\" was never on that clock, because it was put forward that night: check the zone, or whether the logger keeps winter time all year"
             ))),
             AmbiguousOffset::Fold { .. } => {
                 let second = at.later().map_err(told)?.as_microsecond();

@@ -122,13 +122,13 @@ pub fn promise(case: &HoldCase) -> Option<Promise> {
     let head = format!("A hold of {} will be able to show a leak of {}.", quantity::format::span(hold_s), show(limit_m3_per_s));
     let sentence = match asked {
         None => format!("{head} No figure was asked for, so none will be claimed."),
-        Some(a) if limit_m3_per_s <= a => format!("{head} {} must be ruled out: it is enough.", show(a)),
+        Some(a) if limit_m3_per_s <= a => format!("{head} {} must be ruled out: this hold is enough for that.", show(a)),
         Some(a) => {
             let way = ways.iter().find(|w| w.hold_s.is_some());
             let what = match way {
                 Some(w) => format!("hold {} with {}", quantity::format::span(w.hold_s.unwrap_or_default()), w.with),
                 None => {
-                    "no hold of three days with a finer gauge and thermometer does it: test a smaller section, or measure the make-up water"
+                    "not even three days with a finer gauge and thermometer would do it: test a smaller section, or measure the make-up water"
                         .to_owned()
                 }
             };

@@ -307,7 +307,7 @@ pub fn out_of_order(kind: EventKind, stage: Stage) -> Option<&'static str> {
         (K::HoldEnded, S::Holding) => None,
         (K::HoldEnded, S::Held) => Some("The hold is booked as ended already."),
         (K::HoldEnded, _) => {
-            Some("No hold has begun, for the pump is not booked as off: book that first, or release the pressure to end the run.")
+            Some("No hold has begun: the pump is not booked as off. Book that first, or release the pressure to end the run.")
         }
     }
 }

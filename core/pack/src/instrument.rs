@@ -32,12 +32,17 @@ impl IsoDate {
 /// What an instrument measures.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
 pub enum InstrumentKind {
     /// pressure gauge
+    #[strum(message = "gauge")]
     Gauge,
     /// thermometer
+    #[strum(message = "thermometer")]
     Thermometer,
     /// stroke counter of the pump
+    #[strum(message = "stroke counter")]
     StrokeCounter,
 }
 
@@ -101,7 +106,7 @@ impl RegisterForm {
 pub struct Connection {
     /// Address in the site's own network, for instance 127.0.0.1.
     pub address: String,
-    /// Port, 502 where nothing else is said.
+    /// Port, Usually 502.
     pub port: u16,
     /// Modbus unit, 1 to 247.
     pub unit: u8,
@@ -110,7 +115,7 @@ pub struct Connection {
     /// True for holding registers, false for input registers.
     #[serde(default)]
     pub holding: bool,
-    /// How the figure stands there.
+    /// How the figure is stored.
     pub form: RegisterForm,
     /// Multiplies the figure.
     #[serde(default = "one")]

@@ -185,7 +185,7 @@ fn a_gas_test_is_released_with_regulated_supply_and_somebody_in_charge() {
     w.plan.gas_supply = Some(GasSupply::OpenLine);
     assert!(gate(&w).unwrap().contains("open workshop line"));
     w.plan.gas_supply = Some(GasSupply::Regulated);
-    assert!(gate(&w).unwrap().contains("Nobody is named"));
+    assert!(gate(&w).unwrap().contains("Name an experienced person"));
     w.plan.gas_in_charge = "senior engineer".into();
     assert_eq!(gate(&w), None);
 }

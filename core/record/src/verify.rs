@@ -151,7 +151,7 @@ fn check(
     let recomputed = if again(&key) {
         recompute(record)?
     } else {
-        "Window and verdict were not computed again, for the record was sealed elsewhere: `zero-leak verify` does that.".to_owned()
+        "Window and verdict were not computed again, because the record was sealed elsewhere: `zero-leak verify` does that.".to_owned()
     };
     Ok(Verification::Genuine {
         fingerprint: key.fingerprint(),
@@ -235,7 +235,7 @@ fn gathered_again(record: &SealedRecord) -> Result<(), Verification> {
     let rest = |c: &judge::HoldCase| serde_json::to_value(judge::HoldCase { readings: Vec::new(), ..c.clone() });
     match (rest(&case), rest(sealed)) {
         (Ok(a), Ok(b)) if alike("", &a, &b) => Ok(()),
-        _ => Err(wrong("what is known of it besides its readings is another")),
+        _ => Err(wrong("what is known of it besides its readings is different")),
     }
 }
 

@@ -90,7 +90,7 @@ impl LiquidError {
         let at = |c: f64| say.temperature(Temperature::from_c(c));
         match self {
             Self::Density { name, kg_m3 } => format!(
-                "{name}: a liquid of {} is none to test with; give its density, {} to {}",
+                "{name}: no liquid of {} is tested with; give its density, {} to {}",
                 density(*kg_m3),
                 density(500.0),
                 density(2500.0)

@@ -66,7 +66,7 @@ export const api = createQueryClient(http);
 export function sentence(error: unknown): string {
   if (error && typeof error === "object" && "detail" in error && typeof error.detail === "string") return error.detail;
   if (error instanceof TypeError) return "The server cannot be reached. What you typed is still here: try again when it can.";
-  return "Something failed that has no sentence of its own. Nothing was stored: try again.";
+  return "Something went wrong that this program has no words for. Nothing was stored: try again.";
 }
 
 /** Whether a question is asked once more: where the network failed, once; where the server or its database was busy, a few times. */

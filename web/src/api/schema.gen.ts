@@ -1290,7 +1290,7 @@ export interface components {
             address: string;
             /**
              * Format: int32
-             * @description Port, 502 where nothing else is said.
+             * @description Port, Usually 502.
              */
             port: number;
             /**
@@ -1305,7 +1305,7 @@ export interface components {
             register: number;
             /** @description True for holding registers, false for input registers. */
             holding?: boolean;
-            /** @description How the figure stands there. */
+            /** @description How the figure is stored. */
             form: components["schemas"]["RegisterForm"];
             /**
              * Format: double
@@ -4750,6 +4750,8 @@ export interface components {
             standing: components["schemas"]["Worded"][];
             /** @description The seam of a shell. */
             seam: components["schemas"]["Worded"][];
+            /** @description What an instrument measures. */
+            instrument_kind: components["schemas"]["Worded"][];
             /** @description How a figure stands in the registers of an instrument. */
             register_form: components["schemas"]["Worded"][];
         };

@@ -124,7 +124,7 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused, a
             </Field>
           ))}
         {info && floor == null ? (
-          <Field label="Least hold by the owner, minutes" hint="No rule for it is known to this tool." error={errors?.agreed_hold?.message ?? refusal("agreed_hold_s")}>
+          <Field label="Least hold by the owner, minutes" hint="This tool knows no rule for it." error={errors?.agreed_hold?.message ?? refusal("agreed_hold_s")}>
             {(ids) => <TextInput {...ids} {...form.register("basis.agreed_hold")} inputMode="decimal" />}
           </Field>
         ) : null}
@@ -141,7 +141,7 @@ export function BasisFields({ form, bases, materials, unit, disabled, refused, a
           </Field>
         ) : null}
         {v.agreed_pressure_pa.trim() !== "" && !agreedNeeded ? (
-          <Field label="Why more than the basis asks" hint="Needed from 5 % above it on." error={refusal("over_test_reason")}>
+          <Field label="Why more than the basis asks" hint="Needed when it is more than 5 % above." error={refusal("over_test_reason")}>
             {(ids) => <TextInput {...ids} {...form.register("basis.over_test_reason")} />}
           </Field>
         ) : null}

@@ -59,7 +59,7 @@ export function EventButtons({ attempt, events, size, timed = true }: Props) {
         <Dialog open onOpenChange={(o) => !o && setAsking(null)} title={asking.asks}>
           {asking.measured ? (
             <div className="mb-4">
-              <Field label="Volume measured, L" hint="Empty where nobody measured it." error={unmeasured ? "A volume is a number above zero." : undefined}>
+              <Field label="Volume measured, L" hint="Leave empty if nobody measured it." error={unmeasured ? "A volume is a number above zero." : undefined}>
                 {(f) => <TextInput {...f} value={litres} onChange={(e) => setLitres(e.target.value)} inputMode="decimal" />}
               </Field>
             </div>

@@ -98,7 +98,7 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
       </div>
       {problem?.asked ? (
         <div>
-          <Button onClick={() => void send(true)}>The gauge stands there: store it as read</Button>
+          <Button onClick={() => void send(true)}>The gauge really shows this: store it</Button>
         </div>
       ) : null}
       {problem && !problem.field ? (

@@ -72,7 +72,7 @@ export function ReleaseDialog({ attempt, gauge, unit: gaugeUnit, open, onClose, 
             <Field
               dial
               label={`${gauge} shows now, ${SYMBOL[unit]}`}
-              hint="Read it again once the bleed is open and nothing comes."
+              hint="Read it again once the bleed is open and nothing comes out."
               error={refused.field === "reads" ? refused.text : undefined}
             >
               {(f) => <TextInput {...f} value={reads} onChange={(e) => setReads(e.target.value)} inputMode="decimal" />}

@@ -20,7 +20,7 @@ export function differences(before: unknown, after: unknown, at = ""): string[] 
 /** Who changed what, when, from what to what; the last first. */
 export function History({ changes, error }: { changes: Change[] | undefined; error?: unknown }) {
   if (error) return <Note kind="stop">{sentence(error)}</Note>;
-  if (changes?.length === 0) return <p className="m-0 text-sm text-soft">Nothing was changed since changes are kept.</p>;
+  if (changes?.length === 0) return <p className="m-0 text-sm text-soft">Nothing has been changed since changes began to be kept.</p>;
   return (
     <div className="max-h-96 overflow-auto" tabIndex={0} role="region" aria-label="Changes">
       <Rows columns={[`when (${zoneName()})`, "who", "what", "change"]}>

@@ -164,7 +164,7 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
     <figure className="m-0">
       <div
         role="group"
-        aria-label="Hold chart; arrows move it, plus and minus zoom, nought shows the hold again"
+        aria-label="Hold chart; arrows move it, plus and minus zoom, 0 shows the hold again"
         tabIndex={0}
         onKeyDown={onKey}
         className="relative"

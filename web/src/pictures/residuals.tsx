@@ -28,7 +28,7 @@ export function Residuals({ found, show, divisionPa, startedAt }: { found: Schem
   const noise = found.noise_pa ?? 0;
   return (
     <figure className="m-0">
-      <svg viewBox={`0 0 ${W} ${H}`} className="block w-full" role="img" aria-label={`Residuals: ${points.length} points about nought`}>
+      <svg viewBox={`0 0 ${W} ${H}`} className="block w-full" role="img" aria-label={`Residuals: ${points.length} points about zero`}>
         <rect x={LEFT} y={TOP} width={W - LEFT - RIGHT} height={BOTTOM - TOP} className="fill-chart" />
         <rect x={LEFT} y={at(2 * noise)} width={W - LEFT - RIGHT} height={at(-2 * noise) - at(2 * noise)} className="fill-water" opacity="0.16" />
         {y.ticks(4).map((t) => (

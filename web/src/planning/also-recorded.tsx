@@ -1,5 +1,5 @@
 import type { Plan, Schema } from "../api/client";
-import { offered } from "../api/words";
+import { offered, word } from "../api/words";
 import { Measured } from "./measured";
 import { Button, Field, Select } from "../ui";
 
@@ -51,7 +51,7 @@ export function AlsoRecorded({ also, instruments, taken, onChange }: Props) {
             <Select
               {...f}
               value=""
-              options={[["", "choose one"], ...free.map((i) => [i.tag, `${i.tag}, ${i.kind.replace("_", " ")}`] as const)]}
+              options={[["", "choose one"], ...free.map((i) => [i.tag, `${i.tag}, ${word("instrument_kind", i.kind)}`] as const)]}
               onChange={(e) => e.target.value && onChange([...also, { tag: e.target.value, elevation_m: 0, place: "ambient" }])}
             />
           )}

@@ -76,7 +76,7 @@ pub async fn put(
         if body.kind == EventKind::Released && by_word {
             note = format!("{}{}", acts::BY_WORD, note.trim());
             if note.chars().count() > MOST_NOTE {
-                return Err(Problem::invalid("note", "how zero was proved is told in 470 characters at most: shorten it"));
+                return Err(Problem::invalid("note", "how zero was proved must fit in 470 characters: shorten it"));
             }
         }
     }

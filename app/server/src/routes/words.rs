@@ -9,7 +9,7 @@ use judge::acceptance::Verdict;
 use judge::defect::DefectKind;
 use judge::found::Finding;
 use judge::segments::StretchKind;
-use pack::instrument::RegisterForm;
+use pack::instrument::{InstrumentKind, RegisterForm};
 use pack::people::Role;
 use pack::plan::{GasSupply, RunKind, WhyNow};
 use pack::registers::{BoundaryKind, PunchCategory};
@@ -82,6 +82,8 @@ pub struct Words {
     pub standing: Vec<Worded>,
     /// The seam of a shell.
     pub seam: Vec<Worded>,
+    /// What an instrument measures.
+    pub instrument_kind: Vec<Worded>,
     /// How a figure stands in the registers of an instrument.
     pub register_form: Vec<Worded>,
 }
@@ -128,6 +130,7 @@ static WORDS: LazyLock<Words> = LazyLock::new(|| {
         asked: Asked::all_said(),
         standing: Standing::all_said(),
         seam: Seam::all_said(),
+        instrument_kind: InstrumentKind::all_said(),
         register_form: RegisterForm::all_said(),
     }
 });
@@ -154,7 +157,7 @@ mod tests {
     fn no_two_terms_of_a_kind_have_the_same_key_or_words_and_none_shows_its_key() {
         let all = serde_json::to_value(&*WORDS).unwrap_or_default();
         let lists: Vec<_> = all.as_object().into_iter().flatten().filter(|(kind, _)| *kind != "note").collect();
-        assert_eq!(lists.len(), 27);
+        assert_eq!(lists.len(), 28);
         for (kind, list) in lists {
             let list: Vec<Worded> = serde_json::from_value(list.clone()).unwrap_or_default();
             assert!(list.len() > 1, "{kind}");
@@ -188,5 +191,6 @@ mod tests {
         is_stored_as_sent::<Standing>();
         is_stored_as_sent::<Seam>();
         is_stored_as_sent::<RegisterForm>();
+        is_stored_as_sent::<InstrumentKind>();
     }
 }

@@ -28,8 +28,10 @@ pub(super) fn check(facts: &Facts) -> Vec<GateResult> {
         }
     }
     if steps.is_empty() {
-        let ready =
-            derived.day.is_some().then(|| GateResult::new(&RULE, None, "What follows from the pressure suits it.", "engineer", "derive"));
+        let ready = derived
+            .day
+            .is_some()
+            .then(|| GateResult::new(&RULE, None, "Everything that follows from the pressure fits it.", "engineer", "derive"));
         return ready.into_iter().collect();
     }
     steps.into_iter().map(|(step, sentences)| GateResult::new(&RULE, Some(sentences.join(" ")), "", "engineer", step)).collect()

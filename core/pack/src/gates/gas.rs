@@ -25,7 +25,7 @@ pub(super) fn check(facts: &Facts) -> Option<GateResult> {
                 .to_owned(),
         ),
         Some(_) if facts.plan.gas_in_charge.trim().is_empty() => {
-            Some("Nobody is named who stays with the gas test: name an experienced person.".to_owned())
+            Some("Name an experienced person who stays with the gas test: nobody is named yet.".to_owned())
         }
         Some(_) => None,
     };

@@ -3,6 +3,7 @@
 use super::{Facts, GateResult};
 use crate::instrument::InstrumentKind;
 use rules::rule::{Rule, Standing};
+use terms::Term;
 
 /// In date.
 pub const DATE: Rule = Rule {
@@ -42,12 +43,13 @@ pub(super) fn check(facts: &Facts) -> Vec<GateResult> {
     let plan = facts.plan;
     let find = |tag: &str, kind| facts.instruments.iter().find(|i| i.tag == tag && i.kind == kind);
     let mut missing = Vec::new();
-    for (tag, kind, word, why) in [
-        (&plan.gauge_tag, InstrumentKind::Gauge, "gauge", "that the test is read from"),
-        (&plan.thermometer_tag, InstrumentKind::Thermometer, "thermometer", "without which a fall cannot be told from cooling"),
+    for (tag, kind, why) in [
+        (&plan.gauge_tag, InstrumentKind::Gauge, "the test is read from it"),
+        (&plan.thermometer_tag, InstrumentKind::Thermometer, "without one a fall cannot be told from cooling"),
     ] {
+        let word = kind.words();
         match find(tag, kind) {
-            None if tag.is_empty() => missing.push(format!("No {word} is chosen, {why}.")),
+            None if tag.is_empty() => missing.push(format!("No {word} is chosen: {why}.")),
             None => missing.push(format!("{tag} is not a {word} of the store: choose one that is, or enter it there.")),
             Some(i) => missing.extend(i.objection(facts.today).or_else(|| not_recent(i, facts))),
         }

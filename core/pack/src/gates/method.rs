@@ -21,5 +21,5 @@ pub(super) fn check(facts: &Facts) -> Option<GateResult> {
         return None;
     }
     let missing = (!method.open.is_empty()).then(|| method.open.join(" "));
-    Some(GateResult::new(&RULE, missing, "The alternative is reasoned and approved.", "engineer", "prove"))
+    Some(GateResult::new(&RULE, missing, "The alternative has its reason and its approvals.", "engineer", "prove"))
 }

@@ -350,15 +350,15 @@ impl BasisError {
                 say.p(*plate)
             ),
             Self::BelowFloor { agreed, floor, rule, formula } => format!(
-                "the agreed {} are below the {} that {rule} asks at least ({formula}): agree to no less",
+                "the agreed {} is below the least that {rule} asks, {} ({formula}): agree to that or more",
                 say.p(*agreed),
                 say.up(*floor)
             ),
             Self::AboveMost { asked, most, rule } => {
-                format!("{} are asked, but {rule} allows at most {}: lower the agreed figure, or derate", say.p(*asked), say.down(*most))
+                format!("{} is asked, but {rule} allows at most {}: lower the agreed figure, or derate", say.p(*asked), say.down(*most))
             }
             Self::OverTest { agreed, asked } => format!(
-                "the agreed {} are more than 5 % above the {} that the basis asks: give the reason (furnaces and flues see it as external pressure), or agree to less",
+                "the agreed {} is more than 5 % above the {} that the basis asks: give the reason (furnaces and flues see it as external pressure), or agree to less",
                 say.p(*agreed),
                 say.p(*asked)
             ),

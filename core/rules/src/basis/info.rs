@@ -98,7 +98,7 @@ fn info(e: &Entry, say: Say) -> BasisInfo {
         no_gas: e
             .no_gas()
             .map(str::to_owned)
-            .or_else(|| e.gas.is_none().then(|| "No rule for a gas test by this basis is known to this tool.".to_owned())),
+            .or_else(|| e.gas.is_none().then(|| "This tool knows no rule for a gas test by this basis.".to_owned())),
         agreed_with_liquid: asks_agreed(&e.liquid),
         agreed_with_gas: asks_agreed(&e.gas),
         hold_floor_s: e.hold_floor(false).map(|h| h.s()),

@@ -531,16 +531,13 @@ impl Basis {
                 return Err(refused(sentence.to_owned()));
             }
             return entry.gas.as_ref().ok_or_else(|| {
-                refused(format!(
-                    "No rule for a gas test by {} is known to this tool: fill it with liquid, or take another basis.",
-                    entry.name
-                ))
+                refused(format!("This tool knows no rule for a gas test by {}: fill it with liquid, or take another basis.", entry.name))
             });
         }
         if let Some(sentence) = &entry.gas_only {
             return Err(refused(sentence.clone()));
         }
-        entry.liquid.as_ref().ok_or_else(|| refused(format!("No rule for a liquid test by {} is known to this tool.", entry.name)))
+        entry.liquid.as_ref().ok_or_else(|| refused(format!("This tool knows no rule for a liquid test by {}.", entry.name)))
     }
 }
 

@@ -172,7 +172,7 @@ async fn answer(browser: &Browser, site: &Site, pack: &str) -> Result<()> {
     browser.press("Save how it is tested").await?;
     browser.see("answered and approved").await?;
     browser.open(&format!("/tests/{pack}/ready")).await?;
-    browser.see("The alternative is reasoned and approved.").await
+    browser.see("The alternative has its reason and its approvals.").await
 }
 
 /// 22 bar need 33 at the top and the bottom flange bears 30: no reading suits both; without the flange one does. Nothing of it is stored.

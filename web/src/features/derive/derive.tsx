@@ -101,7 +101,7 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
             : `The basis asks it of the gauge itself, ${derived.lower_part}`}
           ; {derived.upper_part} at {show.height(bears?.elevation_m ?? 0)} bears the least.{" "}
           {(derived.objections ?? []).length ? (
-            "Nobody raises it before what stands below is cleared."
+            "Do not raise the pressure until everything below is cleared."
           ) : (
             <>
               {derived.medium === "liquid" ? "Pump" : "Go"} to {show.p(planned)}.

@@ -73,7 +73,7 @@ export function ConnectionDialog({ view, onClose }: { view: Schema["InstrumentVi
         }}
       >
         {text("address", "Address in the site's network", "192.168.1.20")}
-        {text("port", "Port", "502 where nothing else is said.")}
+        {text("port", "Port", "Usually 502.")}
         {text("unit", "Modbus unit", "1 to 247")}
         {text("register", "First register", "Counted from 0.")}
         <Field label="Kind of register">
@@ -89,7 +89,7 @@ export function ConnectionDialog({ view, onClose }: { view: Schema["InstrumentVi
             />
           )}
         </Field>
-        <Field label="How the figure stands there">
+        <Field label="How the figure is stored">
           {(f) => <Select {...f} options={offered("register_form")} value={form} onChange={(e) => setForm(e.target.value as Connection["form"])} />}
         </Field>
         {text("scale", `Scale: figure × scale = ${figureIn(i)}`, "1 where it gives the figure itself, 0.01 for hundredths.")}

@@ -1,3 +1,4 @@
+import { word } from "../../api/words";
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -54,7 +55,7 @@ export function Instruments() {
           {list.data?.map((v) => (
             <tr key={v.instrument.tag} className="border-b border-hair">
               <td className="num py-2 pr-4 font-semibold">{v.instrument.tag}</td>
-              <td className="pr-4 text-sm">{v.instrument.kind.replace("_", " ")}</td>
+              <td className="pr-4 text-sm">{word("instrument_kind", v.instrument.kind)}</td>
               <td className="pr-4 text-sm">{v.instrument.certificate ? range(v.instrument, figuresAt) : ""}</td>
               <td className="num pr-4 text-sm">{v.instrument.certificate}</td>
               <td className={`pr-4 text-sm ${v.objection ? "font-semibold text-limit" : ""}`}>

@@ -202,7 +202,7 @@ export function Prove() {
                 {(ids) => <TextInput {...ids} {...form.register("title")} />}
               </Field>
               <Field label="Why now">{(ids) => <Select {...ids} {...form.register("why_now")} options={offered("why_now")} />}</Field>
-              <Field label="Who relies on the result" hint="A body that accepts it, whose signature it takes, until when.">
+              <Field label="Who relies on the result" hint="Which body accepts it, whose signature it needs, and until when.">
                 {(ids) => <TextInput {...ids} {...form.register("relied_on_by")} />}
               </Field>
               <Field label="Run" hint="A rehearsal obeys the same limits and is never signed.">

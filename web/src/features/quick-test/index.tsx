@@ -32,7 +32,7 @@ const Form = z.object({
     .string()
     .trim()
     .min(1, "Give the volume, or the length of the pipe, with its unit.")
-    .refine((t) => names(t, "volume_m3") || names(t, "length_m"), "Is this a volume or a length? Write its unit behind it."),
+    .refine((t) => names(t, "volume_m3") || names(t, "length_m"), "Is this a volume or a length? Write the unit after it."),
   wall: z.string().trim().min(1, "Measure the wall at its thinnest place: without it there is no test pressure."),
   material: z.string().min(1, "Choose the material."),
   gauge: z.string().min(1, "Choose the gauge that you will read."),
@@ -221,7 +221,7 @@ export function QuickTest() {
                 )}
               </Field>
               {body ? (
-                <Field label="Seam of the shell" hint="Empty: as a seam that nobody knows, 0.7 of the wall counts." error={errors.seam?.message}>
+                <Field label="Seam of the shell" hint="Leave empty if nobody knows: then 0.7 of the wall counts." error={errors.seam?.message}>
                   {(ids) => <Select {...ids} {...form.register("seam")} options={offeredOrNone("seam", "not looked at")} />}
                 </Field>
               ) : null}

@@ -20,7 +20,8 @@ export function ReadGauge() {
       <Page>
         <h1 className="m-0 text-xl font-bold">Nothing to read now.</h1>
         <Note kind="plain">
-          {attempt && !attempt.over ? "Your role reads along; it does not book." : "Readings are taken while a test is under way."} <LinkButton to="/">Today</LinkButton>
+          {attempt && !attempt.over ? "You can follow this test, but your role does not book readings." : "Readings are taken while a test is under way."}{" "}
+          <LinkButton to="/">Today</LinkButton>
         </Note>
       </Page>
     );

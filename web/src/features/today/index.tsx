@@ -81,7 +81,7 @@ function Tests() {
       </Lead>
       {empty ? (
         <Note kind="plain">
-          Nothing is planned that you are named on. A quick test takes five answers: <LinkButton to="/quick">make a quick test</LinkButton>
+          You are named on no test that is planned. A quick test takes five answers: <LinkButton to="/quick">make a quick test</LinkButton>
         </Note>
       ) : (
         <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_270px]">
