@@ -242,7 +242,7 @@ describe("looks, rig and phone", () => {
     const pack = running();
     pack.may.book = false;
     const { getByText } = await screen(<ReadGauge />, pack);
-    expect(getByText(/reads along; it does not book/)).toBeTruthy();
+    expect(getByText(/your role does not book readings/)).toBeTruthy();
   });
 
   it("adds an instrument once, with its height, and takes it off", async () => {

@@ -123,7 +123,7 @@ impl Kept {
     pub fn told(&self, attempt: &str, units: Units, made: &Arc<Judgement>) -> Option<Arc<Judgement>> {
         let told = self.1.lock().unwrap_or_else(PoisonError::into_inner);
         let (of, all) = told.get(attempt)?;
-        Arc::ptr_eq(of, made).then(|| all.iter().find(|t| t.0 == units).map(|t| Arc::clone(&t.1)))?
+        (Arc::ptr_eq(of, made) || of == made).then(|| all.iter().find(|t| t.0 == units).map(|t| Arc::clone(&t.1)))?
     }
 
     /// Keeps a judgement as it was told.
@@ -133,7 +133,7 @@ impl Kept {
             told.clear();
         }
         let kept = told.entry(attempt.to_owned()).or_insert_with(|| (Arc::clone(&made), Vec::new()));
-        if !Arc::ptr_eq(&kept.0, &made) {
+        if !Arc::ptr_eq(&kept.0, &made) && kept.0 != made {
             *kept = (made, Vec::new());
         }
         kept.1.push((units, as_told));

@@ -325,7 +325,7 @@ pub(crate) fn reasons(case: &HoldCase, leak: &Leak, misfit: f64) -> Vec<String> 
     classify(case, leak, misfit).1
 }
 
-fn classify(case: &HoldCase, leak: &Leak, misfit: f64) -> (Finding, Vec<String>) {
+pub(crate) fn classify(case: &HoldCase, leak: &Leak, misfit: f64) -> (Finding, Vec<String>) {
     if !(leak.lo_m3_per_s.is_finite() && leak.hi_m3_per_s.is_finite()) {
         return (Finding::NotShown, vec!["The readings bound no leak: read more often, or hold longer.".to_owned()]);
     }

@@ -35,7 +35,7 @@ pub struct Judgement {
 ///
 /// The number after the plus is raised with every change by which a window, an allowance, a fit or a rule could come out otherwise: a record
 /// that an earlier version judged rightly would else seem to be altered.
-pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+5");
+pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+6");
 
 /// Judges a hold.
 pub fn judge(case: &HoldCase) -> Judgement {
@@ -82,6 +82,21 @@ pub fn told(case: &HoldCase, made: &Judgement) -> Judgement {
         verdict: made.verdict,
         rules_version: made.rules_version.clone(),
     }
+}
+
+/// A judgement by the rules of another version, with what was found told in the units in which the case is told. What the rules of that version
+/// made of it stays word for word as it was sealed.
+#[must_use]
+pub fn told_as_sealed(case: &HoldCase, made: &Judgement) -> Judgement {
+    let mut found = made.found.clone();
+    if let (Some(leak), Some(misfit)) = (found.leak, found.misfit)
+        && let (finding, reasons) = crate::finding::classify(case, &leak, misfit)
+        && finding == found.finding
+    {
+        found.reasons = reasons;
+    }
+    let says = sentences(case, &found);
+    Judgement { sentence: says.join(" "), says, found, ..made.clone() }
 }
 
 /// What is said of a hold: what happened and how far heat explains it; then what that leaves.

@@ -393,7 +393,7 @@ fn off_target(target: Target, read: GaugePressure, gauge: &GaugeRead, now: &Situ
         vec![format!(
             "{reads}, well beyond the step at {}: bleed it down to the step, or give the time at which the pump stood there. Write under what \
              happened that it was overshot.",
-            say.p(wanted)
+            say.up(wanted)
         )]
     } else {
         vec![]

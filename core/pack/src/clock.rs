@@ -71,13 +71,13 @@ pub fn day(system: &System, derived: &Derived, schedule: &[Step], hold: Span) ->
         // the schedule raises in its own time; a pump that needs longer makes the day longer
         let pumping = system.site.pump_flow_m3_per_s.zip(derived.pumped_with_air_m3).map_or(0.0, |(q, v)| v.m3() / q.m3_per_s());
         let lasts = Span::from_s(last.ends_s - hold.s() + (pumping - schedule::RAISE_S).max(0.0));
-        let shown = system.at_gauge().p(day.planned_pa);
+        let shown = system.at_gauge().up(day.planned_pa);
         then(format!("Raise to {shown} in {} steps and settle", schedule.len()), Some(lasts), "steps and rests of the schedule", "");
     }
     then("Stand clear".to_owned(), Some(STAND_CLEAR), "common practice", "");
     then("Hold".to_owned(), Some(hold), "basis, owner and project", "");
     let look = Span::from_s((LOOK_EACH.s() * system.parts.len() as f64).max(LOOK_LEAST.s()));
-    let shown = system.at_gauge().p(day.look_pa);
+    let shown = system.at_gauge().up(day.look_pa);
     then(format!("Look at every joint at {shown}"), Some(look), "a minute a part listed, 10 minutes at least", "");
     if !gas {
         then("Vent and drain".to_owned(), of("drain", 0), "volume over what the drain passes", "enter its bore");

@@ -218,7 +218,7 @@ fn last_words(raise: &Raise, rest: f64) -> String {
         };
         return format!("keep it there for {rest}, pumped up as the wall stretches; {then}");
     }
-    let lowered = raise.look.filter(|l| *l < raise.planned).map(|l| format!("lower to {} and ", raise.show.p(l)));
+    let lowered = raise.look.filter(|l| *l < raise.planned).map(|l| format!("lower to {} and ", raise.show.up(l)));
     match (raise.first_stop.is_some(), lowered) {
         (true, lowered) => format!(
             "shut the supply, stand off and let it settle {rest}; hold {hold} from a safe distance, then {}wet every joint and look for a growing bubble",

@@ -46,7 +46,7 @@ impl Run {
                 format!("today this stands against it: {}", open.join(" ").trim_end_matches('.'))
             }
             (Ok(then), Ok(now)) if differs(then, now) => {
-                let planned = |d: &Derived| d.day.as_ref().map_or_else(|| "nothing".to_owned(), |d| show.p(d.planned_pa));
+                let planned = |d: &Derived| d.day.as_ref().map_or_else(|| "nothing".to_owned(), |d| show.up(d.planned_pa));
                 format!(
                     "it was released for {} (planned {}), and today the same plan gives {} (planned {})",
                     window(then),

@@ -46,7 +46,7 @@ impl Run {
         match look {
             Some(look) => format!(
                 "Lower slowly to {}, with nobody in line. Then look at every joint, and book the look before you release the pressure.",
-                self.at_gauge(tell.say).p(look)
+                self.at_gauge(tell.say).up(look)
             ),
             None => "Release slowly by the bleed valve, with nobody in line. Prove zero in every section.".to_owned(),
         }
@@ -74,7 +74,7 @@ impl Run {
             Some(look) => {
                 format!(
                     "Stay clear. Then end the hold and lower to {}: that is where the joints are looked at.",
-                    self.at_gauge(tell.say).p(look)
+                    self.at_gauge(tell.say).up(look)
                 )
             }
             None => "Look at every joint and book it.".to_owned(),
@@ -94,7 +94,7 @@ impl Run {
                 format!("Hold this step until {until}: {stopped}.")
             }
             (Some(_), Some(until)) => format!("Hold this step until {until}, and look at every joint."),
-            (Some(step), None) => format!("Raise to {}, then stop the pump.", show.p(step.target_pa)),
+            (Some(step), None) => format!("Raise to {}, then stop the pump.", show.up(step.target_pa)),
             (None, Some(until)) if lowering.is_some() => {
                 format!("At test pressure until {until}: keep pumping up what the wall takes as it stretches.")
             }

@@ -40,7 +40,7 @@ impl Run {
                 f.plan.gauge_tag,
                 show.up(d.lower_pa),
                 show.down(d.upper_pa),
-                d.day.as_ref().map_or_else(String::new, |day| format!(", planned {}", show.p(day.planned_pa)))
+                d.day.as_ref().map_or_else(String::new, |day| format!(", planned {}", show.up(day.planned_pa)))
             )),
             Err(e) => out.push(format!("Nothing can be derived: {}.", e.say(tell.say))),
         }

@@ -925,6 +925,8 @@ export interface components {
             /** @description Why this person may not sign it now; absent when they may. */
             sign_objection?: string | null;
             judgement?: components["schemas"]["Judgement"] | null;
+            /** @description True where it was sealed by the rules of another version: what these said stays word for word, in the units of that day. */
+            by_other_rules: boolean;
             /**
              * Format: double
              * @description Start of the hold, s from the release.

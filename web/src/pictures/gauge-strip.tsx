@@ -40,7 +40,7 @@ function marksOf(pack: Pack): Mark[] {
     const lowered = (d.criteria ?? []).find((c) => c.kind === "expansion");
     if (lowered) marks.push({ kind: "lowered", pa: day.planned_pa - lowered.lowered_pa, label: "for the hold", round: "nearest" });
     else if (day.look_pa < day.planned_pa) marks.push({ kind: "lowered", pa: day.look_pa, label: "for the look", round: "up" });
-    marks.push({ kind: "planned", pa: day.planned_pa, label: "planned", under: day.look_pa === day.planned_pa ? "look at this too" : undefined, round: "nearest" });
+    marks.push({ kind: "planned", pa: day.planned_pa, label: "planned", under: day.look_pa === day.planned_pa ? "look at this too" : undefined, round: "up" });
   }
   return marks.sort((a, b) => b.pa - a.pa);
 }

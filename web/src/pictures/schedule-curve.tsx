@@ -40,7 +40,7 @@ export function ScheduleCurve({ steps, reached, show, readings }: Props) {
       viewBox={`0 0 ${W} ${H}`}
       className="block w-full"
       role="img"
-      aria-label={`Schedule: ${steps.map((s) => `${show.n(s.target_pa)} ${show.symbol} after ${minutes(s.reached_s)}`).join(", ")}`}
+      aria-label={`Schedule: ${steps.map((s) => `${show.n(s.target_pa, "up")} ${show.symbol} after ${minutes(s.reached_s)}`).join(", ")}`}
     >
       <rect x={LEFT} y={TOP} width={W - LEFT - RIGHT} height={H - TOP - BOTTOM} className="fill-chart" />
       {timeTicks(0, last, 8).map((t) => (
@@ -58,7 +58,7 @@ export function ScheduleCurve({ steps, reached, show, readings }: Props) {
         <g key={s.number}>
           <line x1={LEFT} x2={W - RIGHT} y1={py(s.target_pa)} y2={py(s.target_pa)} className="stroke-grid" />
           <text x={W - RIGHT + 6} y={py(s.target_pa) + 4} className={`font-mono text-xs ${i === reached ? "fill-water font-semibold" : "fill-soft"}`}>
-            {show.n(s.target_pa)}
+            {show.n(s.target_pa, "up")}
           </text>
         </g>
       ))}

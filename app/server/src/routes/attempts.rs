@@ -66,7 +66,8 @@ pub async fn release(
     }
     let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
     let planned = planned(&app, &row, &punch, &boundary, Some(who.reads)).await?;
-    let shut: Vec<String> = planned.gates.iter().filter(|g| !g.ready).map(|g| format!("{} ({} clears it)", g.sentence, g.who)).collect();
+    let shut: Vec<String> =
+        planned.gates.iter().filter(|g| !g.ready).map(|g| format!("{} (The {} clears it.)", g.sentence, g.who)).collect();
     if !shut.is_empty() {
         return Err(Problem::Conflict(format!("Not released: {}", shut.join(" "))));
     }

@@ -1,13 +1,12 @@
 //! What a screen shows of one attempt, put together from the stored rows.
 
-use crate::kept::Held;
 use crate::problem::Problem;
 use crate::runs;
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::store::boundary::BoundaryRow;
 use crate::store::pack::PackRow;
-use crate::store::signature::{self, ContentRow};
+use crate::store::signature;
 use crate::views::judged::{judged, told};
 use crate::who::Who;
 use judge::judgement::{Judgement, RULES_VERSION};
@@ -15,7 +14,6 @@ use moment::Instant;
 use pack::restore::{RestoreLine, list};
 use pack::schedule::Step;
 use pack::signing::{Act, next};
-use quantity::Units;
 use record::sealed::SignedStatement;
 use rules::system::Derived;
 use run::Now;
@@ -67,6 +65,8 @@ pub struct AttemptView {
     pub sign_objection: Option<String>,
     /// The judgement; absent before the hold.
     pub judgement: Option<Judgement>,
+    /// True where it was sealed by the rules of another version: what these said stays word for word, in the units of that day.
+    pub by_other_rules: bool,
     /// Start of the hold, s from the release.
     pub hold_start_s: Option<f64>,
     /// End of the hold, s from the release.
@@ -93,12 +93,13 @@ pub async fn attempt_view(
     let frozen = signature::content(&app.db, &attempt.id).await?;
     let (withdrawn, changed_since) = (runs::withdrawn(app, &held, who.reads).await?, runs::warned(app, &held, who.reads).await?);
     let units = who.reads.units(held.read().dial());
-    let judgement = match &frozen {
-        Some(content) => Some(sealed_told(app, attempt, &held, content, units).await?),
-        None => match judged(app, &attempt.id, &held).await? {
-            Some(made) => Some(told(app, &attempt.id, &held, made, units).await?.as_ref().clone()),
-            None => None,
-        },
+    let made = match &frozen {
+        Some(content) => Some(Arc::new(content.parts.judgement.clone())),
+        None => judged(app, &attempt.id, &held).await?,
+    };
+    let judgement = match made {
+        Some(made) => Some(told(app, &attempt.id, &held, made, units).await?.as_ref().clone()),
+        None => None,
     };
     let items: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
     let run = held.read();
@@ -134,19 +135,11 @@ pub async fn attempt_view(
         next_step: run.schedule(rules::say::Say(who.reads.units(run.dial()))).into_iter().nth(run.reached()),
         hold_start_s: hold.map(|h| h.0),
         hold_end_s: hold.map(|h| h.1),
+        by_other_rules: judgement.as_ref().is_some_and(|j| j.rules_version != RULES_VERSION),
         judgement,
         restore,
         events: run.events().to_vec(),
     })
-}
-
-/// A sealed judgement told in a person's units, where this version has the rules that it was made by; else as it was sealed.
-async fn sealed_told(app: &App, attempt: &AttemptRow, held: &Arc<Held>, content: &ContentRow, units: Units) -> Result<Judgement, Problem> {
-    let sealed = content.parts.judgement.clone();
-    if sealed.rules_version != RULES_VERSION {
-        return Ok(sealed);
-    }
-    Ok(told(app, &attempt.id, held, Arc::new(sealed), units).await?.as_ref().clone())
 }
 
 /// Window and steps of a release, for screens that show it while it is under pressure, whatever rules or library say today.

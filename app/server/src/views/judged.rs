@@ -3,7 +3,7 @@
 use crate::kept::{Held, Made, Rests};
 use crate::problem::{Problem, internal};
 use crate::state::App;
-use judge::judgement::Judgement;
+use judge::judgement::{Judgement, RULES_VERSION};
 use judge::{HoldCase, Memory};
 use quantity::Units;
 use run::Run;
@@ -60,23 +60,22 @@ pub async fn judged(app: &App, id: &str, held: &Arc<Held>) -> Result<Option<Arc<
     Ok(Some(judgement))
 }
 
-/// A judgement with its sentences in a person's units: that of a running or unsigned hold told anew, and once for each set of units.
+/// A judgement with its sentences in a person's units and sentence by sentence, told once for each set of units.
 ///
 /// # Errors
 /// When the thread ends by itself.
 pub async fn told(app: &App, id: &str, held: &Arc<Held>, made: Arc<Judgement>, units: Units) -> Result<Arc<Judgement>, Problem> {
-    if units == Units::from(held.read().dial()) {
-        return Ok(made);
-    }
+    // by other rules only what was found is told anew: what they made of it stays as it was sealed
+    let tell = if made.rules_version == RULES_VERSION { judge::judgement::told } else { judge::judgement::told_as_sealed };
     if let Some(kept) = app.judgements.told(id, units, &made) {
         return Ok(kept);
     }
     let (held, zone, judged) = (Arc::clone(held), app.zone.clone(), Arc::clone(&made));
-    let tell = move || {
+    let telling = move || {
         let case = HoldCase { told_in: Some(units), ..held.read().case(&zone)? };
-        Some(Arc::new(judge::judgement::told(&case, &judged)))
+        Some(Arc::new(tell(&case, &judged)))
     };
-    let told = tokio::task::spawn_blocking(tell).await.map_err(|e| internal(&e))?.unwrap_or_else(|| Arc::clone(&made));
+    let told = tokio::task::spawn_blocking(telling).await.map_err(|e| internal(&e))?.unwrap_or_else(|| Arc::clone(&made));
     app.judgements.keep_told(id, units, made, Arc::clone(&told));
     Ok(told)
 }

@@ -306,7 +306,7 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
                 let n = d.objections.iter().filter(|o| o.step == "derive").count();
                 Err(if n == 1 { "1 thing stops it".to_owned() } else { format!("{n} things stop it") })
             }
-            Some(day) => Ok(format!("{} at {}", planned.system.at_gauge().p(day.planned_pa), planned.system.gauge.tag)),
+            Some(day) => Ok(format!("{} at {}", planned.system.at_gauge().up(day.planned_pa), planned.system.gauge.tag)),
             None => Err("no pressure suits every part".to_owned()),
         },
         Err(Refusal::NoParts) => Err("no parts yet".to_owned()),

@@ -82,7 +82,7 @@ fn pressure(f: &Facts) -> Draft {
     Draft::new("pressure", "derive", "What pressure, and where is it measured?", says)
         .up(required)
         .up(f.d.lower_readable_pa)
-        .pressure(f.day.planned_pa)
+        .up(f.day.planned_pa)
         .why_of("planned")
 }
 
@@ -125,8 +125,8 @@ fn gauges(f: &Facts) -> Vec<Draft> {
         let Some(planned) = g.planned_pa else { continue };
         let says = format!("{{0}} when {} reads {{1}}; at least {{2}} and at most {{3}}.", f.system.gauge.tag);
         let line = Draft::new(&format!("gauge-{}", g.tag), "derive", &format!("What does {} read?", g.tag), says)
-            .pressure(planned)
-            .pressure(f.day.planned_pa)
+            .up(planned)
+            .up(f.day.planned_pa)
             .up(g.lower_pa)
             .down(g.upper_pa);
         all.push(line.trouble(g.offer.as_ref().and_then(|o| o.refused.clone())));

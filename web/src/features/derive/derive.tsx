@@ -104,7 +104,7 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
             "Do not raise the pressure until everything below is cleared."
           ) : (
             <>
-              {derived.medium === "liquid" ? "Pump" : "Go"} to {show.p(planned)}.
+              {derived.medium === "liquid" ? "Pump" : "Go"} to {show.p(planned, "up")}.
             </>
           )}
         </Lead>
@@ -122,7 +122,7 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
               <TextInput
                 id="what-if"
                 inputMode="decimal"
-                value={typed ?? show.n(gauge)}
+                value={typed ?? show.n(gauge, gauge === planned ? "up" : "nearest")}
                 onChange={(e) => type(e.target.value)}
                 onBlur={() => setTyped(null)}
                 aria-describedby="what-if-says"
@@ -148,11 +148,11 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
         <p id="what-if-says" role="status" className={`m-0 text-sm font-semibold ${missed.length ? "text-danger" : "text-ink"}`}>
           {bad ||
             (missed.length
-              ? `At ${show.p(gauge)} the column misses ${missed
+              ? `At ${show.p(gauge, gauge === planned ? "up" : "nearest")} the column misses ${missed
                   .slice(0, 6)
                   .map((p) => `${p.tag} (${gauge < p.gauge_lower_pa ? "too little" : "too much"})`)
                   .join(", ")}${missed.length > 6 ? ` and ${missed.length - 6} more` : ""}.`
-              : `At ${show.p(gauge)} every part is between its marks.`)}
+              : `At ${show.p(gauge, gauge === planned ? "up" : "nearest")} every part is between its marks.`)}
         </p>
       </div>
       {derived.cautions.length ? (
@@ -261,7 +261,7 @@ function Day({ derived }: { derived: Derived }) {
   ];
   if (day) {
     rows.push(
-      ["planned pressure", show.p(day.planned_pa), "planned"],
+      ["planned pressure", show.p(day.planned_pa, "up"), "planned"],
       ["look at joints at", show.p(day.look_pa), "look"],
       ["alarm", show.p(day.alarm_pa, "down"), "alarm"],
       ["stop line", show.p(day.stop_line_pa, "down"), "stop-line"],

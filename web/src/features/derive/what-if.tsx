@@ -45,7 +45,7 @@ export function WhatIf({ derived }: { derived: Derived }) {
     : stops
       ? stops
       : next
-        ? `It would be ${range(next)}, planned ${show.p(next.day?.planned_pa ?? next.lower_readable_pa)}; now ${now}. ${next.lower_part} would ask the most, ${next.upper_part} bear the least.`
+        ? `It would be ${range(next)}, planned ${show.p(next.day?.planned_pa ?? next.lower_readable_pa, "up")}; now ${now}. ${next.lower_part} would ask the most, ${next.upper_part} bear the least.`
         : "";
   return (
     <Section title="What if" aside="nothing here is stored">

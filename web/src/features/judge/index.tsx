@@ -47,7 +47,12 @@ export function Judge() {
           <RecordRead attempt={attempt} view={hold.data} defects={j.found.defects} />
         </div>
         <Section title="Verdict: what the rules make of it" aside="rules of the basis">
-          <Claims judgement={j} />
+          {attempt.by_other_rules ? (
+            <p className="m-0 mb-2 text-sm text-soft">Sealed by the rules of version {j.rules_version}: what they say stands word for word, in the units of that day.</p>
+          ) : null}
+          <div data-published={attempt.by_other_rules ? true : undefined}>
+            <Claims judgement={j} />
+          </div>
         </Section>
       </div>
       <p className="m-0 text-xs text-soft">

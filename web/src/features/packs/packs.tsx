@@ -146,7 +146,7 @@ export function Packs() {
                   </Link>
                 </td>
                 <td className="pr-4 text-sm text-soft">{p.basis}</td>
-                <td className="num pr-4">{p.planned_pa ? show.freeN(p.planned_pa) : "none"}</td>
+                <td className="num pr-4">{p.planned_pa ? show.freeN(p.planned_pa, "up") : "none"}</td>
                 <td className={`text-sm ${p.state_kind === "blocked" ? "text-limit" : p.state_kind === "running" ? "font-semibold text-water" : "text-soft"}`}>
                   {p.state}
                 </td>

@@ -45,7 +45,7 @@ export function ActionBar({ attempt, next, show, onTheRig, timed, resting, readi
   const then: Next = !filled
     ? { kind: "filled", label: "Filled, vents closed, looked" }
     : next
-      ? { kind: "step_reached", label: `Pump stopped at ${show.p(next.target_pa)}` }
+      ? { kind: "step_reached", label: `Pump stopped at ${show.p(next.target_pa, "up")}` }
       : { kind: "pump_off", label: "Pump off, valved off, disconnected" };
   return (
     <div className="sticky bottom-0 grid gap-2 border-t border-hair bg-paper px-6 py-3 max-[700px]:px-4">

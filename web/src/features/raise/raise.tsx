@@ -30,7 +30,7 @@ export function Raise() {
   if (!attempt || attempt.over)
     return (
       <Page>
-        <Heading>{`${attempt ? "Raised" : "To be raised"} in ${pack.schedule.length} steps to ${show.p(pack.schedule.at(-1)?.target_pa ?? 0)}.`}</Heading>
+        <Heading>{`${attempt ? "Raised" : "To be raised"} in ${pack.schedule.length} steps to ${show.p(pack.schedule.at(-1)?.target_pa ?? 0, "up")}.`}</Heading>
         <Lead>{attempt ? "This attempt is over; its raise is on the record." : "Not released yet: this is the plan."}</Lead>
         <Schedule attempt={attempt} show={show} />
         <Follows steps={["raise"]} />
@@ -187,7 +187,7 @@ function Steps({ reached, attempt, show }: { reached: number; attempt: Attempt; 
               className={`border-b border-hair align-baseline ${i === reached ? "font-semibold text-water" : ""}`}
               data-step={i < reached ? "reached" : i === reached ? "now" : "later"}
             >
-              <td className="num py-2 pr-3 text-lg">{show.p(s.target_pa)}</td>
+              <td className="num py-2 pr-3 text-lg">{show.p(s.target_pa, "up")}</td>
               <td className="pr-2 text-sm">
                 {i < reached ? "reached" : i === pack.schedule.length - 1 ? `settle, then hold ${Math.round(pack.hold_s / 60)} min` : s.words}
               </td>

@@ -36,7 +36,7 @@ export function Ready() {
             <span className={`text-sm font-bold ${g.ready ? "text-water" : "text-limit"}`}>{g.ready ? "clear" : "stops"}</span>
             <span className={g.ready ? "text-soft" : ""}>{g.sentence}</span>
             <span className="text-sm text-soft">
-              {g.ready ? "" : `${g.who} clears it`}
+              {g.ready ? "" : `The ${g.who} clears it`}
               {!g.ready && g.step !== "ready" ? (
                 <>
                   {", "}

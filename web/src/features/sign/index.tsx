@@ -28,7 +28,9 @@ export function Sign() {
         {attempt.judgement ? `Attempt ${attempt.number}: ${word("verdict", attempt.judgement.verdict)}. ` : ""}
         {pack.form === "quick"
           ? "Signed by the one person who did it, this is the owner's information, not a certificate."
-          : "Sign in this order, each a different person, with the password again each time."}{" "}
+          : attempt.next_act
+            ? "Sign in this order, each a different person, with the password again each time."
+            : ""}{" "}
         Nothing signed is ever edited, only superseded with a reason.
       </Lead>
       <ol className="m-0 list-none p-0">

@@ -17,7 +17,7 @@ function Row({ line, step, action }: { line: Line; step: string; action: string 
         </Link>
         <span className="ml-3 text-sm text-soft">
           {line.basis}
-          {line.planned_pa ? `, ${show.free(line.planned_pa)}` : ""}
+          {line.planned_pa ? `, ${show.free(line.planned_pa, "up")}` : ""}
         </span>
         {line.blockers.map((b) => (
           <Link key={b.sentence} to={`/tests/${line.id}/${b.step}` as "/"} className="mt-1 block max-w-[90ch] text-sm text-limit no-underline hover:underline">
