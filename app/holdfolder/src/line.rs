@@ -82,7 +82,7 @@ impl Line {
                     jump_s: d.jump_s,
                 })
                 .collect(),
-            reason: judged.fitted.as_ref().err().cloned(),
+            reason: judged.fitted.as_ref().err().map(ToString::to_string),
         }
     }
 }

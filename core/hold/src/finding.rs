@@ -1,7 +1,7 @@
 //! Reading, fit and finding of a hold in one.
 
 use crate::input::{Hold, Record};
-use crate::model::{Fitted, Memory, Problem, fit, fit_again};
+use crate::model::{FitError, Fitted, Memory, Problem, fit, fit_again};
 use crate::reading::{Defect, ReadRecord, read_but};
 
 /// What the finding comes to, held against the leak that the test must be able to rule out.
@@ -32,7 +32,7 @@ pub struct Judged {
     /// The record as it was read.
     pub read: ReadRecord,
     /// What the fit says, or why there is none.
-    pub fitted: Result<Fitted, String>,
+    pub fitted: Result<Fitted, FitError>,
     /// The outcome.
     pub outcome: Outcome,
 }

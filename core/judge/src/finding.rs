@@ -139,7 +139,7 @@ pub fn find_from(case: &HoldCase, memory: Option<&Memory>) -> (Found, Option<Mem
     let left_out = left_out(case, &judged.read);
     let fitted = match judged.fitted {
         Ok(fitted) => fitted,
-        Err(reason) => return nothing(ends(Found { defects, left_out, ..Found::not_shown(reason) })),
+        Err(reason) => return nothing(ends(Found { defects, left_out, ..Found::not_shown(reason.to_string()) })),
     };
     let told = Found { left_out, ..told(case, &fittable, &fitted, defects) };
     if let Some(reason) = without_temperature(&fittable) {

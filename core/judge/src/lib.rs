@@ -12,6 +12,7 @@ pub mod planning;
 pub mod segments;
 mod to_hold;
 mod usable;
+pub use usable::Unusable;
 pub mod why;
 pub mod words;
 mod written;

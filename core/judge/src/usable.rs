@@ -2,21 +2,58 @@
 
 use crate::case::HoldCase;
 use std::cmp::Ordering;
+use thiserror::Error;
 
 /// Longest time in a case, s: three years. What is longer is not in seconds.
 const LONGEST_S: f64 = 1e8;
+
+/// What makes a judgement of a case meaningless, by the field.
+#[derive(Debug, Clone, PartialEq, Error)]
+pub enum Unusable {
+    /// It ends before it starts.
+    #[error("the hold must end after it starts: hold_start_s is {start_s}, hold_end_s is {end_s}")]
+    EndsFirst {
+        /// start, s
+        start_s: f64,
+        /// end, s
+        end_s: f64,
+    },
+    /// A time that is none.
+    #[error("{field} is {t_s}: times are in seconds, and no more than {LONGEST_S:.0} of them")]
+    Time {
+        /// the field
+        field: &'static str,
+        /// the time, s
+        t_s: f64,
+    },
+    /// A figure that must be above zero.
+    #[error("{field} must be above zero, not {value}")]
+    NotPositive {
+        /// the field
+        field: &'static str,
+        /// the figure
+        value: f64,
+    },
+    /// A wall that leaves no bore.
+    #[error("{name}: a wall of {wall_m} m does not fit an outside diameter of {outside_m} m")]
+    Wall {
+        /// the segment
+        name: String,
+        /// its wall, m
+        wall_m: f64,
+        /// its outside diameter, m
+        outside_m: f64,
+    },
+}
 
 impl HoldCase {
     /// Nothing in it makes a judgement meaningless.
     ///
     /// # Errors
-    /// In a sentence that names the field.
-    pub fn usable(&self) -> Result<(), String> {
+    /// Names the field and the figure.
+    pub fn usable(&self) -> Result<(), Unusable> {
         if self.hold_end_s.partial_cmp(&self.hold_start_s) != Some(Ordering::Greater) {
-            return Err(format!(
-                "the hold must end after it starts: hold_start_s is {}, hold_end_s is {}",
-                self.hold_start_s, self.hold_end_s
-            ));
+            return Err(Unusable::EndsFirst { start_s: self.hold_start_s, end_s: self.hold_end_s });
         }
         let named = [
             ("hold_start_s", self.hold_start_s),
@@ -26,11 +63,11 @@ impl HoldCase {
             ("let_out_before_s", self.let_out_before_s.unwrap_or(0.0)),
         ];
         let of_rows = self.readings.iter().map(|r| ("readings.t_s", r.t_s)).chain(self.events.iter().map(|e| ("events.t_s", e.t_s)));
-        if let Some((name, t_s)) = named.into_iter().chain(of_rows).find(|(_, t)| !(-LONGEST_S..=LONGEST_S).contains(t)) {
-            return Err(format!("{name} is {t_s}: times are in seconds, and no more than {LONGEST_S:.0} of them"));
+        if let Some((field, t_s)) = named.into_iter().chain(of_rows).find(|(_, t)| !(-LONGEST_S..=LONGEST_S).contains(t)) {
+            return Err(Unusable::Time { field, t_s });
         }
         let positive =
-            |name: &str, v: f64| if v > 0.0 && v.is_finite() { Ok(()) } else { Err(format!("{name} must be above zero, not {v}")) };
+            |field, value: f64| if value > 0.0 && value.is_finite() { Ok(()) } else { Err(Unusable::NotPositive { field, value }) };
         for b in &self.bodies {
             positive("bodies.skin_lag_s", b.skin_lag_s)?;
             positive("bodies.fluid_lag_s", b.fluid_lag_s)?;
@@ -45,12 +82,7 @@ impl HoldCase {
             positive("bodies.segment.wall_m", s.wall_m.m())?;
             positive("bodies.segment.elastic.youngs_modulus_pa", s.elastic.youngs_modulus_pa.pa())?;
             if s.outside_diameter_m.m() <= 2.0 * s.wall_m.m() {
-                return Err(format!(
-                    "{}: a wall of {} m does not fit an outside diameter of {} m",
-                    s.name,
-                    s.wall_m.m(),
-                    s.outside_diameter_m.m()
-                ));
+                return Err(Unusable::Wall { name: s.name.clone(), wall_m: s.wall_m.m(), outside_m: s.outside_diameter_m.m() });
             }
         }
         Ok(())

@@ -1,5 +1,6 @@
 //! Density of the fluid and its slopes over a small box, by a two-dimensional Chebyshev series.
 
+use super::error::FitError;
 use crate::input::Fluid;
 use physics::water;
 use quantity::{AbsolutePressure, Temperature};
@@ -28,11 +29,11 @@ pub(crate) struct Density {
     pub(crate) per_pa: f64,
 }
 
-fn state(fluid: Fluid, t_c: f64, p_pa: f64) -> Result<f64, String> {
+fn state(fluid: Fluid, t_c: f64, p_pa: f64) -> Result<f64, FitError> {
     let (t, p) = (Temperature::from_c(t_c), AbsolutePressure::from_pa(p_pa));
     match fluid {
-        Fluid::Water => water::state(t, p).map(|s| s.density.kg_m3()).map_err(|e| e.to_string()),
-        Fluid::Gas(gas) => gas.state(t, p).map(|s| s.density.kg_m3()).map_err(|e| e.to_string()),
+        Fluid::Water => Ok(water::state(t, p)?.density.kg_m3()),
+        Fluid::Gas(gas) => Ok(gas.state(t, p)?.density.kg_m3()),
     }
 }
 
@@ -104,7 +105,7 @@ impl DensityLine {
 
 impl DensityBox {
     /// Over a box of temperature (°C) and pressure (Pa absolute), cut to where the fluid is a liquid or a gas.
-    pub(crate) fn new(fluid: Fluid, t_c: (f64, f64), p_pa: (f64, f64)) -> Result<Self, String> {
+    pub(crate) fn new(fluid: Fluid, t_c: (f64, f64), p_pa: (f64, f64)) -> Result<Self, FitError> {
         let t_c = match fluid {
             Fluid::Water => (t_c.0.max(0.11), t_c.1.min(99.9)),
             Fluid::Gas(_) => (t_c.0.max(-39.0), t_c.1.min(99.0)),

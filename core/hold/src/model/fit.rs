@@ -4,6 +4,7 @@ use super::average::{Component, Mixture, evidence};
 use super::blocks;
 use super::class::Class;
 use super::columns::{Candidate, ChannelRows};
+use super::error::FitError;
 use super::normal_equations::{Solved, solve};
 use super::observed::is_coarse;
 use super::path::{Path, Values};
@@ -98,8 +99,8 @@ impl Memory {
 /// Fits a hold.
 ///
 /// # Errors
-/// In a sentence, when the readings leave the fluid's range or there are too few.
-pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
+/// When the readings leave the fluid's range, there are too few, or the arithmetic has too few digits for them.
+pub fn fit(problem: &Problem<'_>) -> Result<Fitted, FitError> {
     fit_from(problem, None)
 }
 
@@ -108,19 +109,16 @@ pub fn fit(problem: &Problem<'_>) -> Result<Fitted, String> {
 ///
 /// # Errors
 /// As [`fit`].
-pub fn fit_again(problem: &Problem<'_>, memory: &Memory) -> Result<Fitted, String> {
+pub fn fit_again(problem: &Problem<'_>, memory: &Memory) -> Result<Fitted, FitError> {
     fit_from(problem, Some(memory))
 }
 
-fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, String> {
+fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, FitError> {
     let hold = problem.hold;
     let blocks = blocks::gather(problem.record, hold.length_s, &hold.steps, BLOCKS);
     let read = blocks.iter().filter(|b| b.cells.iter().take(hold.gauges.len()).any(|c| c.count > 0.0)).count();
     if read < LEAST || hold.bodies.is_empty() {
-        return Err(format!(
-            "The hold has {read} usable pressure readings apart in time and {} bodies; a fit needs {LEAST} and one: read more often or longer.",
-            hold.bodies.len()
-        ));
+        return Err(FitError::TooFew { readings: read, bodies: hold.bodies.len(), least: LEAST });
     }
     let setup = Setup::new(hold, blocks)?;
     let coarse: Vec<bool> = (0..hold.gauges.len()).map(|g| is_coarse(hold, &setup.blocks, g)).collect();
@@ -138,12 +136,10 @@ fn fit_from(problem: &Problem<'_>, memory: Option<&Memory>) -> Result<Fitted, St
             fitter.spread(class, weight * points);
         }
     }
-    let top = classes.iter().max_by(|a, b| evidence(&a.components).total_cmp(&evidence(&b.components))).ok_or("No cause was fitted.")?;
+    let top = classes.iter().max_by(|a, b| evidence(&a.components).total_cmp(&evidence(&b.components))).ok_or(FitError::NoCause)?;
     let heaviest = fitter.about(top);
     if heaviest.solved.least_pivot() < SOUND {
-        return Err("The readings ask more digits of the arithmetic than it has, so that no figure of the fit can be trusted: check the divisions and the \
-                    noise that are entered for the instruments."
-            .to_owned());
+        return Err(FitError::OutOfDigits);
     }
     let misfit = heaviest.misfit();
     // what the model leaves out, and what it misses visibly

@@ -2,6 +2,7 @@
 
 use super::blocks::{Block, Cell};
 use super::causes::{AIR_PRIOR, GASKET_PRIOR};
+use super::error::FitError;
 use super::interval::Site;
 use super::noise::{Averaged, is_quiet, variance_of_mean};
 use super::normal_equations::factored;
@@ -21,8 +22,8 @@ const BLOCKS: usize = 48;
 /// relaxation as uncertain as they are before the readings.
 ///
 /// # Errors
-/// In a sentence, when the hold leaves the fluid's range.
-pub fn planned_detection_limit(hold: &Hold) -> Result<f64, String> {
+/// When the hold leaves the fluid's range.
+pub fn planned_detection_limit(hold: &Hold) -> Result<f64, FitError> {
     let setup = Setup::new(hold, blocks(hold))?;
     let states = States::new(hold, &setup.surroundings);
     let water = hold.fluid == Fluid::Water;

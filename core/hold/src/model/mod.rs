@@ -7,6 +7,7 @@ mod class;
 mod columns;
 mod content;
 mod density;
+mod error;
 mod fit;
 mod grid;
 mod interval;
@@ -30,6 +31,7 @@ mod thermal;
 mod whitening;
 mod within;
 
+pub use error::FitError;
 pub use fit::{Fitted, Memory, Problem, fit, fit_again};
 pub use limits::planned_detection_limit;
 pub use prior::{Causes, Unknown};

@@ -4,6 +4,7 @@ use super::blocks::Block;
 use super::columns::Frame;
 use super::content::Content;
 use super::density::{self, DensityBox};
+use super::error::FitError;
 use super::grid::Grid;
 use super::prior::{self, Causes, Surroundings, Unknown, Weather};
 use crate::input::{Hold, Place};
@@ -22,7 +23,7 @@ pub(crate) struct Setup {
 }
 
 impl Setup {
-    pub(crate) fn new(hold: &Hold, blocks: Vec<Block>) -> Result<Self, String> {
+    pub(crate) fn new(hold: &Hold, blocks: Vec<Block>) -> Result<Self, FitError> {
         let times: Vec<f64> = blocks.iter().map(|b| b.t).collect();
         let quickest = hold.bodies.iter().map(|b| b.skin_lag_s).fold(f64::INFINITY, f64::min);
         let grid = Grid::new(hold.soak_s, hold.length_s, quickest, &times);
