@@ -171,7 +171,7 @@ fn an_empty_window_stops_the_release() {
     let said = only(&w, "GATE-WINDOW");
     assert!(said.contains("top run") && said.contains("bottom flange"), "{said}");
     w.parts[1].test_limit_pa = None;
-    assert!(only(&w, "GATE-WINDOW").contains("give its class"));
+    assert!(only(&w, "GATE-WINDOW").contains("Give its class"));
 }
 
 #[test]

@@ -195,7 +195,7 @@ pub fn day_pressures(input: &PlanInput) -> DayPressures {
             about: "gauge".to_owned(),
             sentence: format!(
                 "The planned pressure of {} is not below the stop line of {}: the window is narrower than this gauge can hold. Use a gauge with a finer division or a smaller error, or expect less cooling.",
-                say.p(planned), say.down(stop)
+                say.up(planned), say.down(stop)
             ),
         });
     }
@@ -204,7 +204,7 @@ pub fn day_pressures(input: &PlanInput) -> DayPressures {
             about: "relief".to_owned(),
             sentence: format!(
                 "No relief setting fits: to stay below {} with {:.0} % accumulation it would have to open at {}, which is not above the planned {}. Limit the pump by its own bypass, attend the hand bleed, keep to the stop line, and have that alternative approved by name.",
-                say.down(input.upper), 100.0 * s.relief_accumulation, say.down(by_bound), say.p(planned)
+                say.down(input.upper), 100.0 * s.relief_accumulation, say.down(by_bound), say.up(planned)
             ),
         });
     }

@@ -131,7 +131,7 @@ fn miniature_boiler_schools() {
 fn a_boiler_without_a_wall_is_refused_and_with_one_goes_by_it() {
     let refused = derive(&boiler(&[], None)).unwrap_err();
     assert_eq!(refused.field(), "wall");
-    assert!(refused.to_string().contains("measure the wall"), "{refused}");
+    assert!(refused.to_string().contains("Measure the wall"), "{refused}");
     let d = derive(&boiler(&[], Some(3.0))).unwrap();
     // copper, annealed, 62 MPa, its seam not known: the wall is the limit, and a relief valve fits below it
     assert_eq!(d.parts[0].limit_rule, "LIMIT-HOOP");

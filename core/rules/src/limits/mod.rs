@@ -112,7 +112,7 @@ pub struct Limit {
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 pub enum LimitError {
     /// Nothing to go by.
-    #[error("{tag}: nothing says what this {kind} can bear; {ask}")]
+    #[error("{tag}: nothing says what this {kind} can bear. {}", crate::say::sentence(ask, false).trim_end_matches('.'))]
     NothingKnown {
         /// the part
         tag: String,

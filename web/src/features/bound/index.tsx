@@ -1,4 +1,4 @@
-import { offered } from "../../api/words";
+import { offered, term } from "../../api/words";
 import { useState } from "react";
 import { api, http, newId, refusal, type Schema } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
@@ -36,7 +36,7 @@ export function Bound() {
             {pack.boundary.map((b) => (
               <tr key={b.id} className="border-b border-hair">
                 <td className="num py-2 pr-4 font-semibold">{b.tag}</td>
-                <td className="pr-4 text-sm">{b.kind === "blind" ? "blind" : "removed item"}</td>
+                <td className="pr-4 text-sm">{term("boundary_kind", b.kind).short}</td>
                 <td className="pr-4 text-sm">{b.place}</td>
                 <td className={`pr-4 text-sm ${b.set_for_test ? "" : "text-limit"}`}>
                   {b.set_for_test ? `${b.kind === "blind" ? "in" : "out"}, ${b.set_by}` : b.kind === "blind" ? "not in yet" : "not out yet"}

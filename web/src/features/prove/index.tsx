@@ -8,7 +8,7 @@ import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, PRESSURES
 import { useAgainst } from "../../api/against";
 import { Objections } from "../../follows";
 import { GasPictures } from "../../pictures/energy";
-import { offered, offeredOrNone } from "../../api/words";
+import { offered, offeredOrNone, terms } from "../../api/words";
 import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
 
 import { MethodFields } from "./method-fields";
@@ -149,7 +149,7 @@ export function Prove() {
   const ownersFall = read(form.watch("basis.owners_fall_hours")) * 3600;
   const gas = form.watch("basis.medium") !== "liquid";
   const schedule = form.watch("schedule");
-  const raiseOf = (name: string) => name.startsWith("pneumatic");
+  const raiseOf = (name: string) => terms("gas_schedule").some((t) => t.key === name);
   useEffect(() => {
     // gas is raised by a schedule for gas, liquid by one for liquid
     if (raiseOf(schedule) !== gas) form.setValue("schedule", gas ? "pneumatic_fine" : "quarters", { shouldDirty: isDirty });
