@@ -6,6 +6,15 @@ use rules::basis::entry::Asked;
 use rules::part::PartKind;
 use serde::Serialize;
 
+/// What an answer means for the pressure.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+pub struct Means {
+    /// Key of the answer.
+    pub answer: &'static str,
+    /// In words.
+    pub words: &'static str,
+}
+
 /// An object of the quick test.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
 pub struct QuickObject {
@@ -23,6 +32,8 @@ pub struct QuickObject {
     pub also: &'static [Asked],
     /// Key of the question of the basis that is asked; none where its first answer is taken.
     pub question: Option<&'static str>,
+    /// What its answers mean for the pressure.
+    pub means: &'static [Means],
     /// True for a body of which the volume and the seam are asked; else a pipe of which the length is.
     pub body: bool,
     /// Tag of its one part.
@@ -43,6 +54,7 @@ pub const OBJECTS: [QuickObject; 3] = [
         pressure: Asked::WorkingPressure,
         also: &[],
         question: Some("occasion"),
+        means: &[Means { answer: "first", words: "twice the working pressure" }, Means { answer: "later", words: "1.5 times it" }],
         body: true,
         tag: "Boiler shell",
         kind: PartKind::Boiler,
@@ -56,6 +68,7 @@ pub const OBJECTS: [QuickObject; 3] = [
         pressure: Asked::WorkingPressure,
         also: &[Asked::PlatePressure],
         question: Some("code_year"),
+        means: &[],
         body: true,
         tag: "Receiver",
         kind: PartKind::Vessel,
@@ -69,6 +82,7 @@ pub const OBJECTS: [QuickObject; 3] = [
         pressure: Asked::DesignPressure,
         also: &[Asked::DesignTemperature],
         question: None,
+        means: &[],
         body: false,
         tag: "Pipe",
         kind: PartKind::Pipe,
@@ -90,6 +104,8 @@ mod tests {
             assert!(o.also.iter().all(|a| entry.asks.contains(a)), "{o:?}");
             assert!(entry.asks.iter().all(|a| *a == o.pressure || o.also.contains(a)), "{} asks more", o.basis);
             assert!(o.question.is_none_or(|q| entry.choices.iter().any(|c| c.key == q)), "{o:?}");
+            let choice = entry.choices.iter().find(|c| o.question == Some(c.key.as_str()));
+            assert!(o.means.iter().all(|m| choice.is_some_and(|c| c.options.iter().any(|a| a.key == m.answer))), "{o:?}");
             assert_eq!(ObjectKind::of_basis(&entry.id, entry.duty), o.object);
         }
     }

@@ -2764,6 +2764,13 @@ export interface components {
             /** @description True where somebody can set it by hand, for a drill. */
             clock_by_hand: boolean;
         };
+        /** @description What an answer means for the pressure. */
+        Means: {
+            /** @description Key of the answer. */
+            answer: string;
+            /** @description In words. */
+            words: string;
+        };
         /**
          * @description What the system is filled with for the test.
          * @enum {string}
@@ -3616,6 +3623,8 @@ export interface components {
             also: components["schemas"]["Asked"][];
             /** @description Key of the question of the basis that is asked; none where its first answer is taken. */
             question?: string | null;
+            /** @description What its answers mean for the pressure. */
+            means: components["schemas"]["Means"][];
             /** @description True for a body of which the volume and the seam are asked; else a pipe of which the length is. */
             body: boolean;
             /** @description Tag of its one part. */

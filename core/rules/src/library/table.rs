@@ -42,10 +42,10 @@ impl Table {
     /// What people call it.
     pub fn title(&self) -> &str {
         match self.name.as_str() {
-            "materials" => "Materials: yield, and allowable stress of ASME B31.3",
+            "materials" => "Materials and stress, ASME B31.3",
             "stress-ii-d" => "Allowable stress, ASME II-D",
             "stress-viii-2" => "Allowable stress, ASME VIII-2",
-            "stress-en" => "Nominal design stress, EN 13445-3 and EN 13480-3",
+            "stress-en" => "Design stress, EN 13445-3, EN 13480-3",
             "flange-ratings" => "Flange ratings",
             "elastic" => "Elastic data",
             "walls" => "Walls: how they give way with time",

@@ -168,7 +168,7 @@ export function QuickTest() {
                 name="answer"
                 value={answer?.key ?? ""}
                 onChange={(v) => form.setValue("answer", v)}
-                options={question.options.map((o) => [o.key, o.words] as const)}
+                options={question.options.map((o) => [o.key, o.words, object?.means.find((m) => m.answer === o.key)?.words ?? ""] as const)}
               />
             ) : null}
             <div className="grid grid-cols-2 gap-4">
