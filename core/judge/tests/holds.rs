@@ -3,6 +3,7 @@
 use judge::acceptance::Verdict;
 use judge::case::*;
 use judge::finding::Finding;
+use judge::judgement::{Judgement, told, told_as_sealed};
 use judge::planning::settles_at;
 use judge::{HoldCase, judge};
 use physics::elastic::{Elastic, Restraint};
@@ -195,6 +196,25 @@ fn cooling_is_not_a_leak_and_a_leak_behind_warming_is_one() {
     assert!(warmed.found.end_pa > warmed.found.start_pa, "the pressure rose");
     assert_eq!(warmed.verdict, Verdict::Fail, "{}", warmed.sentence);
     insta::assert_snapshot!(format!("{}\n{}", cooled.sentence, warmed.sentence));
+}
+
+/// In other units a judgement says the same, sentence by sentence; made by other rules, what these said stays word for word.
+#[test]
+fn a_judgement_is_told_in_other_units_and_the_words_of_other_rules_stay() {
+    let case = make(&Made { cooling_k: 0.5, ..QUIET });
+    let made = judge(&case);
+    let units = Units { pressure: PressureUnit::Psi, temperature: TemperatureUnit::Fahrenheit, ..Units::default() };
+    let told_in_psi = HoldCase { told_in: Some(units), ..case.clone() };
+    let same = told(&case, &made);
+    assert_eq!((same.says.join(" "), &same.verdicts), (made.sentence.clone(), &made.verdicts));
+    let told_now = told(&told_in_psi, &made);
+    let sealed = Judgement { rules_version: "0.0.1+1".to_owned(), ..made.clone() };
+    let old = told_as_sealed(&told_in_psi, &sealed);
+    assert_eq!(old.says, told_now.says);
+    assert!(old.says.len() > 2 && old.says[0].contains("psi") && old.says[0].contains("°F"), "{:?}", old.says);
+    assert!(!old.sentence.contains("bar") && !old.sentence.contains(" K "), "{}", old.sentence);
+    assert_eq!((&old.verdicts, old.verdict, old.rules_version), (&made.verdicts, made.verdict, sealed.rules_version));
+    assert_ne!(told_now.verdicts, made.verdicts, "by these rules their figures are told in psi too");
 }
 
 #[test]

@@ -19,7 +19,7 @@ const button = (kind: Offered[number]["kind"], more: Partial<Offered[number]> = 
 const inTheHold = (): Offered => [
   button("look_done"),
   button("repump", { asks: "Repumped? The hold's clock starts again.", measured: true }),
-  button("bleed", { asks: "Was water let out? The hold's clock starts again.", measured: true }),
+  button("bleed", { asks: "Was some of it let out? The hold's clock starts again.", measured: true }),
   button("hold_ended", { asks: "End the hold? Readings after this do not count for it." }),
 ];
 
@@ -187,7 +187,7 @@ function Claims({ judgement }: { judgement: Schema["Judgement"] }) {
       <ul className="m-0 list-none p-0 text-sm">
         {judgement.verdicts.map((v) => (
           <li key={v.claim} className="border-b border-hair py-1.5">
-            <strong>{v.claim}</strong>: {v.verdict.replace("_", " ")}
+            <strong>{term("claim", v.claim).short}</strong>: {word("verdict", v.verdict)}
             {v.claimed ? "" : " (observed, not claimed)"}
           </li>
         ))}

@@ -63,7 +63,7 @@ function answers(f: Values, o: Quick, show: Figures, me: string): { plan: Plan; 
   const plan = {
     object: o.object,
     claim: "both",
-    why_now: f.answer === "first" ? "new" : "due",
+    why_now: f.answer === "later" ? "due" : "new",
     basis,
     worked_in: show.unit,
     water_temperature_c: celsius(f.at_test),
