@@ -228,13 +228,9 @@ mod tests {
     use crate::model::states::States;
     use nalgebra::DVector;
     use proptest::prelude::*;
-    use std::sync::atomic::{AtomicUsize, Ordering};
-
-    /// Searches of one run of this test that ended beside the truth.
-    static BESIDE: AtomicUsize = AtomicUsize::new(0);
 
     proptest! {
-        #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(24) })]
+        #![proptest_config(ProptestConfig::with_cases(24))]
         /// Readings made by the model itself from lags, air, weather and a leak anywhere within what is believed of them, with some noise.
         #[test]
         fn the_search_ends_no_higher_than_the_truth_and_where_no_unknown_alone_would_gain(
@@ -274,13 +270,7 @@ mod tests {
             let found = optimiser.optimise(from, &mut observed, false).values;
             let objective = |x: DVector<f64>| optimiser.linearise(Values { unknowns: &unknowns, x }, &observed, (&order, &sds)).objective();
             let reached = objective(found.x.clone());
-            if reached > objective(truth.x.clone()) + 0.5 {
-                // a valley beside the truth: seldom, and it shows, for the readings stay unexplained and support no finding
-                let readings: usize = observed.iter().map(|o| o.sites.len()).sum();
-                prop_assert!(reached > 2.0 * readings as f64, "{reached} passes for an answer");
-                prop_assert!(BESIDE.fetch_add(1, Ordering::Relaxed) < 2, "{reached}: beside the truth too often");
-                return Ok(());
-            }
+            prop_assert!(reached <= objective(truth.x.clone()) + 0.5, "{reached}");
             for j in 0..unknowns.len() {
                 for by in [-0.3, 0.3] {
                     // a loss and a stroke are not known at all: a thousandth of what they may be is a long way
