@@ -347,7 +347,7 @@ fn row_fate(library: &Library, line: usize, typed: &GridRow, unit: PressureUnit)
         design_pressure_pa: row.optional("design pressure", pressure),
         design_temperature_c: row.optional("design temperature", |t| parse::temperature(&DESIGN_TEMPERATURE, t)),
         sealing_diameter_m: row.optional("seal", |t| parse::length(&DIAMETER, t, "mm")),
-        restraint_n: figure(&mut row, "restraint", "kN", 1e4).map(|kn| kn * 1e3),
+        restraint_n: figure(&mut row, "restraint", "kN", 1e4).map(quantity::Force::from_kn),
         bend_deg: figure(&mut row, "bend", "°", 180.0),
         test_pressure_pa: row.optional("test pressure", pressure),
         proven_pa: row.optional("proven", pressure),

@@ -262,7 +262,7 @@ impl CaseSegment {
     fn body(&self) -> Body {
         let alpha = self.linear_expansion_1_per_k;
         let wall = rules::library::shipped().wall(&self.material);
-        let creep = wall.and_then(|w| w.creep).map(|(coefficient, sd)| Creep { coefficient, sd });
+        let creep = wall.and_then(|w| w.creep).map(|c| Creep { coefficient: c.coefficient, sd: c.sd });
         Body {
             name: self.name.clone(),
             volume_m3: self.volume_m3,

@@ -1,6 +1,8 @@
 //! Charts as figures between 0 and 1, ready to be drawn to any size.
 
 use crate::words::Times;
+use judge::read::TimeRange;
+use quantity::RunTime;
 use record::sealed::Parts;
 use rules::system::PartWindow;
 use serde::Serialize;
@@ -143,19 +145,20 @@ fn flags(parts: &Parts, from: f64, to: f64) -> Vec<Flag> {
 }
 
 /// A chart of the readings between two times; `zoomed` shows the last per cent, otherwise the scale starts at zero.
-pub fn chart(parts: &Parts, from: f64, to: f64, zoomed: bool) -> Chart {
+pub fn chart(parts: &Parts, range: TimeRange, zoomed: bool) -> Chart {
     let case = &parts.readings;
     let unit = case.gauge.unit;
-    let inside = |t: f64| t >= from && t <= to;
-    let pressure: Vec<(f64, f64)> =
-        case.readings.iter().filter(|r| inside(r.t_s)).filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
-    let temperature: Vec<(f64, f64)> =
-        case.readings.iter().filter(|r| inside(r.t_s)).filter_map(|r| Some((r.t_s, r.temperature_c?.c()))).collect();
+    let (from, to) = (range.start.s(), range.end.s());
+    let inside = || case.readings.iter().filter(|r| range.contains(r.t_s));
+    let pressure: Vec<(f64, f64)> = inside().filter_map(|r| Some((r.t_s.s(), r.pressure_pa?.pa()))).collect();
+    let temperature: Vec<(f64, f64)> = inside().filter_map(|r| Some((r.t_s.s(), r.temperature_c?.c()))).collect();
     let found = &parts.judgement.found.chart;
-    let in_hold = |t: f64| !zoomed || (t >= case.hold_start_s && t <= case.hold_end_s);
+    let in_hold = |t: f64| !zoomed || case.hold().contains(RunTime::from_s(t));
     let mut values: Vec<f64> = pressure.iter().filter(|p| in_hold(p.0)).map(|p| p.1).collect();
     if zoomed {
-        values.extend(found.iter().flat_map(|c| [c.without_loss_pa + c.half_width_95_pa, c.without_loss_pa - c.half_width_95_pa]));
+        values.extend(
+            found.iter().flat_map(|c| [c.without_loss_pa + c.half_width_95_pa, c.without_loss_pa - c.half_width_95_pa].map(|p| p.pa())),
+        );
     }
     let span = |v: &[f64]| (v.iter().copied().fold(f64::INFINITY, f64::min), v.iter().copied().fold(f64::NEG_INFINITY, f64::max));
     let (mut low, mut high) = span(&values);
@@ -172,7 +175,8 @@ pub fn chart(parts: &Parts, from: f64, to: f64, zoomed: bool) -> Chart {
         thinned(points, COLUMNS).iter().map(|p| [x(p.0), scale(p.1)]).collect::<Vec<_>>()
     };
     let level = |pa: f64, kind: &'static str| (pa > low && pa < high).then(|| Level { at: y(pa), label: kind.to_owned(), kind });
-    let edge = |sign: f64| found.iter().filter(|_| zoomed).map(move |c| [x(c.t_s), y(c.without_loss_pa + sign * c.half_width_95_pa)]);
+    let edge =
+        |sign: f64| found.iter().filter(|_| zoomed).map(move |c| [x(c.t_s.s()), y((c.without_loss_pa + c.half_width_95_pa * sign).pa())]);
     Chart {
         unit: unit.symbol(),
         pressure: drawn(&pressure, &y),
@@ -190,7 +194,7 @@ pub fn chart(parts: &Parts, from: f64, to: f64, zoomed: bool) -> Chart {
         .flatten()
         .collect(),
         flags: flags(parts, from, to),
-        hold: [x(case.hold_start_s.max(from)), x(case.hold_end_s.min(to))],
+        hold: [x(case.hold_start_s.s().max(from)), x(case.hold_end_s.s().min(to))],
     }
 }
 
@@ -210,7 +214,7 @@ pub fn round(parts: &Parts) -> Round {
     let unit = parts.readings.gauge.unit;
     let zero = Times::of(parts).day_zero();
     let top = parts.derived.upper_pa.pa() * 1.1;
-    let points: Vec<(f64, f64)> = parts.readings.readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
+    let points: Vec<(f64, f64)> = parts.readings.pressures().map(|r| (r.t.s(), r.p.pa())).collect();
     Round {
         pressure: thinned(&points, COLUMNS)
             .into_iter()
@@ -285,7 +289,7 @@ fn apart(heights: &[f64], least: f64) -> Vec<f64> {
 pub fn window(parts: &Parts) -> Window {
     let d = &parts.derived;
     let unit = parts.readings.gauge.unit;
-    let heights: Vec<f64> = d.parts.iter().map(|p| p.elevation_m).chain([parts.system.gauge.elevation_m.m()]).collect();
+    let heights: Vec<f64> = d.parts.iter().map(|p| p.elevation_m.m()).chain([parts.system.gauge.elevation_m.m()]).collect();
     let (low, high) = heights.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |s, h| (s.0.min(*h), s.1.max(*h)));
     let z = |h: f64| if high > low { (h - low) / (high - low) } else { 0.5 };
     let planned = d.day.as_ref().map_or(d.lower_pa, |day| day.planned_pa).pa();
@@ -296,13 +300,13 @@ pub fn window(parts: &Parts) -> Window {
     let (from, to) = (least - pad, most + pad);
     let x = |p: f64| ((p - from) / (to - from)).clamp(0.0, 1.0);
     // those that come closest to the column are drawn
-    let margin = |p: &PartWindow| (p.limit_pa.pa() - at(p.elevation_m)).min(at(p.elevation_m) - p.required_pa.pa());
+    let margin = |p: &PartWindow| (p.limit_pa.pa() - at(p.elevation_m.m())).min(at(p.elevation_m.m()) - p.required_pa.pa());
     let mut drawn: Vec<&PartWindow> = d.parts.iter().collect();
     drawn.sort_by(|a, b| margin(a).total_cmp(&margin(b)));
     drawn.truncate(MOST_BARS);
     drawn.sort_by(|a, b| a.elevation_m.total_cmp(&b.elevation_m));
     let height_mm = (30.0 + 6.0 * drawn.len() as f64).min(110.0).max(drawn.len() as f64 * ROW_MM / HEIGHT_USED + 1.0);
-    let places = apart(&drawn.iter().map(|p| z(p.elevation_m)).collect::<Vec<_>>(), ROW_MM / (HEIGHT_USED * height_mm));
+    let places = apart(&drawn.iter().map(|p| z(p.elevation_m.m())).collect::<Vec<_>>(), ROW_MM / (HEIGHT_USED * height_mm));
     Window {
         height_mm,
         left_out: d.parts.len() - drawn.len(),
@@ -312,10 +316,10 @@ pub fn window(parts: &Parts) -> Window {
             .map(|(p, place)| Bar {
                 tag: p.tag.clone(),
                 at: place,
-                column: x(at(p.elevation_m)),
+                column: x(at(p.elevation_m.m())),
                 from: x(p.required_pa.pa()),
                 to: x(p.limit_pa.pa()),
-                height: format!("{:.1}\u{a0}m", p.elevation_m),
+                height: format!("{:.1}\u{a0}m", p.elevation_m.m()),
             })
             .collect(),
         column: [[x(at(low)), z(low)], [x(at(high)), z(high)]],

@@ -4,8 +4,10 @@ use crate::chart::{Chart, Round, Window, chart, round, window};
 use crate::sections::{could_not, facts, looks, marks, sources};
 use crate::words::{Scale, Times, finding, verdict};
 use crate::{Document, Form, Paper};
+use judge::read::TimeRange;
 use pack::instrument::{Instrument, InstrumentKind};
 use pack::signing::Form as Size;
+use quantity::Span;
 use record::sealed::Parts;
 use rules::derivation::Derivation;
 use serde::Serialize;
@@ -104,7 +106,8 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
     let case = &p.readings;
     let last = case.readings.last().map_or(case.hold_end_s, |r| r.t_s).max(case.hold_end_s);
     let first = case.readings.first().map_or(case.hold_start_s, |r| r.t_s).min(case.hold_start_s);
-    let span = (case.hold_end_s - case.hold_start_s).max(60.0);
+    let minute = Span::from_s(60.0);
+    let span = case.hold().length().max(minute);
     Content {
         paper: match paper {
             Paper::A4 => "a4",
@@ -142,7 +145,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
                 [
                     w.tag.clone(),
                     w.kind.to_string(),
-                    format!("{:.1}\u{a0}m", w.elevation_m),
+                    format!("{:.1}\u{a0}m", w.elevation_m.m()),
                     scale.gauge(w.required_pa),
                     scale.gauge(w.limit_pa),
                     w.limit_words.to_string(),
@@ -151,8 +154,8 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .collect(),
         window: window(p),
         instruments: p.instruments.iter().map(instrument).collect(),
-        whole: chart(p, first, last.max(first + 60.0), false),
-        hold: chart(p, case.hold_start_s - 0.06 * span, case.hold_end_s + 0.04 * span, true),
+        whole: chart(p, TimeRange { start: first, end: last.max(first + minute) }, false),
+        hold: chart(p, TimeRange { start: case.hold_start_s - span * 0.06, end: case.hold_end_s + span * 0.04 }, true),
         round: round(p),
         events: (1..)
             .zip(&p.events)
@@ -210,7 +213,7 @@ fn attempt(p: &Parts) -> String {
     let s = &p.subject;
     let times = Times::of(p);
     let mut words = format!("Attempt {}, released {}, times in {}", s.attempt, times.instant(&s.released_at), times.zone());
-    let last = p.readings.readings.last().map_or(0.0, |r| r.t_s);
+    let last = p.readings.readings.last().map_or(0.0, |r| r.t_s.s());
     for (_, sentence) in times.changes(0.0, last) {
         words += &format!("; {}", sentence.trim_end_matches('.').to_lowercase());
     }

@@ -2,6 +2,7 @@
 
 use crate::words::{Scale, Times};
 use pack::signing::Form as Size;
+use quantity::{RunTime, Span};
 use record::sealed::Parts;
 use terms::Term;
 use terms::VariantArray;
@@ -47,14 +48,14 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
         ));
     }
     if let Some(lowering) = d.lowering() {
-        let stretched = quantity::format::span(lowering.stretch_s.s());
+        let stretched = quantity::format::span(lowering.stretch_s);
         facts.push(fact(
             "Before the hold",
             format!("{stretched} at test pressure, then lowered to about {}", scale.gauge(d.hold_begins_pa())),
         ));
     }
     facts.extend(d.looks_at_pa().map(|p| fact("Looked at", format!("after the hold, at {} or more", scale.gauge(p)))));
-    let hold = p.readings.hold_end_s - p.readings.hold_start_s;
+    let hold = p.readings.hold().length();
     facts.push(fact(
         "Hold",
         format!("{} of at least {}", quantity::format::span(hold), quantity::format::span(p.readings.acceptance.hold_floor_s)),
@@ -141,7 +142,7 @@ pub(crate) fn could_not(p: &Parts) -> Vec<String> {
             Some(reason) => format!("{}; let stand: {reason}", d.kind.more()),
             None => d.kind.more().to_owned(),
         };
-        out.push(format!("What {channel} did from {} to {}: {what}.", at(d.start_s), at(d.end_s)));
+        out.push(format!("What {channel} did from {} to {}: {what}.", at(d.start_s.s()), at(d.end_s.s())));
     }
     out.extend(p.readings.moved.iter().map(|m| {
         let which = match m.boundary {
@@ -149,22 +150,12 @@ pub(crate) fn could_not(p: &Parts) -> Vec<String> {
             judge::case::Boundary::End => "The end of the hold",
             judge::case::Boundary::Between => "A boundary between two stretches of the run",
         };
-        format!("{which} was found at {} and moved to {} by {}: {}.", at(m.found_s), at(m.moved_s), m.by, m.reason)
+        format!("{which} was found at {} and moved to {} by {}: {}.", at(m.found_s.s()), at(m.moved_s.s()), m.by, m.reason)
     }));
-    let gaps: Vec<f64> = {
-        let mut times: Vec<f64> = p
-            .readings
-            .readings
-            .iter()
-            .filter(|r| r.pressure_pa.is_some())
-            .map(|r| r.t_s)
-            .filter(|t| *t >= p.readings.hold_start_s && *t <= p.readings.hold_end_s)
-            .collect();
-        times.sort_by(f64::total_cmp);
-        times.windows(2).map(|w| w[1] - w[0]).collect()
-    };
-    let longest = gaps.iter().copied().fold(0.0, f64::max);
-    if longest > 60.0 {
+    let mut times: Vec<RunTime> = p.readings.pressures().map(|r| r.t).filter(|t| p.readings.hold().contains(*t)).collect();
+    times.sort_by(RunTime::total_cmp);
+    let longest = times.windows(2).map(|w| w[1] - w[0]).fold(Span::ZERO, Span::max);
+    if longest > Span::from_s(60.0) {
         out.push(format!(
             "What happened between readings: the longest time without one in the hold was {}. A repump or a bleed in it would not show.",
             quantity::format::span(longest)

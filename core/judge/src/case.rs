@@ -1,16 +1,17 @@
 //! What is known about a hold: the content of a `CASE.json`.
 
 use crate::defect::DefectKind;
+use crate::read::{Read, TimeRange};
 use physics::exposure::Exposure;
 use physics::gas::Gas;
 use physics::system::{Segment, ShutIn};
-use quantity::{AbsolutePressure, GaugePressure, PressureDifference, PressureUnit, STANDARD_ATMOSPHERE, Temperature, Units, VolumeFlow};
+use quantity::{
+    AbsolutePressure, GaugePressure, Length, PressureDifference, PressureUnit, RunTime, STANDARD_ATMOSPHERE, Span, Temperature,
+    TemperatureDifference, Units, Volume, VolumeFlow,
+};
 use rules::accept::Criterion;
 use serde::{Deserialize, Serialize};
-use terms::Claim;
-use terms::EventKind;
-use terms::LeakPlace;
-use terms::ThermometerPlace;
+use terms::{Claim, EventKind, LeakPlace, ThermometerPlace};
 
 /// Number of the format of a case as this version writes it.
 pub const FORMAT: u32 = 2;
@@ -51,14 +52,16 @@ pub struct HoldCase {
     /// What is known of heat before the readings.
     pub heat: HeatBefore,
     /// How long the system was at pressure before the hold began, s: what relaxes has done so for that long.
-    #[serde(default)]
-    pub at_pressure_s: f64,
+    #[serde(default = "none")]
+    #[schema(value_type = f64)]
+    pub at_pressure_s: Span,
     /// Where the pressure was lowered before the hold, from where the wall had stretched.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub lowered: Option<Lowered>,
     /// When the pressure of the test before was let out, s; absent where there was none.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub let_out_before_s: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub let_out_before_s: Option<RunTime>,
     /// How many gasketed joints.
     #[serde(default)]
     pub gasketed_joints: u32,
@@ -76,9 +79,11 @@ pub struct HoldCase {
     /// Readings as they were recorded, in the order of the record.
     pub readings: Vec<Reading>,
     /// Start of the hold, s.
-    pub hold_start_s: f64,
+    #[schema(value_type = f64)]
+    pub hold_start_s: RunTime,
     /// End of the hold, s.
-    pub hold_end_s: f64,
+    #[schema(value_type = f64)]
+    pub hold_end_s: RunTime,
     /// What the crew wrote down.
     #[serde(default)]
     pub events: Vec<Event>,
@@ -115,11 +120,17 @@ fn default_wall_uncertainty() -> f64 {
 fn default_atmosphere() -> AbsolutePressure {
     STANDARD_ATMOSPHERE
 }
+const fn none() -> Span {
+    Span::ZERO
+}
+const fn at_datum() -> Length {
+    Length::ZERO
+}
 fn default_lag_factor() -> f64 {
     2.5
 }
-fn default_fill_uncertainty() -> f64 {
-    0.6
+fn default_fill_uncertainty() -> TemperatureDifference {
+    TemperatureDifference::from_k(0.6)
 }
 
 /// One body of fluid with its wall and what surrounds it.
@@ -134,9 +145,11 @@ pub struct CaseBody {
     /// What surrounds it.
     pub exposure: Exposure,
     /// Time constant with which the skin follows the surroundings, s.
-    pub skin_lag_s: f64,
+    #[schema(value_type = f64)]
+    pub skin_lag_s: Span,
     /// Time constant with which the fluid follows the skin, s.
-    pub fluid_lag_s: f64,
+    #[schema(value_type = f64)]
+    pub fluid_lag_s: Span,
     /// The true time constants lie within this factor (95 %).
     #[serde(default = "default_lag_factor")]
     pub lag_factor_95: f64,
@@ -149,6 +162,16 @@ impl HoldCase {
     /// Units in which its sentences are said.
     pub fn units(&self) -> Units {
         self.told_in.unwrap_or(self.gauge.unit.into())
+    }
+
+    /// The hold in time.
+    pub const fn hold(&self) -> TimeRange {
+        TimeRange { start: self.hold_start_s, end: self.hold_end_s }
+    }
+
+    /// Pressures as they were recorded, of the whole run.
+    pub fn pressures(&self) -> impl DoubleEndedIterator<Item = Read> + Clone + '_ {
+        self.readings.iter().filter_map(|r| Some(Read { t: r.t_s, p: r.pressure_pa? }))
     }
 
     /// True where gas fills it.
@@ -189,7 +212,8 @@ pub struct Lowered {
     #[schema(value_type = f64)]
     pub by_pa: PressureDifference,
     /// How long before the hold began, s.
-    pub before_s: f64,
+    #[schema(value_type = f64)]
+    pub before_s: Span,
 }
 
 /// What is known of heat before the readings.
@@ -201,16 +225,19 @@ pub struct HeatBefore {
     pub fill_c: Temperature,
     /// Its uncertainty (95 %), K.
     #[serde(default = "default_fill_uncertainty")]
-    pub fill_unc_95_k: f64,
+    #[schema(value_type = f64)]
+    pub fill_unc_95_k: TemperatureDifference,
     /// From filling to the start of the hold, s.
-    pub soak_s: f64,
+    #[schema(value_type = f64)]
+    pub soak_s: Span,
     /// Temperature of the surroundings that is expected at the start, °C.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<f64>)]
     pub surroundings_c: Option<Temperature>,
     /// By how much they are expected to change over the hold, K.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub swing_k: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub swing_k: Option<TemperatureDifference>,
 }
 
 /// The gauge of the hold.
@@ -220,8 +247,9 @@ pub struct HoldGauge {
     /// Its tag.
     pub tag: String,
     /// Height at which it reads, m above the site's datum.
-    #[serde(default)]
-    pub elevation_m: f64,
+    #[serde(default = "at_datum")]
+    #[schema(value_type = f64)]
+    pub elevation_m: Length,
     /// Readable division, Pa.
     pub division_pa: PressureDifference,
     /// Full scale, Pa.
@@ -230,7 +258,8 @@ pub struct HoldGauge {
     pub error_of_scale: f64,
     /// Standard deviation of one reading's noise, Pa; taken from the readings where it is absent.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub noise_pa: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub noise_pa: Option<PressureDifference>,
     /// Error per kelvin of the air about it (95 %), Pa/K.
     #[serde(default)]
     pub temperature_pa_per_k: f64,
@@ -251,12 +280,15 @@ pub struct Thermometer {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub body: Option<String>,
     /// Readable division, K.
-    pub division_k: f64,
+    #[schema(value_type = f64)]
+    pub division_k: TemperatureDifference,
     /// Error (95 %), K.
-    pub error_k: f64,
+    #[schema(value_type = f64)]
+    pub error_k: TemperatureDifference,
     /// Standard deviation of one reading's noise, K; taken from the readings where it is absent.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub noise_k: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub noise_k: Option<TemperatureDifference>,
 }
 
 /// A defect of the record that a person lets stand.
@@ -269,7 +301,8 @@ pub struct Overruled {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub channel: Option<String>,
     /// When it begins, s on the clock of the readings.
-    pub start_s: f64,
+    #[schema(value_type = f64)]
+    pub start_s: RunTime,
     /// Why it is let stand.
     pub reason: String,
     /// By whom.
@@ -281,9 +314,11 @@ pub struct Overruled {
 #[serde(deny_unknown_fields)]
 pub struct ClockSet {
     /// When, s.
-    pub t_s: f64,
+    #[schema(value_type = f64)]
+    pub t_s: RunTime,
     /// By how much it was set forward, s; negative where it was set back.
-    pub by_s: f64,
+    #[schema(value_type = f64)]
+    pub by_s: Span,
 }
 
 /// A boundary of the hold, or of another stretch of the run, that a person moved.
@@ -293,9 +328,11 @@ pub struct MovedBoundary {
     /// Which.
     pub boundary: Boundary,
     /// Where the readings and events put it, s.
-    pub found_s: f64,
+    #[schema(value_type = f64)]
+    pub found_s: RunTime,
     /// Where the person put it, s.
-    pub moved_s: f64,
+    #[schema(value_type = f64)]
+    pub moved_s: RunTime,
     /// Why.
     pub reason: String,
     /// By whom.
@@ -319,7 +356,8 @@ pub enum Boundary {
 #[serde(deny_unknown_fields)]
 pub struct Reading {
     /// Time, s.
-    pub t_s: f64,
+    #[schema(value_type = f64)]
+    pub t_s: RunTime,
     /// Gauge reading, Pa.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<f64>)]
@@ -338,7 +376,7 @@ pub struct Reading {
 
 impl Reading {
     /// Of gauge and thermometer alone.
-    pub const fn new(t_s: f64, pressure_pa: Option<GaugePressure>, temperature_c: Option<Temperature>) -> Self {
+    pub const fn new(t_s: RunTime, pressure_pa: Option<GaugePressure>, temperature_c: Option<Temperature>) -> Self {
         Self { t_s, pressure_pa, temperature_c, also: Vec::new(), sample_no: None }
     }
 }
@@ -348,7 +386,8 @@ impl Reading {
 #[serde(deny_unknown_fields)]
 pub struct Event {
     /// When, s.
-    pub t_s: f64,
+    #[schema(value_type = f64)]
+    pub t_s: RunTime,
     /// What.
     pub kind: EventKind,
     /// Place class of a leak seen.
@@ -356,7 +395,8 @@ pub struct Event {
     pub place: Option<LeakPlace>,
     /// Volume that was measured of a repump or bleed, m³ (normal m³ of gas).
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub volume_m3: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub volume_m3: Option<Volume>,
 }
 
 /// What the finding is held against.
@@ -374,7 +414,8 @@ pub struct Acceptance {
     #[schema(value_type = Option<f64>)]
     pub look_pa: Option<GaugePressure>,
     /// Least hold, s.
-    pub hold_floor_s: f64,
+    #[schema(value_type = f64)]
+    pub hold_floor_s: Span,
     /// Leak that the test must be able to rule out, m³/s; absent where none was asked.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<f64>)]

@@ -1,5 +1,6 @@
 //! What is wrong with a record, as people read it.
 
+use quantity::{RunTime, Span};
 use serde::{Deserialize, Serialize};
 
 pub use hold::reading::Kind as DefectKind;
@@ -12,12 +13,15 @@ pub struct FoundDefect {
     /// Tag of the instrument; absent for the whole row.
     pub channel: Option<String>,
     /// From, s on the clock of the readings.
-    pub start_s: f64,
+    #[schema(value_type = f64)]
+    pub start_s: RunTime,
     /// To, s on the clock of the readings.
-    pub end_s: f64,
+    #[schema(value_type = f64)]
+    pub end_s: RunTime,
     /// By how much a clock jumped, s.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub jump_s: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub jump_s: Option<Span>,
     /// How many readings it touches.
     pub readings: usize,
     /// Why a person lets it stand; absent where it is left out.

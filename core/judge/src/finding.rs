@@ -4,10 +4,13 @@ use crate::case::HoldCase;
 use crate::defect::{DefectKind, FoundDefect};
 use crate::found::{Band, ChartPoint, Explanation, Leak, Residual};
 use crate::planning;
+use crate::read::Read;
 use crate::to_hold::{Fittable, fittable};
 use crate::words::flow;
 use hold::model::{Causes, Fitted, Memory};
-use quantity::{AbsolutePressure, GaugePressure, Temperature, VolumeFlow};
+use quantity::{
+    AbsolutePressure, GaugePressure, Length, PressureDifference, RunTime, Span, Temperature, TemperatureDifference, VolumeFlow,
+};
 use rules::rule::{Rule, Standing};
 
 pub use crate::found::{Finding, Found};
@@ -119,8 +122,8 @@ pub fn find(case: &HoldCase) -> Found {
 /// The finding for a case, from where the answer was found for the same hold with fewer readings; and where it was found now.
 pub fn find_from(case: &HoldCase, memory: Option<&Memory>) -> (Found, Option<Memory>) {
     let nothing = |found| (found, None);
-    let inside = case.readings.iter().filter(|r| r.t_s >= case.hold_start_s && r.t_s <= case.hold_end_s);
-    let pressures: Vec<f64> = inside.filter_map(|r| r.pressure_pa).map(|p| p.pa()).collect();
+    let inside = case.pressures().filter(|r| case.hold().contains(r.t));
+    let pressures: Vec<GaugePressure> = inside.map(|r| r.p).collect();
     let ends = |found: Found| Found { start_pa: pressures.first().copied(), end_pa: pressures.last().copied(), ..found };
     if case.bodies.is_empty() {
         return nothing(ends(Found::not_shown(
@@ -168,11 +171,12 @@ fn without_temperature(fittable: &Fittable) -> Option<&'static str> {
 }
 
 /// Times of the main gauge's readings that the search left out: each by itself, for spikes lie far apart and what is between them counts.
-fn left_out(case: &HoldCase, read: &hold::reading::ReadRecord) -> Vec<f64> {
+fn left_out(case: &HoldCase, read: &hold::reading::ReadRecord) -> Vec<RunTime> {
     let single = [DefectKind::Spike, DefectKind::WrongUnit, DefectKind::Stuck, DefectKind::Saturated];
     let of_gauge = read.defects.iter().filter(|d| d.channel == Some(0) && single.contains(&d.kind));
-    let mut times: Vec<f64> = of_gauge.flat_map(|d| &d.rows).map(|row| read.record.time_s[*row] + case.hold_start_s).collect();
-    times.sort_by(f64::total_cmp);
+    let at = |row: &usize| case.hold_start_s + Span::from_s(read.record.time_s[*row]);
+    let mut times: Vec<RunTime> = of_gauge.flat_map(|d| &d.rows).map(at).collect();
+    times.sort_by(RunTime::total_cmp);
     times
 }
 
@@ -183,9 +187,9 @@ fn defects(case: &HoldCase, fittable: &Fittable, found: &[hold::reading::Defect]
         .map(|d| FoundDefect {
             kind: d.kind,
             channel: d.channel.map(|c| fittable.tags[c].clone()),
-            start_s: d.start_s + case.hold_start_s,
-            end_s: d.end_s + case.hold_start_s,
-            jump_s: d.jump_s,
+            start_s: case.hold_start_s + Span::from_s(d.start_s),
+            end_s: case.hold_start_s + Span::from_s(d.end_s),
+            jump_s: d.jump_s.map(Span::from_s),
             readings: d.rows.len(),
             overruled: None,
         })
@@ -218,7 +222,8 @@ const TWO_SIDED: f64 = 1.96;
 fn told(case: &HoldCase, fittable: &Fittable, fitted: &Fitted, defects: Vec<FoundDefect>) -> Found {
     let leak = leak_of(case, fitted);
     let shares = fitted.story.shares;
-    let band = |s: hold::model::Share| Band { value: s.fall, half_width_95: TWO_SIDED * s.sd };
+    let pa = PressureDifference::from_pa;
+    let band = |s: hold::model::Share| Band { value: pa(s.fall), half_width_95: pa(TWO_SIDED * s.sd) };
     let relaxes = shares.relaxation.fall != 0.0 || shares.relaxation.sd > 0.0;
     let gauge = fitted.compared.first().map(Vec::as_slice).unwrap_or_default();
     let noise = (gauge.iter().map(|c| (c.1 - c.2).powi(2)).sum::<f64>() / (gauge.len().max(1) as f64)).sqrt();
@@ -234,13 +239,13 @@ fn told(case: &HoldCase, fittable: &Fittable, fitted: &Fitted, defects: Vec<Foun
         written: fittable.written.clone(),
         start_pa: None,
         end_pa: None,
-        temperature_change_k: Some(mean_change),
+        temperature_change_k: Some(TemperatureDifference::from_k(mean_change)),
         explained_pa: Some(band(shares.heat)),
         relaxed_pa: relaxes.then(|| band(shares.relaxation)),
-        left_pa: Some(Band { value: shares.leak.fall, half_width_95: TWO_SIDED * shares.leak.sd }),
+        left_pa: Some(band(shares.leak)),
         leak: Some(leak),
         planned_limit_m3_per_s: limit,
-        noise_pa: Some(noise),
+        noise_pa: Some(pa(noise)),
         misfit: Some(fitted.misfit),
         explanations: explanations(&fitted.causes, &fittable.hold),
         defects,
@@ -250,13 +255,16 @@ fn told(case: &HoldCase, fittable: &Fittable, fitted: &Fitted, defects: Vec<Foun
             .moments
             .iter()
             .map(|m| ChartPoint {
-                t_s: m.t + case.hold_start_s,
-                without_loss_pa: tenth(m.without_leak),
-                half_width_95_pa: tenth((TWO_SIDED * noise).hypot(grown * (m.t / length).clamp(0.0, 1.0))),
-                fitted_pa: tenth(m.fitted),
+                t_s: case.hold_start_s + Span::from_s(m.t),
+                without_loss_pa: GaugePressure::from_pa(tenth(m.without_leak)),
+                half_width_95_pa: pa(tenth((TWO_SIDED * noise).hypot(grown * (m.t / length).clamp(0.0, 1.0)))),
+                fitted_pa: GaugePressure::from_pa(tenth(m.fitted)),
             })
             .collect(),
-        residuals: gauge.iter().map(|c| Residual { t_s: c.0 + case.hold_start_s, residual_pa: tenth(c.1 - c.2) }).collect(),
+        residuals: gauge
+            .iter()
+            .map(|c| Residual { t_s: case.hold_start_s + Span::from_s(c.0), residual_pa: pa(tenth(c.1 - c.2)) })
+            .collect(),
     }
 }
 
@@ -266,27 +274,28 @@ fn tenth(pa: f64) -> f64 {
 }
 
 fn leak_of(case: &HoldCase, fitted: &Fitted) -> Leak {
+    let flow = VolumeFlow::from_m3_per_s;
     Leak {
-        mean_m3_per_s: fitted.mean,
-        lo_m3_per_s: fitted.lo,
-        hi_m3_per_s: fitted.hi,
-        upper_999_m3_per_s: fitted.upper_999,
-        detection_limit_m3_per_s: fitted.detection_limit,
-        end_m3_per_s: fitted.end_rate.0,
-        end_lo_m3_per_s: fitted.end_rate.1,
-        end_hi_m3_per_s: fitted.end_rate.2,
-        equivalent_hole_m: equivalent_hole(case, fitted.mean),
+        mean_m3_per_s: flow(fitted.mean),
+        lo_m3_per_s: flow(fitted.lo),
+        hi_m3_per_s: flow(fitted.hi),
+        upper_999_m3_per_s: flow(fitted.upper_999),
+        detection_limit_m3_per_s: flow(fitted.detection_limit),
+        end_m3_per_s: flow(fitted.end_rate.0),
+        end_lo_m3_per_s: flow(fitted.end_rate.1),
+        end_hi_m3_per_s: flow(fitted.end_rate.2),
+        equivalent_hole_m: equivalent_hole(case, flow(fitted.mean)),
     }
 }
 
-/// Diameter of the hole that would lose the mean, m.
-fn equivalent_hole(case: &HoldCase, mean: f64) -> f64 {
-    let flow = VolumeFlow::from_m3_per_s(mean);
+/// Diameter of the hole that would lose a flow.
+fn equivalent_hole(case: &HoldCase, flow: VolumeFlow) -> Length {
     let t = Temperature::from_c(case.heat.fill_c.c());
     let p: AbsolutePressure = case.expected_pa.absolute(case.atmosphere_pa);
     match case.gas {
-        None => physics::water::state(t, p).map_or(0.0, |w| physics::orifice::equivalent_diameter(flow, case.expected_pa, w.density).m()),
-        Some(gas) => physics::orifice::equivalent_diameter_of_gas(gas, flow, p, t).m(),
+        None => physics::water::state(t, p)
+            .map_or(Length::from_m(0.0), |w| physics::orifice::equivalent_diameter(flow, case.expected_pa, w.density)),
+        Some(gas) => physics::orifice::equivalent_diameter_of_gas(gas, flow, p, t),
     }
 }
 
@@ -329,10 +338,11 @@ pub(crate) fn classify(case: &HoldCase, leak: &Leak, misfit: f64) -> (Finding, V
     if !(leak.lo_m3_per_s.is_finite() && leak.hi_m3_per_s.is_finite()) {
         return (Finding::NotShown, vec!["The readings bound no leak: read more often, or hold longer.".to_owned()]);
     }
-    if leak.lo_m3_per_s > 0.0 {
+    let none = VolumeFlow::from_m3_per_s(0.0);
+    if leak.lo_m3_per_s > none {
         return (Finding::LeakShown, Vec::new());
     }
-    if leak.hi_m3_per_s < 0.0 {
+    if leak.hi_m3_per_s < none {
         let reason = format!(
             "The hold seems to gain {}, which it cannot: a warmer system than {} shows, a stuck gauge, or an unbooked pump. Find which before anything is judged.",
             flow(-leak.mean_m3_per_s, case),
@@ -349,17 +359,13 @@ pub(crate) fn classify(case: &HoldCase, leak: &Leak, misfit: f64) -> (Finding, V
     (Finding::TightTo, Vec::new())
 }
 
-/// Pressures of the hold as they were recorded and not found defective: time and Pa.
-pub(crate) fn usable(case: &HoldCase, found: &Found) -> Vec<(f64, GaugePressure)> {
+/// Pressures of the hold as they were recorded and not found defective.
+pub(crate) fn usable(case: &HoldCase, found: &Found) -> Vec<Read> {
     let out = &found.left_out;
-    let bad = |t: f64| {
-        let i = out.partition_point(|o| *o < t - 1e-6);
-        out.get(i).is_some_and(|o| *o <= t + 1e-6)
+    let same = Span::from_s(1e-6);
+    let bad = |t: RunTime| {
+        let i = out.partition_point(|o| *o < t - same);
+        out.get(i).is_some_and(|o| *o <= t + same)
     };
-    case.readings
-        .iter()
-        .filter(|r| r.t_s >= case.hold_start_s && r.t_s <= case.hold_end_s)
-        .filter_map(|r| Some((r.t_s, r.pressure_pa?)))
-        .filter(|(t, _)| !bad(*t))
-        .collect()
+    case.pressures().filter(|r| case.hold().contains(r.t) && !bad(r.t)).collect()
 }

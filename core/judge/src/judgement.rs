@@ -5,9 +5,9 @@ use crate::case::HoldCase;
 use crate::finding::{Finding, Found, find_from};
 use crate::words::{Shown, flow, flow_range};
 use hold::model::Memory;
-use quantity::Dimension;
 use quantity::format::span;
 use quantity::show::{self, Figures, Toward};
+use quantity::{Dimension, PressureDifference};
 use rules::derivation::Derivation;
 use serde::{Deserialize, Serialize};
 
@@ -35,7 +35,7 @@ pub struct Judgement {
 ///
 /// The number after the plus is raised with every change by which a window, an allowance, a fit or a rule could come out otherwise: a record
 /// that an earlier version judged rightly would else seem to be altered.
-pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+6");
+pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+7");
 
 /// Judges a hold.
 pub fn judge(case: &HoldCase) -> Judgement {
@@ -105,33 +105,34 @@ fn sentences(case: &HoldCase, found: &Found) -> Vec<String> {
         return found.reasons.clone();
     };
     let shown = Shown::of(case);
-    let bar = |pa| shown.figure(pa);
+    let bar = |by: PressureDifference| shown.figure(by);
+    let none = PressureDifference::ZERO;
     let fell = start - end;
-    let verb = if fell < 0.0 { "Rose" } else { "Fell" };
-    let head = format!("{verb} {} in {}.", shown.pressure(fell.abs()), span(case.hold_end_s - case.hold_start_s));
+    let verb = if fell < none { "Rose" } else { "Fell" };
+    let head = format!("{verb} {} in {}.", shown.change(fell.abs()), span(case.hold().length()));
     let (Some(leak), Some(explained), Some(left), Some(dt)) = (found.leak, found.explained_pa, found.left_pa, found.temperature_change_k)
     else {
         return [vec![head], found.reasons.clone()].concat();
     };
-    let effect = |value: f64| {
-        if value < 0.0 { format!("would have raised it by {}", bar(-value)) } else { format!("explains {}", bar(value)) }
+    let effect = |value: PressureDifference| {
+        if value < none { format!("would have raised it by {}", bar(-value)) } else { format!("explains {}", bar(value)) }
     };
     let relaxed = match found.relaxed_pa {
-        Some(r) if r.value.abs() + r.half_width_95 > 0.5 * shown.step() => {
-            let alike = (r.value < 0.0) == (explained.value < 0.0);
+        Some(r) if r.value.abs() + r.half_width_95 > shown.step() * 0.5 => {
+            let alike = (r.value < none) == (explained.value < none);
             let says = if alike { bar(r.value.abs()) } else { effect(r.value) };
             format!(", relaxation {says}\u{a0}±\u{a0}{}", bar(r.half_width_95))
         }
         _ => String::new(),
     };
-    let change = if dt < 0.0 { "Cooling" } else { "Warming" };
+    let change = if dt.k() < 0.0 { "Cooling" } else { "Warming" };
     let effect = effect(explained.value);
     let headline = format!(
         "{head} {change} of {} {effect}\u{a0}±\u{a0}{}{relaxed}.",
-        show::amount(dt.abs(), Dimension::TemperatureDifferenceK, &case.units(), Figures::Said, Toward::Nearest),
+        show::amount(dt.k().abs(), Dimension::TemperatureDifferenceK, &case.units(), Figures::Said, Toward::Nearest),
         bar(explained.half_width_95),
     );
-    let left = format!("Left over {}\u{a0}±\u{a0}{}", bar(left.value), shown.pressure(left.half_width_95));
+    let left = format!("Left over {}\u{a0}±\u{a0}{}", bar(left.value), shown.change(left.half_width_95));
     let finding = match found.finding {
         Finding::LeakShown => {
             let leak = flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case);

@@ -9,6 +9,7 @@ pub mod finding;
 pub mod found;
 pub mod judgement;
 pub mod planning;
+pub mod read;
 pub mod segments;
 mod to_hold;
 mod usable;

@@ -6,6 +6,7 @@ use crate::to_hold::fittable;
 use hold::Hold;
 use quantity::dimension::Dimension;
 use quantity::show::{self, Figures, Toward};
+use quantity::{RunTime, Span, VolumeFlow};
 use serde::{Deserialize, Serialize};
 
 /// Longest hold that is looked at, s.
@@ -21,31 +22,35 @@ pub struct Way {
     /// With which instruments, in words.
     pub with: String,
     /// Hold that shows it, s; absent where no hold of three days does.
-    pub hold_s: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub hold_s: Option<Span>,
 }
 
 /// What a planned hold promises.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct Promise {
     /// Hold that is planned, s.
-    pub hold_s: f64,
+    #[schema(value_type = f64)]
+    pub hold_s: Span,
     /// Least loss that it will be able to show, m³/s (normal m³ of gas).
-    pub limit_m3_per_s: f64,
+    #[schema(value_type = f64)]
+    pub limit_m3_per_s: VolumeFlow,
     /// Leak that must be ruled out, m³/s; absent where none was asked.
-    pub asked_m3_per_s: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub asked_m3_per_s: Option<VolumeFlow>,
     /// Hold and instrument that would show it; empty where none was asked.
     pub ways: Vec<Way>,
     /// In a sentence.
     pub sentence: String,
 }
 
-/// Least loss that the hold as planned can show, m³/s; none where the fluid's range is left.
-pub fn limit(case: &HoldCase) -> Option<f64> {
+/// Least loss that the hold as planned can show; none where the fluid's range is left.
+pub fn limit(case: &HoldCase) -> Option<VolumeFlow> {
     limit_of(&planned(case))
 }
 
-fn limit_of(hold: &Hold) -> Option<f64> {
-    hold::model::planned_detection_limit(hold).ok().filter(|l| l.is_finite() && *l > 0.0)
+fn limit_of(hold: &Hold) -> Option<VolumeFlow> {
+    hold::model::planned_detection_limit(hold).ok().filter(|l| l.is_finite() && *l > 0.0).map(VolumeFlow::from_m3_per_s)
 }
 
 /// The plan behind a case: nothing that was pumped or let out within the hold is known before it.
@@ -53,8 +58,8 @@ fn planned(case: &HoldCase) -> Hold {
     Hold { steps: Vec::new(), ..fittable(case).hold }
 }
 
-/// Shortest hold whose limit is at most `wanted`, s; `scale` is the limit of the record over that of the plan.
-fn shortest(hold: &Hold, wanted: f64, scale: f64) -> Option<f64> {
+/// Shortest hold whose limit is at most `wanted`; `scale` is the limit of the record over that of the plan.
+fn shortest(hold: &Hold, wanted: VolumeFlow, scale: f64) -> Option<Span> {
     let shows = |length: f64| {
         let swing_k = hold.swing_k.map(|s| s * (length / hold.length_s).clamp(1.0, 6.0));
         limit_of(&Hold { length_s: length, swing_k, ..hold.clone() }).is_some_and(|l| l * scale <= wanted)
@@ -71,7 +76,7 @@ fn shortest(hold: &Hold, wanted: f64, scale: f64) -> Option<f64> {
         let middle = 0.5 * (short + long);
         if shows(middle) { long = middle } else { short = middle }
     }
-    Some((long / 60.0).ceil() * 60.0)
+    Some(Span::from_s((long / 60.0).ceil() * 60.0))
 }
 
 /// The plan with a gauge that reads finer.
@@ -100,7 +105,7 @@ fn with_fine_thermometer(hold: &Hold) -> Hold {
 }
 
 /// Holds and instruments that show a leak of `wanted`.
-pub fn ways(case: &HoldCase, wanted: f64) -> Vec<Way> {
+pub fn ways(case: &HoldCase, wanted: VolumeFlow) -> Vec<Way> {
     let hold = planned(case);
     let fine = show::amount(FINE_THERMOMETER.0, Dimension::TemperatureDifferenceK, &case.units(), Figures::Said, Toward::Nearest);
     let with = |with: &str, hold: &Hold| Way { with: with.to_owned(), hold_s: shortest(hold, wanted, 1.0) };
@@ -115,10 +120,10 @@ pub fn ways(case: &HoldCase, wanted: f64) -> Vec<Way> {
 /// What a hold as planned promises; none where nothing can be said.
 pub fn promise(case: &HoldCase) -> Option<Promise> {
     let limit_m3_per_s = limit(case)?;
-    let asked = case.acceptance.required_sensitivity_m3_per_s.map(|r| r.m3_per_s());
+    let asked = case.acceptance.required_sensitivity_m3_per_s;
     let ways = asked.map(|a| ways(case, a)).unwrap_or_default();
-    let hold_s = case.hold_end_s - case.hold_start_s;
-    let show = |v: f64| crate::words::flow(v, case);
+    let hold_s = case.hold().length();
+    let show = |v: VolumeFlow| crate::words::flow(v, case);
     let head = format!("A hold of {} will be able to show a leak of {}.", quantity::format::span(hold_s), show(limit_m3_per_s));
     let sentence = match asked {
         None => format!("{head} No figure was asked for, so none will be claimed."),
@@ -126,7 +131,7 @@ pub fn promise(case: &HoldCase) -> Option<Promise> {
         Some(a) => {
             let way = ways.iter().find(|w| w.hold_s.is_some());
             let what = match way {
-                Some(w) => format!("hold {} with {}", quantity::format::span(w.hold_s.unwrap_or_default()), w.with),
+                Some(w) => format!("hold {} with {}", quantity::format::span(w.hold_s.unwrap_or(Span::ZERO)), w.with),
                 None => {
                     "not even three days with a finer gauge and thermometer would do it: test a smaller section, or measure the make-up water"
                         .to_owned()
@@ -138,11 +143,11 @@ pub fn promise(case: &HoldCase) -> Option<Promise> {
     Some(Promise { hold_s, limit_m3_per_s, asked_m3_per_s: asked, ways, sentence })
 }
 
-/// Time at which a hold that goes on as it does will have settled the question, s from the case's origin; none when it is settled, or when
+/// Time at which a hold that goes on as it does will have settled the question; none when it is settled, or when
 /// time alone does not settle it.
-pub fn settles_at(case: &HoldCase, found: &Found) -> Option<f64> {
+pub fn settles_at(case: &HoldCase, found: &Found) -> Option<RunTime> {
     let leak = found.leak.filter(|_| found.finding == Finding::TightTo)?;
-    let asked = case.acceptance.required_sensitivity_m3_per_s?.m3_per_s();
+    let asked = case.acceptance.required_sensitivity_m3_per_s?;
     if leak.upper_999_m3_per_s <= asked {
         return None;
     }
@@ -150,24 +155,24 @@ pub fn settles_at(case: &HoldCase, found: &Found) -> Option<f64> {
     let scale = leak.detection_limit_m3_per_s / limit_of(&hold)?;
     // tight to the figure asked when a limit of it is reached and the estimate stands by nil
     let at = shortest(&hold, asked, scale.clamp(0.3, 10.0))?;
-    (at > hold.length_s).then_some(case.hold_start_s + at)
+    (at.s() > hold.length_s).then_some(case.hold_start_s + at)
 }
 
 /// What would settle a hold that shows nothing, in a sentence: with the instruments at hand, and with better ones; none where nothing was asked.
 pub fn would_settle(case: &HoldCase) -> Option<String> {
-    let asked = case.acceptance.required_sensitivity_m3_per_s?.m3_per_s();
+    let asked = case.acceptance.required_sensitivity_m3_per_s?;
     let ways = ways(case, asked);
     let shown = |w: &Way| w.hold_s.map(|s| format!("a hold of {} with {}", quantity::format::span(s), w.with));
     let first = ways.first().and_then(shown);
     let quickest = ways.iter().min_by(|a, b| length(a).total_cmp(&length(b)));
-    let better = quickest.filter(|w| ways.first().is_none_or(|f| length(w) < 0.7 * length(f))).and_then(shown);
+    let better = quickest.filter(|w| ways.first().is_none_or(|f| length(w) < length(f) * 0.7)).and_then(shown);
     let said: Vec<String> = first.into_iter().chain(better).collect();
     let all = said.join(", or ");
     let mut letters = all.chars();
     letters.next().map(|c| format!("{}{} would settle it.", c.to_uppercase(), letters.as_str()))
 }
 
-/// Hold of a way, s; endless where none shows it.
-fn length(way: &Way) -> f64 {
-    way.hold_s.unwrap_or(f64::INFINITY)
+/// Hold of a way; endless where none shows it.
+fn length(way: &Way) -> Span {
+    way.hold_s.unwrap_or(Span::from_s(f64::INFINITY))
 }

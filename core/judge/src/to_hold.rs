@@ -4,13 +4,13 @@ use crate::case::{HoldCase, HoldGauge, Reading, Thermometer};
 use crate::written;
 use hold::{Body, Creep, Fluid, Gauge, Hold, Place, Record, Step};
 use quantity::show::{AtGauge, Toward};
-use quantity::{GaugePressure, PressureDifference, PressureUnit};
+use quantity::{GaugePressure, PressureDifference, PressureUnit, Span};
 use terms::{EventKind, ThermometerPlace};
 
-/// A repump or bleed is booked when it is done, or while it goes on: readings from this long before the booking … (common practice), s
-const STEP_BEFORE: f64 = 120.0;
-/// … to this long after it are no part of the hold, s.
-const STEP_AFTER: f64 = 60.0;
+/// A repump or bleed is booked when it is done, or while it goes on: readings from this long before the booking … (common practice) …
+const STEP_BEFORE: Span = Span::from_s(120.0);
+/// … to this long after it are no part of the hold.
+const STEP_AFTER: Span = Span::from_s(60.0);
 /// Correlated noise and rounding aside, a reading wanders by at least this share of the division.
 const LEAST_NOISE: f64 = 0.1;
 
@@ -70,12 +70,12 @@ pub(crate) fn written_down(case: &HoldCase) -> Vec<String> {
 fn gauge(g: &HoldGauge, main: &HoldGauge, series: &[f64]) -> Gauge {
     Gauge {
         tag: g.tag.clone(),
-        elevation_m: g.elevation_m - main.elevation_m,
+        elevation_m: (g.elevation_m - main.elevation_m).m(),
         range_pa: g.full_scale_pa.pa(),
         resolution_pa: g.division_pa.pa(),
         offset_95_pa: g.error_of_scale * g.full_scale_pa.pa(),
         span_95: g.error_of_scale,
-        white_sd_pa: g.noise_pa.unwrap_or_else(|| noise(series, g.division_pa.pa())),
+        white_sd_pa: g.noise_pa.map_or_else(|| noise(series, g.division_pa.pa()), |n| n.pa()),
         temperature_95_pa_per_k: g.temperature_pa_per_k,
     }
 }
@@ -91,9 +91,9 @@ fn thermometer(t: &Thermometer, case: &HoldCase, series: &[f64]) -> hold::Thermo
             ThermometerPlace::Skin => Place::Skin(body),
             ThermometerPlace::Ambient => Place::Ambient,
         },
-        resolution_k: t.division_k,
-        offset_95_k: t.error_k,
-        noise_sd_k: t.noise_k.unwrap_or_else(|| noise(series, t.division_k)),
+        resolution_k: t.division_k.k(),
+        offset_95_k: t.error_k.k(),
+        noise_sd_k: t.noise_k.map_or_else(|| noise(series, t.division_k.k()), |n| n.k()),
     }
 }
 
@@ -117,8 +117,8 @@ fn body(b: &crate::case::CaseBody) -> Body {
         wall_compliance_unc_95: b.wall_unc_95_rel,
         wall_expansion_per_k: s.elastic.bore_expansion_per_k(s.restraint),
         exposure: b.exposure,
-        skin_lag_s: b.skin_lag_s,
-        fluid_lag_s: b.fluid_lag_s,
+        skin_lag_s: b.skin_lag_s.s(),
+        fluid_lag_s: b.fluid_lag_s.s(),
         lag_factor_95: b.lag_factor_95,
         creep: b.creep.map(|c| Creep { coefficient: c.coefficient, sd: c.sd }),
     }
@@ -132,14 +132,15 @@ fn steps(case: &HoldCase) -> Vec<Step> {
         .map(|e| {
             let sign = if e.kind == EventKind::Repump { -1.0 } else { 1.0 };
             let at = e.t_s - case.hold_start_s;
-            Step { start_s: (at - STEP_BEFORE).max(0.0), end_s: at + STEP_AFTER, volume: e.volume_m3.map(|v| (sign * v, 0.05 * v)) }
+            let volume = e.volume_m3.map(|v| (sign * v.m3(), 0.05 * v.m3()));
+            Step { start_s: (at - STEP_BEFORE).s().max(0.0), end_s: (at + STEP_AFTER).s(), volume }
         })
         .collect()
 }
 
 /// The case for the fit.
 pub(crate) fn fittable(case: &HoldCase) -> Fittable {
-    let rows: Vec<&Reading> = case.readings.iter().filter(|r| r.t_s >= case.hold_start_s && r.t_s <= case.hold_end_s).collect();
+    let rows: Vec<&Reading> = case.readings.iter().filter(|r| case.hold().contains(r.t_s)).collect();
     let gauges: Vec<&HoldGauge> = std::iter::once(&case.gauge).chain(&case.also_gauges).collect();
     let thermometers: Vec<&Thermometer> = case.thermometer.iter().chain(&case.also_thermometers).collect();
     let also = |i: usize| move |r: &Reading| r.also.get(i).copied().flatten();
@@ -158,8 +159,8 @@ pub(crate) fn fittable(case: &HoldCase) -> Fittable {
             channels.push(series);
         }
     }
-    let time_s: Vec<f64> = rows.iter().map(|r| r.t_s - case.hold_start_s).collect();
-    let length = (case.hold_end_s - case.hold_start_s).max(1.0);
+    let time_s: Vec<f64> = rows.iter().map(|r| (r.t_s - case.hold_start_s).s()).collect();
+    let length = case.hold().length().s().max(1.0);
     let tags: Vec<String> = gauges.iter().map(|g| g.tag.clone()).chain(kept.iter().map(|t| t.tag.clone())).collect();
     let overruled = case
         .overruled
@@ -167,7 +168,7 @@ pub(crate) fn fittable(case: &HoldCase) -> Fittable {
         .map(|o| hold::reading::Defect {
             kind: o.kind,
             channel: o.channel.as_ref().and_then(|c| tags.iter().position(|t| t == c)),
-            start_s: o.start_s - case.hold_start_s,
+            start_s: (o.start_s - case.hold_start_s).s(),
             end_s: f64::NAN,
             jump_s: None,
             rows: Vec::new(),
@@ -184,17 +185,17 @@ pub(crate) fn fittable(case: &HoldCase) -> Fittable {
         air_fraction: if case.gas.is_some() { 0.0 } else { case.air_fraction },
         air_fraction_unc_95: case.air_fraction_unc_95,
         fill_temperature_c: case.heat.fill_c.c(),
-        fill_temperature_sd_k: 0.5 * case.heat.fill_unc_95_k,
-        soak_s: case.heat.soak_s.max(0.0),
-        at_pressure_s: case.at_pressure_s.max(60.0),
-        lowered: case.lowered.map(|l| hold::input::Lowered { by_pa: l.by_pa.pa(), before_s: l.before_s }),
+        fill_temperature_sd_k: 0.5 * case.heat.fill_unc_95_k.k(),
+        soak_s: case.heat.soak_s.s().max(0.0),
+        at_pressure_s: case.at_pressure_s.s().max(60.0),
+        lowered: case.lowered.map(|l| hold::input::Lowered { by_pa: l.by_pa.pa(), before_s: l.before_s.s() }),
         gasketed_joints: case.gasketed_joints,
         gauges: read.iter().zip(&channels).map(|((g, _), series)| gauge(g, &case.gauge, series)).collect(),
         thermometers: kept,
         length_s: length,
         interval_s: interval(&time_s, &channels[0], length),
         surroundings_c: case.heat.surroundings_c.map(|t| t.c()),
-        swing_k: case.heat.swing_k,
+        swing_k: case.heat.swing_k.map(|s| s.k()),
         steps: steps(case),
     };
     let counted = rows.iter().map(|r| r.sample_no.map(|n| n as f64)).collect::<Option<Vec<f64>>>().filter(|s| !s.is_empty());

@@ -1,6 +1,7 @@
 //! What a hold case must have to be judged at all: a file may say anything.
 
 use crate::case::HoldCase;
+use quantity::RunTime;
 use std::cmp::Ordering;
 use thiserror::Error;
 
@@ -11,12 +12,12 @@ const LONGEST_S: f64 = 1e8;
 #[derive(Debug, Clone, PartialEq, Error)]
 pub enum Unusable {
     /// It ends before it starts.
-    #[error("the hold must end after it starts: hold_start_s is {start_s}, hold_end_s is {end_s}")]
+    #[error("the hold must end after it starts: hold_start_s is {}, hold_end_s is {}", start.s(), end.s())]
     EndsFirst {
-        /// start, s
-        start_s: f64,
-        /// end, s
-        end_s: f64,
+        /// start
+        start: RunTime,
+        /// end
+        end: RunTime,
     },
     /// A time that is none.
     #[error("{field} is {t_s}: times are in seconds, and no more than {LONGEST_S:.0} of them")]
@@ -53,24 +54,25 @@ impl HoldCase {
     /// Names the field and the figure.
     pub fn usable(&self) -> Result<(), Unusable> {
         if self.hold_end_s.partial_cmp(&self.hold_start_s) != Some(Ordering::Greater) {
-            return Err(Unusable::EndsFirst { start_s: self.hold_start_s, end_s: self.hold_end_s });
+            return Err(Unusable::EndsFirst { start: self.hold_start_s, end: self.hold_end_s });
         }
         let named = [
-            ("hold_start_s", self.hold_start_s),
-            ("hold_end_s", self.hold_end_s),
-            ("heat.soak_s", self.heat.soak_s),
-            ("at_pressure_s", self.at_pressure_s),
-            ("let_out_before_s", self.let_out_before_s.unwrap_or(0.0)),
+            ("hold_start_s", self.hold_start_s.s()),
+            ("hold_end_s", self.hold_end_s.s()),
+            ("heat.soak_s", self.heat.soak_s.s()),
+            ("at_pressure_s", self.at_pressure_s.s()),
+            ("let_out_before_s", self.let_out_before_s.map_or(0.0, |t| t.s())),
         ];
-        let of_rows = self.readings.iter().map(|r| ("readings.t_s", r.t_s)).chain(self.events.iter().map(|e| ("events.t_s", e.t_s)));
+        let of_rows =
+            self.readings.iter().map(|r| ("readings.t_s", r.t_s.s())).chain(self.events.iter().map(|e| ("events.t_s", e.t_s.s())));
         if let Some((field, t_s)) = named.into_iter().chain(of_rows).find(|(_, t)| !(-LONGEST_S..=LONGEST_S).contains(t)) {
             return Err(Unusable::Time { field, t_s });
         }
         let positive =
             |field, value: f64| if value > 0.0 && value.is_finite() { Ok(()) } else { Err(Unusable::NotPositive { field, value }) };
         for b in &self.bodies {
-            positive("bodies.skin_lag_s", b.skin_lag_s)?;
-            positive("bodies.fluid_lag_s", b.fluid_lag_s)?;
+            positive("bodies.skin_lag_s", b.skin_lag_s.s())?;
+            positive("bodies.fluid_lag_s", b.fluid_lag_s.s())?;
             positive("bodies.lag_factor_95", b.lag_factor_95)?;
         }
         positive("expected_pa", self.expected_pa.pa())?;

@@ -3,13 +3,14 @@
 use crate::case::HoldCase;
 use crate::finding::{FINDING, RECORD_READ, TEMPERATURE_NEEDED};
 use crate::found::{Band, Found, Leak};
+use quantity::{PressureDifference, VolumeFlow};
 use rules::derivation::{Amount, Derivation, Dimension};
 
-fn leak(case: &HoldCase, v: f64) -> Amount {
-    Amount::new(v, if case.gas.is_some() { Dimension::NormalLeakM3PerS } else { Dimension::LeakM3PerS })
+fn leak(case: &HoldCase, flow: VolumeFlow) -> Amount {
+    Amount::new(flow.m3_per_s(), if case.gas.is_some() { Dimension::NormalLeakM3PerS } else { Dimension::LeakM3PerS })
 }
-fn fall(v: f64) -> Amount {
-    Amount::new(v, Dimension::PressureDifferencePa)
+fn fall(of: PressureDifference) -> Amount {
+    Amount::new(of.pa(), Dimension::PressureDifferencePa)
 }
 
 const FIT: &str = "the fit of the whole model to the readings, averaged over explanations";
@@ -28,7 +29,7 @@ pub fn why(case: &HoldCase, found: &Found) -> Vec<Derivation> {
             .with(
                 "ΔT",
                 "change of the fluid's temperature, volume-weighted",
-                Amount::new(found.temperature_change_k.unwrap_or_default(), Dimension::TemperatureDifferenceK),
+                Amount::new(found.temperature_change_k.map_or(0.0, |t| t.k()), Dimension::TemperatureDifferenceK),
                 "the fit, from the filling on, both lags as uncertain as they are",
             ),
         );
@@ -51,7 +52,7 @@ pub fn why(case: &HoldCase, found: &Found) -> Vec<Derivation> {
         let formula = "3.29 · s(leak; nothing read yet, no leak)";
         all.push(
             Derivation::new("least leak that the plan promised", &FINDING, leak(case, limit), formula)
-                .with("t", "hold", Amount::new(case.hold_end_s - case.hold_start_s, Dimension::TimeS), "as held")
+                .with("t", "hold", Amount::new(case.hold().length().s(), Dimension::TimeS), "as held")
                 .would_change("a longer hold, a finer gauge, a thermometer in the fluid, less air"),
         );
     }
@@ -77,7 +78,7 @@ fn share(figure: &str, b: &Band, formula: &str, case: &HoldCase) -> Derivation {
 }
 
 fn of_leak(case: &HoldCase, found: &Found, l: &Leak) -> Vec<Derivation> {
-    let hold = Amount::new(case.hold_end_s - case.hold_start_s, Dimension::TimeS);
+    let hold = Amount::new(case.hold().length().s(), Dimension::TimeS);
     let unit = case.units().pressure;
     let stiff = case.volume_per_pa().map(|v| v * unit.pa()).unwrap_or_default();
     let law = if case.gas.is_some() { "Q = k·p (gas, normal volume)" } else { "Q = k·√p (orifice)" };
@@ -105,18 +106,18 @@ fn of_leak(case: &HoldCase, found: &Found, l: &Leak) -> Vec<Derivation> {
     let limit =
         Derivation::new("least leak it could have shown", &FINDING, leak(case, l.detection_limit_m3_per_s), "3.29 · s(Q with no leak)")
             .with("t", "hold", hold, "as held")
-            .with("s", "scatter about the fit", fall(found.noise_pa.unwrap_or_default()), "readings")
+            .with("s", "scatter about the fit", fall(found.noise_pa.unwrap_or(PressureDifference::from_pa(0.0))), "readings")
             .would_change("a longer hold, a finer gauge, a thermometer in the fluid, less air");
     let hole = Derivation::new(
         "hole that would lose as much",
         &FINDING,
-        Amount::new(l.equivalent_hole_m, Dimension::LengthM),
+        Amount::new(l.equivalent_hole_m.m(), Dimension::LengthM),
         if case.gas.is_some() { "d = √(4·m/(π·C_d·p·f)), choked" } else { "d = √(4·Q/(π·C_d·√(2p/ρ)))" },
     )
     .with("C_d", "sharp-edged hole", Amount::number(physics::orifice::SHARP_EDGE), "common practice");
     let mut all = vec![mean, end, tight, limit];
     // no hole loses nothing
-    if l.equivalent_hole_m > 0.0 {
+    if l.equivalent_hole_m.m() > 0.0 {
         all.push(hole);
     }
     all

@@ -1,7 +1,7 @@
 //! Rules of acceptance, each with a figure worked by hand.
 
 use judge::acceptance::Verdict;
-use judge::acceptance::makeup_allowance::allowance_m3_per_s;
+use judge::acceptance::makeup_allowance::allowed;
 use judge::acceptance::water_loss::volume_allowed;
 use judge::case::*;
 use judge::{HoldCase, judge};
@@ -32,7 +32,7 @@ fn hold(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
     };
     let readings = (0..=240)
         .map(|i| f64::from(i) * end / 240.0)
-        .map(|t| Reading::new(t, Some(GaugePressure::from_bar(at(t))), Some(Temperature::from_c(15.0))))
+        .map(|t| Reading::new(RunTime::from_s(t), Some(GaugePressure::from_bar(at(t))), Some(Temperature::from_c(15.0))))
         .collect();
     HoldCase {
         format: 2,
@@ -49,8 +49,8 @@ fn hold(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
             },
             wall_unc_95_rel: 0.06,
             exposure: Exposure::Buried,
-            skin_lag_s: 40_000.0,
-            fluid_lag_s: 2500.0,
+            skin_lag_s: Span::from_s(40_000.0),
+            fluid_lag_s: Span::from_s(2500.0),
             lag_factor_95: 2.5,
             creep: None,
         }],
@@ -59,12 +59,18 @@ fn hold(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
         volume_unc_95_rel: 0.05,
         atmosphere_pa: STANDARD_ATMOSPHERE,
         expected_pa: GaugePressure::from_bar(points[0].1),
-        heat: HeatBefore { fill_c: Temperature::from_c(15.0), fill_unc_95_k: 0.6, soak_s: 7200.0, surroundings_c: None, swing_k: None },
-        at_pressure_s: 600.0,
+        heat: HeatBefore {
+            fill_c: Temperature::from_c(15.0),
+            fill_unc_95_k: TemperatureDifference::from_k(0.6),
+            soak_s: Span::from_s(7200.0),
+            surroundings_c: None,
+            swing_k: None,
+        },
+        at_pressure_s: Span::from_s(600.0),
         gasketed_joints: 0,
         gauge: HoldGauge {
             tag: "PG-1".into(),
-            elevation_m: 0.0,
+            elevation_m: Length::from_m(0.0),
             division_pa: PressureDifference::from_bar(0.01),
             full_scale_pa: GaugePressure::from_bar(40.0),
             error_of_scale: 0.0025,
@@ -77,14 +83,14 @@ fn hold(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
             tag: "TT-1".into(),
             location: ThermometerPlace::Water,
             body: None,
-            division_k: 0.01,
-            error_k: 0.1,
+            division_k: TemperatureDifference::from_k(0.01),
+            error_k: TemperatureDifference::from_k(0.1),
             noise_k: None,
         }),
         also_thermometers: vec![],
         readings,
-        hold_start_s: 0.0,
-        hold_end_s: end,
+        hold_start_s: RunTime::from_s(0.0),
+        hold_end_s: RunTime::from_s(end),
         events: vec![event(0.5 * end, EventKind::LookDone)],
         overruled: vec![],
         clock_set: vec![],
@@ -97,7 +103,7 @@ fn hold(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
             lower_pa: GaugePressure::from_bar(1.0),
             upper_pa: GaugePressure::from_bar(39.0),
             look_pa: None,
-            hold_floor_s: 600.0,
+            hold_floor_s: Span::from_s(600.0),
             required_sensitivity_m3_per_s: None,
             instrument_objections: vec![],
             criteria,
@@ -106,7 +112,7 @@ fn hold(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
 }
 
 fn event(t_s: f64, kind: EventKind) -> Event {
-    Event { t_s, kind, place: None, volume_m3: None }
+    Event { t_s: RunTime::from_s(t_s), kind, place: None, volume_m3: None }
 }
 
 /// What one rule says of a case, with its sentence.
@@ -197,13 +203,13 @@ fn main_of(feet: f64, inches: f64, form: MakeupForm) -> MakeupAllowance {
 /// m, mm, kPa. Older: /133 200 (SI /715 318), joints N·D·√P/7400. Additions, from memory: 0.0078 gal/h per inch of valve, 5 fl oz/min a hydrant.
 #[test]
 fn make_up_allowances_of_the_published_tables() {
-    let gal = |a: &MakeupAllowance, psi: f64| allowance_m3_per_s(a, psi * PSI) / GALLON_PER_HOUR;
+    let gal = |a: &MakeupAllowance, psi: f64| allowed(a, GaugePressure::from_psi(psi)).m3_per_s() / GALLON_PER_HOUR;
     assert_eq!(format!("{:.2}", gal(&main_of(1000.0, 6.0, MakeupForm::PerLength), 150.0)), "0.50");
     assert_eq!(format!("{:.2}", gal(&main_of(1000.0, 12.0, MakeupForm::PerLength), 150.0)), "0.99");
     assert_eq!(format!("{:.3}", gal(&main_of(100.0, 6.0, MakeupForm::PerLength), 200.0)), "0.057");
     let si = |divisor: f64| 304.8 * 152.4 * (150.0 * PSI / 1e3f64).sqrt() / divisor / 3.6e6;
     for (form, divisor) in [(MakeupForm::PerLength, 794_797.0), (MakeupForm::PerLengthOld, 715_318.0)] {
-        let ours = allowance_m3_per_s(&main_of(1000.0, 6.0, form), 150.0 * PSI);
+        let ours = allowed(&main_of(1000.0, 6.0, form), GaugePressure::from_psi(150.0)).m3_per_s();
         assert!((ours / si(divisor) - 1.0).abs() < 1e-4, "{form:?}: {ours} and {}", si(divisor));
     }
     // 50 joints of 6 in at 150 psi: 50 · 6 · 12.247 / 7400
@@ -244,11 +250,11 @@ fn water_loss_of_en_805() {
         modulus_pa: Stress::from_pa(165e9),
     }];
     let loss = |factor| WaterLoss { origin: origin(), factor, pieces: pieces.clone() };
-    assert!((volume_allowed(&loss(1.2), 1e5) * 1e3 - 0.1526).abs() < 2e-4);
-    assert!((volume_allowed(&loss(1.5), 1e5) * 1e3 - 0.1907).abs() < 2e-4);
+    assert!((volume_allowed(&loss(1.2), PressureDifference::from_bar(1.0)).l() - 0.1526).abs() < 2e-4);
+    assert!((volume_allowed(&loss(1.5), PressureDifference::from_bar(1.0)).l() - 0.1907).abs() < 2e-4);
     let back = |litres: Option<f64>| {
         let mut case = hold(&[(0.0, 15.0), (0.9, 14.5), (0.92, 15.0), (1.0, 15.0)], vec![Criterion::WaterLoss(loss(1.2))]);
-        case.events.push(Event { volume_m3: litres.map(|l| l / 1e3), ..event(0.92 * 3600.0, EventKind::Repump) });
+        case.events.push(Event { volume_m3: litres.map(Volume::from_l), ..event(0.92 * 3600.0, EventKind::Repump) });
         said(&case, "WATER-LOSS")
     };
     // half a bar allows 0.076 L
@@ -271,7 +277,7 @@ fn air_check_of_en_805() {
     let drawn = |litres: f64| {
         let check = Criterion::AirCheck(WaterLoss { origin: origin(), factor: 1.5, pieces: pieces.clone() });
         let mut case = hold(&[(0.0, 15.0), (0.4, 15.0), (0.42, 14.0), (1.0, 14.0)], vec![check]);
-        case.events.push(Event { volume_m3: Some(litres / 1e3), ..event(0.4 * 3600.0, EventKind::Bleed) });
+        case.events.push(Event { volume_m3: Some(Volume::from_l(litres)), ..event(0.4 * 3600.0, EventKind::Bleed) });
         said(&case, "AIR-CHECK")
     };
     assert_eq!((drawn(0.18).0, drawn(0.25).0), (Verdict::Pass, Verdict::Fail), "{}", drawn(0.18).1);
@@ -307,7 +313,7 @@ fn a_creeping_main_rises_after_a_quick_fall() {
         let points = [(0.0, 10.0), (0.5, 9.9), (0.52, 8.7), (0.8, 8.8), (1.1, 8.85)];
         let mut case = hold(&points, vec![asked.clone()]);
         let off = 1800.0 - 3600.0 * hours;
-        case.readings.insert(0, Reading::new(off, Some(GaugePressure::from_bar(at_off)), None));
+        case.readings.insert(0, Reading::new(RunTime::from_s(off), Some(GaugePressure::from_bar(at_off)), None));
         case.events = vec![event(off, EventKind::PumpOff), event(1800.0, EventKind::Bleed)];
         said(&case, "CONTRACTION")
     };
@@ -328,7 +334,7 @@ fn six_per_cent_and_ten_psi() {
         let limit = Criterion::Overshoot(Overshoot { origin: origin(), most_pa: GaugePressure::from_bar(most) });
         let mut case = hold(&[(0.0, read.min(15.0)), (1.0, read.min(15.0))], vec![limit]);
         // before the hold counts too
-        case.readings.insert(0, Reading::new(-60.0, Some(GaugePressure::from_bar(read)), None));
+        case.readings.insert(0, Reading::new(RunTime::from_s(-60.0), Some(GaugePressure::from_bar(read)), None));
         said(&case, "OVERSHOOT").0
     };
     assert_eq!((of(15.9, 15.89), of(15.9, 15.95)), (Verdict::Pass, Verdict::Fail));
@@ -376,7 +382,7 @@ fn a_growing_bubble_fails() {
 fn gauges_that_disagree_show_nothing() {
     let with = |other: f64| {
         let mut case = hold(&[(0.0, 15.0), (1.0, 15.0)], vec![]);
-        case.also_gauges = vec![HoldGauge { tag: "PG-2".into(), elevation_m: -10.0, ..case.gauge.clone() }];
+        case.also_gauges = vec![HoldGauge { tag: "PG-2".into(), elevation_m: Length::from_m(-10.0), ..case.gauge.clone() }];
         case.readings.iter_mut().for_each(|r| r.also = vec![Some(other * 1e5)]);
         said(&case, "GAUGES-AGREE")
     };
@@ -412,15 +418,15 @@ fn a_band_lowers_the_least_pressure_by_what_it_lets_fall() {
 fn measured_make_up_water_does_not_start_the_clock_anew() {
     let time = |kind, volume_m3, criteria: Vec<Criterion>| {
         let mut case = hold(&[(0.0, 10.0), (0.9, 9.9), (1.0, 10.0), (2.0, 9.9)], criteria);
-        case.acceptance.hold_floor_s = 7200.0;
+        case.acceptance.hold_floor_s = Span::from_s(7200.0);
         case.events.push(Event { volume_m3, ..event(3600.0, kind) });
         said(&case, "HOLD-TIME").0
     };
     let allowance = || vec![Criterion::MakeupAllowance(main_of(100.0, 6.0, MakeupForm::PerLength))];
-    assert_eq!(time(EventKind::Repump, Some(1e-4), allowance()), Verdict::Pass);
+    assert_eq!(time(EventKind::Repump, Some(Volume::from_l(0.1)), allowance()), Verdict::Pass);
     assert_eq!(time(EventKind::Repump, None, allowance()), Verdict::NotShown);
-    assert_eq!(time(EventKind::Bleed, Some(1e-4), allowance()), Verdict::NotShown);
-    assert_eq!(time(EventKind::Repump, Some(1e-4), vec![]), Verdict::NotShown);
+    assert_eq!(time(EventKind::Bleed, Some(Volume::from_l(0.1)), allowance()), Verdict::NotShown);
+    assert_eq!(time(EventKind::Repump, Some(Volume::from_l(0.1)), vec![]), Verdict::NotShown);
 }
 
 /// Three hours at test pressure, then 10 psi lower, then the hold (F2164, from memory): with less time, or not lowered, it is another test.
@@ -433,9 +439,9 @@ fn a_polyethylene_main_is_stretched_and_lowered_before_its_hold() {
     });
     let after = |hours: f64, before: f64| {
         let mut case = hold(&[(0.0, 15.0), (1.0, 14.95)], vec![expansion.clone(), band(5.0, 5.0)]);
-        case.at_pressure_s = 3600.0 * hours;
+        case.at_pressure_s = Span::from_h(hours);
         case.acceptance.lower_pa = GaugePressure::from_bar(15.5);
-        let read = Reading::new(-60.0, Some(GaugePressure::from_bar(before)), None);
+        let read = Reading::new(RunTime::from_s(-60.0), Some(GaugePressure::from_bar(before)), None);
         case.readings.insert(0, read);
         case
     };
@@ -446,7 +452,7 @@ fn a_polyethylene_main_is_stretched_and_lowered_before_its_hold() {
     assert_eq!(least.0, Verdict::Pass, "{}", least.1);
     let mut unread = after(3.0, 15.69);
     unread.readings.remove(0);
-    unread.readings.retain(|r| r.t_s > 0.0);
+    unread.readings.retain(|r| r.t_s.s() > 0.0);
     assert_eq!(said(&unread, "HOLD-EXPANSION").0, Verdict::NotShown);
     let sentences: Vec<&str> = results.iter().map(|r| r.1.as_str()).chain([least.1.as_str()]).collect();
     insta::assert_snapshot!(sentences.join("\n"));
@@ -459,7 +465,7 @@ fn a_polyethylene_main_is_under_test_for_eight_hours_at_most() {
     let whole = Criterion::WholeTest(WholeTest { origin: origin(), most_s: Span::from_minutes(480.0), rest_s: Span::from_minutes(480.0) });
     let after = |at_pressure: f64, let_out: Option<f64>| {
         let mut case = hold(&[(0.0, 10.0), (1.0, 9.9)], vec![whole.clone()]);
-        case.at_pressure_s = hours(at_pressure);
+        case.at_pressure_s = Span::from_s(hours(at_pressure));
         case.events.extend(let_out.map(|h| event(hours(h), EventKind::Released)));
         said(&case, "HOLD-WHOLE")
     };
@@ -474,8 +480,8 @@ fn a_polyethylene_main_is_under_test_for_eight_hours_at_most() {
     // rested from the test before for eight hours, counted to the first raise
     let rested = |before_hold: f64| {
         let mut case = hold(&[(0.0, 10.0), (1.0, 9.9)], vec![whole.clone()]);
-        case.at_pressure_s = hours(3.0);
-        case.let_out_before_s = Some(-hours(before_hold));
+        case.at_pressure_s = Span::from_s(hours(3.0));
+        case.let_out_before_s = Some(RunTime::from_s(-hours(before_hold)));
         said(&case, "HOLD-WHOLE")
     };
     assert_eq!(rested(11.1).0, Verdict::Pass);

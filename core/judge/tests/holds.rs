@@ -5,6 +5,7 @@ use judge::case::*;
 use judge::finding::Finding;
 use judge::judgement::{Judgement, told, told_as_sealed};
 use judge::planning::settles_at;
+use judge::read::{Read, TimeRange};
 use judge::{HoldCase, judge};
 use physics::elastic::{Elastic, Restraint};
 use physics::exposure::Exposure;
@@ -84,7 +85,7 @@ fn make(m: &Made) -> HoldCase {
             let p = pressure_of(start_mass * (1.0 - lost_fraction), t, p0, t0) + m.noise_bar * 1e5 * noise.normal();
             let division = 0.01e5;
             Reading::new(
-                t_s,
+                RunTime::from_s(t_s),
                 Some(GaugePressure::from_pa(((p - 101_325.0) / division).round() * division)),
                 Some(Temperature::from_c(((t + 0.002 * noise.normal()) / 0.01).round() * 0.01)),
             )
@@ -100,9 +101,9 @@ fn make(m: &Made) -> HoldCase {
             segment: line(),
             wall_unc_95_rel: 0.06,
             exposure: Exposure::Indoor,
-            skin_lag_s: 2000.0,
+            skin_lag_s: Span::from_s(2000.0),
             // water and wall are as warm as each other here
-            fluid_lag_s: 20.0,
+            fluid_lag_s: Span::from_s(20.0),
             lag_factor_95: 2.5,
             creep: None,
         }],
@@ -111,12 +112,18 @@ fn make(m: &Made) -> HoldCase {
         volume_unc_95_rel: 0.02,
         atmosphere_pa: STANDARD_ATMOSPHERE,
         expected_pa: GaugePressure::from_bar(26.0),
-        heat: HeatBefore { fill_c: Temperature::from_c(15.0), fill_unc_95_k: 0.6, soak_s: 7200.0, surroundings_c: None, swing_k: None },
-        at_pressure_s: 600.0,
+        heat: HeatBefore {
+            fill_c: Temperature::from_c(15.0),
+            fill_unc_95_k: TemperatureDifference::from_k(0.6),
+            soak_s: Span::from_s(7200.0),
+            surroundings_c: None,
+            swing_k: None,
+        },
+        at_pressure_s: Span::from_s(600.0),
         gasketed_joints: 0,
         gauge: HoldGauge {
             tag: "PG-1".into(),
-            elevation_m: 0.0,
+            elevation_m: Length::from_m(0.0),
             noise_pa: None,
             temperature_pa_per_k: 0.0,
             division_pa: PressureDifference::from_bar(0.01),
@@ -127,8 +134,8 @@ fn make(m: &Made) -> HoldCase {
         thermometer: Some(Thermometer {
             tag: "TT-1".into(),
             location: ThermometerPlace::Water,
-            division_k: 0.01,
-            error_k: 0.1,
+            division_k: TemperatureDifference::from_k(0.01),
+            error_k: TemperatureDifference::from_k(0.1),
             body: None,
             noise_k: None,
         }),
@@ -139,15 +146,15 @@ fn make(m: &Made) -> HoldCase {
         let_out_before_s: None,
         moved: vec![],
         readings,
-        hold_start_s: 0.0,
-        hold_end_s: end,
+        hold_start_s: RunTime::from_s(0.0),
+        hold_end_s: RunTime::from_s(end),
         events: vec![event(0.0, EventKind::PumpOff), event(0.5 * end, EventKind::LookDone)],
         acceptance: Acceptance {
             claim: Claim::Both,
             lower_pa: GaugePressure::from_bar(20.0),
             upper_pa: GaugePressure::from_bar(29.98),
             look_pa: None,
-            hold_floor_s: 600.0,
+            hold_floor_s: Span::from_s(600.0),
             required_sensitivity_m3_per_s: Some(VolumeFlow::from_l_per_h(0.5)),
             instrument_objections: vec![],
             criteria: vec![],
@@ -156,15 +163,19 @@ fn make(m: &Made) -> HoldCase {
 }
 
 fn event(t_s: f64, kind: EventKind) -> Event {
-    Event { t_s, kind, place: None, volume_m3: None }
+    Event { t_s: RunTime::from_s(t_s), kind, place: None, volume_m3: None }
 }
 
 fn seen(place: LeakPlace) -> Event {
     Event { place: Some(place), ..event(600.0, EventKind::LeakSeen) }
 }
 
-fn l_per_h(v: f64) -> f64 {
-    v * 3.6e6
+fn reads(points: impl Iterator<Item = (f64, f64)>) -> Vec<Read> {
+    points.map(|(t, pa)| Read { t: RunTime::from_s(t), p: GaugePressure::from_pa(pa) }).collect()
+}
+
+fn range(start: f64, end: f64) -> TimeRange {
+    TimeRange { start: RunTime::from_s(start), end: RunTime::from_s(end) }
 }
 
 #[test]
@@ -174,8 +185,8 @@ fn a_leak_put_in_is_found_within_its_interval() {
         let leak = 0.004 * f64::from(u32::try_from(seed % 6).unwrap());
         let j = judge(&make(&Made { leak_l_per_h: leak, seed, ..QUIET }));
         let l = j.found.leak.unwrap();
-        inside += i32::from(l_per_h(l.lo_m3_per_s) <= leak && leak <= l_per_h(l.hi_m3_per_s));
-        if leak >= 3.0 * l_per_h(l.detection_limit_m3_per_s) {
+        inside += i32::from(l.lo_m3_per_s.l_per_h() <= leak && leak <= l.hi_m3_per_s.l_per_h());
+        if leak >= 3.0 * l.detection_limit_m3_per_s.l_per_h() {
             assert_eq!((j.found.finding, j.verdict), (Finding::LeakShown, Verdict::Fail), "seed {seed}: {}", j.sentence);
         }
         if leak == 0.0 {
@@ -191,7 +202,7 @@ fn cooling_is_not_a_leak_and_a_leak_behind_warming_is_one() {
     assert_eq!(cooled.found.finding, Finding::TightTo, "{}", cooled.sentence);
     let explained = cooled.found.explained_pa.unwrap();
     let fell = cooled.found.start_pa.unwrap() - cooled.found.end_pa.unwrap();
-    assert!((explained.value - fell).abs() < 0.05e5 && fell > 0.9e5, "{}", cooled.sentence);
+    assert!((explained.value - fell).abs().bar() < 0.05 && fell.bar() > 0.9, "{}", cooled.sentence);
     let warmed = judge(&make(&Made { cooling_k: -0.5, leak_l_per_h: 0.03, ..QUIET }));
     assert!(warmed.found.end_pa > warmed.found.start_pa, "the pressure rose");
     assert_eq!(warmed.verdict, Verdict::Fail, "{}", warmed.sentence);
@@ -260,7 +271,7 @@ fn a_record_that_looks_far_surer_than_its_instruments_is_not_trusted_to_rule_a_l
     let mut found = judge(&case).found;
     let mut sentence = |upper: f64, limit: f64| {
         let leak = found.leak.as_mut().unwrap();
-        (leak.upper_999_m3_per_s, leak.detection_limit_m3_per_s) = (upper * asked.m3_per_s(), limit * asked.m3_per_s());
+        (leak.upper_999_m3_per_s, leak.detection_limit_m3_per_s) = (asked * upper, asked * limit);
         let rules = judge::acceptance::verdicts(&case, &found).remove(1).rules;
         let of_leak = rules.into_iter().find(|r| r.rule == "HOLD-LEAK").unwrap();
         (of_leak.result, of_leak.sentence)
@@ -288,7 +299,7 @@ fn without_temperature_nothing_is_shown() {
     unread.readings.iter_mut().for_each(|r| r.temperature_c = None);
     assert_eq!(judge(&unread).found.finding, Finding::NotShown);
     let mut half = make(&QUIET);
-    half.readings.iter_mut().filter(|r| r.t_s > 3000.0).for_each(|r| r.temperature_c = None);
+    half.readings.iter_mut().filter(|r| r.t_s.s() > 3000.0).for_each(|r| r.temperature_c = None);
     assert_eq!(judge(&half).found.finding, Finding::NotShown);
     let mut no_volume = make(&QUIET);
     no_volume.bodies.clear();
@@ -298,14 +309,14 @@ fn without_temperature_nothing_is_shown() {
 #[test]
 fn a_negative_leak_is_never_a_pass() {
     let j = judge(&make(&Made { leak_l_per_h: -0.05, ..QUIET }));
-    assert!(j.found.leak.unwrap().hi_m3_per_s < 0.0);
+    assert!(j.found.leak.unwrap().hi_m3_per_s < VolumeFlow::ZERO);
     assert_eq!((j.found.finding, j.verdict), (Finding::NotShown, Verdict::NotShown), "{}", j.sentence);
 }
 
 #[test]
 fn a_repump_restarts_the_clock() {
     let mut case = make(&QUIET);
-    case.acceptance.hold_floor_s = 5400.0;
+    case.acceptance.hold_floor_s = Span::from_s(5400.0);
     assert_eq!(judge(&case).verdict, Verdict::Pass);
     case.events.push(event(3600.0, EventKind::Repump));
     let j = judge(&case);
@@ -321,7 +332,7 @@ fn a_repump_restarts_the_clock() {
 fn pressure_above_its_bound_on_the_way_up_fails_strength() {
     let mut case = make(&QUIET);
     let over = case.acceptance.upper_pa + PressureDifference::from_bar(0.1);
-    case.readings.insert(0, Reading::new(-600.0, Some(over), None));
+    case.readings.insert(0, Reading::new(RunTime::from_s(-600.0), Some(over), None));
     let judged = judge(&case);
     let greatest = judged.verdicts[0].rules.iter().find(|r| r.rule == "HOLD-GREATEST").unwrap();
     assert_eq!((greatest.result, judged.verdicts[0].verdict), (Verdict::Fail, Verdict::Fail), "{}", greatest.sentence);
@@ -352,8 +363,8 @@ fn a_look_at_the_pressure_of_the_look_counts_after_the_hold() {
         let mut case = make(&QUIET);
         case.acceptance.look_pa = look_pa.map(GaugePressure::from_bar);
         case.events.retain(|e| e.kind != EventKind::LookDone);
-        let end = case.hold_end_s;
-        case.readings.push(Reading::new(end + 300.0, Some(GaugePressure::from_bar(bar)), None));
+        let end = case.hold_end_s.s();
+        case.readings.push(Reading::new(RunTime::from_s(end + 300.0), Some(GaugePressure::from_bar(bar)), None));
         if released {
             case.events.push(event(end + 400.0, EventKind::Released));
         }
@@ -367,13 +378,18 @@ fn a_look_at_the_pressure_of_the_look_counts_after_the_hold() {
     assert_eq!(all.each_ref().map(|a| a.0), [Verdict::Pass, Verdict::NotShown, Verdict::NotShown, Verdict::NotShown]);
     insta::assert_snapshot!(all.map(|a| a.1).join("\n"));
     // and a bleed from which on the pressure stays below its bound ends the hold
-    let readings: Vec<(f64, f64)> = (0..100).map(|i| f64::from(i) * 60.0).map(|t| (t, if t < 3600.0 { 26.0e5 } else { 20.0e5 })).collect();
+    let readings = reads((0..100).map(|i| f64::from(i) * 60.0).map(|t| (t, if t < 3600.0 { 26.0e5 } else { 20.0e5 })));
     let events = [event(60.0, EventKind::PumpOff), event(1800.0, EventKind::Bleed), event(3590.0, EventKind::Bleed)];
-    let kinds: Vec<_> = judge::segments::stretches(&events, &readings, 25.8e5, Some((60.0, 3540.0)), &[]).iter().map(|s| s.kind).collect();
+    let kinds: Vec<_> = judge::segments::stretches(&events, &readings, GaugePressure::from_bar(25.8), Some(range(60.0, 3540.0)), &[])
+        .iter()
+        .map(|s| s.kind)
+        .collect();
     assert_eq!(kinds.last(), Some(&judge::segments::StretchKind::Reduction), "lowered, not let out");
     assert!(!kinds.contains(&judge::segments::StretchKind::Release));
-    let hold = |reduced: bool| judge::segments::hold_of(&events, &readings, 25.8e5, judge::segments::Brought::Not, reduced).unwrap();
-    assert_eq!((hold(true), hold(false)), ((60.0, 3540.0), (60.0, 5940.0)));
+    let hold = |reduced: bool| {
+        judge::segments::hold_of(&events, &readings, GaugePressure::from_bar(25.8), judge::segments::Brought::Not, reduced).unwrap()
+    };
+    assert_eq!((hold(true), hold(false)), (range(60.0, 3540.0), range(60.0, 5940.0)));
 }
 
 #[test]
@@ -425,12 +441,12 @@ fn a_claim_that_is_not_made_is_an_observation() {
 fn a_thermometer_on_the_skin_makes_a_wider_interval() {
     let width = |location| {
         let mut case = make(&Made { cooling_k: 0.5, ..QUIET });
-        case.bodies[0].fluid_lag_s = 2300.0;
+        case.bodies[0].fluid_lag_s = Span::from_s(2300.0);
         case.thermometer.as_mut().unwrap().location = location;
         let l = judge(&case).found.leak.unwrap();
         l.hi_m3_per_s - l.lo_m3_per_s
     };
-    assert!(width(ThermometerPlace::Skin) > 1.5 * width(ThermometerPlace::Water));
+    assert!(width(ThermometerPlace::Skin) > width(ThermometerPlace::Water) * 1.5);
 }
 
 /// A gauge that reads to 0.01 bar, written down to a tenth: the sheet's rounding is not taken for the gauge's, and the sentence says so.
@@ -462,7 +478,7 @@ fn a_frozen_gauge_is_named_and_a_person_can_let_it_stand() {
     let found = judge(&case).found;
     let stuck = found.defects.iter().find(|d| d.kind == judge::defect::DefectKind::Stuck).expect("stuck is found");
     assert_eq!(stuck.channel.as_deref(), Some("PG-1"));
-    assert!((stuck.start_s - 2400.0).abs() < 60.0 && (stuck.end_s - 4780.0).abs() < 60.0, "{stuck:?}");
+    assert!((stuck.start_s.s() - 2400.0).abs() < 60.0 && (stuck.end_s.s() - 4780.0).abs() < 60.0, "{stuck:?}");
     case.overruled.push(Overruled {
         kind: stuck.kind,
         channel: stuck.channel.clone(),
@@ -480,11 +496,11 @@ fn a_frozen_gauge_is_named_and_a_person_can_let_it_stand() {
 fn the_origin_of_time_does_not_matter() {
     let case = make(&Made { leak_l_per_h: 0.03, ..QUIET });
     let mut later = case.clone();
-    let shift = 1.0e6;
-    later.readings.iter_mut().for_each(|r| r.t_s += shift);
-    later.events.iter_mut().for_each(|e| e.t_s += shift);
-    later.hold_start_s += shift;
-    later.hold_end_s += shift;
+    let shift = Span::from_s(1.0e6);
+    later.readings.iter_mut().for_each(|r| r.t_s = r.t_s + shift);
+    later.events.iter_mut().for_each(|e| e.t_s = e.t_s + shift);
+    later.hold_start_s = later.hold_start_s + shift;
+    later.hold_end_s = later.hold_end_s + shift;
     let (a, b) = (judge(&case), judge(&later));
     let rel = (a.found.leak.unwrap().mean_m3_per_s - b.found.leak.unwrap().mean_m3_per_s).abs() / a.found.leak.unwrap().mean_m3_per_s;
     assert!(rel < 1e-6 && a.sentence == b.sentence);
@@ -500,40 +516,56 @@ fn the_hold_is_found_from_events_and_readings_together() {
         t if t < 3000.0 => 26.0e5,
         t => (26.0e5 - 1e5 * (t - 3000.0) / 10.0).max(0.0),
     };
-    let readings: Vec<(f64, f64)> = (0..360).map(|i| f64::from(i) * 10.0).map(|t| (t, level(t))).collect();
+    let readings = reads((0..360).map(|i| f64::from(i) * 10.0).map(|t| (t, level(t))));
     let e = [event(100.0, EventKind::PumpOff), event(400.0, EventKind::Repump), event(900.0, EventKind::HoldEnded)];
-    let found = |e: &[Event]| hold_of(e, &readings, 25.8e5, Brought::Not, false);
-    assert_eq!(found(&e), Some((160.0, 900.0)));
-    assert_eq!(found(&[e[0].clone(), event(3100.0, EventKind::Released)]), Some((160.0, 2980.0)));
-    assert_eq!(found(&e[..1]), Some((160.0, 3590.0)));
+    let found = |e: &[Event]| hold_of(e, &readings, GaugePressure::from_bar(25.8), Brought::Not, false);
+    assert_eq!(found(&e), Some(range(160.0, 900.0)));
+    assert_eq!(found(&[e[0].clone(), event(3100.0, EventKind::Released)]), Some(range(160.0, 2980.0)));
+    assert_eq!(found(&e[..1]), Some(range(160.0, 3590.0)));
     // where the basis lets it settle and be brought back once, the hold begins there
-    assert_eq!(hold_of(&e, &readings, 25.8e5, Brought::Back(600.0), false), Some((400.0, 900.0)));
+    assert_eq!(hold_of(&e, &readings, GaugePressure::from_bar(25.8), Brought::Back(Span::from_s(600.0)), false), Some(range(400.0, 900.0)));
     assert_eq!(
-        hold_of(&[e[0].clone(), event(2500.0, EventKind::Repump)], &readings, 25.8e5, Brought::Back(600.0), false),
-        Some((160.0, 3590.0))
+        hold_of(
+            &[e[0].clone(), event(2500.0, EventKind::Repump)],
+            &readings,
+            GaugePressure::from_bar(25.8),
+            Brought::Back(Span::from_s(600.0)),
+            false
+        ),
+        Some(range(160.0, 3590.0))
     );
     // and where it has it lowered, at the last bleed, whatever was pumped in before
     let lowered = |bleed: f64| {
         let e = [e[0].clone(), event(300.0, EventKind::Repump), event(bleed, EventKind::Bleed)];
-        hold_of(&e, &readings, 25.8e5, Brought::Lowered, false)
+        hold_of(&e, &readings, GaugePressure::from_bar(25.8), Brought::Lowered, false)
     };
-    assert_eq!(lowered(500.0), Some((500.0, 3590.0)));
-    assert_eq!(lowered(2500.0), Some((2500.0, 3590.0)));
+    assert_eq!(lowered(500.0), Some(range(500.0, 3590.0)));
+    assert_eq!(lowered(2500.0), Some(range(2500.0, 3590.0)));
     // or where the pump was taken off, where it was lowered before that
-    assert_eq!(lowered(90.0), Some((100.0, 3590.0)));
+    assert_eq!(lowered(90.0), Some(range(100.0, 3590.0)));
     // while it waits for a quick fall nothing is held; once it is over, what there was
-    let waits = |e: &[Event]| hold_of(e, &readings, 25.8e5, Brought::LoweredAfterWait, false);
+    let waits = |e: &[Event]| hold_of(e, &readings, GaugePressure::from_bar(25.8), Brought::LoweredAfterWait, false);
     assert_eq!(waits(&e[..1]), None);
-    assert_eq!(waits(&[e[0].clone(), event(700.0, EventKind::Bleed)]), Some((700.0, 3590.0)));
-    assert_eq!(waits(&[e[0].clone(), e[2].clone()]), Some((100.0, 900.0)));
+    assert_eq!(waits(&[e[0].clone(), event(700.0, EventKind::Bleed)]), Some(range(700.0, 3590.0)));
+    assert_eq!(waits(&[e[0].clone(), e[2].clone()]), Some(range(100.0, 900.0)));
     assert_eq!(found(&[]), None);
-    assert_eq!(hold_of(&e, &[], 25.8e5, Brought::Not, false), None);
-    let kinds: Vec<StretchKind> = stretches(&e[..1], &readings, 25.8e5, Some((160.0, 3000.0)), &[]).iter().map(|s| s.kind).collect();
+    assert_eq!(hold_of(&e, &[], GaugePressure::from_bar(25.8), Brought::Not, false), None);
+    let kinds: Vec<StretchKind> =
+        stretches(&e[..1], &readings, GaugePressure::from_bar(25.8), Some(range(160.0, 3000.0)), &[]).iter().map(|s| s.kind).collect();
     assert_eq!(kinds, [StretchKind::Ramp, StretchKind::Stabilise, StretchKind::Hold, StretchKind::Release]);
-    let by =
-        MovedBoundary { boundary: Boundary::End, found_s: 900.0, moved_s: 800.0, reason: "the look began".into(), by: "inspector".into() };
-    assert_eq!(moved((160.0, 900.0), std::slice::from_ref(&by)), (160.0, 800.0));
-    assert_eq!(moved((160.0, 900.0), &[MovedBoundary { moved_s: 10.0, ..by }]), (160.0, 900.0), "an end before the start is none");
+    let by = MovedBoundary {
+        boundary: Boundary::End,
+        found_s: RunTime::from_s(900.0),
+        moved_s: RunTime::from_s(800.0),
+        reason: "the look began".into(),
+        by: "inspector".into(),
+    };
+    assert_eq!(moved(range(160.0, 900.0), std::slice::from_ref(&by)), range(160.0, 800.0));
+    assert_eq!(
+        moved(range(160.0, 900.0), &[MovedBoundary { moved_s: RunTime::from_s(10.0), ..by }]),
+        range(160.0, 900.0),
+        "an end before the start is none"
+    );
 }
 
 /// Water stands at 0.4 bar, is raised to half, stops, is raised to 24 bar, settles before the pump is off, is held, stays on for the look, is let out.
@@ -557,35 +589,36 @@ fn a_run_in_steps_is_told_stretch_by_stretch() {
         let ((a, p), (b, q)) = (corners[i - 1], corners[i]);
         1e5 * (p + (q - p) * (t - a) / (b - a))
     };
-    let readings: Vec<(f64, f64)> = (0..660).map(|i| f64::from(i) * 10.0).map(|t| (t, level(t))).collect();
-    let hold = Some((2100.0, 5400.0));
-    let told = stretches(&[event(2100.0, EventKind::PumpOff)], &readings, 23.5e5, hold, &[]);
+    let readings = reads((0..660).map(|i| f64::from(i) * 10.0).map(|t| (t, level(t))));
+    let hold = Some(range(2100.0, 5400.0));
+    let told = stretches(&[event(2100.0, EventKind::PumpOff)], &readings, GaugePressure::from_bar(23.5), hold, &[]);
     let kinds: Vec<S> = told.iter().map(|s| s.kind).collect();
     assert_eq!(kinds, [S::Fill, S::Ramp, S::IntermediateHold, S::Ramp, S::Stabilise, S::Hold, S::Reduction, S::Release]);
     // before it is raised on, half the pressure is a stop on the way, not the test pressure
-    let so_far = stretches(&[], &readings[..140], 23.5e5, None, &[]);
+    let so_far = stretches(&[], &readings[..140], GaugePressure::from_bar(23.5), None, &[]);
     assert_eq!(so_far.iter().map(|s| s.kind).collect::<Vec<S>>(), [S::Fill, S::Ramp, S::IntermediateHold]);
     // each begins where the one before ends, and within a piece of where it truly does
     assert!(told.windows(2).all(|w| w[0].end_s == w[1].start_s), "{told:?}");
     for (stretch, begins) in told.iter().zip([0.0, 600.0, 900.0, 1500.0, 1800.0, 2100.0, 5400.0, 6000.0]) {
-        assert!((stretch.start_s - begins).abs() <= 60.0, "{stretch:?} begins at {begins}");
+        assert!((stretch.start_s.s() - begins).abs() <= 60.0, "{stretch:?} begins at {begins}");
     }
     // a person moves the end of the second raise: both neighbours go with it, what was found is kept
-    let moved_to = |found_s: f64, moved_s: f64| {
+    let later = Span::from_s(40.0);
+    let moved_to = |found_s: RunTime, moved_s: RunTime| {
         let by = MovedBoundary { boundary: Boundary::Between, found_s, moved_s, reason: "by the pump's log".into(), by: "engineer".into() };
-        stretches(&[event(2100.0, EventKind::PumpOff)], &readings, 23.5e5, hold, &[by])
+        stretches(&[event(2100.0, EventKind::PumpOff)], &readings, GaugePressure::from_bar(23.5), hold, &[by])
     };
     let reached = told[4].start_s;
-    let moved = moved_to(reached, reached + 40.0);
-    assert_eq!((moved[3].end_s, moved[4].start_s, moved[4].found_start_s), (reached + 40.0, reached + 40.0, Some(reached)));
-    assert_eq!(raised_at(&moved, 2100.0), Some(reached + 40.0));
-    assert_eq!(raised_at(&told, 2100.0), None);
-    assert_eq!(room_of(&told, hold, reached), Some((told[3].start_s, told[4].end_s)));
+    let moved = moved_to(reached, reached + later);
+    assert_eq!((moved[3].end_s, moved[4].start_s, moved[4].found_start_s), (reached + later, reached + later, Some(reached)));
+    assert_eq!(raised_at(&moved, RunTime::from_s(2100.0)), Some(reached + later));
+    assert_eq!(raised_at(&told, RunTime::from_s(2100.0)), None);
+    assert_eq!(room_of(&told, hold, reached), Some(TimeRange { start: told[3].start_s, end: told[4].end_s }));
     // not past its neighbours, not the hold's ends, which are moved as such, and not where nothing begins
-    assert_eq!(moved_to(reached, told[4].end_s + 1.0), told);
+    assert_eq!(moved_to(reached, told[4].end_s + Span::from_s(1.0)), told);
     assert_eq!(room_of(&told, hold, told[5].start_s), None);
     assert_eq!(room_of(&told, hold, told[6].start_s), None);
-    assert_eq!(room_of(&told, hold, reached + 17.0), None);
+    assert_eq!(room_of(&told, hold, reached + Span::from_s(17.0)), None);
 }
 
 #[test]
@@ -602,12 +635,13 @@ fn what_is_said_to_settle_by_a_time_has_settled_by_then() {
         let Some(by) = settles_at(&early, &judge(&early).found) else { continue };
         said += 1;
         assert!(by > early.hold_end_s);
+        let by = by.s();
         let then = judge(&whole(by / 3600.0)).found.leak.unwrap();
         // an upper estimate: the noise of another hour may still be a little larger than that of the first quarter
         assert!(
-            then.detection_limit_m3_per_s <= 1.3 * asked.m3_per_s(),
+            then.detection_limit_m3_per_s <= asked * 1.3,
             "seed {seed}: by {by:.0} s it can show {}",
-            l_per_h(then.detection_limit_m3_per_s)
+            then.detection_limit_m3_per_s.l_per_h()
         );
         let later = whole(1.6 * by / 3600.0);
         assert_eq!(settles_at(&later, &judge(&later).found), None, "seed {seed}: settled, and still said to settle");
@@ -646,12 +680,9 @@ fn what_lies_between_two_spikes_is_not_left_out() {
 #[test]
 fn what_falls_after_the_end_that_was_called_is_no_part_of_the_hold() {
     use judge::segments::{Brought, hold_of};
-    let event = |t_s: f64, kind: EventKind| Event { t_s, kind, place: None, volume_m3: None };
     let e = [event(0.0, EventKind::PumpOff), event(900.0, EventKind::HoldEnded), event(1000.0, EventKind::Released)];
-    let falls_from = |t: f64| -> Vec<(f64, f64)> {
-        (0..1000).map(f64::from).map(|s| (s, if s < t { 26e5 } else { (26e5 - 4e4 * (s - t)).max(0.0) })).collect()
-    };
-    let end = |t: f64| hold_of(&e, &falls_from(t), 25e5, Brought::Not, false).map(|h| h.1);
+    let falls_from = |t: f64| reads((0..1000).map(f64::from).map(|s| (s, if s < t { 26e5 } else { (26e5 - 4e4 * (s - t)).max(0.0) })));
+    let end = |t: f64| hold_of(&e, &falls_from(t), GaugePressure::from_bar(25.0), Brought::Not, false).map(|h| h.end.s());
     assert_eq!(end(903.0), Some(900.0));
     assert!(end(800.0).is_some_and(|e| e <= 840.0), "{:?}", end(800.0));
 }

@@ -62,7 +62,7 @@ pub fn day(system: &System, derived: &Derived, schedule: &[Step], hold: Span) ->
         then("Let every vent run free of bubbles".to_owned(), Some(VENTING), "common practice", "");
         then(
             "Soak".to_owned(),
-            of("soak", 0).or(derived.time_constant_s.map(|_| Span::from_s(0.0))),
+            of("soak", 0).or(derived.time_constant_s.map(|_| Span::ZERO)),
             &format!("to within {} of the surroundings, in still air", system.say().warming(quantity::TemperatureDifference::from_k(1.0))),
             "enter diameter, wall and material of the pipes",
         );

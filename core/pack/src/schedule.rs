@@ -168,7 +168,7 @@ fn shares(raise: &Raise) -> Vec<(f64, f64)> {
 pub fn steps(raise: &Raise) -> Vec<Step> {
     let Raise { planned, division, hold_s, .. } = *raise;
     let gas = raise.first_stop.is_some();
-    let span = quantity::format::span;
+    let span = |s: f64| quantity::format::span(Span::from_s(s));
     let (mut at, mut before) = (0.0, GaugePressure::from_pa(0.0));
     let mut plan = shares(raise);
     if let (Some(end), Some(lowering)) = (plan.last_mut(), raise.lowering) {
@@ -201,15 +201,15 @@ pub fn steps(raise: &Raise) -> Vec<Step> {
 
 /// What to do at the last step.
 fn last_words(raise: &Raise, rest: f64) -> String {
-    let span = quantity::format::span;
+    let span = |s: f64| quantity::format::span(Span::from_s(s));
     let (rest, hold) = (span(rest), span(raise.hold_s));
     if let Some(lowering) = raise.lowering {
         let then = match lowering.quick {
             Some(quick) => format!(
                 "valve off, disconnect and wait {}; then lower it quickly by {:.0} to {:.0} %, measure the water drawn, and watch it for {hold}",
                 span(quick.wait_s.s()),
-                100.0 * quick.shares.0,
-                100.0 * quick.shares.1
+                100.0 * quick.shares.least,
+                100.0 * quick.shares.most
             ),
             None => {
                 let to = raise.show.p(raise.planned - lowering.usual_pa);

@@ -2,6 +2,7 @@
 
 use crate::heat;
 use crate::system::Segment;
+use quantity::Span;
 use serde::{Deserialize, Serialize};
 use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
@@ -25,13 +26,22 @@ pub enum Exposure {
     Buried,
 }
 
+/// Time constants of a body.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Lags {
+    /// Of its skin after the surroundings.
+    pub skin: Span,
+    /// Of its fluid after the skin.
+    pub fluid: Span,
+}
+
 impl Exposure {
-    /// Time constants of a body, s: of its skin after the surroundings, and of its fluid after the skin. A factor of 2.5 either way (95 %).
+    /// Time constants of a body. A factor of 2.5 either way (95 %).
     ///
     /// The skin of a bare pipe follows within minutes to half an hour (its metal's heat over the film outside; common practice:
     /// 10 min at DN100 in wind, three times that indoors), under insulation in hours, in the ground within half a day. Water follows the skin as
     /// [`heat::water_after_skin`] has it; gas within minutes.
-    pub fn lags_s(self, segment: &Segment, gas: bool) -> (f64, f64) {
+    pub fn lags(self, segment: &Segment, gas: bool) -> Lags {
         let bore = segment.outside_diameter_m - segment.wall_m * 2.0;
         let size = (bore.m() / 0.1).powf(0.6);
         let skin = match self {
@@ -41,6 +51,6 @@ impl Exposure {
             Self::Buried => 40_000.0,
         };
         let fluid = if gas { 600.0 * size } else { heat::water_after_skin(bore).s() };
-        (skin, fluid)
+        Lags { skin: Span::from_s(skin), fluid: Span::from_s(fluid) }
     }
 }

@@ -1,7 +1,7 @@
 //! Prints with the digits that the gauge can show. A no-break space keeps the unit on the number's line.
 
 use crate::unit::PressureUnit;
-use crate::{GaugePressure, PressureDifference};
+use crate::{GaugePressure, PressureDifference, Span};
 
 /// How many decimals a readable division needs: 0.1 → 1, 0.05 → 2, 2 → 0.
 pub fn decimals_of(division: f64) -> usize {
@@ -56,8 +56,8 @@ pub(crate) fn clean(value: f64, decimals: usize) -> f64 {
 }
 
 /// "10 min", "2 h", "1 h 30 min", "45 s".
-pub fn span(seconds: f64) -> String {
-    let s = seconds.round().max(0.0) as u64;
+pub fn span(time: Span) -> String {
+    let s = time.s().round().max(0.0) as u64;
     match (s / 3600, s % 3600 / 60, s % 60) {
         (0, 0, sec) => format!("{sec}\u{a0}s"),
         (0, min, 0) => format!("{min}\u{a0}min"),

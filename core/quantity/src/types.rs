@@ -24,6 +24,8 @@ macro_rules! quantity {
             pub const fn max(self, other: Self) -> Self { Self(self.0.max(other.0)) }
             /// The lesser of two.
             pub const fn min(self, other: Self) -> Self { Self(self.0.min(other.0)) }
+            /// In order, a NaN last.
+            pub fn total_cmp(&self, other: &Self) -> std::cmp::Ordering { self.0.total_cmp(&other.0) }
         }
     };
 }
@@ -31,6 +33,13 @@ macro_rules! quantity {
 /// Quantities that may be added to their own kind and scaled.
 macro_rules! linear {
     ($($name:ident),+) => {$(
+        impl $name {
+            /// None of it.
+            pub const ZERO: Self = Self(0.0);
+            /// Its amount, whichever way.
+            #[must_use]
+            pub const fn abs(self) -> Self { Self(self.0.abs()) }
+        }
         impl Add for $name { type Output = Self; fn add(self, o: Self) -> Self { Self(self.0 + o.0) } }
         impl Sub for $name { type Output = Self; fn sub(self, o: Self) -> Self { Self(self.0 - o.0) } }
         impl Neg for $name { type Output = Self; fn neg(self) -> Self { Self(-self.0) } }
@@ -87,16 +96,25 @@ quantity!(/// Density, kg/m³.
 quantity!(/// Length of time, s.
     Span { s / from_s = 1.0, minutes / from_minutes = 60.0, h / from_h = 3600.0 });
 
-linear!(PressureDifference, Stress, Length, Volume, VolumeFlow, TemperatureDifference, Span);
+quantity!(/// A time on a run's own clock, s from its origin.
+    RunTime { s / from_s = 1.0 });
+quantity!(/// Energy, J.
+    Energy { j / from_j = 1.0, kj / from_kj = 1e3 });
+quantity!(/// Force, N.
+    Force { n / from_n = 1.0, kn / from_kn = 1e3 });
+quantity!(/// Mass, kg.
+    Mass { kg / from_kg = 1.0 });
+
+linear!(PressureDifference, Stress, Length, Volume, VolumeFlow, TemperatureDifference, Span, Energy, Force, Mass);
 point!(GaugePressure - PressureDifference);
 point!(AbsolutePressure - PressureDifference);
 point!(Temperature - TemperatureDifference);
+point!(RunTime - Span);
 
-impl PressureDifference {
-    /// Its amount, whichever way.
-    #[must_use]
-    pub const fn abs(self) -> Self {
-        Self(self.0.abs())
+impl Volume {
+    /// At what flow it comes or goes in a time.
+    pub fn over(self, time: Span) -> VolumeFlow {
+        VolumeFlow(self.0 / time.0)
     }
 }
 

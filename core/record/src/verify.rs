@@ -222,7 +222,7 @@ fn gathered_again(record: &SealedRecord) -> Result<(), Verification> {
     let same = |a: f64, b: f64| (a - b).abs() <= 1e-9 * a.abs().max(b.abs()).max(1.0);
     let one = |a: Option<f64>, b: Option<f64>| a.zip(b).map_or(a.is_none() && b.is_none(), |(a, b)| same(a, b));
     let pair = |(a, b): (&judge::case::Reading, &judge::case::Reading)| {
-        same(a.t_s, b.t_s)
+        same(a.t_s.s(), b.t_s.s())
             && one(a.pressure_pa.map(|p| p.pa()), b.pressure_pa.map(|p| p.pa()))
             && one(a.temperature_c.map(|t| t.c()), b.temperature_c.map(|t| t.c()))
             && a.also.len() == b.also.len()

@@ -35,8 +35,8 @@ fn body(segment: Segment) -> CaseBody {
         segment,
         wall_unc_95_rel: 0.06,
         exposure: Exposure::Indoor,
-        skin_lag_s: 2000.0,
-        fluid_lag_s: 2300.0,
+        skin_lag_s: Span::from_s(2000.0),
+        fluid_lag_s: Span::from_s(2300.0),
         lag_factor_95: 2.5,
         creep: None,
     }
@@ -48,7 +48,7 @@ fn parts() -> Parts {
     let readings: Vec<Reading> = (0..20)
         .map(|i| {
             let read = GaugePressure::from_bar(26.0 - 0.01 * f64::from(i % 2));
-            Reading::new(f64::from(i) * 60.0, Some(read), Some(Temperature::from_c(15.0)))
+            Reading::new(RunTime::from_s(f64::from(i) * 60.0), Some(read), Some(Temperature::from_c(15.0)))
         })
         .collect();
     let case = HoldCase {
@@ -61,8 +61,14 @@ fn parts() -> Parts {
         volume_unc_95_rel: 0.05,
         atmosphere_pa: STANDARD_ATMOSPHERE,
         expected_pa: GaugePressure::from_bar(26.0),
-        heat: HeatBefore { fill_c: Temperature::from_c(15.0), fill_unc_95_k: 0.6, soak_s: 7200.0, surroundings_c: None, swing_k: None },
-        at_pressure_s: 600.0,
+        heat: HeatBefore {
+            fill_c: Temperature::from_c(15.0),
+            fill_unc_95_k: TemperatureDifference::from_k(0.6),
+            soak_s: Span::from_s(7200.0),
+            surroundings_c: None,
+            swing_k: None,
+        },
+        at_pressure_s: Span::from_s(600.0),
         gasketed_joints: 1,
         also_gauges: vec![],
         also_thermometers: vec![],
@@ -74,7 +80,7 @@ fn parts() -> Parts {
         moved: vec![],
         gauge: HoldGauge {
             tag: "PG-1".into(),
-            elevation_m: 0.0,
+            elevation_m: Length::from_m(0.0),
             noise_pa: None,
             temperature_pa_per_k: 0.0,
             division_pa: PressureDifference::from_bar(0.1),
@@ -85,21 +91,21 @@ fn parts() -> Parts {
         thermometer: Some(Thermometer {
             tag: "TT-1".into(),
             location: ThermometerPlace::Water,
-            division_k: 0.1,
-            error_k: 0.3,
+            division_k: TemperatureDifference::from_k(0.1),
+            error_k: TemperatureDifference::from_k(0.3),
             body: None,
             noise_k: None,
         }),
         readings,
-        hold_start_s: 0.0,
-        hold_end_s: 1140.0,
-        events: vec![Event { t_s: 300.0, kind: EventKind::LookDone, place: None, volume_m3: None }],
+        hold_start_s: RunTime::from_s(0.0),
+        hold_end_s: RunTime::from_s(1140.0),
+        events: vec![Event { t_s: RunTime::from_s(300.0), kind: EventKind::LookDone, place: None, volume_m3: None }],
         acceptance: Acceptance {
             claim: Claim::Both,
             lower_pa: derived.lower_pa,
             upper_pa: derived.upper_pa,
             look_pa: None,
-            hold_floor_s: 600.0,
+            hold_floor_s: Span::from_s(600.0),
             required_sensitivity_m3_per_s: None,
             instrument_objections: vec![],
             criteria: vec![],

@@ -23,7 +23,7 @@ use crate::{conditions, gas_gates, used};
 use physics::head::Column;
 use physics::system::ShutIn;
 use quantity::format::{round_down, round_up};
-use quantity::{Density, GaugePressure, Length, PressureDifference, STANDARD_ATMOSPHERE, Span, Temperature, Volume};
+use quantity::{Density, Energy, GaugePressure, Length, PressureDifference, STANDARD_ATMOSPHERE, Span, Temperature, Volume};
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 
@@ -35,7 +35,8 @@ pub struct PartWindow {
     /// Its kind, in words.
     pub kind: Cow<'static, str>,
     /// Height, m.
-    pub elevation_m: f64,
+    #[schema(value_type = f64)]
+    pub elevation_m: Length,
     /// Design pressure of its line, where it is not the system's, Pa.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub design_pa: Option<GaugePressure>,
@@ -74,7 +75,8 @@ pub struct GaugeWindow {
     /// Its tag.
     pub tag: String,
     /// Height, m.
-    pub elevation_m: f64,
+    #[schema(value_type = f64)]
+    pub elevation_m: Length,
     /// Lower bound at it, Pa.
     pub lower_pa: GaugePressure,
     /// Upper bound at it, Pa.
@@ -141,7 +143,8 @@ pub struct Derived {
     /// Fall that was predicted for settling and cooling, Pa.
     pub predicted_fall_pa: PressureDifference,
     /// Energy stored at the planned pressure, J.
-    pub stored_energy_j: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub stored_energy_j: Option<Energy>,
     /// Figures of a gas test.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub gas: Option<GasFigures>,
@@ -160,10 +163,12 @@ pub struct Derived {
     #[serde(default)]
     pub lines: Vec<Line>,
     /// Time constant with which the slowest bare pipe follows its surroundings in still air, s.
-    pub time_constant_s: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub time_constant_s: Option<Span>,
     /// Settling before the hold, after which the pressure may be brought back once, s; nil where the basis knows none.
-    #[serde(default, skip_serializing_if = "is_nil")]
-    pub settle_s: f64,
+    #[serde(default = "none", skip_serializing_if = "is_nil")]
+    #[schema(value_type = f64)]
+    pub settle_s: Span,
     /// What the basis asks of the hold besides its pressure and its time.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub criteria: Vec<Criterion>,
@@ -227,8 +232,12 @@ impl Derived {
 }
 
 #[allow(clippy::trivially_copy_pass_by_ref, reason = "what serde asks for")]
-fn is_nil(s: &f64) -> bool {
-    *s == 0.0
+fn is_nil(s: &Span) -> bool {
+    *s == Span::ZERO
+}
+
+const fn none() -> Span {
+    Span::ZERO
 }
 
 /// Limit of air in a filled line (common practice).
@@ -244,7 +253,7 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
         format!(
             "{} at {} is asked more than it bears: {} at {}, but it ({}) bears only {} there. Take down what is asked by a rule that allows it or by derating, or repair, replace or take out {}.",
             asks.tag,
-            say.height(Length::from_m(asks.elevation_m)),
+            say.height(asks.elevation_m),
             say.up(asks.gauge_lower_pa),
             system.gauge.tag,
             bears.limit_words,
@@ -257,11 +266,11 @@ fn conflict(system: &System, parts: &[PartWindow], w: &Window) -> Option<WindowC
             asks.tag,
             bears.tag,
             asks.tag,
-            say.height(Length::from_m(asks.elevation_m)),
+            say.height(asks.elevation_m),
             say.up(asks.gauge_lower_pa),
             system.gauge.tag,
             bears.tag,
-            say.height(Length::from_m(bears.elevation_m)),
+            say.height(bears.elevation_m),
             bears.limit_words,
             say.down(bears.gauge_upper_pa),
             bears.tag
@@ -453,7 +462,7 @@ fn fall(system: &System, at: GaugePressure) -> Result<(Option<f64>, PressureDiff
         (None, Some(s)) => Filled { shut_in: &s, temperature: t, other: system.liquid.as_ref() }.pressure_per_kelvin(at)?,
         (None, None) => None,
     };
-    let cooling = PressureDifference::from_pa((per_kelvin.unwrap_or(0.0) * system.settings.expected_cooling_k).max(0.0));
+    let cooling = PressureDifference::from_pa((per_kelvin.unwrap_or(0.0) * system.settings.expected_cooling_k.k()).max(0.0));
     Ok((per_kelvin, system.settings.expected_settling_pa + cooling))
 }
 
@@ -488,7 +497,7 @@ fn derive_pressed(system: &System) -> Result<Derived, Refusal> {
             PartWindow {
                 tag: p.tag.clone(),
                 kind: p.kind.word().into(),
-                elevation_m: p.elevation_m.m(),
+                elevation_m: p.elevation_m,
                 design_pa: p.design_pressure_pa.and(demand.line(i)).and_then(|l| l.design),
                 required_pa: b.required,
                 limit_pa: b.limit,
@@ -538,7 +547,7 @@ fn derive_pressed(system: &System) -> Result<Derived, Refusal> {
         touched: if system.specification.is_default() { vec![] } else { system.specification.touched(&system.basis, &materials) },
         lines: vec![],
         time_constant_s: None,
-        settle_s: demand.entry.hold.as_ref().map_or(0.0, |h| h.settle_min * 60.0),
+        settle_s: demand.entry.hold.as_ref().map_or(Span::ZERO, |h| Span::from_minutes(h.settle_min)),
         criteria: crate::accept::criteria(system, demand, l.column),
         objections: vec![],
         derate_to_pa: derate_to(system, demand),
@@ -604,7 +613,7 @@ fn at_another(system: &System, demand: &Demand, d: &Derived, gauge: &Gauge) -> G
     let offer = d.day.as_ref().map(|day| offer(&asked_of_gauge(system, demand, day, head), gauge));
     GaugeWindow {
         tag: gauge.tag.clone(),
-        elevation_m: gauge.elevation_m.m(),
+        elevation_m: gauge.elevation_m,
         lower_pa: d.lower_pa + head,
         upper_pa: d.upper_pa + head,
         planned_pa: d.day.as_ref().map(|day| day.planned_pa + head),
@@ -660,8 +669,8 @@ fn plan_the_day(system: &System, demand: &Demand, w: &Window, shut_in: Option<&S
     derived.gauge_offer = Some(offer(&asked_of_gauge(system, demand, &day, PressureDifference::from_pa(0.0)), &system.gauge));
     if let Some(s) = shut_in {
         let slowest =
-            s.segments.iter().map(|g| physics::heat::time_constant(g.outside_diameter_m, g.wall_m, physics::heat::STILL_AIR_W_PER_M2K).s());
-        derived.time_constant_s = slowest.fold(None, |most: Option<f64>, v| Some(most.map_or(v, |m| m.max(v))));
+            s.segments.iter().map(|g| physics::heat::time_constant(g.outside_diameter_m, g.wall_m, physics::heat::STILL_AIR_W_PER_M2K));
+        derived.time_constant_s = slowest.reduce(Span::max);
         derived.volume_m3 = Some(s.volume());
     }
     match (system.basis.medium.gas(), shut_in) {
@@ -681,6 +690,6 @@ fn pumping(filled: Filled, day: &DayPressures, derived: &mut Derived) -> Result<
     derived.pumped_without_air_m3 = filled.volume_to_raise(planned, 0.0)?;
     derived.pumped_with_air_m3 = filled.volume_to_raise(planned, AIR_FRACTION_LIMIT)?;
     derived.stored_energy_j =
-        filled.compliance_per_pa(planned)?.map(|c| physics::energy::stored_in_liquid_j(filled.shut_in.volume(), c, day.planned_pa));
+        filled.compliance_per_pa(planned)?.map(|c| physics::energy::stored_in_liquid(filled.shut_in.volume(), c, day.planned_pa));
     Ok(())
 }

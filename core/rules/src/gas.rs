@@ -7,7 +7,7 @@ use crate::system::{Refusal, System};
 use physics::energy;
 use physics::gas::Gas;
 use physics::system::ShutIn;
-use quantity::{GaugePressure, Length, STANDARD_ATMOSPHERE};
+use quantity::{Energy, GaugePressure, Length, Mass, STANDARD_ATMOSPHERE};
 use serde::{Deserialize, Serialize};
 
 /// Rules of gas tests.
@@ -46,10 +46,10 @@ pub const DISTANCE: Rule = Rule {
     test: "a_gas_test_says_its_energy_and_distance",
 };
 
-/// Greatest energy for the nearer fixed distance, J.
-const NEARER_J: f64 = 135.5e6;
-/// Greatest energy of one gas test, J.
-pub const MOST_J: f64 = 271e6;
+/// Greatest energy for the nearer fixed distance.
+const NEARER: Energy = Energy::from_j(135.5e6);
+/// Greatest energy of one gas test.
+pub const MOST: Energy = Energy::from_j(271e6);
 /// First stop at most.
 const FIRST_STOP_MOST: GaugePressure = GaugePressure::from_kpa(170.0);
 /// Scaled distance at which glass breaks and nobody is hurt, m/kg^⅓.
@@ -61,13 +61,17 @@ pub struct GasFigures {
     /// First stop, Pa gauge.
     pub first_stop_pa: GaugePressure,
     /// Energy by the ideal gas, J; absent where no volume is known.
-    pub energy_ideal_j: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub energy_ideal_j: Option<Energy>,
     /// Energy by the reference equation, J; absent where the gas would begin to condense, so that the ideal bound stands alone.
-    pub energy_real_j: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub energy_real_j: Option<Energy>,
     /// Energy of the same test with water, J.
-    pub energy_water_j: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub energy_water_j: Option<Energy>,
     /// The same energy as TNT, kg.
-    pub tnt_kg: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub tnt_kg: Option<Mass>,
     /// Fixed distance, m.
     pub distance_fixed_m: Option<Length>,
     /// Distance by the blast, m.
@@ -106,25 +110,25 @@ pub(crate) fn gas_figures(
     };
     // of a hydro-pneumatic test only the gas space counts
     let volume = whole * system.method.gas_share.unwrap_or(1.0).clamp(0.0, 1.0);
-    let ideal = energy::stored_in_ideal_gas_j(volume, planned, energy::DIATOMIC);
-    let real = energy::stored_in_gas_j(gas, volume, system.water_temperature_c, planned)?;
+    let ideal = energy::stored_in_ideal_gas(volume, planned, energy::DIATOMIC);
+    let real = energy::stored_in_gas(gas, volume, system.water_temperature_c, planned)?;
     let compliance = shut_in.and_then(|s| s.compliance_per_pa(system.water_temperature_c, planned).ok());
     let blast = energy::blast_distance(ideal, SCALED_M);
-    let fixed = if ideal <= NEARER_J { Length::from_m(30.0) } else { Length::from_m(60.0) };
-    let objection = (ideal > MOST_J).then(|| {
+    let fixed = if ideal <= NEARER { Length::from_m(30.0) } else { Length::from_m(60.0) };
+    let objection = (ideal > MOST).then(|| {
         format!(
             "The gas would store {:.0} MJ, and one gas test stores at most {:.0} MJ: divide the system into {:.0} or more, or test it with water.",
-            ideal / 1e6,
-            MOST_J / 1e6,
-            (ideal / MOST_J).ceil()
+            ideal.j() / 1e6,
+            MOST.j() / 1e6,
+            (ideal / MOST).ceil()
         )
     });
     Ok(GasFigures {
         first_stop_pa,
         energy_ideal_j: Some(ideal),
         energy_real_j: real,
-        energy_water_j: compliance.map(|c| energy::stored_in_liquid_j(volume, c, day.planned_pa)),
-        tnt_kg: Some(energy::tnt_kg(ideal)),
+        energy_water_j: compliance.map(|c| energy::stored_in_liquid(volume, c, day.planned_pa)),
+        tnt_kg: Some(energy::tnt(ideal)),
         distance_fixed_m: Some(fixed),
         distance_blast_m: Some(blast),
         distance_m: Some(fixed.max(blast)),

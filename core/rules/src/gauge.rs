@@ -1,5 +1,6 @@
 //! GAUGE-RANGE: which gauges suit the test.
 
+use crate::accept::Shares;
 use crate::rule::{Rule, Standing};
 use crate::specification::SchoolOption;
 use quantity::{GaugePressure, Length, PressureDifference, PressureUnit};
@@ -47,8 +48,8 @@ pub struct Asked<'a> {
 
 impl Asked<'_> {
     /// Least and greatest full scale over test pressure.
-    pub fn factors(&self) -> (f64, f64) {
-        (self.school.low.unwrap_or(1.5), self.school.high.unwrap_or(4.0))
+    fn factors(&self) -> Shares {
+        Shares { least: self.school.low.unwrap_or(1.5), most: self.school.high.unwrap_or(4.0) }
     }
 }
 
@@ -107,8 +108,8 @@ pub struct GaugeOffer {
 
 /// Full scales for a test, and whether `chosen` is among them and fine enough. The reading must also stay on the scale up to what it may see.
 pub fn offer(asked: &Asked, chosen: &Gauge) -> GaugeOffer {
-    let (low, high) = asked.factors();
-    let (least, most) = (asked.test.times(low), asked.test.times(high));
+    let times = asked.factors();
+    let (least, most) = (asked.test.times(times.least), asked.test.times(times.most));
     let inside = |s: GaugePressure| s.pa() >= least.pa() * (1.0 - 1e-9) && s.pa() <= most.pa() * (1.0 + 1e-9);
     let unit = if chosen.unit == PressureUnit::Psi { PressureUnit::Psi } else { PressureUnit::Bar };
     let series: Vec<GaugePressure> = match unit {

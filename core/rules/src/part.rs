@@ -1,6 +1,6 @@
 //! One part of the system under test.
 
-use quantity::{GaugePressure, Length, Temperature, Volume};
+use quantity::{Force, GaugePressure, Length, Temperature, Volume};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
@@ -394,7 +394,8 @@ pub struct Part {
     pub proven_pa: Option<GaugePressure>,
     /// Thrust that the restraint of this end is designed for, N.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub restraint_n: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub restraint_n: Option<Force>,
     /// Diameter of the seal that the thrust acts within, m; the outside diameter where it is absent.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub sealing_diameter_m: Option<Length>,

@@ -7,7 +7,7 @@ use crate::say::AtGauge;
 use crate::specification::{SchoolOption, Specification};
 use crate::system::System;
 use quantity::format::{round_down, round_up};
-use quantity::{GaugePressure, PressureDifference};
+use quantity::{GaugePressure, PressureDifference, TemperatureDifference};
 use serde::{Deserialize, Serialize};
 
 /// Rules of the plan.
@@ -89,7 +89,8 @@ pub const ALARM: Rule = Rule {
 #[serde(deny_unknown_fields, default)]
 pub struct Settings {
     /// Cooling of the water that is expected over the hold, K.
-    pub expected_cooling_k: f64,
+    #[schema(value_type = f64)]
+    pub expected_cooling_k: TemperatureDifference,
     /// Fall by settling that is expected, Pa.
     pub expected_settling_pa: PressureDifference,
     /// Accumulation of the relief valve over its set pressure, from its certificate.
@@ -98,7 +99,11 @@ pub struct Settings {
 
 impl Default for Settings {
     fn default() -> Self {
-        Self { expected_cooling_k: 0.1, expected_settling_pa: PressureDifference::from_pa(0.0), relief_accumulation: 0.1 }
+        Self {
+            expected_cooling_k: TemperatureDifference::from_k(0.1),
+            expected_settling_pa: PressureDifference::from_pa(0.0),
+            relief_accumulation: 0.1,
+        }
     }
 }
 

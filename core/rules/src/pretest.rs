@@ -5,7 +5,7 @@ use crate::gas_gates;
 use crate::rule::{Rule, Standing};
 use crate::system::System;
 use physics::energy;
-use quantity::{GaugePressure, STANDARD_ATMOSPHERE};
+use quantity::{Energy, GaugePressure, STANDARD_ATMOSPHERE};
 use serde::{Deserialize, Serialize};
 
 /// Rules of the low gas test.
@@ -30,7 +30,8 @@ pub struct Pretest {
     /// The cap, Pa gauge; absent where no gas is allowed at all.
     pub cap_pa: Option<GaugePressure>,
     /// Energy stored by the ideal gas, J; absent where no volume is known.
-    pub energy_j: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub energy_j: Option<Energy>,
     /// Why it must not be made; absent where it may.
     pub refused: Option<String>,
     /// What to mind.
@@ -77,7 +78,7 @@ pub(crate) fn pretest(system: &System, ground: &Ground, upper: GaugePressure) ->
         reasons.push(format!("Nobody said how much gas {} holds: give the volume before any gas goes in.", unknown.join(", ")));
     }
     let refused = (!reasons.is_empty()).then(|| reasons.join(" "));
-    let energy_j = system.gas_volume().map(|v| energy::stored_in_ideal_gas_j(v, pressure.absolute(STANDARD_ATMOSPHERE), energy::DIATOMIC));
+    let energy_j = system.gas_volume().map(|v| energy::stored_in_ideal_gas(v, pressure.absolute(STANDARD_ATMOSPHERE), energy::DIATOMIC));
     let cautions = vec![
         "It finds open plugs and pinholes; it proves no strength and is no test for acceptance.".to_owned(),
         "Regulated supply with a relief valve at the cap; nobody near while it rises; nothing tightened under pressure; soap every joint, then down to zero.".to_owned(),

@@ -1,6 +1,6 @@
 //! What is on site for the test: source of water, pump, outlet, soil, air, room, clock. What is not known is absent.
 
-use quantity::{GaugePressure, Length, Span, Temperature, Volume, VolumeFlow};
+use quantity::{GaugePressure, Length, Span, Temperature, TemperatureDifference, Volume, VolumeFlow};
 use serde::{Deserialize, Serialize};
 
 /// What is on site.
@@ -66,7 +66,8 @@ pub struct Site {
     pub hydrants: Option<u32>,
     /// Change of the surroundings that is expected over the hold, K.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub swing_k: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub swing_k: Option<TemperatureDifference>,
     /// Volume of the closed room around a gas test, m³.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<f64>)]
@@ -97,7 +98,7 @@ impl Site {
             ("drain_bore_m", "the bore of the drain", self.drain_bore_m.map(|v| v.m())),
             ("soil_bearing_pa", "what the soil bears", self.soil_bearing_pa.map(|v| v.pa())),
             ("thrust_safety", "the safety of thrust blocks", self.thrust_safety),
-            ("swing_k", "the change of the surroundings", self.swing_k),
+            ("swing_k", "the change of the surroundings", self.swing_k.map(|k| k.k())),
             ("room_m3", "the volume of the room", self.room_m3.map(|v| v.m3())),
         ]
     }

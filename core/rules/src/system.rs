@@ -331,7 +331,7 @@ impl Settings {
     /// Names the setting and its range.
     pub fn check(&self) -> Result<(), Refusal> {
         for (field, value, lo, hi) in [
-            ("expected_cooling_k", self.expected_cooling_k, 0.0, 20.0),
+            ("expected_cooling_k", self.expected_cooling_k.k(), 0.0, 20.0),
             ("expected_settling_pa", self.expected_settling_pa.pa(), 0.0, 1e7),
             ("relief_accumulation", self.relief_accumulation, 0.0, 0.5),
         ] {
@@ -616,7 +616,7 @@ fn bad_figure(p: &Part) -> Option<&'static str> {
         ("limit", p.test_limit_pa.map(|v| v.pa())),
         ("test pressure", p.test_pressure_pa.map(|v| v.pa())),
         ("proven", p.proven_pa.map(|v| v.pa())),
-        ("restraint", p.restraint_n),
+        ("restraint", p.restraint_n.map(|f| f.n())),
         ("seal", p.sealing_diameter_m.map(|v| v.m())),
         ("bend", p.bend_deg),
         ("design pressure", p.design_pressure_pa.map(|v| v.pa())),

@@ -151,8 +151,9 @@ fn division_words(system: &System, direction: &str) -> String {
 fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {
     let tag = if lower { &d.lower_part } else { &d.upper_part };
     let part = d.parts.iter().find(|p| p.tag == *tag);
-    let (at_part, elevation) = part.map_or((d.required_pa, 0.0), |p| (if lower { p.required_pa } else { p.limit_pa }, p.elevation_m));
-    let m = |v| Amount::new(v, Dimension::LengthM);
+    let (at_part, elevation) =
+        part.map_or((d.required_pa, quantity::Length::ZERO), |p| (if lower { p.required_pa } else { p.limit_pa }, p.elevation_m));
+    let m = |z: quantity::Length| Amount::new(z.m(), Dimension::LengthM);
     let base = if lower {
         simple("lower bound at the gauge", &window::LOWER, Amount::gauge(d.lower_readable_pa), "p_gauge = p_req − ρ · g · (z_gauge − z)")
             .with("p_req", "least pressure at the governing part", Amount::gauge(at_part), "basis of this test")
@@ -173,7 +174,7 @@ fn bound(system: &System, d: &Derived, lower: bool) -> Derivation {
             .would_change(format!("A stronger part in place of {tag}, or {tag} out of the test."))
     };
     base.with("z", &format!("height of {tag}"), m(elevation), "as entered")
-        .with("z_gauge", &format!("height of {}", system.gauge.tag), m(system.gauge.elevation_m.m()), "as entered")
+        .with("z_gauge", &format!("height of {}", system.gauge.tag), m(system.gauge.elevation_m), "as entered")
         .with("ρ", "density of the column", Amount::new(d.density_kg_m3.kg_m3(), Dimension::DensityKgM3), system.density_source())
         .with("g", "gravity, m/s²", Amount::number(quantity::STANDARD_GRAVITY), "standard gravity")
         .governed_by(tag)
@@ -220,7 +221,7 @@ fn of_the_day(system: &System, d: &Derived, day: &plan::DayPressures, figure: &F
                     .with(
                         "ΔT",
                         "cooling expected over the hold",
-                        Amount::new(s.expected_cooling_k, Dimension::TemperatureDifferenceK),
+                        Amount::new(s.expected_cooling_k.k(), Dimension::TemperatureDifferenceK),
                         "settings of this test",
                     );
             }

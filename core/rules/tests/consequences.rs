@@ -24,10 +24,10 @@ fn worked_blind() {
 #[test]
 fn worked_thrust() {
     let d = Length::from_mm(168.3);
-    near(thrust::end(bar(24.0), d).0, 53.39e3, 10.0);
-    near(thrust::bend(bar(24.0), d, 90.0).0, 53.39e3 * std::f64::consts::SQRT_2, 15.0);
-    near(thrust::bend(bar(24.0), d, 180.0).0, 2.0 * 53.39e3, 20.0);
-    near(thrust::block_area_m2(53.39e3, 1.5, 100e3), 0.801, 1e-3);
+    near(thrust::end(bar(24.0), d).0.n(), 53.39e3, 10.0);
+    near(thrust::bend(bar(24.0), d, 90.0).0.n(), 53.39e3 * std::f64::consts::SQRT_2, 15.0);
+    near(thrust::bend(bar(24.0), d, 180.0).0.n(), 2.0 * 53.39e3, 20.0);
+    near(thrust::block_area_m2(Force::from_kn(53.39), 1.5, GaugePressure::from_kpa(100.0)), 0.801, 1e-3);
 }
 
 /// DN150 schedule 40: bore 154.08 mm, 18.61 kg/m; 120 m hold 2.24 m³; US customary: 0.0408 · d² · L gallons with 6.065 in and 393.7 ft are 590.9.

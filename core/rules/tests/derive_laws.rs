@@ -163,7 +163,10 @@ proptest! {
 #[test]
 fn settings_that_make_no_sense_are_named() {
     for (field, change) in [
-        ("expected_cooling_k", (|s: &mut System| s.settings.expected_cooling_k = -1.0) as fn(&mut System)),
+        (
+            "expected_cooling_k",
+            (|s: &mut System| s.settings.expected_cooling_k = quantity::TemperatureDifference::from_k(-1.0)) as fn(&mut System),
+        ),
         ("expected_settling_pa", |s| s.settings.expected_settling_pa = PressureDifference::from_pa(-1.0)),
         ("relief_accumulation", |s| s.settings.relief_accumulation = f64::NAN),
     ] {

@@ -185,7 +185,11 @@ fn a_low_gas_test_has_a_cap_and_cautions() {
     s.pretest_pa = Some(bar(1.7));
     let p = derive(&s).unwrap().pretest.unwrap();
     assert!(p.refused.is_none() && p.cautions.len() == 2);
-    near(p.energy_j.unwrap(), energy::stored_in_ideal_gas_j(s.gas_volume().unwrap(), bar(1.7).absolute(STANDARD_ATMOSPHERE), 1.4), 1.0);
+    near(
+        p.energy_j.unwrap().j(),
+        energy::stored_in_ideal_gas(s.gas_volume().unwrap(), bar(1.7).absolute(STANDARD_ATMOSPHERE), 1.4).j(),
+        1.0,
+    );
     s.pretest_pa = Some(bar(1.8));
     assert!(derive(&s).unwrap().pretest.unwrap().refused.unwrap().contains("1.70"));
     assert!(line(&s, "pretest").stops);

@@ -20,7 +20,7 @@ impl Run {
                 return format!(
                     "Stand clear until {}: nobody inside the barrier for the first {} at pressure.",
                     tell.time(self.shown(clear)),
-                    quantity::format::span(STAND_CLEAR.s())
+                    quantity::format::span(STAND_CLEAR)
                 );
             }
             return "Only those who look at the joints, on the supervisor's word. Nobody in line with a blind, a plug or a hose end."

@@ -5,39 +5,40 @@ use crate::hold_case;
 use crate::run::Run;
 use judge::HoldCase;
 use judge::case::{Acceptance, CAREFUL_VENTING, ClockSet, HeatBefore, Lowered, Reading};
+use judge::read::{Read, TimeRange};
 use judge::segments::{Brought, RunStretch};
 use moment::Zone;
 use pack::instrument::IsoDate;
-use quantity::PressureDifference;
+use quantity::{RunTime, Span, TemperatureDifference};
 use rules::system::Derived;
 use terms::{EventKind, ThermometerPlace};
 
-/// A thermometer in the water counts for the filling when it was read within so many seconds of it.
-const READ_AT_FILLING_S: f64 = 900.0;
-/// How well the water's temperature at filling is known where it was read, K (95 %).
-const READ_FILL_K: f64 = 0.6;
+/// A thermometer in the water counts for the filling when it was read so near it.
+const READ_AT_FILLING: Span = Span::from_s(900.0);
+/// How well the water's temperature at filling is known where it was read (95 %).
+const READ_FILL: TemperatureDifference = TemperatureDifference::from_k(0.6);
 /// What the gauge showed later than this after all was let out is watched, and is no part of the record, s.
 const AFTER_LET_OUT_S: f64 = 1.0;
 
 impl Run {
-    /// Start and end of the hold as readings and events have it, with what a person moved, s from the release; none while it has not begun.
-    pub fn hold(&self) -> Option<(f64, f64)> {
+    /// The hold as readings and events have it, with what a person moved; none while it has not begun.
+    pub fn hold(&self) -> Option<TimeRange> {
         let derived = self.window()?;
         let let_out = self.let_out_s();
         let read = self.pressures();
-        let read = &read[..read.partition_point(|r| r.0 <= let_out)];
+        let read = &read[..read.partition_point(|r| r.t.s() <= let_out)];
         let moved: Vec<_> = self.corrections().iter().filter_map(crate::rows::CorrectionRow::moved).collect();
         Some(judge::segments::moved(self.hold_found(derived, read)?, &moved))
     }
 
-    fn hold_found(&self, derived: &Derived, pressures: &[(f64, f64)]) -> Option<(f64, f64)> {
+    fn hold_found(&self, derived: &Derived, pressures: &[Read]) -> Option<TimeRange> {
         let brought = match derived.settle_s {
             _ if derived.lowering().is_some_and(|l| l.quick.is_some()) => Brought::LoweredAfterWait,
             _ if derived.lowering().is_some() => Brought::Lowered,
-            s if s > 0.0 => Brought::Back(s),
+            s if s > Span::ZERO => Brought::Back(s),
             _ => Brought::Not,
         };
-        judge::segments::hold_of(&self.judged_events(), pressures, derived.hold_lower_pa().pa(), brought, derived.looks_at_pa().is_some())
+        judge::segments::hold_of(&self.judged_events(), pressures, derived.hold_lower_pa(), brought, derived.looks_at_pa().is_some())
     }
 
     /// The recorder's instants that are part of the record: up to when all was let out.
@@ -75,7 +76,7 @@ impl Run {
     pub fn stretches(&self) -> Vec<RunStretch> {
         let Some(derived) = self.window() else { return Vec::new() };
         let moved: Vec<_> = self.corrections().iter().filter_map(crate::rows::CorrectionRow::moved).collect();
-        judge::segments::stretches(&self.judged_events(), self.pressures(), derived.lower_pa.pa(), self.hold(), &moved)
+        judge::segments::stretches(&self.judged_events(), self.pressures(), derived.lower_pa, self.hold(), &moved)
     }
 
     /// The case for the judge; none while the hold has not begun, or nothing can be derived of what was frozen. Certificates count by the days of `zone`.
@@ -83,32 +84,32 @@ impl Run {
         let derived = self.window()?;
         let f = self.frozen();
         let let_out = self.let_out_s();
-        let upto = self.readings().partition_point(|r| r.t_s <= let_out);
+        let upto = self.readings().partition_point(|r| r.t_s.s() <= let_out);
         let readings: Vec<Reading> = self.readings()[..upto].to_vec();
-        let pressures = &self.pressures()[..self.pressures().partition_point(|r| r.0 <= let_out)];
+        let pressures = &self.pressures()[..self.pressures().partition_point(|r| r.t.s() <= let_out)];
         let events = self.judged_events();
-        let (hold_start_s, hold_end_s) = self.hold()?;
+        let hold = self.hold()?;
         let moved: Vec<_> = self.corrections().iter().filter_map(crate::rows::CorrectionRow::moved).collect();
-        let planned = hold_case::planned(&f.title, &f.plan, &self.facts().system, &f.instruments, derived, f.hold().s())?;
+        let planned = hold_case::planned(&f.title, &f.plan, &self.facts().system, &f.instruments, derived, f.hold())?;
         let air = air_found(self).filter(|a| a.determinable);
-        let filled = self.events().iter().find(|e| e.kind == EventKind::Filled).map(|e| self.event_s(e));
-        let stretches = judge::segments::stretches(&events, pressures, derived.lower_pa.pa(), Some((hold_start_s, hold_end_s)), &moved);
-        let at_pressure = judge::segments::raised_at(&stretches, hold_start_s).or_else(|| self.reached_s(derived, pressures));
+        let filled = self.events().iter().find(|e| e.kind == EventKind::Filled).map(|e| RunTime::from_s(self.event_s(e)));
+        let stretches = judge::segments::stretches(&events, pressures, derived.lower_pa, Some(hold), &moved);
+        let at_pressure = judge::segments::raised_at(&stretches, hold.start).or_else(|| self.pressure_reached(derived, pressures));
         Some(HoldCase {
             // from the pumping curve where that tells it, else none with what a careful venting leaves in doubt
             air_fraction: air.as_ref().map_or(0.0, |a| a.fraction),
             air_fraction_unc_95: air.as_ref().map_or(CAREFUL_VENTING, |a| 0.5 * (a.hi_95 - a.lo_95)),
-            heat: self.heat(planned.heat, &readings, filled, hold_start_s),
-            at_pressure_s: at_pressure.map_or(0.0, |t| (hold_start_s - t).max(0.0)),
-            lowered: planned.lowered.map(|l| lowered(l, pressures, hold_start_s)),
-            let_out_before_s: self.rows().let_out_before.map(|at| self.seconds(at, 0)),
-            acceptance: Acceptance { instrument_objections: self.instrument_objections(zone, hold_start_s), ..planned.acceptance },
+            heat: self.heat(planned.heat, &readings, filled, hold.start),
+            at_pressure_s: at_pressure.map_or(Span::ZERO, |t| (hold.start - t).max(Span::ZERO)),
+            lowered: planned.lowered.map(|l| lowered(l, pressures, hold.start)),
+            let_out_before_s: self.rows().let_out_before.map(|at| RunTime::from_s(self.seconds(at, 0))),
+            acceptance: Acceptance { instrument_objections: self.instrument_objections(zone, hold.start), ..planned.acceptance },
             clock_set: self.clock_set(),
             overruled: self.corrections().iter().filter_map(crate::rows::CorrectionRow::overruled).collect(),
             moved,
             readings,
-            hold_start_s,
-            hold_end_s,
+            hold_start_s: hold.start,
+            hold_end_s: hold.end,
             events,
             ..planned
         })
@@ -119,49 +120,50 @@ impl Run {
         let mut lead = 0;
         let by = |c: &crate::rows::ClockSet| {
             let by_s = (c.lead_us - std::mem::replace(&mut lead, c.lead_us)) as f64 * 1e-6;
-            ClockSet { t_s: self.seconds_us(c.run_us), by_s }
+            ClockSet { t_s: RunTime::from_s(self.seconds_us(c.run_us)), by_s: Span::from_s(by_s) }
         };
         self.clock_sets().iter().map(by).collect()
     }
 
-    /// When the test pressure was reached, s: as read first, or as it was booked where nothing was read from then on.
-    fn reached_s(&self, derived: &Derived, read: &[(f64, f64)]) -> Option<f64> {
-        let enough = derived.lower_pa.times(0.95).pa();
-        let first = read.iter().find(|r| r.1 >= enough).map(|r| r.0);
+    /// When the test pressure was reached: as read first, or as it was booked where nothing was read from then on.
+    fn pressure_reached(&self, derived: &Derived, read: &[Read]) -> Option<RunTime> {
+        let enough = derived.lower_pa.times(0.95);
+        let first = read.iter().find(|r| r.p >= enough).map(|r| r.t);
         let steps = self.facts().schedule.len();
         let booked = self.events().iter().filter(|e| e.kind == EventKind::StepReached).nth(steps.saturating_sub(1));
-        let unread = |at: f64| first.is_none_or(|f| !read.iter().any(|r| r.0 >= at && r.0 < f));
-        let booked = booked.map(|e| self.event_s(e)).filter(|at| unread(*at));
-        booked.into_iter().chain(first).reduce(f64::min)
+        let unread = |at: RunTime| first.is_none_or(|f| !read.iter().any(|r| r.t >= at && r.t < f));
+        let booked = booked.map(|e| RunTime::from_s(self.event_s(e))).filter(|at| unread(*at));
+        booked.into_iter().chain(first).reduce(RunTime::min)
     }
 
     /// What is known of heat: a thermometer in the water that was read when it was filled says how warm it came.
-    fn heat(&self, planned: HeatBefore, readings: &[Reading], filled: Option<f64>, hold_start_s: f64) -> HeatBefore {
-        let soak_s = filled.map_or(planned.soak_s, |t| (hold_start_s - t).max(0.0));
+    fn heat(&self, planned: HeatBefore, readings: &[Reading], filled: Option<RunTime>, hold_start: RunTime) -> HeatBefore {
+        let soak_s = filled.map_or(planned.soak_s, |t| (hold_start - t).max(Span::ZERO));
         let in_water = self.frozen().plan.thermometer_place == ThermometerPlace::Water;
         let read = filled.filter(|_| in_water).and_then(|t| {
             let warm = readings.iter().filter(|r| r.temperature_c.is_some());
             let near = warm.min_by(|a, b| (a.t_s - t).abs().total_cmp(&(b.t_s - t).abs()))?;
-            near.temperature_c.filter(|_| (near.t_s - t).abs() < READ_AT_FILLING_S)
+            near.temperature_c.filter(|_| (near.t_s - t).abs() < READ_AT_FILLING)
         });
         match read {
-            Some(fill_c) => HeatBefore { fill_c, fill_unc_95_k: READ_FILL_K, soak_s, ..planned },
+            Some(fill_c) => HeatBefore { fill_c, fill_unc_95_k: READ_FILL, soak_s, ..planned },
             None => HeatBefore { soak_s, ..planned },
         }
     }
 
     /// What speaks against the instruments on the day of the hold.
-    fn instrument_objections(&self, zone: &Zone, hold_start_s: f64) -> Vec<String> {
-        let day = IsoDate(zone.day(self.released_at().plus_s(hold_start_s)));
+    fn instrument_objections(&self, zone: &Zone, hold_start: RunTime) -> Vec<String> {
+        let day = IsoDate(zone.day(self.released_at().plus_s(hold_start.s())));
         self.frozen().instruments.iter().filter_map(|i| i.objection(&day)).collect()
     }
 }
 
 /// By how much it was lowered as read about the start of the hold, and how long before: in the middle between the last reading above and the start.
-fn lowered(planned: Lowered, read: &[(f64, f64)], hold_start_s: f64) -> Lowered {
-    let Some((before, after)) = judge::segments::lowered_as_read(read, hold_start_s).filter(|(before, after)| before > after) else {
+fn lowered(planned: Lowered, read: &[Read], hold_start: RunTime) -> Lowered {
+    let Some((before, after)) = judge::segments::lowered_as_read(read, hold_start).filter(|(before, after)| before > after) else {
         return planned;
     };
-    let above = read.iter().rfind(|r| r.0 <= hold_start_s && r.1 > 0.5 * (before + after));
-    Lowered { by_pa: PressureDifference::from_pa(before - after), before_s: above.map_or(0.0, |r| 0.5 * (hold_start_s - r.0)) }
+    let by_pa = before - after;
+    let above = read.iter().rfind(|r| r.t <= hold_start && r.p > after + by_pa * 0.5);
+    Lowered { by_pa, before_s: above.map_or(Span::ZERO, |r| (hold_start - r.t) * 0.5) }
 }

@@ -66,7 +66,7 @@ impl Run {
     /// When the clock of a hold was started last, s from the release: when the pump was taken off, or by a stroke that starts it anew; none before.
     pub fn clock_from_s(&self) -> Option<f64> {
         let counts_water = self.window().is_some_and(|d| counts_water(&d.criteria));
-        self.judged_events().into_iter().rfind(|e| starts_clock(e, counts_water)).map(|e| e.t_s)
+        self.judged_events().into_iter().rfind(|e| starts_clock(e, counts_water)).map(|e| e.t_s.s())
     }
 
     /// Until when a run waits with the pump off for the quick fall that its basis asks for, s from the release; none before and after.

@@ -3,12 +3,13 @@
 use crate::facts::Facts;
 use crate::rows::Tick;
 use crate::run::Run;
-use quantity::{GaugePressure, PressureDifference, Volume};
+use quantity::{GaugePressure, PressureDifference};
 use rules::system::{AIR_FRACTION_LIMIT, Derived};
 use serde::Serialize;
 use std::sync::OnceLock;
 use watch::giving_way::{GivingWay, PointNoise, giving_way};
 use watch::pumping::{AirFound, CurveSays, Pumped, PumpingPoint, air, says, theory};
+use watch::rejoined::{Rejoined, rejoined};
 
 /// A pause of the counter of this many of its usual gaps is a rest.
 const REST_GAPS: f64 = 4.0;
@@ -67,8 +68,10 @@ impl Curve {
 /// The picture and what it says.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct PumpingView {
-    /// Points, one for each move of the counter.
+    /// Points, one for each move of the counter; without what was let out between them.
     pub points: Vec<PumpingPoint>,
+    /// Times that the pressure was let down and pumped up again.
+    pub let_down: usize,
     /// What theory asks for without air, from the first point on.
     pub without_air: Vec<PumpingPoint>,
     /// The same with as much air as is allowed.
@@ -115,22 +118,25 @@ fn pumped(run: &Run, derived: &Derived) -> Option<Pumped> {
     })
 }
 
-fn points(moves: &[Move], stroke: Volume) -> Vec<PumpingPoint> {
-    moves.iter().map(|m| PumpingPoint { volume_m3: stroke * m.strokes, pressure_pa: m.pressure }).collect()
+fn curve(moves: &[Move], pumped: &Pumped) -> Rejoined {
+    let counted: Vec<_> = moves.iter().map(|m| PumpingPoint { volume_m3: pumped.stroke * m.strokes, pressure_pa: m.pressure }).collect();
+    rejoined(&counted, pumped.division)
 }
 
 /// What the curve says of the air; none where nothing can be said of it.
 pub fn air_found(run: &Run) -> Option<AirFound> {
     let pumped = pumped(run, run.window()?)?;
-    found(run, &pumped, &points(&run.curve().moves, pumped.stroke)).cloned()
+    found(run, &pumped, &curve(&run.curve().moves, &pumped)).cloned()
 }
 
 /// The fit begins where the water stands to the high point.
-fn found<'a>(run: &'a Run, pumped: &Pumped, points: &[PumpingPoint]) -> Option<&'a AirFound> {
+fn found<'a>(run: &'a Run, pumped: &Pumped, curve: &Rejoined) -> Option<&'a AirFound> {
     let static_head = GaugePressure::from_pa(-pumped.head_to_air.pa());
+    let full = |p: &PumpingPoint| p.pressure_pa >= static_head;
     let look = || {
-        let fitted: Vec<PumpingPoint> = points.iter().copied().filter(|p| p.pressure_pa >= static_head).collect();
-        air(pumped, &fitted).ok()
+        let fitted: Vec<PumpingPoint> = curve.points.iter().copied().filter(full).collect();
+        let branches: Vec<usize> = curve.branches.iter().map(|b| curve.points[..*b].iter().filter(|p| full(p)).count()).collect();
+        air(pumped, &fitted, &branches).ok()
     };
     run.curve().found.get_or_init(look).as_ref()
 }
@@ -140,13 +146,15 @@ pub fn pumping(run: &Run, now_s: f64) -> Option<PumpingView> {
     let derived = run.window()?;
     let pumped = pumped(run, derived)?;
     let moves = &run.curve().moves;
-    let points = points(moves, pumped.stroke);
-    let found = found(run, &pumped, &points);
+    let curve = curve(moves, &pumped);
+    let found = found(run, &pumped, &curve);
+    let points = &curve.points;
     let said = found.map(|f| says(&pumped, f));
     let from = points.first().map_or(GaugePressure::from_pa(-pumped.head_to_air.pa()), |p| p.pressure_pa);
     let top = derived.day.as_ref().map_or(derived.upper_pa, |d| d.planned_pa);
     let edge: Vec<GaugePressure> = (0..=BAND).map(|i| from + (top - from) * (i as f64 / BAND as f64)).collect();
     let recent = since_rest(moves, now_s);
+    let of_branch = recent.min(points.len() - curve.branches.last().copied().unwrap_or(0));
     let rate = strokes_per_min(moves, now_s);
     let noise = PointNoise {
         pressure: PressureDifference::from_pa((pumped.division.pa().powi(2) / 12.0 + pumped.repeatability.pa().powi(2)).sqrt()),
@@ -156,17 +164,26 @@ pub fn pumping(run: &Run, now_s: f64) -> Option<PumpingView> {
         without_air: theory(&pumped, 0.0, from, &edge),
         with_air: theory(&pumped, AIR_FRACTION_LIMIT, from, &edge),
         limit: AIR_FRACTION_LIMIT,
-        sentence: said
-            .as_ref()
-            .map_or_else(|| "Air: not determinable before six strokes have brought pressure.".to_owned(), |s| s.1.clone()),
+        sentence: sentence(said.as_ref().map(|s| s.1.as_str()), curve.let_down),
         says: said.map(|s| s.0),
         air: found.cloned(),
-        giving_way: if rate > 0.0 { giving_way(&points[points.len() - recent..], noise) } else { None },
+        giving_way: if rate > 0.0 { giving_way(&points[points.len() - of_branch..], noise) } else { None },
         strokes: moves.last().map_or(0.0, |m| m.strokes),
         strokes_per_min: rate,
         per_stroke_pa: per_stroke(moves, recent),
-        points,
+        let_down: curve.let_down,
+        points: curve.points,
     })
+}
+
+/// What the curve says, and that water was let out meanwhile.
+fn sentence(said: Option<&str>, let_down: usize) -> String {
+    let said = said.unwrap_or("Air: not determinable before six strokes have brought pressure.");
+    match let_down {
+        0 => said.to_owned(),
+        1 => format!("{said} The pressure was let down once in between; the water that went out is not counted."),
+        n => format!("{said} The pressure was let down {n} times in between; the water that went out is not counted."),
+    }
 }
 
 /// Usual time between moves, s.

@@ -75,7 +75,7 @@ impl Run {
     /// When the last row was, s from the release; nil without any.
     fn last_s_of_all(&self) -> f64 {
         let events = self.events().last().map(|e| self.event_s(e));
-        let read = self.readings().last().map(|r| r.t_s);
+        let read = self.readings().last().map(|r| r.t_s.s());
         events.into_iter().chain(read).fold(0.0, f64::max)
     }
 }

@@ -4,14 +4,15 @@ use judge::HoldCase;
 use judge::case::{Acceptance, CAREFUL_VENTING, CaseBody, HeatBefore, HoldGauge, Lowered, Thermometer, VOLUME_UNC_95_REL, WallCreep};
 use pack::instrument::{Instrument, InstrumentKind};
 use pack::plan::Plan;
+use quantity::{Length, RunTime, Span, TemperatureDifference};
 use rules::part::PartKind;
 use rules::system::{Derived, System};
 use terms::ThermometerPlace;
 
-/// Soak that a plan counts on, s (common practice).
-const USUAL_SOAK: f64 = 3600.0;
-/// The water's temperature at filling is known so well where nobody read it, K (95 %; common practice).
-const UNREAD_FILL: f64 = 3.0;
+/// Soak that a plan counts on (common practice).
+const USUAL_SOAK: Span = Span::from_s(3600.0);
+/// The water's temperature at filling is known so well where nobody read it (95 %; common practice).
+const UNREAD_FILL: TemperatureDifference = TemperatureDifference::from_k(3.0);
 
 /// Relative uncertainty of the stretch of a wall of no known material (95 %; common practice).
 const UNNAMED_WALL: f64 = 0.06;
@@ -30,16 +31,16 @@ fn bodies(plan: &Plan, system: &System) -> Vec<CaseBody> {
     let library = system.library().ok();
     let wall = |material: &str| library.as_ref().and_then(|l| l.wall(&l.material(material).ok()?.family));
     let each = system.shut_in().map(|s| s.segments).unwrap_or_default().into_iter().map(|segment| {
-        let (skin_lag_s, fluid_lag_s) = exposure.lags_s(&segment, gas);
+        let lags = exposure.lags(&segment, gas);
         let wall = wall(&material(&segment.name));
         let known = wall.map_or(UNNAMED_WALL, |w| w.stretch_unc_95_rel);
         CaseBody {
             wall_unc_95_rel: if assumed.contains(segment.name.as_str()) { ASSUMED_WALL } else { known },
             exposure,
-            skin_lag_s,
-            fluid_lag_s,
+            skin_lag_s: lags.skin,
+            fluid_lag_s: lags.fluid,
             lag_factor_95: 2.5,
-            creep: wall.and_then(|w| w.creep).filter(|_| !gas).map(|(coefficient, sd)| WallCreep { coefficient, sd }),
+            creep: wall.and_then(|w| w.creep).filter(|_| !gas).map(|c| WallCreep { coefficient: c.coefficient, sd: c.sd }),
             segment,
         }
     });
@@ -79,10 +80,10 @@ fn gathered(all: Vec<CaseBody>) -> Vec<CaseBody> {
 }
 
 /// An instrument as a gauge of the hold; none where something of it is not known.
-pub fn gauge(i: &Instrument, elevation_m: f64) -> Option<HoldGauge> {
+pub fn gauge(i: &Instrument, elevation: Length) -> Option<HoldGauge> {
     Some(HoldGauge {
         tag: i.tag.clone(),
-        elevation_m,
+        elevation_m: elevation,
         division_pa: i.division_pa?,
         full_scale_pa: i.full_scale_pa?,
         error_of_scale: i.error_of_scale?,
@@ -94,21 +95,29 @@ pub fn gauge(i: &Instrument, elevation_m: f64) -> Option<HoldGauge> {
 
 /// An instrument as a thermometer of the hold.
 pub fn thermometer(i: &Instrument, place: ThermometerPlace) -> Option<Thermometer> {
-    Some(Thermometer { tag: i.tag.clone(), location: place, body: None, division_k: i.division_k?, error_k: i.error_k?, noise_k: None })
+    let kelvin = TemperatureDifference::from_k;
+    Some(Thermometer {
+        tag: i.tag.clone(),
+        location: place,
+        body: None,
+        division_k: kelvin(i.division_k?),
+        error_k: kelvin(i.error_k?),
+        noise_k: None,
+    })
 }
 
 /// Further gauges and thermometers, as planned and known.
 pub fn further(plan: &Plan, store: &[Instrument]) -> (Vec<HoldGauge>, Vec<Thermometer>) {
     let of = |tag: &str, kind| store.iter().find(|i| i.tag == tag && i.kind == kind);
-    let gauges = plan.also.iter().filter_map(|a| gauge(of(&a.tag, InstrumentKind::Gauge)?, a.elevation_m.m()));
+    let gauges = plan.also.iter().filter_map(|a| gauge(of(&a.tag, InstrumentKind::Gauge)?, a.elevation_m));
     let thermometers = plan.also.iter().filter_map(|a| thermometer(of(&a.tag, InstrumentKind::Thermometer)?, a.place));
     (gauges.collect(), thermometers.collect())
 }
 
 /// The case of a plan, without readings; none while no gauge is chosen.
-pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], derived: &Derived, hold_s: f64) -> Option<HoldCase> {
+pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], derived: &Derived, hold: Span) -> Option<HoldCase> {
     let of = |tag: &str, kind| store.iter().find(|i| i.tag == tag && i.kind == kind);
-    let main = gauge(of(&plan.gauge_tag, InstrumentKind::Gauge)?, plan.gauge_elevation_m.m())?;
+    let main = gauge(of(&plan.gauge_tag, InstrumentKind::Gauge)?, plan.gauge_elevation_m)?;
     let (also_gauges, also_thermometers) = further(plan, store);
     let gas = plan.basis.medium.gas();
     Some(HoldCase {
@@ -130,8 +139,8 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
             surroundings_c: plan.site.surroundings_c,
             swing_k: plan.site.swing_k,
         },
-        at_pressure_s: 0.0,
-        lowered: derived.lowering().map(|l| Lowered { by_pa: l.usual_pa, before_s: 0.0 }),
+        at_pressure_s: Span::ZERO,
+        lowered: derived.lowering().map(|l| Lowered { by_pa: l.usual_pa, before_s: Span::ZERO }),
         let_out_before_s: None,
         gasketed_joints: u32::try_from(system.parts.iter().filter(|p| p.kind == PartKind::Flange).count()).unwrap_or(u32::MAX),
         gauge: main,
@@ -139,8 +148,8 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
         thermometer: of(&plan.thermometer_tag, InstrumentKind::Thermometer).and_then(|i| thermometer(i, plan.thermometer_place)),
         also_thermometers,
         readings: Vec::new(),
-        hold_start_s: 0.0,
-        hold_end_s: hold_s,
+        hold_start_s: RunTime::from_s(0.0),
+        hold_end_s: RunTime::from_s(hold.s()),
         events: Vec::new(),
         overruled: Vec::new(),
         moved: Vec::new(),
@@ -149,7 +158,7 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
             lower_pa: derived.lower_pa,
             upper_pa: derived.upper_pa,
             look_pa: derived.looks_at_pa(),
-            hold_floor_s: hold_s,
+            hold_floor_s: hold,
             required_sensitivity_m3_per_s: plan.required_sensitivity_m3_per_s,
             instrument_objections: Vec::new(),
             criteria: derived.criteria.clone(),

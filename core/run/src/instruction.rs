@@ -65,8 +65,8 @@ impl Run {
                  draw, and book the bleed: that starts the hold's clock.",
                 clock(until),
                 100.0 * quick.wait_fall_share,
-                100.0 * quick.shares.0,
-                100.0 * quick.shares.1
+                100.0 * quick.shares.least,
+                100.0 * quick.shares.most
             );
         }
         let until = self.clock_from_s().map(|s| clock(s + self.frozen().hold().s())).unwrap_or_default();
@@ -105,7 +105,7 @@ impl Run {
                     show.p(d.hold_begins_pa())
                 ),
                 (Some(l), _) if let Some(quick) = l.quick => {
-                    let wait = quantity::format::span(quick.wait_s.s());
+                    let wait = quantity::format::span(quick.wait_s);
                     format!("Valve off and disconnect the pump, and book that: it starts the wait of {wait}.")
                 }
                 _ => "Valve off and disconnect the pump, and book that: it starts the hold's clock.".to_owned(),

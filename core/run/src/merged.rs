@@ -3,31 +3,32 @@
 use crate::facts::Polled;
 use crate::rows::{Channel, LoggerRow, ReadingRow, Tick};
 use judge::case::Reading;
-use quantity::{GaugePressure, Temperature};
+use judge::read::Read;
+use quantity::{GaugePressure, RunTime, Temperature};
 
 /// Readings in time order, and their pressures once more: what the bounds of a hold are looked for in.
 #[derive(Debug, Clone, Default)]
 pub struct Merged {
     readings: Vec<Reading>,
-    pressures: Vec<(f64, f64)>,
+    pressures: Vec<Read>,
 }
 
 impl Merged {
     /// All of them, of one time those that were typed first, then those of loggers, then the recorder's.
     pub fn of(mut all: Vec<Reading>) -> Self {
         all.sort_by(|a, b| a.t_s.total_cmp(&b.t_s));
-        let pressures = all.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
+        let pressures = all.iter().filter_map(|r| Some(Read { t: r.t_s, p: r.pressure_pa? })).collect();
         Self { readings: all, pressures }
     }
 
     /// Adds the recorder's latest: it stands behind all that is not later.
     pub fn append(&mut self, reading: Reading) {
-        let t_s = reading.t_s;
+        let t = reading.t_s;
         if let Some(p) = reading.pressure_pa {
-            let at = self.pressures.partition_point(|r| r.0 <= t_s);
-            self.pressures.insert(at, (t_s, p.pa()));
+            let at = self.pressures.partition_point(|r| r.t <= t);
+            self.pressures.insert(at, Read { t, p });
         }
-        let at = self.readings.partition_point(|r| r.t_s <= t_s);
+        let at = self.readings.partition_point(|r| r.t_s <= t);
         self.readings.insert(at, reading);
     }
 
@@ -36,32 +37,32 @@ impl Merged {
         &self.readings
     }
 
-    /// Pressures, s from the release and Pa, in time order.
-    pub fn pressures(&self) -> &[(f64, f64)] {
+    /// Pressures in time order.
+    pub fn pressures(&self) -> &[Read] {
         &self.pressures
     }
 }
 
 /// A typed reading as the judge reads it; none where it was struck out.
-pub fn of_typed(row: &ReadingRow, t_s: f64) -> Option<Reading> {
+pub fn of_typed(row: &ReadingRow, t: RunTime) -> Option<Reading> {
     row.struck.is_none().then(|| match row.channel {
-        Channel::Pressure => Reading::new(t_s, Some(GaugePressure::from_pa(row.value)), None),
-        Channel::Temperature => Reading::new(t_s, None, Some(Temperature::from_c(row.value))),
+        Channel::Pressure => Reading::new(t, Some(GaugePressure::from_pa(row.value)), None),
+        Channel::Temperature => Reading::new(t, None, Some(Temperature::from_c(row.value))),
     })
 }
 
 /// A logger's row as the judge reads it.
-pub fn of_logger(row: &LoggerRow, t_s: f64) -> Reading {
-    Reading::new(t_s, row.pressure_pa.map(GaugePressure::from_pa), row.temperature_c.map(Temperature::from_c))
+pub fn of_logger(row: &LoggerRow, t: RunTime) -> Reading {
+    Reading::new(t, row.pressure_pa.map(GaugePressure::from_pa), row.temperature_c.map(Temperature::from_c))
 }
 
 /// What the recorder read; a channel that did not answer, or stood at the end of its scale, gives no reading.
-pub fn of_tick(tick: &Tick, t_s: f64, polled: &Polled) -> Option<Reading> {
+pub fn of_tick(tick: &Tick, t: RunTime, polled: &Polled) -> Option<Reading> {
     let of = |at: Option<u8>| at.and_then(|c| tick.value(c));
     let pressure = polled.gauge.and_then(|(c, end)| tick.value(c).filter(|p| *p < end)).map(GaugePressure::from_pa);
     let temperature = of(polled.thermometer).map(Temperature::from_c);
     (pressure.is_some() || temperature.is_some()).then(|| Reading {
         also: polled.others.iter().map(|(at, end)| of(*at).filter(|v| v < end)).collect(),
-        ..Reading::new(t_s, pressure, temperature)
+        ..Reading::new(t, pressure, temperature)
     })
 }

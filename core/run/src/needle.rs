@@ -3,7 +3,8 @@
 use crate::now::Now;
 use crate::rows::Channel;
 use crate::run::Run;
-use quantity::GaugePressure;
+use judge::read::Read;
+use quantity::{GaugePressure, RunTime};
 
 /// Instants of the recorder that a needle's way is told from.
 const TRAIL: usize = 800;
@@ -44,11 +45,14 @@ impl Run {
         }
     }
 
-    /// The last pressure, s from the release and Pa: the recorder's last before what was typed, and never one that lies ahead.
-    pub fn last_read(&self, now_s: f64) -> Option<(f64, f64)> {
+    /// The last pressure: the recorder's last before what was typed, and never one that lies ahead.
+    pub fn last_read(&self, now_s: f64) -> Option<Read> {
         let gauge = self.facts().gauge_channel;
-        let recorded = self.ticks().iter().rev().find_map(|t| Some((self.seconds_us(t.run_us), t.value(gauge?)?)));
-        recorded.or_else(|| self.pressures().iter().rfind(|r| r.0 <= now_s).copied())
+        let recorded = self.ticks().iter().rev().find_map(|t| {
+            let p = GaugePressure::from_pa(t.value(gauge?)?);
+            Some(Read { t: RunTime::from_s(self.seconds_us(t.run_us)), p })
+        });
+        recorded.or_else(|| self.pressures().iter().rfind(|r| r.t.s() <= now_s).copied())
     }
 
     /// The last temperature, °C.

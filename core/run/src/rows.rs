@@ -4,6 +4,7 @@
 use judge::case::{Boundary, MovedBoundary, Overruled};
 use judge::defect::DefectKind;
 use moment::Instant;
+use quantity::RunTime;
 use serde::{Deserialize, Serialize};
 use terms::{EventKind, LeakPlace};
 
@@ -188,7 +189,8 @@ pub enum Correction {
         /// Tag of the instrument; absent for the whole row.
         channel: Option<String>,
         /// When it begins, s.
-        start_s: f64,
+        #[schema(value_type = f64)]
+        start_s: RunTime,
         /// Why.
         reason: String,
     },
@@ -197,9 +199,11 @@ pub enum Correction {
         /// Which.
         boundary: Boundary,
         /// Where it was found, s.
-        found_s: f64,
+        #[schema(value_type = f64)]
+        found_s: RunTime,
         /// Where it is put, s.
-        moved_s: f64,
+        #[schema(value_type = f64)]
+        moved_s: RunTime,
         /// Why.
         reason: String,
     },

@@ -6,7 +6,9 @@ use crate::frozen::Frozen;
 use crate::merged::{self, Merged};
 use crate::rows::{ClockSet, CorrectionRow, EventRow, ReadingRow, Recording, Row, Rows, Tick};
 use judge::case::{Event, Reading};
+use judge::read::Read;
 use moment::Instant;
+use quantity::{RunTime, Volume};
 use rules::accept::Criterion;
 use rules::system::Derived;
 use std::sync::Arc;
@@ -127,10 +129,12 @@ impl Run {
 
     fn refold(&mut self) {
         let mut all: Vec<Reading> = Vec::with_capacity(self.rows.ticks.len() + self.rows.typed.len());
-        all.extend(self.rows.typed.iter().filter_map(|r| merged::of_typed(r, self.typed_s(r))));
+        all.extend(self.rows.typed.iter().filter_map(|r| merged::of_typed(r, RunTime::from_s(self.typed_s(r)))));
         let logged = self.rows.recordings.iter().flat_map(|r| &r.rows);
-        all.extend(logged.map(|r| merged::of_logger(r, self.seconds_us(r.at_us))));
-        all.extend(self.rows.ticks.iter().filter_map(|t| merged::of_tick(t, self.seconds_us(t.run_us), &self.facts.polled)));
+        all.extend(logged.map(|r| merged::of_logger(r, RunTime::from_s(self.seconds_us(r.at_us)))));
+        all.extend(
+            self.rows.ticks.iter().filter_map(|t| merged::of_tick(t, RunTime::from_s(self.seconds_us(t.run_us)), &self.facts.polled)),
+        );
         self.merged = Merged::of(all);
         self.fold_curve();
     }
@@ -149,7 +153,7 @@ impl Run {
         let Some(tick) = self.rows.ticks.last() else { return };
         let t_s = (i128::from(tick.run_us) - i128::from(self.released_at.us())) as f64 * 1e-6;
         self.curve.add(tick, t_s, &self.facts, off_s);
-        if let Some(reading) = merged::of_tick(tick, t_s, &self.facts.polled) {
+        if let Some(reading) = merged::of_tick(tick, RunTime::from_s(t_s), &self.facts.polled) {
             self.merged.append(reading);
         }
     }
@@ -179,8 +183,8 @@ impl Run {
         self.merged.readings()
     }
 
-    /// Their pressures, s from the release and Pa.
-    pub fn pressures(&self) -> &[(f64, f64)] {
+    /// Their pressures.
+    pub fn pressures(&self) -> &[Read] {
         self.merged.pressures()
     }
 
@@ -325,7 +329,12 @@ impl Run {
             .iter()
             // a look at one class of places is not yet the look at every joint
             .filter(|e| e.kind.is_judged() && (e.kind != EventKind::LookDone || e.place.is_none()))
-            .map(|e| Event { t_s: self.event_s(e), kind: e.kind, place: e.place, volume_m3: e.volume_m3 })
+            .map(|e| Event {
+                t_s: RunTime::from_s(self.event_s(e)),
+                kind: e.kind,
+                place: e.place,
+                volume_m3: e.volume_m3.map(Volume::from_m3),
+            })
             .collect()
     }
 }

@@ -49,13 +49,13 @@ impl Run {
             format!("{}: {}, booked by {}{note}.", tell.time(self.shown(self.event_s(e))), e.kind.words(), e.person)
         }));
         out.extend(self.stretches().iter().map(|s| {
-            let (from, to) = (tell.time(self.shown(s.start_s)), tell.time(self.shown(s.end_s)));
+            let (from, to) = (tell.time(self.shown(s.start_s.s())), tell.time(self.shown(s.end_s.s())));
             format!("{from} to {to}: {}.", s.kind.words())
         }));
         match self.last_read(now.s) {
-            Some((t_s, pa)) => {
-                let age = quantity::format::span((now.s - t_s).max(0.0));
-                let read = show.p(quantity::GaugePressure::from_pa(pa));
+            Some(last) => {
+                let age = quantity::format::span(quantity::Span::from_s((now.s - last.t.s()).max(0.0)));
+                let read = show.p(last.p);
                 out.push(format!("{} read {read} {age} ago.", f.plan.gauge_tag));
             }
             None => out.push(format!("Nothing was read at {} yet.", f.plan.gauge_tag)),

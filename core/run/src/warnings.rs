@@ -4,6 +4,7 @@ use crate::channels::ChannelView;
 use crate::curve::PumpingView;
 use crate::now::{Now, Tell};
 use crate::run::Run;
+use quantity::Span;
 use watch::agreement::Agreement;
 use watch::falling::Falling;
 
@@ -21,13 +22,13 @@ pub(crate) struct Seen<'a> {
 impl Run {
     /// That the clock was set anew, for as long as somebody may still wonder at its times.
     fn clock_was_set(&self, now: &Now, tell: &Tell) -> Option<String> {
-        let set = self.clock_set().into_iter().rfind(|c| now.s - c.t_s <= CLOCK_SET_S)?;
-        let which = if set.by_s < 0.0 { "back" } else { "forward" };
+        let set = self.clock_set().into_iter().rfind(|c| now.s - c.t_s.s() <= CLOCK_SET_S)?;
+        let which = if set.by_s < Span::ZERO { "back" } else { "forward" };
         Some(format!(
             "The server's clock was set {which} by {}; it showed {} then. Readings, ages and countdowns go on by a count that nobody sets. Check the \
              times that you type.",
             quantity::format::span(set.by_s.abs()),
-            tell.time(self.shown(set.t_s))
+            tell.time(self.shown(set.t_s.s()))
         ))
     }
 

@@ -1,7 +1,7 @@
 //! A needle that falls in a hold: when it reaches the lower bound, said before it is there and as loudly as the upper one.
 
 use quantity::format::span;
-use quantity::{GaugePressure, PressureDifference};
+use quantity::{GaugePressure, PressureDifference, Span};
 use serde::{Deserialize, Serialize};
 
 /// Time over which a fall is followed, s.
@@ -72,7 +72,7 @@ pub fn falling(readings: &[(f64, GaugePressure)], lower: GaugePressure, division
     Falling {
         low: Low::Nears,
         reaches_s: Some(reaches),
-        word: format!("Falling: reaches the lower bound in {}", span(reaches)),
+        word: format!("Falling: reaches the lower bound in {}", span(Span::from_s(reaches))),
         sentence: "At this rate it is below the lower bound before the hold is over, and the hold cannot pass. Read temperature and pressure, and \
                    decide now: look for the leak, or pump up again and book it; the hold then starts anew."
             .to_owned(),

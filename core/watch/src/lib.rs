@@ -9,3 +9,4 @@ pub mod falling;
 pub mod forecast;
 pub mod giving_way;
 pub mod pumping;
+pub mod rejoined;

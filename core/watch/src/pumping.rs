@@ -105,12 +105,14 @@ const PASSES: usize = 6;
 /// Formula: V = a + b·G(p) + V_a0·(1 − p₀/p), p absolute where the air sits, G the computed volume of water and walls
 /// (IAPWS-95, Lamé), b and V_a0 not negative for the estimate. The interval is that of the unbounded fit and carries: the counter (a
 /// stroke, spread evenly), the gauge's division and repeatability, its zero (as a parameter of its own, since it shifts every reading
-/// alike), the stroke's volume, the system's volume. Where the noise is larger than stated, the interval grows with it.
-/// Range: points in the order in which they came, pressures above the static head. At least 6 points.
+/// alike), the stroke's volume, the system's volume, and the place at which a branch was rejoined (a stroke spread evenly at either end, alike
+/// for all its points). Where the noise is larger than stated, the interval grows with it.
+/// Range: points in the order in which they came, pressures above the static head, at least 6; `branches` are the indices of the points at
+/// which a branch begins that was rejoined to the curve after water was let out.
 ///
 /// # Errors
 /// Too few points, or points that do not tell air from stretch.
-pub fn air(p: &Pumped, points: &[PumpingPoint]) -> Result<AirFound, FitError> {
+pub fn air(p: &Pumped, points: &[PumpingPoint], branches: &[usize]) -> Result<AirFound, FitError> {
     const LEAST: usize = 6;
     if points.len() < LEAST {
         return Err(FitError::TooFew { rows: points.len(), parameters: LEAST });
@@ -118,20 +120,25 @@ pub fn air(p: &Pumped, points: &[PumpingPoint]) -> Result<AirFound, FitError> {
     let top = points.iter().map(|q| q.pressure_pa).fold(GaugePressure::from_pa(0.0), GaugePressure::max);
     let elastic = Elastic::new(p, top).ok_or(FitError::Singular)?;
     let p0 = p.system.atmosphere.pa();
-    let priors = [Prior::Free, Prior::Free, Prior::Free, Prior::AboutZero(p.zero_error_95.pa().max(1.0) / normal(0.975))];
+    let mut priors = vec![Prior::Free, Prior::Free, Prior::Free, Prior::AboutZero(p.zero_error_95.pa().max(1.0) / normal(0.975))];
+    priors.extend(branches.iter().map(|_| Prior::AboutZero(p.stroke.m3() * (2.0f64 / 12.0).sqrt())));
     let (mut stiffness, mut air, mut zero) = (1.0f64, 0.0f64, 0.0f64);
     let mut last: Option<(Fit, Vec<Row>)> = None;
     for _ in 0..PASSES {
         let rows: Vec<Row> = points
             .iter()
-            .map(|q| {
+            .enumerate()
+            .map(|(i, q)| {
                 let true_p = GaugePressure::from_pa(q.pressure_pa.pa() - zero);
                 let absolute = p.at_air(true_p).pa().max(0.2 * p0);
                 let volume_per_pa = stiffness.max(0.0) * elastic.at(&elastic.slope, true_p) + air.max(0.0) * p0 / (absolute * absolute);
                 let sd = ((p.stroke.m3().powi(2)) / 12.0 + (volume_per_pa * p.noise_of_gauge()).powi(2)).sqrt();
                 // linear in the zero about its last value
                 let y = q.volume_m3.m3() - volume_per_pa * zero;
-                Row { x: vec![1.0, elastic.at(&elastic.volume, true_p), 1.0 - p0 / absolute, -volume_per_pa], y, sd }
+                let mut x = vec![1.0, elastic.at(&elastic.volume, true_p), 1.0 - p0 / absolute, -volume_per_pa];
+                let branch = branches.partition_point(|b| *b <= i);
+                x.extend((1..=branches.len()).map(|b| f64::from(u8::from(b == branch))));
+                Row { x, y, sd }
             })
             .collect();
         let f = fit(&rows, &priors)?;

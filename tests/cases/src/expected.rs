@@ -123,7 +123,7 @@ impl Expected {
             }
             Self::EnergyMj(mj) => {
                 let Some(g) = s.derived.as_ref().and_then(|d| d.gas.as_ref()) else { return nothing() };
-                let got = g.energy_ideal_j.map_or(f64::NAN, |j| j / 1e6);
+                let got = g.energy_ideal_j.map_or(f64::NAN, |e| e.j() / 1e6);
                 if (got - mj).abs() <= 0.01 * mj { None } else { Some(format!("{got} MJ, not {mj}")) }
             }
             Self::DistanceM(m) => {

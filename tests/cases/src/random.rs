@@ -127,7 +127,7 @@ fn fitting(d: &mut Dice, i: usize) -> Part {
         },
         8 => Part { rating_pa: bar(150.0), volume_m3: Some(Volume::from_l(2.0)), ..of(PartKind::Bellows, "bellows") },
         _ => Part {
-            restraint_n: Some(4e5),
+            restraint_n: Some(quantity::Force::from_n(4e5)),
             bend_deg: Some(d.between(20.0, 100.0)),
             wall_m: m(0.0060),
             length_m: m(0.4),
@@ -269,7 +269,7 @@ pub fn system(d: &mut Dice, id: &str, gas: bool) -> System {
         },
     );
     s.water_temperature_c = Temperature::from_c(25.0);
-    s.settings.expected_cooling_k = 0.0;
+    s.settings.expected_cooling_k = quantity::TemperatureDifference::ZERO;
     s.site.metal_c = Some(Temperature::from_c(25.0));
     s.site.minimum_metal_c = Some(Temperature::from_c(-29.0));
     s.site.chloride_ppm = Some(20.0);

@@ -204,7 +204,7 @@ fn set(system: &mut System, key: &str, value: &str) -> Result<(), String> {
         "pretest" => system.pretest_pa = Some(pressure(value)?),
         "pretest permitted by" => value.clone_into(&mut system.pretest_permitted_by),
         "history" => system.unknown_history = value == "unknown",
-        "cooling" => system.settings.expected_cooling_k = number(value)?,
+        "cooling" => system.settings.expected_cooling_k = quantity::TemperatureDifference::from_k(number(value)?),
         "gauge" => gauge(&mut system.gauge, value)?,
         other => return Err(format!("\"{other}\" is no field of a case")),
     }

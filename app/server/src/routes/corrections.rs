@@ -12,6 +12,7 @@ use crate::who::Who;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use judge::case::Boundary;
+use quantity::RunTime;
 use run::Run;
 use run::rows::Correction;
 
@@ -48,19 +49,23 @@ pub async fn put(
 }
 
 /// Refuses a boundary between two stretches that is not there, or would pass another.
-fn stays_between_its_neighbours(run: &Run, app: &App, found_s: f64, moved_s: f64) -> Result<(), Problem> {
-    let (from, to) = judge::segments::room_of(&run.stretches(), run.hold(), found_s).ok_or_else(|| {
+fn stays_between_its_neighbours(run: &Run, app: &App, found: RunTime, moved: RunTime) -> Result<(), Problem> {
+    let room = judge::segments::room_of(&run.stretches(), run.hold(), found).ok_or_else(|| {
         Problem::Conflict(
             "No stretch of the run begins there any more: readings or events came in since. Load the page anew and move it from there."
                 .to_owned(),
         )
     })?;
-    if moved_s > from && moved_s < to {
+    if moved > room.start && moved < room.end {
         return Ok(());
     }
-    let clock = |s: f64| app.zone.clock_to_second(run.shown(s));
+    let clock = |t: RunTime| app.zone.clock_to_second(run.shown(t.s()));
     Err(Problem::invalid(
         "moved_s",
-        format!("a boundary stays between its neighbours: put it after {} and before {}, or move those first", clock(from), clock(to)),
+        format!(
+            "a boundary stays between its neighbours: put it after {} and before {}, or move those first",
+            clock(room.start),
+            clock(room.end)
+        ),
     ))
 }

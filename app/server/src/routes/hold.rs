@@ -40,6 +40,6 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
         }
         None => None,
     };
-    let view = hold_view(&held.read(), settles_s)?;
+    let view = hold_view(&held.read(), settles_s.map(|t| t.s()))?;
     Ok(Json(view))
 }

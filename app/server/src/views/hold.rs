@@ -85,7 +85,7 @@ fn also(run: &Run) -> Vec<AlsoRead> {
                 tag: tag.clone(),
                 gauge,
                 above_first: above.get(above.len() / 2).copied().filter(|_| gauge).unwrap_or(0.0),
-                points: thin(readings.iter().filter_map(|r| Some(Point { t_s: r.t_s, value: read(r)? })).collect()),
+                points: thin(readings.iter().filter_map(|r| Some(Point { t_s: r.t_s.s(), value: read(r)? })).collect()),
             }
         })
         .filter(|a| !a.points.is_empty())
@@ -145,8 +145,9 @@ pub fn hold_view(run: &Run, settles_s: Option<f64>) -> Result<HoldView, Problem>
     let derived = run.facts().derived.as_ref().map_err(|e| Problem::invalid(e.field(), e))?;
     let readings = run.readings();
     let hold = run.hold();
-    let series =
-        |value: fn(&Reading) -> Option<f64>| thin(readings.iter().filter_map(|r| Some(Point { t_s: r.t_s, value: value(r)? })).collect());
+    let series = |value: fn(&Reading) -> Option<f64>| {
+        thin(readings.iter().filter_map(|r| Some(Point { t_s: r.t_s.s(), value: value(r)? })).collect())
+    };
     Ok(HoldView {
         released_at: run.released_at(),
         pressure: series(|r| r.pressure_pa.map(quantity::GaugePressure::pa)),
@@ -156,7 +157,7 @@ pub fn hold_view(run: &Run, settles_s: Option<f64>) -> Result<HoldView, Problem>
         lower_pa: if hold.is_some() { derived.hold_least_pa() } else { derived.lower_pa }.pa(),
         upper_pa: derived.upper_pa.pa(),
         planned_pa: derived.day.as_ref().map(|d| d.planned_pa.pa()),
-        hold: hold.map(|(start_s, end_s)| HoldSpan { start_s, end_s }),
+        hold: hold.map(|h| HoldSpan { start_s: h.start.s(), end_s: h.end.s() }),
         coverage: coverage(run.events()),
         settles_s,
         stretches: run.stretches(),
@@ -178,8 +179,8 @@ pub fn series(run: &Run) -> Vec<u8> {
             out.extend_from_slice(&v.to_le_bytes());
         }
     };
-    put(run.pressures().to_vec());
-    put(readings.iter().filter_map(|r| Some((r.t_s, r.temperature_c?.c()))).collect());
+    put(run.pressures().iter().map(|r| (r.t.s(), r.p.pa())).collect());
+    put(readings.iter().filter_map(|r| Some((r.t_s.s(), r.temperature_c?.c()))).collect());
     out
 }
 

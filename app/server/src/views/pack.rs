@@ -220,7 +220,7 @@ pub async fn planned(
 pub async fn planned_case(app: &App, who: &Who, row: &PackRow) -> Result<Option<judge::HoldCase>, Problem> {
     let planned = planned(app, row, &[], &[], None).await?;
     let Ok(derived) = &planned.derived else { return Ok(None) };
-    let case = run::hold_case::planned(&row.title, &row.plan, &planned.system, &planned.instruments, derived, planned.hold.s());
+    let case = run::hold_case::planned(&row.title, &row.plan, &planned.system, &planned.instruments, derived, planned.hold);
     Ok(case.map(|case| judge::HoldCase { told_in: Some(who.reads.units(planned.system.gauge.unit)), ..case }))
 }
 

@@ -20,7 +20,7 @@ pub const RULE: Rule = Rule {
 
 pub(super) fn check(case: &HoldCase) -> RuleResult {
     let shown = Shown::of(case);
-    let asked = case.acceptance.look_pa.map(|p| shown.pressure(p.pa()));
+    let asked = case.acceptance.look_pa.map(|p| shown.pressure(p));
     let new = |result, sentence: String| RuleResult::new(&RULE, result, String::new(), sentence);
     match (look(case), asked) {
         (Look::Within, _) => new(Verdict::Pass, "Joints looked at during the hold.".to_owned()),

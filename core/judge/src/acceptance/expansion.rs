@@ -2,8 +2,10 @@
 
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
+use crate::read::Read;
 use crate::segments::{LOWERED_NEAR, lowered_as_read};
 use crate::words::Shown;
+use quantity::PressureDifference;
 use quantity::format::span;
 use rules::accept::{Expansion, LOWERED_WITHIN};
 use rules::rule::{Rule, Standing};
@@ -24,7 +26,7 @@ const TIME_SHORT: f64 = 0.02;
 
 pub(super) fn check(case: &HoldCase, asked: &Expansion) -> RuleResult {
     let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &asked.origin, result, margin, sentence);
-    let (stretched, least) = (case.at_pressure_s, asked.least_s.s());
+    let (stretched, least) = (case.at_pressure_s, asked.least_s);
     if stretched < least * (1.0 - TIME_SHORT) {
         return new(
             Verdict::NotShown,
@@ -37,28 +39,28 @@ pub(super) fn check(case: &HoldCase, asked: &Expansion) -> RuleResult {
         );
     }
     let shown = Shown::of(case);
-    let read: Vec<(f64, f64)> = case.readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect();
+    let read: Vec<Read> = case.pressures().collect();
     let Some((before, after)) = lowered_as_read(&read, case.hold_start_s) else {
         let sentence =
             format!("No pressure was read within {} before and after it was lowered: read it on both sides.", span(LOWERED_NEAR));
         return new(Verdict::NotShown, String::new(), sentence);
     };
-    let (fell, wanted) = (before - after, asked.lowered_pa.pa());
-    let within = (LOWERED_WITHIN * wanted).max(case.gauge.division_pa.pa());
+    let (fell, wanted) = (before - after, asked.lowered_pa);
+    let within = (wanted * LOWERED_WITHIN).max(case.gauge.division_pa);
     if (fell - wanted).abs() > within {
         return new(
             Verdict::NotShown,
-            shown.pressure(within - (fell - wanted).abs()),
+            shown.change(within - (fell - wanted).abs()),
             format!(
                 "Lowered by {} before the hold, {} asked: bring it back to test pressure, lower it by that and hold again.",
-                shown.pressure(fell.max(0.0)),
-                shown.pressure(wanted)
+                shown.change(fell.max(PressureDifference::ZERO)),
+                shown.change(wanted)
             ),
         );
     }
     new(
         Verdict::Pass,
         span(stretched - least),
-        format!("At test pressure for {}, {} asked; then lowered by {}.", span(stretched), span(least), shown.pressure(fell)),
+        format!("At test pressure for {}, {} asked; then lowered by {}.", span(stretched), span(least), shown.change(fell)),
     )
 }

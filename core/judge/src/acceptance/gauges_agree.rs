@@ -3,6 +3,7 @@
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::words::Shown;
+use quantity::PressureDifference;
 use rules::rule::{Rule, Standing};
 
 /// Agreement.
@@ -22,42 +23,42 @@ const G: f64 = 9.806_65;
 
 pub(super) fn check(case: &HoldCase) -> Option<RuleResult> {
     let shown = Shown::of(case);
-    let mut worst: Option<(f64, String)> = None;
+    let mut worst: Option<(PressureDifference, String)> = None;
     for (i, other) in case.also_gauges.iter().enumerate() {
-        let head = if case.gas.is_some() { 0.0 } else { WATER * G * (other.elevation_m - case.gauge.elevation_m) };
+        let head = if case.gas.is_some() { 0.0 } else { WATER * G * (other.elevation_m - case.gauge.elevation_m).m() };
         let mut apart: Vec<f64> = case
             .readings
             .iter()
-            .filter(|r| r.t_s >= case.hold_start_s && r.t_s <= case.hold_end_s)
+            .filter(|r| case.hold().contains(r.t_s))
             .filter_map(|r| Some(r.pressure_pa?.pa() - r.also.get(i).copied().flatten()? - head))
             .collect();
         if apart.is_empty() {
             continue;
         }
         let middle = apart.len() / 2;
-        let apart = *apart.select_nth_unstable_by(middle, f64::total_cmp).1;
+        let apart = PressureDifference::from_pa(*apart.select_nth_unstable_by(middle, f64::total_cmp).1);
         let error = |g: &crate::case::HoldGauge| (g.error_of_scale * g.full_scale_pa.pa()).hypot(g.division_pa.pa());
-        let allowed = error(&case.gauge).hypot(error(other));
+        let allowed = PressureDifference::from_pa(error(&case.gauge).hypot(error(other)));
         let room = allowed - apart.abs();
         let words = format!(
             "{} and {} differ by {} at one height; their combined accuracy is {}",
             case.gauge.tag,
             other.tag,
-            shown.pressure(apart.abs()),
-            shown.pressure(allowed)
+            shown.change(apart.abs()),
+            shown.change(allowed)
         );
         if worst.as_ref().is_none_or(|w| room < w.0) {
             worst = Some((room, words));
         }
     }
     let (room, words) = worst?;
-    Some(if room >= 0.0 {
-        RuleResult::new(&RULE, Verdict::Pass, shown.pressure(room), format!("{words}."))
+    Some(if room >= PressureDifference::ZERO {
+        RuleResult::new(&RULE, Verdict::Pass, shown.change(room), format!("{words}."))
     } else {
         RuleResult::new(
             &RULE,
             Verdict::NotShown,
-            shown.pressure(room),
+            shown.change(room),
             format!("{words}: one of them is wrong. Have both compared before anything is judged."),
         )
     })

@@ -1,8 +1,8 @@
 //! HOLD-GREATEST: never above what the weakest part can bear.
 
-use super::least_pressure::readings;
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
+use crate::read;
 use crate::words::Shown;
 use rules::rule::{Rule, Standing};
 
@@ -19,16 +19,16 @@ pub const RULE: Rule = Rule {
 
 pub(super) fn check(case: &HoldCase) -> RuleResult {
     // what is too much for a part is so on the way up too
-    let most = case.readings.iter().filter_map(|r| r.pressure_pa).map(|p| p.pa()).fold(f64::NEG_INFINITY, f64::max);
-    let bound = case.acceptance.upper_pa.pa();
+    let most = read::most(case.pressures().map(|r| r.p));
+    let bound = case.acceptance.upper_pa;
     let shown = Shown::of(case);
     // a bound is said to the safe side
     let allowed = shown.down(bound);
-    if readings(case).next().is_none() {
+    let Some(most) = most.filter(|_| case.pressures().any(|r| case.hold().contains(r.t))) else {
         return RuleResult::new(&RULE, Verdict::NotShown, String::new(), "No pressure was read in the hold.".to_owned());
-    }
-    let result = if most <= bound * (1.0 + 1e-6) { Verdict::Pass } else { Verdict::Fail };
-    let margin = shown.pressure(bound - most);
+    };
+    let result = if most <= bound.times(1.0 + 1e-6) { Verdict::Pass } else { Verdict::Fail };
+    let margin = shown.change(bound - most);
     let sentence = match result {
         Verdict::Pass => format!("Never above {}; {allowed} allowed.", shown.pressure(most)),
         _ => format!(

@@ -3,6 +3,7 @@
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::segments::starts_clock;
+use quantity::RunTime;
 use quantity::format::span;
 use rules::accept::counts_water;
 use rules::rule::{Rule, Standing};
@@ -25,14 +26,9 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
         .iter()
         .filter(|e| starts_clock(e, counts_water) && e.t_s > case.hold_start_s && e.t_s <= case.hold_end_s)
         .map(|e| e.t_s)
-        .fold(case.hold_start_s, f64::max);
-    let last = case
-        .readings
-        .iter()
-        .filter(|r| r.pressure_pa.is_some() && r.t_s <= case.hold_end_s)
-        .map(|r| r.t_s)
-        .fold(f64::NEG_INFINITY, f64::max);
-    let held = (last - restart).max(0.0);
+        .fold(case.hold_start_s, RunTime::max);
+    let last = case.pressures().map(|r| r.t).filter(|t| *t <= case.hold_end_s).fold(restart, RunTime::max);
+    let held = last - restart;
     let floor = case.acceptance.hold_floor_s;
     if held >= floor {
         RuleResult::new(&RULE, Verdict::Pass, span(held - floor), format!("Held for {}, {} asked.", span(held), span(floor)))

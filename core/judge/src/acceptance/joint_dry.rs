@@ -20,7 +20,7 @@ pub const RULE: Rule = Rule {
 pub(super) fn check(case: &HoldCase, asked: &JointDry) -> RuleResult {
     let new = |result, sentence: &str| RuleResult::of_basis(&RULE, &asked.origin, result, String::new(), sentence.to_owned());
     let seen = |place| case.events.iter().any(|e| e.kind == EventKind::LeakSeen && e.place == Some(place));
-    let looked = case.events.iter().any(|e| e.kind == EventKind::LookDone && e.t_s >= case.hold_start_s && e.t_s <= case.hold_end_s);
+    let looked = case.events.iter().any(|e| e.kind == EventKind::LookDone && case.hold().contains(e.t_s));
     if seen(LeakPlace::GasketPrimary) {
         new(Verdict::Fail, "The primary gasket is wet.")
     } else if !looked {

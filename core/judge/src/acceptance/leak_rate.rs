@@ -6,6 +6,7 @@ use crate::finding::{Finding, Found};
 use crate::found::Leak;
 use crate::planning::would_settle;
 use crate::words::{flow, flow_range};
+use quantity::{Span, VolumeFlow};
 use rules::accept::Criterion;
 use rules::rule::{Rule, Standing};
 
@@ -43,43 +44,41 @@ pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
             String::new(),
             format!("No leak shown; tight to {}. No figure was asked for, so none is claimed.", flow(upper)),
         ),
-        Some(asked) if leak.is_lucky(asked.m3_per_s()) => {
-            new(Verdict::NotShown, String::new(), super::lucky(&leak, asked.m3_per_s(), case))
-        }
-        Some(asked) if leak.rules_out(asked.m3_per_s()) => {
-            new(Verdict::Pass, flow(asked.m3_per_s() - upper), format!("Tight to {}; {} asked.", flow(upper), flow(asked.m3_per_s())))
+        Some(asked) if leak.is_lucky(asked) => new(Verdict::NotShown, String::new(), super::lucky(&leak, asked, case)),
+        Some(asked) if leak.rules_out(asked) => {
+            new(Verdict::Pass, flow(asked - upper), format!("Tight to {}; {} asked.", flow(upper), flow(asked)))
         }
         Some(asked) => {
             let settle = would_settle(case).unwrap_or_else(|| "Hold longer, or use a finer gauge or thermometer.".to_owned());
             new(
                 Verdict::NotShown,
-                format!("−{}", flow(upper - asked.m3_per_s())),
-                format!("No leak shown, but only tight to {}; {} must be ruled out. {settle}", flow(upper), flow(asked.m3_per_s())),
+                format!("−{}", flow(upper - asked)),
+                format!("No leak shown, but only tight to {}; {} must be ruled out. {settle}", flow(upper), flow(asked)),
             )
         }
     }
 }
 
-/// Loss that the fall allowed by the basis stands for, m³/s: fall · V·c over the time; none where no fall is allowed.
-fn allowed_by_fall(case: &HoldCase) -> Option<f64> {
+/// Loss that the fall allowed by the basis stands for: fall · V·c over the time; none where no fall is allowed.
+fn allowed_by_fall(case: &HoldCase) -> Option<VolumeFlow> {
     let start = case.expected_pa.pa();
-    let length = case.hold_end_s - case.hold_start_s;
-    let rate = |fall: Option<f64>, share: Option<f64>, time: f64| fall.or(share.map(|s| s * start)).map(|f| f / time);
+    let length = case.hold().length();
+    let rate = |fall: Option<f64>, share: Option<f64>, time: Span| fall.or(share.map(|s| s * start)).map(|f| f / time.s());
     let per_second = case
         .acceptance
         .criteria
         .iter()
         .filter_map(|c| match c {
             Criterion::PressureBand(b) => rate(b.fall_pa.map(|p| p.pa()), b.share, length.max(case.acceptance.hold_floor_s)),
-            Criterion::PressureFall(f) => rate(f.most_pa.map(|p| p.pa()), f.most_share, f.within_s.s()),
+            Criterion::PressureFall(f) => rate(f.most_pa.map(|p| p.pa()), f.most_share, f.within_s),
             _ => None,
         })
         .reduce(f64::min)?;
-    Some(per_second * case.volume_per_pa()?)
+    Some(VolumeFlow::from_m3_per_s(per_second * case.volume_per_pa()?))
 }
 
-fn held(case: &HoldCase, leak: &Leak, allowed: f64) -> RuleResult {
-    let new = |result, margin: f64, sentence| RuleResult::new(&RULE, result, flow(margin, case), sentence);
+fn held(case: &HoldCase, leak: &Leak, allowed: VolumeFlow) -> RuleResult {
+    let new = |result, margin: VolumeFlow, sentence| RuleResult::new(&RULE, result, flow(margin, case), sentence);
     let between = flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case);
     let most = flow(allowed, case);
     let upper = leak.upper_999_m3_per_s;
@@ -90,7 +89,7 @@ fn held(case: &HoldCase, leak: &Leak, allowed: f64) -> RuleResult {
             format!("A loss of {between} is shown, more than the {most} that the fall allowed stands for."),
         )
     } else if leak.is_lucky(allowed) {
-        new(Verdict::NotShown, 0.0, super::lucky(leak, allowed, case))
+        new(Verdict::NotShown, VolumeFlow::from_m3_per_s(0.0), super::lucky(leak, allowed, case))
     } else if leak.rules_out(allowed) {
         new(Verdict::Pass, allowed - upper, format!("Loses at most {} of the {most} that the fall allowed stands for.", flow(upper, case)))
     } else {

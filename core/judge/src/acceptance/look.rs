@@ -1,19 +1,21 @@
 //! The look at every joint that counts: within the hold, or after it where the basis has it taken at a lower pressure.
 
 use crate::case::HoldCase;
+use crate::read;
+use quantity::{GaugePressure, RunTime, Span};
 use terms::EventKind;
 
 /// How old a reading may be to say what the pressure was at the look, s.
-const READ_WITHIN: f64 = 1800.0;
+const READ_WITHIN: Span = Span::from_s(1800.0);
 
 /// Where a look was taken.
 pub(super) enum Look {
     /// Within the hold.
     Within,
     /// After it, at this pressure, Pa.
-    After(f64),
+    After(GaugePressure),
     /// After it, at less than is asked, Pa.
-    TooLow(f64),
+    TooLow(GaugePressure),
     /// Nowhere that counts.
     None,
 }
@@ -32,16 +34,12 @@ pub(super) fn look(case: &HoldCase) -> Look {
         return Look::Within;
     }
     let Some(asked) = case.acceptance.look_pa else { return Look::None };
-    let let_out = case.events.iter().find(|e| e.kind == EventKind::Released).map_or(f64::INFINITY, |e| e.t_s);
-    let at = |t: f64| {
-        let read = case.readings.iter().rfind(|r| r.pressure_pa.is_some() && r.t_s <= t && t - r.t_s <= READ_WITHIN)?;
-        read.pressure_pa.map(|p| p.pa())
-    };
-    let best = looks().filter(|t| *t <= let_out).filter_map(at).fold(f64::NAN, f64::max);
+    let let_out = case.events.iter().find(|e| e.kind == EventKind::Released).map(|e| e.t_s);
+    let at = |t: RunTime| case.pressures().rfind(|r| r.t <= t && t - r.t <= READ_WITHIN).map(|r| r.p);
     // as near as this gauge reads
-    match best {
-        p if p >= asked.pa() - case.gauge.division_pa.pa() => Look::After(p),
-        p if p.is_finite() => Look::TooLow(p),
-        _ => Look::None,
+    match read::most(looks().filter(|t| let_out.is_none_or(|out| *t <= out)).filter_map(at)) {
+        Some(p) if p >= asked - case.gauge.division_pa => Look::After(p),
+        Some(p) => Look::TooLow(p),
+        None => Look::None,
     }
 }

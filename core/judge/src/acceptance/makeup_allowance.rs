@@ -4,6 +4,7 @@ use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Finding, Found, usable};
 use crate::words::{flow, flow_range};
+use quantity::{GaugePressure, Volume, VolumeFlow};
 use rules::accept::{MakeupAllowance, MakeupForm};
 use rules::rule::{Rule, Standing};
 use terms::EventKind;
@@ -22,17 +23,16 @@ pub const RULE: Rule = Rule {
 const GALLON_M3: f64 = 3.785_411_784e-3;
 const FOOT_M: f64 = 0.3048;
 const INCH_M: f64 = 0.0254;
-const PSI_PA: f64 = 6_894.757_293_168;
 /// gal/h per inch of size of a closed metal-seated valve (C600, from memory).
 const VALVE_GAL_H_PER_INCH: f64 = 0.0078;
 /// Five fluid ounces a minute for a hydrant (NFPA 24, from memory), gal/h: 128 to the gallon.
 const HYDRANT_GAL_H: f64 = 5.0 * 60.0 / 128.0;
 
-/// Allowance at a mean pressure, m³/s.
+/// Allowance at a mean pressure.
 ///
 /// L = Σ S·D·√P/148 000 US gal/h (ft, in, psi); in SI L/h with m, mm, kPa: /794 797. Older: /133 200 (SI 715 318); N·D·√P/7400 for joints.
-pub fn allowance_m3_per_s(allowance: &MakeupAllowance, mean_pa: f64) -> f64 {
-    let root = (mean_pa.max(0.0) / PSI_PA).sqrt();
+pub fn allowed(allowance: &MakeupAllowance, mean: GaugePressure) -> VolumeFlow {
+    let root = mean.psi().max(0.0).sqrt();
     let of = |l: &rules::accept::MainLength| {
         let (s, d) = (l.length_m.m() / FOOT_M, l.diameter_m.m() / INCH_M);
         match allowance.form {
@@ -43,35 +43,35 @@ pub fn allowance_m3_per_s(allowance: &MakeupAllowance, mean_pa: f64) -> f64 {
     };
     let pipes: f64 = allowance.lengths.iter().map(of).sum();
     let valves: f64 = allowance.valves_m.iter().map(|v| VALVE_GAL_H_PER_INCH * v.m() / INCH_M).sum();
-    (pipes + valves + f64::from(allowance.hydrants) * HYDRANT_GAL_H) * GALLON_M3 / 3600.0
+    VolumeFlow::from_m3_per_s((pipes + valves + f64::from(allowance.hydrants) * HYDRANT_GAL_H) * GALLON_M3 / 3600.0)
 }
 
-/// Mean pressure of the hold, Pa.
-fn mean_pressure(case: &HoldCase, found: &Found) -> Option<f64> {
+/// Mean pressure of the hold.
+fn mean_pressure(case: &HoldCase, found: &Found) -> Option<GaugePressure> {
     let read = usable(case, found);
-    let (first, last) = (read.first()?.0, read.last()?.0);
+    let (first, last) = (read.first()?.t, read.last()?.t);
     if last <= first {
-        return Some(read[0].1.pa());
+        return Some(read[0].p);
     }
-    let area: f64 = read.windows(2).map(|w| 0.5 * (w[0].1.pa() + w[1].1.pa()) * (w[1].0 - w[0].0)).sum();
-    Some(area / (last - first))
+    let area: f64 = read.windows(2).map(|w| 0.5 * (w[0].p.pa() + w[1].p.pa()) * (w[1].t - w[0].t).s()).sum();
+    Some(GaugePressure::from_pa(area / (last - first).s()))
 }
 
-/// Volume measured while the pressure was brought back, over the hold, m³/s; none unless every repump was measured.
-fn measured(case: &HoldCase) -> Option<f64> {
-    let repumps: Vec<Option<f64>> = case
+/// Volume measured while the pressure was brought back, over the hold; none unless every repump was measured.
+fn measured(case: &HoldCase) -> Option<VolumeFlow> {
+    let repumps: Vec<Option<Volume>> = case
         .events
         .iter()
         .filter(|e| e.kind == EventKind::Repump && e.t_s > case.hold_start_s && e.t_s <= case.hold_end_s)
         .map(|e| e.volume_m3)
         .collect();
-    let all: Option<f64> = repumps.iter().copied().sum();
-    all.filter(|_| !repumps.is_empty()).map(|v| v / (case.hold_end_s - case.hold_start_s))
+    let all = repumps.iter().try_fold(Volume::ZERO, |sum, v| Some(sum + (*v)?));
+    all.filter(|_| !repumps.is_empty()).map(|v| v.over(case.hold().length()))
 }
 
 /// Mean allowance of the hold; none without readings.
-pub(crate) fn of_hold(case: &HoldCase, found: &Found, allowance: &MakeupAllowance) -> Option<f64> {
-    Some(allowance_m3_per_s(allowance, mean_pressure(case, found)?))
+pub(crate) fn of_hold(case: &HoldCase, found: &Found, allowance: &MakeupAllowance) -> Option<VolumeFlow> {
+    Some(allowed(allowance, mean_pressure(case, found)?))
 }
 
 pub(super) fn check(case: &HoldCase, found: &Found, allowance: &MakeupAllowance) -> RuleResult {

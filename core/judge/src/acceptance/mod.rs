@@ -25,6 +25,7 @@ use crate::case::HoldCase;
 use crate::finding::Found;
 use crate::found::Leak;
 use crate::words::flow;
+use quantity::VolumeFlow;
 use rules::accept::{Criterion, Origin};
 use rules::rule::Rule;
 use serde::{Deserialize, Serialize};
@@ -235,7 +236,7 @@ fn sentence(line: ClaimLine, claimed: bool, verdict: Verdict, rules: &[RuleResul
     }
 }
 /// Why a record that seems to rule a loss out is not trusted to.
-fn lucky(leak: &Leak, loss: f64, case: &HoldCase) -> String {
+fn lucky(leak: &Leak, loss: VolumeFlow, case: &HoldCase) -> String {
     format!(
         "This record seems tight to {}, but a record by these instruments shows no less than {} as a rule, so it is not trusted to rule out {}: hold longer, or use a finer gauge or thermometer.",
         flow(leak.upper_999_m3_per_s, case),

@@ -2,6 +2,7 @@
 
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
+use crate::read;
 use crate::words::Shown;
 use rules::accept::Overshoot;
 use rules::rule::{Rule, Standing};
@@ -19,17 +20,16 @@ pub const RULE: Rule = Rule {
 
 pub(super) fn check(case: &HoldCase, asked: &Overshoot) -> RuleResult {
     let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &asked.origin, result, margin, sentence);
-    let most = case.readings.iter().filter_map(|r| r.pressure_pa).map(|p| p.pa()).fold(f64::NEG_INFINITY, f64::max);
-    if !most.is_finite() {
+    let Some(most) = read::most(case.pressures().map(|r| r.p)) else {
         return new(Verdict::NotShown, String::new(), "No pressure was read.".to_owned());
-    }
+    };
     let shown = Shown::of(case);
-    let bound = asked.most_pa.pa();
+    let bound = asked.most_pa;
     let allowed = shown.down(bound);
-    let result = if most <= bound * (1.0 + 1e-6) { Verdict::Pass } else { Verdict::Fail };
+    let result = if most <= bound.times(1.0 + 1e-6) { Verdict::Pass } else { Verdict::Fail };
     let sentence = match result {
         Verdict::Pass => format!("Never above {} in the whole test; {allowed} allowed.", shown.pressure(most)),
         _ => format!("Rose to {}, above the {allowed} that the code allows: stop, and have it examined.", shown.pressure(most)),
     };
-    new(result, shown.pressure(bound - most), sentence)
+    new(result, shown.change(bound - most), sentence)
 }

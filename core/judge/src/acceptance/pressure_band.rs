@@ -4,6 +4,7 @@ use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Found, usable};
 use crate::words::Shown;
+use quantity::{GaugePressure, PressureDifference};
 use rules::accept::PressureBand;
 use rules::rule::{Rule, Standing};
 
@@ -21,27 +22,29 @@ pub const RULE: Rule = Rule {
 pub(super) fn check(case: &HoldCase, found: &Found, band: &PressureBand) -> RuleResult {
     let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &band.origin, result, margin, sentence);
     let read = usable(case, found);
-    let Some(first) = read.first().map(|r| r.1.pa()) else {
+    let Some(first) = read.first().map(|r| r.p) else {
         return new(Verdict::NotShown, String::new(), "No pressure was read in the hold.".to_owned());
     };
     let shown = Shown::of(case);
-    let by_share = band.share.map(|s| s * first);
-    let (fall, rise) = (band.fall_pa.map(|p| p.pa()).or(by_share), band.rise_pa.map(|p| p.pa()).or(by_share));
-    let least = read.iter().map(|r| r.1.pa()).fold(f64::INFINITY, f64::min);
-    let most = read.iter().map(|r| r.1.pa()).fold(f64::NEG_INFINITY, f64::max);
+    let by_share = band.share.map(|s| PressureDifference::from_pa(s * first.pa()));
+    let (fall, rise) = (band.fall_pa.or(by_share), band.rise_pa.or(by_share));
+    let least = read.iter().map(|r| r.p).fold(first, GaugePressure::min);
+    let most = read.iter().map(|r| r.p).fold(first, GaugePressure::max);
     // what lies within a millionth of the edge is on it
-    let slack = 1e-6 * first.abs();
-    let room = [fall.map(|f| f - (first - least)), rise.map(|r| r - (most - first))].into_iter().flatten().fold(f64::INFINITY, f64::min);
+    let slack = 1e-6 * first.pa().abs();
+    let endless = PressureDifference::from_pa(f64::INFINITY);
+    let rooms = [fall.map(|f| f - (first - least)), rise.map(|r| r - (most - first))];
+    let room = rooms.into_iter().flatten().fold(endless, PressureDifference::min);
     let edges = match (fall, rise) {
-        (Some(f), Some(r)) if (f - r).abs() < 1.0 => format!("±\u{a0}{}", shown.pressure(f)),
-        (Some(f), Some(r)) => format!("−{} to +{}", shown.pressure(f), shown.pressure(r)),
-        (Some(f), None) => format!("−{}", shown.pressure(f)),
-        (None, Some(r)) => format!("+{}", shown.pressure(r)),
+        (Some(f), Some(r)) if (f - r).abs().pa() < 1.0 => format!("±\u{a0}{}", shown.change(f)),
+        (Some(f), Some(r)) => format!("−{} to +{}", shown.change(f), shown.change(r)),
+        (Some(f), None) => format!("−{}", shown.change(f)),
+        (None, Some(r)) => format!("+{}", shown.change(r)),
         (None, None) => return new(Verdict::NotShown, String::new(), "The basis names a band without a figure.".to_owned()),
     };
     let moved =
-        format!("From {} it fell by {} and rose by {}", shown.pressure(first), shown.pressure(first - least), shown.pressure(most - first));
-    let result = if room >= -slack { Verdict::Pass } else { Verdict::Fail };
+        format!("From {} it fell by {} and rose by {}", shown.pressure(first), shown.change(first - least), shown.change(most - first));
+    let result = if room.pa() >= -slack { Verdict::Pass } else { Verdict::Fail };
     let end = if result == Verdict::Pass { "within" } else { "outside" };
-    new(result, shown.pressure(room), format!("{moved}: {end} the band of {edges}."))
+    new(result, shown.change(room), format!("{moved}: {end} the band of {edges}."))
 }

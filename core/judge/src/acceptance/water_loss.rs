@@ -3,7 +3,9 @@
 use super::{RuleResult, Verdict};
 use crate::case::{Event, HoldCase};
 use crate::finding::{Found, usable};
+use crate::read::{self, Read, TimeRange};
 use crate::words::Shown;
+use quantity::{GaugePressure, PressureDifference, Span, Volume};
 use rules::accept::WaterLoss;
 use rules::rule::{Rule, Standing};
 use terms::EventKind;
@@ -33,35 +35,29 @@ pub const AIR_RULE: Rule = Rule {
 /// Bulk modulus of water that the standard takes, Pa.
 const WATER_MODULUS: f64 = 2.1e9;
 
-/// Greatest volume for a change of pressure, m³.
-pub fn volume_allowed(loss: &WaterLoss, change_pa: f64) -> f64 {
+/// Pressures so near an event, either way, are those before and after it (common practice).
+const NEAR: Span = Span::from_s(600.0);
+
+/// Greatest volume for a change of pressure.
+pub fn volume_allowed(loss: &WaterLoss, change: PressureDifference) -> Volume {
     let per_pa: f64 =
         loss.pieces.iter().map(|p| p.volume_m3.m3() * (1.0 / WATER_MODULUS + p.diameter_m.m() / (p.wall_m.m() * p.modulus_pa.pa()))).sum();
-    loss.factor * per_pa * change_pa
+    Volume::from_m3(loss.factor * per_pa * change.pa())
 }
 
-/// Pressures just before and just after an event, Pa.
-fn about(case: &HoldCase, found: &Found, event: &Event) -> Option<(f64, f64)> {
+/// Pressures just before and just after an event.
+fn about(case: &HoldCase, found: &Found, event: &Event) -> Option<(GaugePressure, GaugePressure)> {
     // one that the hold begins with lies between readings before it and of it
-    let read: Vec<(f64, f64)> = if event.t_s > case.hold_start_s {
-        usable(case, found).into_iter().map(|r| (r.0, r.1.pa())).collect()
-    } else {
-        case.readings.iter().filter_map(|r| Some((r.t_s, r.pressure_pa?.pa()))).collect()
-    };
-    // within ten minutes either way; the extreme nearest the event
-    let near = |from: f64, to: f64| read.iter().filter(move |r| r.0 >= from && r.0 <= to).map(|r| r.1);
-    let before = near(event.t_s - 600.0, event.t_s);
-    let after = near(event.t_s, event.t_s + 600.0);
-    let (before, after) = if event.kind == EventKind::Bleed {
-        (before.fold(f64::NAN, f64::max), after.fold(f64::NAN, f64::min))
-    } else {
-        (before.fold(f64::NAN, f64::min), after.fold(f64::NAN, f64::max))
-    };
-    (before.is_finite() && after.is_finite()).then_some((before, after))
+    let read: Vec<Read> = if event.t_s > case.hold_start_s { usable(case, found) } else { case.pressures().collect() };
+    // the extreme nearest the event
+    let near = |start, end| read.iter().filter(move |r| TimeRange { start, end }.contains(r.t)).map(|r| r.p);
+    let before = near(event.t_s - NEAR, event.t_s);
+    let after = near(event.t_s, event.t_s + NEAR);
+    if event.kind == EventKind::Bleed { read::most(before).zip(read::least(after)) } else { read::least(before).zip(read::most(after)) }
 }
 
-fn litres(m3: f64) -> String {
-    format!("{}\u{a0}L", quantity::format::significant(m3 * 1e3, 3))
+fn litres(v: Volume) -> String {
+    format!("{}\u{a0}L", quantity::format::significant(v.l(), 3))
 }
 
 /// The volume of the last measured event of a kind held against what its change of pressure allows.
@@ -78,7 +74,7 @@ fn held(case: &HoldCase, found: &Found, loss: &WaterLoss, rule: &Rule, kind: Eve
     let allowed = volume_allowed(loss, change);
     let result = if volume <= allowed { Verdict::Pass } else { Verdict::Fail };
     let shown = Shown::of(case);
-    let sentence = format!("{} {} for {}; {} allowed.", litres(volume), words.0, shown.pressure(change), litres(allowed));
+    let sentence = format!("{} {} for {}; {} allowed.", litres(volume), words.0, shown.change(change), litres(allowed));
     new(result, litres(allowed - volume), sentence)
 }
 

@@ -2,6 +2,7 @@
 
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
+use quantity::RunTime;
 use quantity::format::span;
 use rules::accept::WholeTest;
 use rules::rule::{Rule, Standing};
@@ -23,22 +24,22 @@ const STRETCHED: f64 = 0.1;
 
 pub(super) fn check(case: &HoldCase, asked: &WholeTest) -> RuleResult {
     let new = |result, margin, sentence| RuleResult::of_basis(&RULE, &asked.origin, result, margin, sentence);
-    let least = STRETCHED * case.expected_pa.pa();
-    let read = case.readings.iter().filter(|r| r.pressure_pa.is_some_and(|p| p.pa() >= least)).map(|r| r.t_s);
+    let least = case.expected_pa.times(STRETCHED);
+    let read = case.pressures().filter(|r| r.p >= least).map(|r| r.t);
     let raised = case.events.iter().filter(|e| e.kind == EventKind::StepReached).map(|e| e.t_s);
-    let from = read.chain(raised).fold(case.hold_start_s - case.at_pressure_s, f64::min);
+    let from = read.chain(raised).fold(case.hold_start_s - case.at_pressure_s, RunTime::min);
     let let_out = case.events.iter().find(|e| e.kind == EventKind::Released).map(|e| e.t_s);
     let until = let_out.unwrap_or(case.hold_end_s).max(case.hold_end_s);
-    let (took, most, rest) = (until - from, asked.most_s.s(), span(asked.rest_s.s()));
+    let (took, most, rest) = (until - from, asked.most_s, span(asked.rest_s));
     let rested = case.let_out_before_s.map(|t| from - t);
-    if let Some(rested) = rested.filter(|r| *r < asked.rest_s.s()) {
+    if let Some(rested) = rested.filter(|r| *r < asked.rest_s) {
         return new(
             Verdict::Fail,
-            format!("−{}", span(asked.rest_s.s() - rested)),
+            format!("−{}", span(asked.rest_s - rested)),
             format!(
                 "Raised {} after the pressure of the test before was let out, {rest} asked: the wall still draws back from that, and it counts as \
                  no test. Let the pressure out, and let the main rest.",
-                span(rested.max(0.0))
+                span(rested)
             ),
         );
     }

@@ -19,6 +19,15 @@ pub struct Lowering {
     pub quick: Option<QuickFall>,
 }
 
+/// Shares from the least to the greatest.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Shares {
+    /// The least.
+    pub least: f64,
+    /// The greatest.
+    pub most: f64,
+}
+
 /// A quick fall after a wait with the pump off.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct QuickFall {
@@ -27,7 +36,7 @@ pub struct QuickFall {
     /// How far it may fall in the wait, share.
     pub wait_fall_share: f64,
     /// Least and greatest quick fall, shares of the pressure after the wait.
-    pub shares: (f64, f64),
+    pub shares: Shares,
 }
 
 /// Of a test at a pressure; none where its basis lets it be held as it was raised.
@@ -44,13 +53,13 @@ fn after_expansion(e: &Expansion) -> Lowering {
 }
 
 fn by_quick_fall(c: &Contraction, test: GaugePressure) -> Lowering {
-    let shares = (c.least_drop_share, c.most_drop_share);
+    let shares = Shares { least: c.least_drop_share, most: c.most_drop_share };
     // as a rule it falls by half of what it may, and is lowered by the middle
     let fallen = |wait: f64, quick: f64| PressureDifference::from_pa((1.0 - (1.0 - wait) * (1.0 - quick)) * test.pa());
     Lowering {
         stretch_s: c.stretch_s,
-        usual_pa: fallen(0.5 * c.wait_fall_share, 0.5 * (shares.0 + shares.1)),
-        most_pa: fallen(c.wait_fall_share, shares.1),
+        usual_pa: fallen(0.5 * c.wait_fall_share, 0.5 * (shares.least + shares.most)),
+        most_pa: fallen(c.wait_fall_share, shares.most),
         quick: Some(QuickFall { wait_s: c.wait_s, wait_fall_share: c.wait_fall_share, shares }),
     }
 }

@@ -7,7 +7,7 @@ mod lowering;
 
 pub use asked::{AirCheckAsked, ContractionAsked, ExpansionAsked, FallAsked, MakeupAsked, WaterLossAsked, WholeTestAsked};
 pub use figures::criteria;
-pub use lowering::{LOWERED_WITHIN, Lowering, QuickFall, lowering};
+pub use lowering::{LOWERED_WITHIN, Lowering, QuickFall, Shares, lowering};
 
 use quantity::{GaugePressure, Length, PressureDifference, Span, Stress, Volume};
 use serde::{Deserialize, Serialize};

@@ -4,6 +4,7 @@ use super::book::Bases;
 use super::entry::{Asked, BasisRule, Duty, Entry};
 use crate::rule::Standing;
 use crate::say::Say;
+use quantity::Span;
 use serde::Serialize;
 use std::collections::BTreeMap;
 
@@ -64,9 +65,11 @@ pub struct BasisInfo {
     /// True where the owner's figure must be given with gas.
     pub agreed_with_gas: bool,
     /// Floor of the hold with liquid, s; absent where no rule is known, so that the owner's figure must be given.
-    pub hold_floor_s: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub hold_floor_s: Option<Span>,
     /// The same with gas.
-    pub hold_floor_gas_s: Option<f64>,
+    #[schema(value_type = Option<f64>)]
+    pub hold_floor_gas_s: Option<Span>,
     /// Conditions, in sentences.
     pub conditions: Vec<String>,
     /// Questions.
@@ -101,8 +104,8 @@ fn info(e: &Entry, say: Say) -> BasisInfo {
             .or_else(|| e.gas.is_none().then(|| "This tool knows no rule for a gas test by this basis.".to_owned())),
         agreed_with_liquid: asks_agreed(&e.liquid),
         agreed_with_gas: asks_agreed(&e.gas),
-        hold_floor_s: e.hold_floor(false).map(|h| h.s()),
-        hold_floor_gas_s: e.hold_floor(true).map(|h| h.s()),
+        hold_floor_s: e.hold_floor(false),
+        hold_floor_gas_s: e.hold_floor(true),
         conditions: e.conditions.iter().map(|c| c.said(say)).collect(),
         choices: e
             .choices

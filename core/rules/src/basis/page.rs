@@ -126,7 +126,7 @@ fn line(out: &mut String, what: &str, words: &str) {
 
 fn entry(out: &mut String, e: &Entry, file: &str) {
     let _ = writeln!(out, "\n## {}: {}\n\n| | |\n|---|---|", e.id, e.name);
-    let hold = |gas: bool| e.hold_floor(gas).map_or("no rule known: the owner's figure".to_owned(), |h| quantity::format::span(h.s()));
+    let hold = |gas: bool| e.hold_floor(gas).map_or("no rule known: the owner's figure".to_owned(), quantity::format::span);
     let applies = match e.applies {
         Applies::EveryPart => "at every part",
         Applies::Lowest => "at the lowest point",

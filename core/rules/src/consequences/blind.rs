@@ -26,8 +26,10 @@ pub const TEST_BLANK: Rule = Rule {
     test: "worked_blind",
 };
 
-/// Share of yield for a blank that is used in the test alone, with liquid and with gas.
-pub(crate) const TEST_SHARE: (f64, f64) = (0.95, 0.90);
+/// Share of yield for a blank that is used in the test alone.
+pub(crate) const fn test_share(gas: bool) -> f64 {
+    if gas { 0.90 } else { 0.95 }
+}
 
 /// Thickness of a blind.
 ///
@@ -42,7 +44,7 @@ pub fn spade(gasket_diameter: Length, pressure: GaugePressure, allowable: Stress
 ///
 /// As [`spade`] with S·E·W = 0.95·Sy for liquid, 0.90·Sy for gas. Source: B31.1 104.5.3 (from memory).
 pub fn test_blank(gasket_diameter: Length, pressure: GaugePressure, yield_strength: Stress, gas: bool) -> (Length, Derivation) {
-    let share = if gas { TEST_SHARE.1 } else { TEST_SHARE.0 };
+    let share = test_share(gas);
     let source = format!("{share} of the specified minimum yield, for the test alone");
     thickness(&TEST_BLANK, gasket_diameter, pressure, yield_strength * share, Length::from_m(0.0), &source)
 }

@@ -32,13 +32,13 @@ fn thrust_line(f: &Facts, part: &Part) -> Option<Draft> {
         _ => thrust::end(p, d),
     };
     let question = format!("What holds {}?", part.tag);
-    let line = |says: &str| Draft::new(&format!("thrust-{}", part.tag), "bound", &question, says).other(force, Dimension::ForceN);
+    let line = |says: &str| Draft::new(&format!("thrust-{}", part.tag), "bound", &question, says).other(force.n(), Dimension::ForceN);
     let short = part.restraint_n.filter(|r| *r < force).map(|r| {
         format!(
             "The restraint of {} is designed for {} and must take {}: strengthen it, or blind off nearer.",
             part.tag,
-            f.system.say().amount(r, Dimension::ForceN),
-            f.system.say().amount(force, Dimension::ForceN)
+            f.system.say().amount(r.n(), Dimension::ForceN),
+            f.system.say().amount(force.n(), Dimension::ForceN)
         )
     });
     let Some(soil) = f.system.site.soil_bearing_pa else {
@@ -46,9 +46,9 @@ fn thrust_line(f: &Facts, part: &Part) -> Option<Draft> {
         return Some(line(says).stop(short).why(why.governed_by(&part.tag)));
     };
     let safety = f.system.site.thrust_safety.unwrap_or(BLOCK_SAFETY);
-    let area = thrust::block_area_m2(force, safety, soil.pa());
+    let area = thrust::block_area_m2(force, safety, soil);
     let block = Derivation::new("area of the thrust block", &thrust::BLOCK, Amount::new(area, Dimension::AreaM2), "A = F · SF / σ")
-        .with("F", "thrust at the planned pressure", Amount::new(force, Dimension::ForceN), why.formula.clone())
+        .with("F", "thrust at the planned pressure", Amount::new(force.n(), Dimension::ForceN), why.formula.clone())
         .with(
             "SF",
             "safety",

@@ -53,11 +53,7 @@ pub fn time(section_m2: f64, outlet: Length, head: Length) -> Span {
 
 pub(super) fn lines(f: &Facts) -> Vec<Draft> {
     let mut all = Vec::new();
-    let (low, high) = f.heights();
-    if f.demand.gas || high - low <= 0.0 {
-        return all;
-    }
-    let head = Length::from_m(high - low);
+    let Some(head) = f.height().filter(|h| !f.demand.gas && *h > Length::ZERO) else { return all };
     let pulled = vacuum(f.d.density_kg_m3, head, STANDARD_ATMOSPHERE);
     let weakest = f.system.parts.iter().filter_map(|p| {
         let material = f.demand.library.material(p.material.as_deref()?).ok()?;

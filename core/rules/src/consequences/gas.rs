@@ -79,7 +79,7 @@ fn stored(f: &Facts, g: &gas::GasFigures) -> Option<Draft> {
     let why = Derivation::new(
         "energy stored by the gas",
         &gas::ENERGY,
-        Amount::new(ideal, Dimension::EnergyJ),
+        Amount::new(ideal.j(), Dimension::EnergyJ),
         "E = p·V/(k−1) · [1 − (p_a/p)^((k−1)/k)]",
     )
     .with(
@@ -97,7 +97,7 @@ fn stored(f: &Facts, g: &gas::GasFigures) -> Option<Draft> {
     .with("k", "ratio of heats", Amount::number(physics::energy::DIATOMIC), "diatomic gas")
     .would_change("A smaller volume under gas, or a lower pressure.");
     let line = energy(Draft::new("energy", "ready", "How much energy is stored?", format!("{{0}}, as {{1}} of TNT{water}{real}.")), ideal)
-        .other(tnt, Dimension::MassKg);
+        .other(tnt.kg(), Dimension::MassKg);
     let line = [g.energy_water_j, g.energy_real_j].into_iter().flatten().fold(line, energy);
     Some(line.stop(g.objection.clone()).why(why))
 }
@@ -108,7 +108,7 @@ fn stand(g: &gas::GasFigures) -> Option<Draft> {
     let why = Derivation::new("distance to keep", &gas::DISTANCE, m(keep), "R = max(R_fixed, R_s · (2 · TNT)^⅓)")
         .with("R_fixed", "fixed distance for the energy", m(fixed), "30 m to 135.5 MJ, 60 m to 271 MJ")
         .with("R_s", "scaled distance, m/kg^⅓", Amount::number(gas::SCALED_M), "about 20: glass and no injury")
-        .with("TNT", "the energy as TNT", Amount::new(g.tnt_kg.unwrap_or(f64::NAN), Dimension::MassKg), "4.27 MJ/kg")
+        .with("TNT", "the energy as TNT", Amount::new(g.tnt_kg.map_or(f64::NAN, |m| m.kg()), Dimension::MassKg), "4.27 MJ/kg")
         .would_change("Less energy: a smaller volume, a lower pressure, or water.");
     let says = "{0} away and farther: the greater of {1} fixed and {2} by blast. Fragments fly farther still.";
     let line = Draft::new("stand", "ready", "Where may people stand?", says)

@@ -10,7 +10,7 @@ use crate::plan::DayPressures;
 use crate::specification::schools;
 use crate::system::System;
 use physics::system::ShutIn;
-use quantity::{GaugePressure, Length, PressureDifference, Span};
+use quantity::{Energy, GaugePressure, Length, PressureDifference, Span};
 
 pub use super::line::{Line, Said};
 
@@ -29,9 +29,10 @@ impl Facts<'_> {
         gauge - self.d.column().gained(elevation, self.system.gauge.elevation_m)
     }
 
-    /// Lowest and highest part, m.
-    pub fn heights(&self) -> (f64, f64) {
-        self.d.parts.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(lo, hi), p| (lo.min(p.elevation_m), hi.max(p.elevation_m)))
+    /// How much higher the highest part is than the lowest.
+    pub fn height(&self) -> Option<Length> {
+        let heights = || self.d.parts.iter().map(|p| p.elevation_m);
+        Some(heights().reduce(Length::max)? - heights().reduce(Length::min)?)
     }
 }
 
@@ -200,7 +201,7 @@ pub(super) fn blind_line(f: &Facts, part: &crate::part::Part) -> Option<Draft> {
     Some(line)
 }
 
-/// An energy, J.
-pub(super) fn energy(line: Draft, j: f64) -> Draft {
-    line.other(j, Dimension::EnergyJ)
+/// An energy.
+pub(super) fn energy(line: Draft, energy: Energy) -> Draft {
+    line.other(energy.j(), Dimension::EnergyJ)
 }

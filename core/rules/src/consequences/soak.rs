@@ -17,21 +17,21 @@ pub const SOAK: Rule = Rule {
     test: "worked_soak",
 };
 
-/// What may be left, and what is taken where no temperatures are given, K.
-const REST_K: f64 = 1.0;
-const USUAL_K: f64 = 10.0;
+/// What may be left, and what is taken where no temperatures are given.
+const REST: TemperatureDifference = TemperatureDifference::from_k(1.0);
+const USUAL: TemperatureDifference = TemperatureDifference::from_k(10.0);
 /// Longer than this, warming the water is quicker.
 const LONG: Span = Span::from_s(24.0 * 3600.0);
 
 /// Time until the water is within 1 K of its surroundings; none with gas, or where no pipe is known.
-pub(crate) fn time(system: &crate::system::System, time_constant_s: Option<f64>) -> Option<(Span, f64)> {
-    let tau = Span::from_s(time_constant_s?);
+pub(crate) fn time(system: &crate::system::System, time_constant: Option<Span>) -> Option<(Span, TemperatureDifference)> {
+    let tau = time_constant?;
     let source = system.site.source_c.unwrap_or(system.water_temperature_c);
-    let apart = system.site.surroundings_c.map_or(USUAL_K, |s| (s - source).k().abs());
-    if apart <= REST_K {
+    let apart = system.site.surroundings_c.map_or(USUAL, |s| (s - source).abs());
+    if apart <= REST {
         return Some((Span::from_s(0.0), apart));
     }
-    Some((physics::heat::soak_time(tau, TemperatureDifference::from_k(apart), TemperatureDifference::from_k(REST_K)), apart))
+    Some((physics::heat::soak_time(tau, apart, REST), apart))
 }
 
 pub(super) fn lines(f: &Facts) -> Option<Draft> {
@@ -45,23 +45,23 @@ pub(super) fn lines(f: &Facts) -> Option<Draft> {
         .with(
             "τ",
             "time constant of the slowest bare pipe",
-            Amount::new(tau, Dimension::TimeS),
+            Amount::new(tau.s(), Dimension::TimeS),
             "water and wall over a film of still air, 10 W/m²K",
         )
         .with(
             "ΔT",
             "water and surroundings apart",
-            Amount::new(apart, Dimension::TemperatureDifferenceK),
+            Amount::new(apart.k(), Dimension::TemperatureDifferenceK),
             if known { "as entered" } else { "taken, as none is given" },
         )
-        .with("δ", "what may be left", Amount::new(REST_K, Dimension::TemperatureDifferenceK), "default, common practice")
+        .with("δ", "what may be left", Amount::new(REST.k(), Dimension::TemperatureDifferenceK), "default, common practice")
         .would_change("Warmer water, wind, or a smaller bore.");
     let freezing = f.system.site.surroundings_c.filter(|s| f.system.liquid.is_none() && s.c() < 2.0).map(|s| {
         format!("The surroundings are at {}: water freezes in small bores and drains. Add no antifreeze that the basis does not know; wait, warm, or test with something else.", f.system.say().temperature(s))
     });
     if time.s() <= 0.0 {
         let line = Draft::new("soak", "fill", "Is it warm enough?", "Yes: water and surroundings are {0} apart.")
-            .other(apart, Dimension::TemperatureDifferenceK);
+            .other(apart.k(), Dimension::TemperatureDifferenceK);
         return Some(line.trouble(freezing).why(why));
     }
     let long = (time > LONG).then(|| "That is more than a day: warm the water to the surroundings instead.".to_owned());
@@ -72,7 +72,7 @@ pub(super) fn lines(f: &Facts) -> Option<Draft> {
     };
     let line = Draft::new("soak", "fill", "Is it warm enough?", says)
         .time(time)
-        .other(apart, Dimension::TemperatureDifferenceK)
-        .other(REST_K, Dimension::TemperatureDifferenceK);
+        .other(apart.k(), Dimension::TemperatureDifferenceK)
+        .other(REST.k(), Dimension::TemperatureDifferenceK);
     Some(line.trouble(freezing.or(long)).why(why))
 }

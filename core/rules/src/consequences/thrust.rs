@@ -2,7 +2,7 @@
 
 use crate::derivation::{Amount, Derivation, Dimension};
 use crate::rule::{Rule, Standing};
-use quantity::{GaugePressure, Length};
+use quantity::{Force, GaugePressure, Length};
 
 /// Thrust on a blind, plug, tee or dead end.
 pub const END: Rule = Rule {
@@ -37,17 +37,17 @@ pub const BLOCK: Rule = Rule {
     test: "worked_thrust",
 };
 
-fn newton(n: f64) -> Amount {
-    Amount::new(n, Dimension::ForceN)
+fn newton(force: Force) -> Amount {
+    Amount::new(force.n(), Dimension::ForceN)
 }
 
 fn length(l: Length) -> Amount {
     Amount::new(l.m(), Dimension::LengthM)
 }
 
-/// Thrust on an end, N: F = p·π/4·d², d the sealing diameter. Exact. Example: 24 bar on 168.3 mm → 53.4 kN.
-pub fn end(pressure: GaugePressure, sealing_diameter: Length) -> (f64, Derivation) {
-    let force = pressure.pa() * std::f64::consts::FRAC_PI_4 * sealing_diameter.m().powi(2);
+/// Thrust on an end: F = p·π/4·d², d the sealing diameter. Exact. Example: 24 bar on 168.3 mm → 53.4 kN.
+pub fn end(pressure: GaugePressure, sealing_diameter: Length) -> (Force, Derivation) {
+    let force = Force::from_n(pressure.pa() * std::f64::consts::FRAC_PI_4 * sealing_diameter.m().powi(2));
     let why = Derivation::new("thrust on the end", &END, newton(force), "F = p · π/4 · d²")
         .with("p", "pressure at the end", Amount::gauge(pressure), "test pressure at its height")
         .with("d", "sealing diameter", length(sealing_diameter), "as entered, or the outside diameter")
@@ -55,9 +55,10 @@ pub fn end(pressure: GaugePressure, sealing_diameter: Length) -> (f64, Derivatio
     (force, why)
 }
 
-/// Thrust on a bend of an angle in degrees, N: F = 2·p·A·sin(θ/2). Exact for a bend of constant section. Example: 90° → √2·p·A.
-pub fn bend(pressure: GaugePressure, sealing_diameter: Length, angle_deg: f64) -> (f64, Derivation) {
-    let force = 2.0 * pressure.pa() * std::f64::consts::FRAC_PI_4 * sealing_diameter.m().powi(2) * (angle_deg.to_radians() / 2.0).sin();
+/// Thrust on a bend of an angle in degrees: F = 2·p·A·sin(θ/2). Exact for a bend of constant section. Example: 90° → √2·p·A.
+pub fn bend(pressure: GaugePressure, sealing_diameter: Length, angle_deg: f64) -> (Force, Derivation) {
+    let area = std::f64::consts::FRAC_PI_4 * sealing_diameter.m().powi(2);
+    let force = Force::from_n(2.0 * pressure.pa() * area * (angle_deg.to_radians() / 2.0).sin());
     let why = Derivation::new("thrust on the bend", &BEND, newton(force), "F = 2 · p · π/4 · d² · sin(θ/2)")
         .with("p", "pressure at the bend", Amount::gauge(pressure), "test pressure at its height")
         .with("d", "sealing diameter", length(sealing_diameter), "as entered, or the outside diameter")
@@ -67,6 +68,6 @@ pub fn bend(pressure: GaugePressure, sealing_diameter: Length, angle_deg: f64) -
 }
 
 /// Bearing area of a thrust block, m²: A = F·SF / σ_soil. Exact; the soil's bearing is the engineer's figure.
-pub fn block_area_m2(force_n: f64, safety: f64, soil_bearing_pa: f64) -> f64 {
-    force_n * safety / soil_bearing_pa
+pub fn block_area_m2(force: Force, safety: f64, soil_bearing: GaugePressure) -> f64 {
+    force.n() * safety / soil_bearing.pa()
 }

@@ -23,11 +23,20 @@ pub struct Material {
     pub elastic: Elastic,
 }
 
+/// What the stretch of a wall grows by per e-fold of time, as a share of itself.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Creep {
+    /// Expected.
+    pub coefficient: f64,
+    /// Its standard uncertainty.
+    pub sd: f64,
+}
+
 /// How a wall behaves under pressure.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Wall {
-    /// What its stretch grows by per e-fold of time, as a share of itself, with the standard uncertainty; none where it does not creep.
-    pub creep: Option<(f64, f64)>,
+    /// None where it does not creep.
+    pub creep: Option<Creep>,
     /// Uncertainty of its stretch (95 %), as a share of itself.
     pub stretch_unc_95_rel: f64,
 }

@@ -7,7 +7,7 @@ pub mod pipe;
 mod table;
 
 pub use error::TableError;
-pub use material::{Material, Ratings, Wall};
+pub use material::{Creep, Material, Ratings, Wall};
 pub use pipe::{Nominal, PipeSize};
 pub use table::Table;
 
@@ -224,7 +224,8 @@ impl Library {
     /// How the wall of a family creeps and how well its stretch is known; none for a family that the table does not have.
     pub fn wall(&self, family: &str) -> Option<Wall> {
         let row = self.table("walls")?.rows.iter().find(|r| r.first().is_some_and(|f| f == family))?;
-        Some(Wall { creep: figure(&row[1]).zip(figure(&row[2])), stretch_unc_95_rel: figure(&row[3])? })
+        let creep = figure(&row[1]).zip(figure(&row[2])).map(|(coefficient, sd)| Creep { coefficient, sd });
+        Some(Wall { creep, stretch_unc_95_rel: figure(&row[3])? })
     }
 
     /// Where a value of a row comes from: the shipped table, or the project with its reason.

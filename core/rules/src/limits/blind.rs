@@ -2,7 +2,7 @@
 
 use super::LimitError;
 use crate::basis::Ground;
-use crate::consequences::blind::TEST_SHARE;
+use crate::consequences::blind::test_share;
 use crate::derivation::{Amount, Derivation, Dimension};
 use crate::part::{Part, PartKind};
 use crate::rule::{Rule, Standing};
@@ -31,12 +31,12 @@ fn plate(part: &Part, ground: &Ground) -> Result<Option<(Length, Length, Stress)
 
 /// p = 16·S·E/3·((t − c)/d_g)².
 pub(super) fn value(part: &Part, ground: &Ground) -> Result<Option<GaugePressure>, LimitError> {
-    let share = if ground.gas { TEST_SHARE.1 } else { TEST_SHARE.0 };
+    let share = test_share(ground.gas);
     Ok(plate(part, ground)?.map(|(d, t, y)| GaugePressure::from_pa(16.0 * share * y.pa() / 3.0 * (t / d).powi(2))))
 }
 
 pub(super) fn why(part: &Part, ground: &Ground, pressure: GaugePressure) -> Derivation {
-    let share = if ground.gas { TEST_SHARE.1 } else { TEST_SHARE.0 };
+    let share = test_share(ground.gas);
     let base = Derivation::new("greatest pressure on the blind", &RULE, Amount::gauge(pressure), "p = 16/3 · f · Sy · (t / d_g)²")
         .would_change("A thicker blind, or a stronger plate.");
     let Ok(Some((d, t, y))) = plate(part, ground) else { return base };

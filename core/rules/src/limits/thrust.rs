@@ -3,7 +3,7 @@
 use crate::derivation::{Amount, Derivation, Dimension};
 use crate::part::Part;
 use crate::rule::{Rule, Standing};
-use quantity::GaugePressure;
+use quantity::{Force, GaugePressure, Length};
 
 /// Thrust restraint.
 pub const RULE: Rule = Rule {
@@ -17,21 +17,21 @@ pub const RULE: Rule = Rule {
 };
 
 /// Force and diameter of a part whose restraint is known.
-fn held(part: &Part) -> Option<(f64, quantity::Length)> {
+fn held(part: &Part) -> Option<(Force, Length)> {
     Some((part.restraint_n?, part.sealing_diameter_m.or(part.outside_diameter_m)?))
 }
 
 /// p = F / (π/4 · d²), d the sealing diameter: the outside diameter of a push-joint main, not the bore. On a bend the force is 2·p·A·sin(θ/2).
 pub(super) fn value(part: &Part) -> Option<GaugePressure> {
-    let (force_n, d) = held(part)?;
-    Some(GaugePressure::from_pa(force_n / (std::f64::consts::FRAC_PI_4 * d.m() * d.m() * part.thrust_share())))
+    let (force, d) = held(part)?;
+    Some(GaugePressure::from_pa(force.n() / (std::f64::consts::FRAC_PI_4 * d.m() * d.m() * part.thrust_share())))
 }
 
 pub(super) fn why(part: &Part, pressure: GaugePressure) -> Derivation {
     let base = Derivation::new("greatest pressure by thrust", &RULE, Amount::gauge(pressure), "p = F / (π/4 · d² · s)")
         .would_change("A stronger restraint or block, or a smaller blind.");
-    let Some((force_n, d)) = held(part) else { return base };
-    base.with("F", "thrust that the restraint is designed for", Amount::new(force_n, Dimension::ForceN), "as entered, from its design")
+    let Some((force, d)) = held(part) else { return base };
+    base.with("F", "thrust that the restraint is designed for", Amount::new(force.n(), Dimension::ForceN), "as entered, from its design")
         .with("d", "sealing diameter", Amount::new(d.m(), Dimension::LengthM), "as entered, or the outside diameter")
         .with("s", "share of the thrust on an end: 1, or 2·sin(θ/2) for a bend", Amount::number(part.thrust_share()), "geometry")
 }

@@ -3,6 +3,7 @@
 #![allow(dead_code, reason = "each test file uses its own part of it")]
 
 use moment::Instant;
+use quantity::RunTime;
 use run::file::RunFile;
 use run::rows::{
     Answer, Channel, ClockSet, Correction, CorrectionRow, EventRow, LoggerRow, ReadingRow, Recording, Row, Rows, Sampled, Struck, Tick,
@@ -163,8 +164,8 @@ pub fn rows(every: f64) -> Rows {
             at: released().plus_s(LET_OUT + 900.0),
             correction: Correction::Move {
                 boundary: judge::case::Boundary::End,
-                found_s: ENDED,
-                moved_s: ENDED - 60.0,
+                found_s: RunTime::from_s(ENDED),
+                moved_s: RunTime::from_s(ENDED - 60.0),
                 reason: "the last minute was read by somebody else".into(),
             },
             person: "inspector".into(),
