@@ -111,7 +111,7 @@ fn snapshots_current() -> Result<()> {
     Ok(())
 }
 
-/// Every rule names a test that exists, and its file.
+/// Every rule names a test that exists and has the rule's id in its name, and its file.
 fn rules_have_tests() -> Result<()> {
     let page = std::fs::read_to_string(root().join("RULES.md")).context("RULES.md is missing: run `cargo xtask generate`")?;
     let tests = Command::new("git").args(["grep", "-hoE", "fn [a-z0-9_]+\\(", "--", "*/tests/*.rs"]).current_dir(root()).output()?;
@@ -123,6 +123,9 @@ fn rules_have_tests() -> Result<()> {
         let (id, file, test) = (code(0), code(4), code(5));
         anyhow::ensure!(root().join(file).is_file(), "rule {id} names the file {file}, which is not there");
         anyhow::ensure!(tests.contains(&format!("fn {test}(")), "rule {id} names the test {test}, which is not there");
+        let name = id.to_lowercase().replace('-', "_");
+        // those of a basis stand in the worked case of that basis
+        anyhow::ensure!(file.ends_with(".toml") || test.contains(&name), "the test {test} of rule {id} has to have {name} in its name");
         rules += 1;
     }
     anyhow::ensure!(rules > 30, "only {rules} rules were looked at");

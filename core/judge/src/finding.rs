@@ -26,7 +26,7 @@ pub const FINDING: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "a_leak_put_in_is_found_within_its_interval",
+    test: "finding_a_leak_put_in_is_found_within_its_interval",
 };
 
 /// Enough readings.
@@ -37,7 +37,7 @@ pub const ENOUGH_READINGS: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "too_few_readings_show_nothing",
+    test: "hold_readings_too_few_readings_show_nothing",
 };
 
 /// Least number of pressure readings.
@@ -64,7 +64,7 @@ pub const TEMPERATURE_NEEDED: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "without_temperature_nothing_is_shown",
+    test: "hold_temperature_without_temperature_nothing_is_shown",
 };
 
 /// Negative leak.
@@ -75,7 +75,7 @@ pub const NEGATIVE_LEAK: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "a_negative_leak_is_never_a_pass",
+    test: "negative_leak_a_negative_leak_is_never_a_pass",
 };
 
 /// Reading the record.
@@ -86,7 +86,7 @@ pub const RECORD_READ: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_frozen_gauge_is_named_and_a_person_can_let_it_stand",
+    test: "record_read_a_frozen_gauge_is_named_and_a_person_can_let_it_stand",
 };
 
 impl Found {

@@ -133,7 +133,7 @@ fn band(fall: f64, rise: f64) -> Criterion {
 
 /// 5 psi is 0.345 bar: a fall of 0.34 is within it, 0.35 is not, and a rise of 0.35 is not either.
 #[test]
-fn five_psi_either_way() {
+fn worked_hold_band_five_psi_either_way() {
     let moved = |by: f64| said(&hold(&[(0.0, 15.0), (2.0, 15.0 + by)], vec![band(5.0, 5.0)]), "HOLD-BAND");
     assert_eq!(moved(-0.34).0, Verdict::Pass, "{}", moved(-0.34).1);
     assert_eq!(moved(-0.35).0, Verdict::Fail);
@@ -151,7 +151,7 @@ fn five_per_cent_after_the_expansion() {
 
 /// 2 % of 20 bar is 0.4 bar; a hold that is short of two hours is not judged yet, unless it has lost too much already.
 #[test]
-fn two_per_cent_in_two_hours() {
+fn worked_hold_fall_two_per_cent_in_two_hours() {
     let fall = Criterion::PressureFall(PressureFall {
         origin: origin(),
         most_pa: None,
@@ -202,7 +202,7 @@ fn main_of(feet: f64, inches: f64, form: MakeupForm) -> MakeupAllowance {
 /// Published tables of C600: 1000 ft at 150 psi, 6 in 0.50 and 12 in 0.99 gal/h; 100 ft of 6 in at 200 psi 0.057. SI: S·D·√P/794 797 L/h with
 /// m, mm, kPa. Older: /133 200 (SI /715 318), joints N·D·√P/7400. Additions, from memory: 0.0078 gal/h per inch of valve, 5 fl oz/min a hydrant.
 #[test]
-fn make_up_allowances_of_the_published_tables() {
+fn published_makeup_allowances() {
     let gal = |a: &MakeupAllowance, psi: f64| allowed(a, GaugePressure::from_psi(psi)).m3_per_s() / GALLON_PER_HOUR;
     assert_eq!(format!("{:.2}", gal(&main_of(1000.0, 6.0, MakeupForm::PerLength), 150.0)), "0.50");
     assert_eq!(format!("{:.2}", gal(&main_of(1000.0, 12.0, MakeupForm::PerLength), 150.0)), "0.99");
@@ -242,7 +242,7 @@ fn a_main_is_judged_by_its_allowance() {
 
 /// V = 2 m³, Δp = 1 bar, D = 158 mm, e = 6 mm, E_R = 165 GPa: 2·10⁵·(1/2.1·10⁹ + 0.158/(0.006·1.65·10¹¹)) = 0.1272 L; 1.2 times 0.1526, 1.5 times 0.1907.
 #[test]
-fn water_loss_of_en_805() {
+fn worked_water_loss_of_en_805() {
     let pieces = vec![MainStretch {
         volume_m3: Volume::from_m3(2.0),
         diameter_m: Length::from_mm(158.0),
@@ -267,7 +267,7 @@ fn water_loss_of_en_805() {
 }
 
 #[test]
-fn air_check_of_en_805() {
+fn worked_air_check_of_en_805() {
     let pieces = vec![MainStretch {
         volume_m3: Volume::from_m3(2.0),
         diameter_m: Length::from_mm(158.0),
@@ -285,7 +285,7 @@ fn air_check_of_en_805() {
 
 /// After a fall of 12 % the main rises (pass), falls a little (watched on: at most 25 kPa), or falls on (fail).
 #[test]
-fn a_creeping_main_rises_after_a_quick_fall() {
+fn contraction_a_creeping_main_rises_after_a_quick_fall() {
     let asked = Criterion::Contraction(Contraction {
         origin: origin(),
         stretch_s: Span::from_minutes(30.0),
@@ -329,7 +329,7 @@ fn a_creeping_main_rises_after_a_quick_fall() {
 
 /// 1.06 times 15 bar is 15.9; 60 psi and 10 psi are 4.826 bar.
 #[test]
-fn six_per_cent_and_ten_psi() {
+fn worked_overshoot_six_per_cent_and_ten_psi() {
     let of = |most: f64, read: f64| {
         let limit = Criterion::Overshoot(Overshoot { origin: origin(), most_pa: GaugePressure::from_bar(most) });
         let mut case = hold(&[(0.0, read.min(15.0)), (1.0, read.min(15.0))], vec![limit]);
@@ -342,7 +342,7 @@ fn six_per_cent_and_ten_psi() {
 }
 
 #[test]
-fn the_primary_gasket_is_dry() {
+fn joint_dry_the_primary_gasket_is_dry() {
     let with = |place: Option<LeakPlace>, looked: bool| {
         let mut case = hold(&[(0.0, 1.5), (1.0, 1.5)], vec![Criterion::JointDry(JointDry { origin: origin() })]);
         case.events.retain(|_| looked);
@@ -364,7 +364,7 @@ fn the_primary_gasket_is_dry() {
 }
 
 #[test]
-fn a_growing_bubble_fails() {
+fn soap_film_a_growing_bubble_fails() {
     let with = |seen: bool, looked: bool| {
         let mut case = hold(&[(0.0, 5.0), (1.0, 5.0)], vec![Criterion::SoapFilm(SoapFilm { origin: origin() })]);
         case.gas = Some(physics::gas::Gas::Nitrogen);
@@ -379,7 +379,7 @@ fn a_growing_bubble_fails() {
 
 /// Ten metres of water are 0.979 bar.
 #[test]
-fn gauges_that_disagree_show_nothing() {
+fn gauges_agree_gauges_that_disagree_show_nothing() {
     let with = |other: f64| {
         let mut case = hold(&[(0.0, 15.0), (1.0, 15.0)], vec![]);
         case.also_gauges = vec![HoldGauge { tag: "PG-2".into(), elevation_m: Length::from_m(-10.0), ..case.gauge.clone() }];
@@ -431,7 +431,7 @@ fn measured_make_up_water_does_not_start_the_clock_anew() {
 
 /// Three hours at test pressure, then 10 psi lower, then the hold (F2164, from memory): with less time, or not lowered, it is another test.
 #[test]
-fn a_polyethylene_main_is_stretched_and_lowered_before_its_hold() {
+fn hold_expansion_a_polyethylene_main_is_stretched_and_lowered_before_its_hold() {
     let expansion = Criterion::Expansion(Expansion {
         origin: origin(),
         least_s: Span::from_minutes(180.0),
@@ -460,7 +460,7 @@ fn a_polyethylene_main_is_stretched_and_lowered_before_its_hold() {
 
 /// Eight hours from the first raise (F2164, from memory): the time before the hold counts, and so does the time until the pressure is let out.
 #[test]
-fn a_polyethylene_main_is_under_test_for_eight_hours_at_most() {
+fn hold_whole_a_polyethylene_main_is_under_test_for_eight_hours_at_most() {
     let hours = |h: f64| 3600.0 * h;
     let whole = Criterion::WholeTest(WholeTest { origin: origin(), most_s: Span::from_minutes(480.0), rest_s: Span::from_minutes(480.0) });
     let after = |at_pressure: f64, let_out: Option<f64>| {

@@ -179,7 +179,7 @@ fn range(start: f64, end: f64) -> TimeRange {
 }
 
 #[test]
-fn a_leak_put_in_is_found_within_its_interval() {
+fn finding_a_leak_put_in_is_found_within_its_interval() {
     let mut inside = 0;
     for seed in 1..=60 {
         let leak = 0.004 * f64::from(u32::try_from(seed % 6).unwrap());
@@ -229,7 +229,7 @@ fn a_judgement_is_told_in_other_units_and_the_words_of_other_rules_stay() {
 }
 
 #[test]
-fn tight_only_to_what_was_asked() {
+fn hold_leak_tight_only_to_what_was_asked() {
     let mut case = make(&QUIET);
     assert_eq!(judge(&case).verdict, Verdict::Pass, "{}", judge(&case).sentence);
     case.acceptance.required_sensitivity_m3_per_s = Some(VolumeFlow::from_l_per_h(0.001));
@@ -242,7 +242,7 @@ fn tight_only_to_what_was_asked() {
 /// 0.3 K of cooling take some 0.57 bar, 2.2 % of 26 bar: an owner who allows 2 % fails what the basis passes; one who allows 10 % does not make a
 /// leak allowed.
 #[test]
-fn the_owners_fall_asks_for_more_and_allows_no_leak() {
+fn hold_owners_fall_the_owners_fall_asks_for_more_and_allows_no_leak() {
     let fall = |share: f64| {
         Criterion::OwnersFall(PressureFall {
             origin: Origin { rule: "the owner".into(), source: "as entered".into() },
@@ -283,14 +283,14 @@ fn a_record_that_looks_far_surer_than_its_instruments_is_not_trusted_to_rule_a_l
 }
 
 #[test]
-fn too_few_readings_show_nothing() {
+fn hold_readings_too_few_readings_show_nothing() {
     let j = judge(&make(&Made { every_s: 1800.0, ..QUIET }));
     assert_eq!((j.found.finding, j.verdict), (Finding::NotShown, Verdict::NotShown));
     assert!(j.sentence.contains("has 5 pressure readings, the judgement needs 10"), "{}", j.sentence);
 }
 
 #[test]
-fn without_temperature_nothing_is_shown() {
+fn hold_temperature_without_temperature_nothing_is_shown() {
     let mut case = make(&QUIET);
     case.thermometer = None;
     let j = judge(&case);
@@ -307,14 +307,14 @@ fn without_temperature_nothing_is_shown() {
 }
 
 #[test]
-fn a_negative_leak_is_never_a_pass() {
+fn negative_leak_a_negative_leak_is_never_a_pass() {
     let j = judge(&make(&Made { leak_l_per_h: -0.05, ..QUIET }));
     assert!(j.found.leak.unwrap().hi_m3_per_s < VolumeFlow::ZERO);
     assert_eq!((j.found.finding, j.verdict), (Finding::NotShown, Verdict::NotShown), "{}", j.sentence);
 }
 
 #[test]
-fn a_repump_restarts_the_clock() {
+fn hold_time_a_repump_restarts_the_clock() {
     let mut case = make(&QUIET);
     case.acceptance.hold_floor_s = Span::from_s(5400.0);
     assert_eq!(judge(&case).verdict, Verdict::Pass);
@@ -339,7 +339,7 @@ fn pressure_above_its_bound_on_the_way_up_fails_strength() {
 }
 
 #[test]
-fn pressure_outside_its_bounds_fails_strength() {
+fn hold_least_hold_greatest_pressure_outside_its_bounds_fails_strength() {
     for change in
         [|a: &mut Acceptance| a.lower_pa = GaugePressure::from_bar(25.9), |a: &mut Acceptance| a.upper_pa = GaugePressure::from_bar(25.9)]
     {
@@ -350,7 +350,7 @@ fn pressure_outside_its_bounds_fails_strength() {
 }
 
 #[test]
-fn without_the_look_nothing_is_shown() {
+fn look_done_without_the_look_nothing_is_shown() {
     let mut case = make(&QUIET);
     case.events.retain(|e| e.kind != EventKind::LookDone);
     assert_eq!(judge(&case).verdict, Verdict::NotShown);
@@ -393,7 +393,7 @@ fn a_look_at_the_pressure_of_the_look_counts_after_the_hold() {
 }
 
 #[test]
-fn an_instrument_out_of_date_or_scale_shows_nothing() {
+fn instruments_an_instrument_out_of_date_or_scale_shows_nothing() {
     let mut case = make(&QUIET);
     case.acceptance.instrument_objections = vec!["PG-1 was out of date on the day.".into()];
     assert_eq!(judge(&case).verdict, Verdict::NotShown);
@@ -404,7 +404,7 @@ fn an_instrument_out_of_date_or_scale_shows_nothing() {
 
 /// Common practice: which place fails which claim.
 #[test]
-fn each_place_class_fails_its_claims() {
+fn leak_class_each_place_class_fails_its_claims() {
     for (place, strength, tightness) in [
         (LeakPlace::TestFitting, false, false),
         (LeakPlace::MechanicalJoint, false, true),
@@ -471,7 +471,7 @@ fn readings_that_were_written_down_too_coarsely_count_as_read_so() {
 }
 
 #[test]
-fn a_frozen_gauge_is_named_and_a_person_can_let_it_stand() {
+fn record_read_a_frozen_gauge_is_named_and_a_person_can_let_it_stand() {
     let mut case = make(&Made { leak_l_per_h: 0.05, noise_bar: 0.008, every_s: 20.0, ..QUIET });
     let frozen = case.readings[120].pressure_pa;
     case.readings[120..240].iter_mut().for_each(|r| r.pressure_pa = frozen);

@@ -20,7 +20,7 @@ pub const ORDER: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "every_act_in_every_state",
+    test: "act_order_every_act_in_every_state",
 };
 
 /// Zero.
@@ -31,7 +31,7 @@ pub const ZERO: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "zero_is_proved_by_every_gauge_or_by_word",
+    test: "act_zero_zero_is_proved_by_every_gauge_or_by_word",
 };
 
 /// Acts against the pressure.
@@ -42,7 +42,7 @@ pub const PRESSURE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "every_act_at_every_pressure",
+    test: "act_pressure_every_act_at_every_pressure",
 };
 
 /// Times.
@@ -53,7 +53,7 @@ pub const TIME: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "no_act_is_before_what_it_presupposes",
+    test: "act_time_no_act_is_before_what_it_presupposes",
 };
 
 /// Blinds and removed items.
@@ -64,7 +64,7 @@ pub const BOUNDARY: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "nothing_at_the_boundary_changes_under_pressure",
+    test: "act_boundary_nothing_at_the_boundary_changes_under_pressure",
 };
 
 /// How old a reading may be to count for an act, s.

@@ -17,7 +17,7 @@ pub const CLOCK: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "the_day_adds_up",
+    test: "day_clock_the_day_adds_up",
 };
 
 /// Time for which vents run free of bubbles (common practice).

@@ -18,7 +18,7 @@ pub const DERATED: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "derating_closes_on_valve_switch_and_tag",
+    test: "restore_derated_derating_closes_on_valve_switch_and_tag",
 };
 
 /// Release first.
@@ -29,7 +29,7 @@ pub const RELEASE_FIRST: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "order_of_restoring",
+    test: "restore_release_first_restore_vent_first_order_of_restoring",
 };
 
 /// Vent before drain.
@@ -40,7 +40,7 @@ pub const VENT_FIRST: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "order_of_restoring",
+    test: "restore_release_first_restore_vent_first_order_of_restoring",
 };
 
 /// Everything back.
@@ -51,7 +51,7 @@ pub const ALL_BACK: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_blind_left_in_keeps_restore_open",
+    test: "restore_all_back_a_blind_left_in_keeps_restore_open",
 };
 
 /// One line of the list.

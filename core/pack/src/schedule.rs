@@ -20,7 +20,7 @@ pub const STEPS: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "every_schedule_ends_at_the_planned_pressure",
+    test: "schedule_every_schedule_ends_at_the_planned_pressure",
 };
 
 /// Schedules that ship.

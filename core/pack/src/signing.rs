@@ -17,7 +17,7 @@ pub const ORDER: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "signatures_come_in_order_from_the_people_named",
+    test: "sign_order_signatures_come_in_order_from_the_people_named",
 };
 
 /// Different people.
@@ -28,7 +28,7 @@ pub const DIFFERENT: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "nobody_signs_twice_in_a_pack",
+    test: "sign_different_nobody_signs_twice_in_a_pack",
 };
 
 /// Quick test.
@@ -39,7 +39,7 @@ pub const QUICK: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_quick_test_needs_one_signature",
+    test: "sign_quick_a_quick_test_needs_one_signature",
 };
 
 /// Size of a test.

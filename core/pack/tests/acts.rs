@@ -63,7 +63,7 @@ const PLACES: [(K, &str); 12] = [
 ];
 
 #[test]
-fn every_act_in_every_state() {
+fn act_order_every_act_in_every_state() {
     for kind in K::VARIANTS.iter().copied() {
         let row = PLACES.iter().find(|p| p.0 == kind).unwrap_or_else(|| panic!("no row for {kind:?}")).1;
         assert_eq!(row.len(), Stage::ALL.len());
@@ -91,7 +91,7 @@ const PRESSURES: [(K, Stage, &str); 12] = [
 ];
 
 #[test]
-fn every_act_at_every_pressure() {
+fn act_pressure_every_act_at_every_pressure() {
     let pressures = [live(0.0), live(0.4), live(6.4), live(12.8), live(14.5), live(25.3), live(28.0), Known::Nothing];
     for kind in K::VARIANTS.iter().copied() {
         let (_, stage, row) = PRESSURES.into_iter().find(|p| p.0 == kind).unwrap_or_else(|| panic!("no row for {kind:?}"));
@@ -123,7 +123,7 @@ fn a_refusal_says_what_the_gauge_reads_and_what_to_do() {
 }
 
 #[test]
-fn zero_is_proved_by_every_gauge_or_by_word() {
+fn act_zero_zero_is_proved_by_every_gauge_or_by_word() {
     let clock = |s: f64| format!("{s}");
     let go = |gauges: Vec<GaugeRead>, word: &str| objections(K::Released, &at(Stage::Held, gauges, word, &clock));
     let live_for = |b: f64, zero_for_s: f64| Known::Live { pressure: bar(b), zero_for_s };
@@ -155,7 +155,7 @@ fn zero_is_proved_by_every_gauge_or_by_word() {
 }
 
 #[test]
-fn no_act_is_before_what_it_presupposes() {
+fn act_time_no_act_is_before_what_it_presupposes() {
     let clock = |s: f64| format!("10:{s:02.0}");
     let go = |kind, stage, booked: Vec<(K, f64)>, at_s| {
         objections(kind, &Situation { booked, at_s, ..at(stage, vec![gauge(Known::Nothing)], "word of the fitter", &clock) })
@@ -170,7 +170,7 @@ fn no_act_is_before_what_it_presupposes() {
 }
 
 #[test]
-fn nothing_at_the_boundary_changes_under_pressure() {
+fn act_boundary_nothing_at_the_boundary_changes_under_pressure() {
     let clock = |s: f64| format!("{s}");
     let go = |act, stage, known| boundary_objections(act, "SS-4", &at(stage, vec![gauge(known)], "", &clock));
     // may it, with no pressure recorded: closed, dry, filled, raising, holding, held, let out, vented, drained

@@ -28,7 +28,7 @@ fn raise(name: ScheduleName, planned: f64, working: f64, hold_s: f64) -> Raise {
 
 proptest! {
     #[test]
-    fn every_schedule_ends_at_the_planned_pressure(planned in 1.0f64..500.0, share in 0.3f64..0.9, hold in 600.0f64..90_000.0) {
+    fn schedule_every_schedule_ends_at_the_planned_pressure(planned in 1.0f64..500.0, share in 0.3f64..0.9, hold in 600.0f64..90_000.0) {
         for name in [ScheduleName::Quarters, ScheduleName::ThreeStage, ScheduleName::SmallBoiler, ScheduleName::Joint, ScheduleName::PneumaticFine, ScheduleName::PneumaticVessel] {
             let first = name.of_gas().then(|| GaugePressure::from_bar((0.5 * planned).min(1.7)));
             let s = steps(&Raise { first_stop: first, ..raise(name, planned, planned * share, hold) });
@@ -42,7 +42,7 @@ proptest! {
 }
 
 #[test]
-fn quarters_of_26_bar() {
+fn pinned_quarters_of_26_bar() {
     let s = steps(&raise(ScheduleName::Quarters, 26.0, 16.0, 600.0));
     insta::assert_snapshot!(
         s.iter()
@@ -67,7 +67,7 @@ fn a_wall_that_creeps_stretches_and_is_lowered_before_its_hold() {
 
 /// Gas stops first at the lesser of half the test pressure and 170 kPa, then as the fine schedule has it, whatever was chosen for water.
 #[test]
-fn gas_is_raised_by_a_schedule_for_gas() {
+fn pinned_steps_of_a_raise_with_gas() {
     let s = steps(&Raise {
         first_stop: Some(GaugePressure::from_bar(1.7)),
         look: Some(GaugePressure::from_bar(10.0)),
@@ -79,7 +79,7 @@ fn gas_is_raised_by_a_schedule_for_gas() {
 }
 
 #[test]
-fn order_of_restoring() {
+fn restore_release_first_restore_vent_first_order_of_restoring() {
     let said = |kind, booked: &[E]| pack::acts::out_of_order(kind, pack::acts::Stage::of(booked));
     assert!(said(E::HoldEnded, &[E::StepReached]).unwrap().contains("No hold has begun"));
     assert!(said(E::HoldEnded, &[E::StepReached, E::PumpOff]).is_none());
@@ -91,7 +91,7 @@ fn order_of_restoring() {
 }
 
 #[test]
-fn a_blind_left_in_keeps_restore_open() {
+fn restore_all_back_a_blind_left_in_keeps_restore_open() {
     let mut blind =
         BoundaryItem { tag: "TB-3".into(), kind: BoundaryKind::Blind, place: "north end".into(), set_for_test: true, put_back: false };
     let done = [E::Released, E::VentOpened, E::Drained];
@@ -106,7 +106,7 @@ fn people() -> People {
 }
 
 #[test]
-fn signatures_come_in_order_from_the_people_named() {
+fn sign_order_signatures_come_in_order_from_the_people_named() {
     let none: [(Act, String); 0] = [];
     let try_sign = |signed: &[(Act, String)], act, person, role| objection(Form::Pack, &people(), signed, act, person, role);
     assert!(try_sign(&none, Act::Inspected, "insp", Role::Inspector).unwrap().contains("performed comes first"));
@@ -119,14 +119,14 @@ fn signatures_come_in_order_from_the_people_named() {
 }
 
 #[test]
-fn nobody_signs_twice_in_a_pack() {
+fn sign_different_nobody_signs_twice_in_a_pack() {
     let same = People { performs: "x".into(), inspects: "x".into(), ..people() };
     let said = objection(Form::Pack, &same, &[(Act::Performed, "x".into())], Act::Inspected, "x", Role::Inspector).unwrap();
     assert!(said.contains("different person"), "{said}");
 }
 
 #[test]
-fn a_quick_test_needs_one_signature() {
+fn sign_quick_a_quick_test_needs_one_signature() {
     let me = People { performs: "own".into(), ..People::default() };
     assert_eq!(objection(Form::Quick, &me, &[], Act::Performed, "own", Role::Owner), None);
     assert!(objection(Form::Quick, &me, &[], Act::Performed, "sup", Role::Supervisor).is_some());
@@ -171,7 +171,7 @@ fn the_spine_always_has_ten_steps_and_owes_only_what_is_begun() {
 }
 
 #[test]
-fn derating_closes_on_valve_switch_and_tag() {
+fn restore_derated_derating_closes_on_valve_switch_and_tag() {
     use pack::plan::Derating;
     let done = [E::Released, E::VentOpened, E::Drained];
     let mut derating = Derating { valve: "PSV-9 at 6 bar, certificate 118".into(), switch: "PS-9 at 5.5 bar".into(), tag: String::new() };

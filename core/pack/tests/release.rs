@@ -164,7 +164,7 @@ fn a_pack_in_order_is_ready() {
 }
 
 #[test]
-fn an_empty_window_stops_the_release() {
+fn gate_window_an_empty_window_stops_the_release() {
     let mut w = ready();
     w.parts[1].flange_class = None;
     w.parts[1].test_limit_pa = Some(GaugePressure::from_bar(25.0));
@@ -175,7 +175,7 @@ fn an_empty_window_stops_the_release() {
 }
 
 #[test]
-fn a_gas_test_is_released_with_regulated_supply_and_somebody_in_charge() {
+fn gate_gas_a_gas_test_is_released_with_regulated_supply_and_somebody_in_charge() {
     let mut w = ready();
     w.plan.basis.medium = rules::basis::Medium::Nitrogen;
     // a gas test of 16 bar needs another gauge than its water test
@@ -191,7 +191,7 @@ fn a_gas_test_is_released_with_regulated_supply_and_somebody_in_charge() {
 }
 
 #[test]
-fn relief_that_fits_nowhere_needs_a_name() {
+fn gate_relief_relief_that_fits_nowhere_needs_a_name() {
     let mut w = ready();
     w.parts[1].flange_class = None;
     w.parts[1].test_limit_pa = Some(GaugePressure::from_bar(27.5));
@@ -201,7 +201,7 @@ fn relief_that_fits_nowhere_needs_a_name() {
 }
 
 #[test]
-fn an_instrument_out_of_date_stops_the_release() {
+fn gate_instrument_date_an_instrument_out_of_date_stops_the_release() {
     let mut w = ready();
     w.today = "2027-02-01";
     let said = only(&w, "GATE-INSTRUMENT-DATE");
@@ -215,7 +215,7 @@ fn an_instrument_out_of_date_stops_the_release() {
 }
 
 #[test]
-fn a_gauge_of_the_wrong_range_stops_the_release() {
+fn gate_gauge_range_a_gauge_of_the_wrong_range_stops_the_release() {
     let mut w = ready();
     w.store[0].full_scale_pa = Some(GaugePressure::from_bar(250.0));
     w.store[0].error_of_scale = Some(0.0005);
@@ -223,7 +223,7 @@ fn a_gauge_of_the_wrong_range_stops_the_release() {
 }
 
 #[test]
-fn an_open_a_item_stops_the_release_and_names_who_clears_it() {
+fn gate_punch_a_an_open_a_item_stops_the_release_and_names_who_clears_it() {
     let mut w = ready();
     let item = |category, cleared| Punch {
         number: "07".into(),
@@ -239,7 +239,7 @@ fn an_open_a_item_stops_the_release_and_names_who_clears_it() {
 }
 
 #[test]
-fn a_blind_that_is_not_in_stops_the_release() {
+fn gate_boundary_a_blind_that_is_not_in_stops_the_release() {
     let item =
         |tag: &str, kind, set_for_test, put_back| BoundaryItem { tag: tag.into(), kind, place: "north end".into(), set_for_test, put_back };
     let mut w = ready();
@@ -259,7 +259,7 @@ fn a_blind_that_is_not_in_stops_the_release() {
 }
 
 #[test]
-fn a_pack_needs_a_permit_and_people() {
+fn gate_permit_gate_people_a_pack_needs_a_permit_and_people() {
     let mut w = ready();
     w.plan.permit_number = "  ".into();
     assert!(only(&w, "GATE-PERMIT").contains("supervisor gets the permit"));
@@ -286,7 +286,7 @@ fn dates_are_dates() {
 }
 
 #[test]
-fn an_alternative_stops_until_it_is_answered() {
+fn gate_method_an_alternative_stops_until_it_is_answered() {
     let mut w = ready();
     w.plan.basis.id = "b31_3_initial_service".into();
     w.plan.basis.working_pressure_pa = Some(GaugePressure::from_bar(9.0));
@@ -300,7 +300,7 @@ fn an_alternative_stops_until_it_is_answered() {
 }
 
 #[test]
-fn unknown_history_needs_an_inside_look() {
+fn gate_history_unknown_history_needs_an_inside_look() {
     let mut w = ready();
     w.plan.why_now = WhyNow::UnknownHistory;
     w.parts.truncate(1);
@@ -314,7 +314,7 @@ fn unknown_history_needs_an_inside_look() {
 }
 
 #[test]
-fn a_pump_that_is_too_large_stops_the_release() {
+fn gate_follows_a_pump_that_is_too_large_stops_the_release() {
     let mut w = ready();
     w.plan.site.pump_flow_m3_per_s = Some(quantity::VolumeFlow::from_m3_per_s(20.0 / 3600.0));
     let said = only(&w, "GATE-FOLLOWS");
@@ -337,7 +337,7 @@ fn a_project_may_ask_for_a_recent_calibration() {
 
 /// 2.24 m³ at 1.5 m³/h, 5 min of venting, no soak where water and air agree, the quarters, the hold, the look: each follows the one before.
 #[test]
-fn the_day_adds_up() {
+fn day_clock_the_day_adds_up() {
     let mut w = ready();
     w.plan.site.source_flow_m3_per_s = Some(quantity::VolumeFlow::from_m3_per_s(1.5 / 3600.0));
     w.plan.site.surroundings_c = Some(Temperature::from_c(15.0));

@@ -22,7 +22,7 @@ pub const WATER: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "water_is_as_warm_as_the_basis_asks",
+    test: "water_temperature_water_is_as_warm_as_the_basis_asks",
 };
 
 /// Freezing of another liquid.
@@ -33,7 +33,7 @@ pub const FREEZING: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_liquid_that_freezes_is_refused",
+    test: "liquid_freezing_a_liquid_that_freezes_is_refused",
 };
 
 /// Inner part of a jacket.
@@ -44,7 +44,7 @@ pub const INNER: Rule = Rule {
     edition: "ASME BPVC VIII-1, recent editions",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_jacket_names_its_inner_part",
+    test: "jacket_inner_a_jacket_names_its_inner_part",
 };
 
 /// Warm plastic.
@@ -55,7 +55,7 @@ pub const PLASTIC: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "plastic_says_how_warm_it_is",
+    test: "plastic_temperature_plastic_says_how_warm_it_is",
 };
 
 /// How far above freezing a liquid stays, K, and what one of unknown freezing point is not used below, °C.

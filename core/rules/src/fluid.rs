@@ -16,7 +16,7 @@ pub const FLAMMABLE: Rule = Rule {
     edition: "ASME B31.3, editions from 2016",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "each_refusal_names_part_field_and_what_would_do",
+    test: "liquid_flash_point_system_entered_basis_sense_each_refusal_names_part_field_and_what_would_do",
 };
 
 /// Least flash point, °C.

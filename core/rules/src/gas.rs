@@ -21,7 +21,7 @@ pub const FIRST_STOP: Rule = Rule {
     edition: "ASME B31.3, editions from 2016",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "worked_b31_3_gas",
+    test: "worked_gas_first_stop_relief_gas_of_b31_3",
 };
 
 /// Stored energy.
@@ -32,7 +32,7 @@ pub const ENERGY: Rule = Rule {
     edition: "ASME PCC-2, article 501",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_gas_test_says_its_energy_and_distance",
+    test: "gas_energy_gas_distance_a_gas_test_says_its_energy_and_distance",
 };
 
 /// Standing off.
@@ -43,7 +43,7 @@ pub const DISTANCE: Rule = Rule {
     edition: "ASME PCC-2, article 501",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_gas_test_says_its_energy_and_distance",
+    test: "gas_energy_gas_distance_a_gas_test_says_its_energy_and_distance",
 };
 
 /// Greatest energy for the nearer fixed distance.

@@ -17,7 +17,7 @@ pub const VOLUME: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "gas_wants_every_volume",
+    test: "gas_volume_gas_wants_every_volume",
 };
 
 /// Brittle material.
@@ -28,7 +28,7 @@ pub const BRITTLE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "gas_never_goes_into_what_shatters",
+    test: "gas_brittle_gas_never_goes_into_what_shatters",
 };
 
 /// Water line of a hydro-pneumatic test.
@@ -39,7 +39,7 @@ pub const WATER_LINE: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "water_below_the_line_weighs_as_water",
+    test: "gas_water_line_water_below_the_line_weighs_as_water",
 };
 
 /// Families that shatter, or that gas is never put into, with their words.

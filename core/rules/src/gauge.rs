@@ -17,7 +17,7 @@ pub const RESOLUTION: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_gauge_too_coarse_for_the_permitted_fall_is_refused",
+    test: "gauge_resolution_a_gauge_too_coarse_for_the_permitted_fall_is_refused",
 };
 
 /// Full scale against test pressure.
@@ -28,7 +28,7 @@ pub const RANGE: Rule = Rule {
     edition: "BPVC VIII-1, recent editions",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "worked_gauge_ranges",
+    test: "worked_gauge_range",
 };
 
 /// What a gauge must be able to do in a test.

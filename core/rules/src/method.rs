@@ -17,7 +17,7 @@ pub const ALTERNATIVE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "an_alternative_needs_reason_conditions_and_approvals",
+    test: "method_alternative_an_alternative_needs_reason_conditions_and_approvals",
 };
 
 /// The methods as their file has them.

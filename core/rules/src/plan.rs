@@ -21,7 +21,7 @@ pub const PLANNED: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "worked_dn150",
+    test: "worked_planned_look_stop_line_relief_liquid_alarm_pump_volume_of_the_dn150_line",
 };
 
 /// Look pressure.
@@ -32,7 +32,7 @@ pub const LOOK: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "worked_dn150",
+    test: "worked_planned_look_stop_line_relief_liquid_alarm_pump_volume_of_the_dn150_line",
 };
 
 /// Stop line.
@@ -43,7 +43,7 @@ pub const STOP_LINE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "worked_dn150",
+    test: "worked_planned_look_stop_line_relief_liquid_alarm_pump_volume_of_the_dn150_line",
 };
 
 /// Relief valve set pressure.
@@ -54,7 +54,7 @@ pub const RELIEF: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "worked_dn150",
+    test: "worked_planned_look_stop_line_relief_liquid_alarm_pump_volume_of_the_dn150_line",
 };
 
 /// Relief valve set pressure of a gas test.
@@ -65,7 +65,7 @@ pub const RELIEF_GAS: Rule = Rule {
     edition: "ASME B31.3, editions from 2016",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "worked_b31_3_gas",
+    test: "worked_gas_first_stop_relief_gas_of_b31_3",
 };
 
 /// What a relief valve of a gas test may be set above the test pressure at most.
@@ -81,7 +81,7 @@ pub const ALARM: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "worked_dn150",
+    test: "worked_planned_look_stop_line_relief_liquid_alarm_pump_volume_of_the_dn150_line",
 };
 
 /// Settings that a specification may change.

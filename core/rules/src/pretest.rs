@@ -19,7 +19,7 @@ pub const PRETEST: Rule = Rule {
     edition: "ASME B31.3, editions from 2016",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_low_gas_test_has_a_cap_and_cautions",
+    test: "gas_pretest_a_low_gas_test_has_a_cap_and_cautions",
 };
 
 /// A low gas test as it stands.

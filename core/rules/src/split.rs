@@ -13,7 +13,7 @@ pub const SPLIT: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "no_split_is_smaller_than_brute_force",
+    test: "split_no_split_is_smaller_than_brute_force",
 };
 
 /// Up to so many clusters a system with loops is split exactly.

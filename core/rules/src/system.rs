@@ -37,7 +37,7 @@ pub const ENTERED: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "each_refusal_names_part_field_and_what_would_do",
+    test: "liquid_flash_point_system_entered_basis_sense_each_refusal_names_part_field_and_what_would_do",
 };
 
 /// History that nobody knows.
@@ -48,7 +48,7 @@ pub const HISTORY: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "unknown_history_needs_wall_and_plate",
+    test: "system_history_unknown_history_needs_wall_and_plate",
 };
 
 /// Number of the format of a system as this version writes it; 1 where a file says none.

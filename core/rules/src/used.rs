@@ -21,7 +21,7 @@ pub const MAWP: Rule = Rule {
     edition: "ASME BPVC VIII-1, recent editions",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_worn_receiver_is_derated",
+    test: "used_mawp_a_worn_receiver_is_derated",
 };
 
 /// The plate.
@@ -32,7 +32,7 @@ pub const PLATE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "nobody_works_above_the_plate",
+    test: "used_plate_nobody_works_above_the_plate",
 };
 
 /// Remaining life.
@@ -43,7 +43,7 @@ pub const LIFE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "life_needs_two_walls",
+    test: "used_life_life_needs_two_walls",
 };
 
 /// Longest time to the next inspection, years.

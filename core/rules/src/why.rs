@@ -20,7 +20,7 @@ pub const OWNERS_HOLD: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "an_empty_cell_asks_for_the_owners_figure",
+    test: "hold_owner_basis_missing_an_empty_cell_asks_for_the_owners_figure",
 };
 
 /// A figure that can be asked *why?*.

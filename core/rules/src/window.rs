@@ -15,7 +15,7 @@ pub const LOWER: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "no_pressure_inside_violates_a_part_and_none_outside_is_free",
+    test: "window_lower_window_upper_no_pressure_inside_violates_a_part_and_none_outside_is_free",
 };
 
 /// The upper bound.
@@ -26,7 +26,7 @@ pub const UPPER: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "no_pressure_inside_violates_a_part_and_none_outside_is_free",
+    test: "window_lower_window_upper_no_pressure_inside_violates_a_part_and_none_outside_is_free",
 };
 
 /// What one part needs and bears, at its height.

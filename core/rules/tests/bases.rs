@@ -78,7 +78,7 @@ fn main_at(id: &str, working: f64) -> Basis {
 
 /// ASME B31.3 345.5: ambient carbon steel at 22 bar: gas 1.1 · 22 = 24.2; relief 24.2 + 10 % = 26.62; a 40 bar test: 40 + 345 kPa = 43.45.
 #[test]
-fn worked_b31_3_gas() {
+fn worked_gas_first_stop_relief_gas_of_b31_3() {
     let basis = gas(piping(22.0));
     near(least(&basis, &[of_material("a106_b")]), 24.2, 1e-9);
     let demand = basis.demand(shipped(), &[of_material("a106_b")], rules::library::shipped()).unwrap();
@@ -497,7 +497,7 @@ fn an_owners_rule_never_lowers_the_floor() {
 }
 
 #[test]
-fn an_empty_cell_asks_for_the_owners_figure() {
+fn hold_owner_basis_missing_an_empty_cell_asks_for_the_owners_figure() {
     // no rule for the length of the hold
     let no_hold = vessel("viii_2", 20.0, c(38.0));
     assert!(matches!(refused(&no_hold), BasisError::Missing { field: "agreed_hold_s", .. }));
@@ -525,7 +525,7 @@ fn every_agreed_figure_has_a_floor() {
 }
 
 #[test]
-fn gas_is_refused_where_it_is_forbidden() {
+fn basis_medium_gas_is_refused_where_it_is_forbidden() {
     for id in ["fire_underground", "fire_above_wet", "awwa_di", "en805", "boiler_heritage", "boiler_repair"] {
         let e = refused(&gas(Basis {
             working_high_pa: bar(8.0),
@@ -538,7 +538,7 @@ fn gas_is_refused_where_it_is_forbidden() {
 }
 
 #[test]
-fn more_than_five_per_cent_above_needs_a_reason() {
+fn basis_over_test_more_than_five_per_cent_above_needs_a_reason() {
     let agreed =
         |p: f64, reason: Option<&str>| Basis { agreed_pressure_pa: bar(p), over_test_reason: reason.map(str::to_owned), ..piping(10.0) };
     near(least(&agreed(15.7, None), &[strong(0.0)]), 15.7, 1e-9);
@@ -559,7 +559,7 @@ fn category_d_is_decided_by_data() {
 }
 
 #[test]
-fn each_basis_has_its_floor() {
+fn pinned_floor_of_each_basis() {
     let floors: Vec<String> = shipped()
         .all()
         .map(|(e, _)| format!("{}: {}", e.id, e.hold_floor(false).map_or("the owner's".to_owned(), |h| format!("{} min", h.minutes()))))
@@ -568,7 +568,7 @@ fn each_basis_has_its_floor() {
 }
 
 #[test]
-fn each_basis_has_its_look() {
+fn pinned_look_of_each_basis() {
     let looks: Vec<String> = shipped()
         .all()
         .map(|(e, _)| {
@@ -677,7 +677,7 @@ fn bolting_counts_only_when_it_would_be_overstrained() {
 
 /// A proof of old plant and the restraint of an end: 100 kN on a 200 mm seal are 100e3 / (π/4 · 0.2²) = 31.83 bar.
 #[test]
-fn old_plant_and_restraint_limit_a_part() {
+fn limit_thrust_limit_proven_old_plant_and_restraint_limit_a_part() {
     let old = Part { proven_pa: bar(20.0), ..strong(0.0) };
     near(derive(&system(piping(10.0), vec![old], 0.0)).unwrap().upper_pa.bar(), 20.0, 1e-9);
     let end = Part { restraint_n: Some(quantity::Force::from_kn(100.0)), sealing_diameter_m: Some(Length::from_mm(200.0)), ..strong(0.0) };
@@ -688,7 +688,7 @@ fn old_plant_and_restraint_limit_a_part() {
 
 /// ASME PCC-2, article 501 (from memory): 10 m³ of air at 11 bar: 15.2 MJ, 3.6 kg TNT, 38.5 m; above 271 MJ the system is divided.
 #[test]
-fn a_gas_test_says_its_energy_and_distance() {
+fn gas_energy_gas_distance_a_gas_test_says_its_energy_and_distance() {
     let tank = |m3: f64| {
         let shell = Part { volume_m3: Some(quantity::Volume::from_m3(m3)), ..measured(20.0) };
         let basis = Basis { medium: Medium::Air, ..vessel("viii_1", 10.0, c(38.0)) };

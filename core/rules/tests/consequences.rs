@@ -10,7 +10,7 @@ use rules::consequences::{blind, drain, fill, manifold, thrust, weight};
 /// ASME B31.3 304.5.3 (from memory), by hand: 146.3 · √(3 · 2.4 / (16 · 137.9)) = 146.3 · √0.0032632 = 8.357 mm. B31.1 104.5.3: 0.95 · 241.3
 /// = 229.2 MPa: 146.3 · √(7.2 / 3667.8) = 6.482 mm; gas at 0.90: 6.660.
 #[test]
-fn worked_blind() {
+fn worked_blind_spade_blind_test() {
     let d = Length::from_mm(146.3);
     near(blind::spade(d, bar(24.0), Stress::from_mpa(137.9), Length::from_mm(0.0)).0.mm(), 8.357, 2e-3);
     near(blind::spade(d, bar(24.0), Stress::from_mpa(137.9), Length::from_mm(3.0)).0.mm(), 11.357, 2e-3);
@@ -22,7 +22,7 @@ fn worked_blind() {
 
 /// By hand: 2.4 MPa · π/4 · 0.1683² = 53.39 kN; a bend of 90° √2 times that; 53.39 kN · 1.5 / 100 kPa = 0.801 m².
 #[test]
-fn worked_thrust() {
+fn worked_thrust_end_thrust_bend_thrust_block() {
     let d = Length::from_mm(168.3);
     near(thrust::end(bar(24.0), d).0.n(), 53.39e3, 10.0);
     near(thrust::bend(bar(24.0), d, 90.0).0.n(), 53.39e3 * std::f64::consts::SQRT_2, 15.0);
@@ -32,7 +32,7 @@ fn worked_thrust() {
 
 /// DN150 schedule 40: bore 154.08 mm, 18.61 kg/m; 120 m hold 2.24 m³; US customary: 0.0408 · d² · L gallons with 6.065 in and 393.7 ft are 590.9.
 #[test]
-fn worked_weight_and_filling() {
+fn worked_weight_water_fill_time() {
     let bore = Length::from_mm(168.3 - 2.0 * 7.11);
     near(weight::per_metre(Density::from_kg_m3(998.2), bore).0 / STANDARD_GRAVITY, 18.61, 0.01);
     let volume = std::f64::consts::FRAC_PI_4 * bore.m().powi(2) * 120.0;
@@ -43,7 +43,7 @@ fn worked_weight_and_filling() {
 
 /// NFPA 24 (from memory): 10 ft/s in 4, 6, 8, 10 and 12 in are 390, 880, 1560, 2440 and 3520 US gpm.
 #[test]
-fn published_fire_main_flush() {
+fn published_flush_of_a_fire_main() {
     for (inch, gpm) in [(4.0, 390.0), (6.0, 880.0), (8.0, 1560.0), (10.0, 2440.0), (12.0, 3520.0)] {
         let flow = fill::flush(Length::from_inch(inch), fill::FIRE_FLUSH_M_PER_S).0.m3_per_s();
         near(flow / 3.785_411_784e-3 * 60.0 / gpm, 1.0, 6e-3);
@@ -52,7 +52,7 @@ fn published_fire_main_flush() {
 
 /// A 24 bar test: the manifold at 30. 9 L/min into a solid 150 L receiver of 400 mm × 3 mm: about 9 bar every second.
 #[test]
-fn worked_manifold_and_pump() {
+fn worked_manifold_proof_pump_overshoot() {
     near(manifold::proof(bar(24.0), 1.25, "default").0.bar(), 30.0, 1e-9);
     let steel =
         physics::elastic::Elastic { youngs_modulus_pa: Stress::from_pa(207e9), poisson_ratio: 0.3, linear_expansion_per_k: 11.7e-6 };
@@ -111,7 +111,7 @@ fn worked_manifold_and_pump() {
 /// Bresse: steel 600 mm × 3 mm collapses at 0.57 bar; a 10 m column pulls 0.98 bar. Torricelli: a 1 m² tank with 2 m of water through 100 mm:
 /// (1 / (0.62 · 0.007854)) · √(4 / 9.807) = 131.2 s.
 #[test]
-fn worked_collapse_and_draining() {
+fn worked_drain_vacuum_drain_time() {
     near(drain::collapse(Stress::from_pa(207e9), 0.3, Length::from_mm(3.0), Length::from_mm(600.0)).bar(), 0.57, 5e-3);
     near(drain::vacuum(Density::from_kg_m3(998.2), Length::from_m(10.0), STANDARD_ATMOSPHERE).bar(), 0.979, 1e-3);
     near(drain::vacuum(Density::from_kg_m3(998.2), Length::from_m(30.0), STANDARD_ATMOSPHERE).bar(), 1.013, 1e-3);

@@ -98,7 +98,7 @@ fn a_test_is_reduced_to_yield_where_the_rule_allows() {
 
 /// B31.1 104.5.3 (from memory) turned round: p = 16/3 · 0.95 · Sy · (t/d)²; 146.3 mm, 8 mm and 35 ksi bear 36.6 bar.
 #[test]
-fn a_thin_blind_limits_the_test() {
+fn limit_blind_a_thin_blind_limits_the_test() {
     let blind = |mm| Part {
         sealing_diameter_m: Some(Length::from_mm(146.3)),
         wall_m: Some(Length::from_mm(mm)),
@@ -114,7 +114,7 @@ fn a_thin_blind_limits_the_test() {
 }
 
 #[test]
-fn a_gauge_too_coarse_for_the_permitted_fall_is_refused() {
+fn gauge_resolution_a_gauge_too_coarse_for_the_permitted_fall_is_refused() {
     let basis = Basis { working_pressure_pa: Some(bar(8.0)), ..Basis::new("fire_underground") };
     let coarse = Gauge { division_pa: PressureDifference::from_bar(0.5), ..gauge_at(0.0) };
     let mut s = System::new(
@@ -180,7 +180,7 @@ fn any_liquid_has_its_own_column() {
 }
 
 #[test]
-fn a_low_gas_test_has_a_cap_and_cautions() {
+fn gas_pretest_a_low_gas_test_has_a_cap_and_cautions() {
     let mut s = common::dn150();
     s.pretest_pa = Some(bar(1.7));
     let p = derive(&s).unwrap().pretest.unwrap();
@@ -216,7 +216,7 @@ fn a_low_gas_test_has_a_cap_and_cautions() {
 
 /// 1 m³ at 10 bar of nitrogen into a room of 50 m³: about 10 m³ escape, 20.9 % · exp(−0.197) = 17.2 % of oxygen is left.
 #[test]
-fn nitrogen_in_a_closed_room() {
+fn gas_oxygen_nitrogen_in_a_closed_room() {
     let mut s = system(Basis { medium: Medium::Nitrogen, ..b31_3(9.0, 38.0) }, vec![pipe("line", 0.0, 6.0, "40", 54.0)], 0.0);
     s.site.minimum_metal_c = Some(Temperature::from_c(-29.0));
     s.site.room_m3 = Some(Volume::from_m3(50.0));
@@ -231,7 +231,7 @@ fn nitrogen_in_a_closed_room() {
 }
 
 #[test]
-fn metal_stays_above_its_minimum() {
+fn metal_temperature_metal_stays_above_its_minimum() {
     let mut s = system(Basis { medium: Medium::Air, ..b31_3(9.0, 38.0) }, vec![pipe("line", 0.0, 6.0, "40", 5.0)], 0.0);
     assert!(line(&s, "metal").stops, "a gas test asks for it");
     s.site.minimum_metal_c = Some(Temperature::from_c(10.0));
@@ -248,7 +248,7 @@ fn metal_stays_above_its_minimum() {
 }
 
 #[test]
-fn chloride_is_asked_for_austenitic_steel_only() {
+fn chloride_chloride_is_asked_for_austenitic_steel_only() {
     assert!(none(&common::dn150(), "chloride"));
     let mut s = common::dn150();
     s.parts[0].material = Some("tp316l".into());
@@ -366,7 +366,7 @@ fn each_line_that_has_a_why_answers_it() {
 }
 
 #[test]
-fn an_alternative_needs_reason_conditions_and_approvals() {
+fn method_alternative_an_alternative_needs_reason_conditions_and_approvals() {
     let mut s = system(Basis { medium: Medium::Nitrogen, ..b31_3(9.0, 38.0) }, vec![pipe("line", 0.0, 6.0, "40", 5.0)], 0.0);
     let m = derive(&s).unwrap().method;
     assert_eq!((m.id.as_str(), m.rank, m.open.len()), ("pneumatic", 3, 1 + 4 + 2));
@@ -402,7 +402,7 @@ type Change = Box<dyn Fn(&mut System)>;
 
 /// Each refusal with the field that mends it and a sentence that says how.
 #[test]
-fn each_refusal_names_part_field_and_what_would_do() {
+fn liquid_flash_point_system_entered_basis_sense_each_refusal_names_part_field_and_what_would_do() {
     let liquid = |density: f64, flash: Option<f64>| OtherLiquid {
         chloride_ppm: None,
         name: "oil".into(),

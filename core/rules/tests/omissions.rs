@@ -49,7 +49,7 @@ fn gas_of(parts: Vec<Part>) -> System {
 }
 
 #[test]
-fn an_empty_cell_never_means_allowed() {
+fn limit_known_an_empty_cell_never_means_allowed() {
     let kinds = [PartKind::Bellows, PartKind::Hose, PartKind::Coupling, PartKind::Instrument, PartKind::Machine, PartKind::Vent];
     let parts: Vec<Part> = kinds.iter().map(|k| part(k.word(), *k)).collect();
     let all = refusals(&system(b31_3(10.0, 38.0), parts, 0.0));
@@ -62,7 +62,7 @@ fn an_empty_cell_never_means_allowed() {
 }
 
 #[test]
-fn a_vessel_within_piping_is_held_to_its_own_figure() {
+fn limit_guest_vessel_a_vessel_within_piping_is_held_to_its_own_figure() {
     let vessel = shell("V-1", PartKind::Vessel, 1000.0, 10.0, "sa516_70");
     let of = |v: Part| derive(&system(b31_3(5.0, 38.0), vec![run(), v], 0.0));
     let e = of(vessel.clone()).unwrap_err();
@@ -72,7 +72,7 @@ fn a_vessel_within_piping_is_held_to_its_own_figure() {
 }
 
 #[test]
-fn what_is_not_calculated_needs_a_named_figure() {
+fn limit_named_what_is_not_calculated_needs_a_named_figure() {
     let basis = Basis { working_pressure_pa: Some(bar(8.0)), ..Basis::new("boiler_heritage") };
     let basis = Basis { agreed_hold_s: Some(quantity::Span::from_minutes(30.0)), ..basis };
     let barrel = shell("barrel", PartKind::Boiler, 900.0, 12.0, "sa283_c");
@@ -89,7 +89,7 @@ fn what_is_not_calculated_needs_a_named_figure() {
 
 /// AWWA C150: class 150 and 100 psi of surge are 250 psi; push-on joints 350 psi.
 #[test]
-fn a_ductile_iron_main_stops_at_class_and_joint() {
+fn limit_joint_limit_ductile_a_ductile_iron_main_stops_at_class_and_joint() {
     let main = Part {
         outside_diameter_m: Some(Length::from_mm(250.0)),
         length_m: Some(Length::from_m(100.0)),
@@ -110,7 +110,7 @@ fn a_ductile_iron_main_stops_at_class_and_joint() {
 }
 
 #[test]
-fn a_flange_beyond_its_table_is_refused() {
+fn flange_design_a_flange_beyond_its_table_is_refused() {
     let at = |t: f64| derive(&system(b31_3(5.0, t), vec![run(), flange("F-1", 0.0, 150)], 0.0));
     assert!(at(400.0).is_ok());
     let e = at(401.0).unwrap_err();
@@ -119,7 +119,7 @@ fn a_flange_beyond_its_table_is_refused() {
 }
 
 #[test]
-fn each_line_has_its_own_requirement() {
+fn basis_line_each_line_has_its_own_requirement() {
     let line = |tag: &str, p: Option<f64>| Part { design_pressure_pa: p.map(GaugePressure::from_bar), tag: tag.into(), ..run() };
     let of = |system_bar: Option<f64>, lines: Vec<Part>| {
         let basis = Basis { design_pressure_pa: system_bar.map(GaugePressure::from_bar), ..b31_3(1.0, 38.0) };
@@ -143,7 +143,7 @@ fn each_line_has_its_own_requirement() {
 }
 
 #[test]
-fn a_material_without_a_stress_is_refused() {
+fn stress_ratio_a_material_without_a_stress_is_refused() {
     let of = |material: Option<&str>, t: f64| {
         let p = Part { material: material.map(str::to_owned), test_limit_pa: Some(bar(90.0)), ..run() };
         derive(&system(b31_3(10.0, t), vec![p], 0.0))
@@ -156,7 +156,7 @@ fn a_material_without_a_stress_is_refused() {
 }
 
 #[test]
-fn gas_wants_every_volume() {
+fn gas_volume_gas_wants_every_volume() {
     let vessel = Part { test_pressure_pa: Some(bar(14.0)), ..part("V-1", PartKind::Vessel) };
     let open = gas_of(vec![run(), vessel.clone(), Part { outside_diameter_m: None, ..flange("F-1", 0.0, 150) }]);
     let d = derive(&open).unwrap();
@@ -171,7 +171,7 @@ fn gas_wants_every_volume() {
 }
 
 #[test]
-fn gas_never_goes_into_what_shatters() {
+fn gas_brittle_gas_never_goes_into_what_shatters() {
     for material in ["pvc", "cpvc", "pe100", "grp", "gray_iron", "concrete", "glass"] {
         let p = Part {
             material: Some(material.into()),
@@ -185,7 +185,7 @@ fn gas_never_goes_into_what_shatters() {
 }
 
 #[test]
-fn water_below_the_line_weighs_as_water() {
+fn gas_water_line_water_below_the_line_weighs_as_water() {
     let mut s = gas_of(vec![
         Part { elevation_m: Length::from_m(40.0), ..run() },
         Part { rating_pa: Some(bar(40.0)), volume_m3: Some(Volume::from_l(5.0)), ..part("hose", PartKind::Hose) },
@@ -201,7 +201,7 @@ fn water_below_the_line_weighs_as_water() {
 }
 
 #[test]
-fn water_is_as_warm_as_the_basis_asks() {
+fn water_temperature_water_is_as_warm_as_the_basis_asks() {
     let mut s = system(
         Basis { allowable_pressure_pa: Some(bar(10.0)), ..Basis::new("boiler_power") },
         vec![Part { seam: Some(Seam::Full), ..shell("drum", PartKind::Boiler, 1200.0, 22.0, "sa516_70") }],
@@ -231,7 +231,7 @@ fn other(name: &str, freezes: Option<f64>, chloride: Option<f64>) -> OtherLiquid
 }
 
 #[test]
-fn a_liquid_that_freezes_is_refused() {
+fn liquid_freezing_a_liquid_that_freezes_is_refused() {
     let mut s = system(b31_3(5.0, 38.0), vec![run()], 0.0);
     s.site.surroundings_c = Some(Temperature::from_c(-20.0));
     s.liquid = Some(other("glycol", Some(-8.0), None));
@@ -250,7 +250,7 @@ fn a_liquid_that_freezes_is_refused() {
 }
 
 #[test]
-fn a_jacket_names_its_inner_part() {
+fn jacket_inner_a_jacket_names_its_inner_part() {
     let basis = Basis {
         external_difference_pa: Some(bar(4.0)),
         agreed_hold_s: Some(quantity::Span::from_minutes(30.0)),
@@ -263,7 +263,7 @@ fn a_jacket_names_its_inner_part() {
 }
 
 #[test]
-fn plastic_says_how_warm_it_is() {
+fn plastic_temperature_plastic_says_how_warm_it_is() {
     let main = Part {
         outside_diameter_m: Some(Length::from_mm(110.0)),
         wall_m: Some(Length::from_mm(10.0)),
@@ -293,7 +293,7 @@ fn receiver(wall_mm: f64, seam: Option<Seam>) -> System {
 
 /// VIII-1 UG-27: 11 bar on 400 mm needs 1.59 mm at E = 1 and 2.27 mm at 0.7 with 138 MPa.
 #[test]
-fn a_worn_receiver_is_derated() {
+fn used_mawp_a_worn_receiver_is_derated() {
     use quantity::Stress;
     use rules::used::needs;
     let mm = |e: f64| needs(Form::Cylinder, Length::from_mm(400.0), bar(11.0), Stress::from_ksi(20.0 * e)).unwrap().mm();
@@ -316,7 +316,7 @@ fn a_worn_receiver_is_derated() {
 }
 
 #[test]
-fn nobody_works_above_the_plate() {
+fn used_plate_nobody_works_above_the_plate() {
     let mut s = receiver(6.0, Some(Seam::Full));
     assert!(derive(&s).is_ok());
     s.basis.working_pressure_pa = Some(bar(12.0));
@@ -326,7 +326,7 @@ fn nobody_works_above_the_plate() {
 
 /// 5 mm ten years after 6 mm, 2.27 mm needed: 0.1 mm a year, 27 years left, looked at within ten.
 #[test]
-fn life_needs_two_walls() {
+fn used_life_life_needs_two_walls() {
     let mut s = receiver(5.0, None);
     let says = |s: &System, key: &str| derive(s).unwrap().lines.into_iter().find(|l| l.key == key).unwrap().says;
     assert!(says(&s, "life-R-1").contains("The inspector names the date"));
@@ -383,7 +383,7 @@ fn every_field_says_what_empty_means() {
 }
 
 #[test]
-fn unknown_history_needs_wall_and_plate() {
+fn system_history_unknown_history_needs_wall_and_plate() {
     let of = |wall: f64, plate: Option<f64>| {
         let basis = Basis { working_pressure_pa: Some(bar(8.0)), plate_pressure_pa: plate.map(bar), ..Basis::new("air_receiver") };
         let receiver = Part { test_limit_pa: Some(bar(30.0)), ..shell("R-1", PartKind::Vessel, 400.0, 4.0, "sa516_70") };

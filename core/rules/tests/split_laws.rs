@@ -80,7 +80,7 @@ proptest! {
     #![proptest_config(ProptestConfig::with_cases(400))]
 
     #[test]
-    fn no_split_is_smaller_than_brute_force((spans, joins) in systems(12, 3)) {
+    fn split_no_split_is_smaller_than_brute_force((spans, joins) in systems(12, 3)) {
         match (split(&spans, &joins), brute_force(&spans, &joins)) {
             (Ok(s), Some(fewest)) => {
                 is_a_split(&spans, &joins, &s);

@@ -26,7 +26,7 @@ proptest! {
     #![proptest_config(ProptestConfig::with_cases(300))]
 
     #[test]
-    fn no_pressure_inside_violates_a_part_and_none_outside_is_free(
+    fn window_lower_window_upper_no_pressure_inside_violates_a_part_and_none_outside_is_free(
         parts in prop::collection::vec(part(), 1..60), rho in 950.0f64..1050.0, gauge_m in -20.0f64..100.0, share in 0.0f64..=1.0, beyond in 10.0f64..1e6,
     ) {
         let w = window(&parts, Density::from_kg_m3(rho), Length::from_m(gauge_m)).unwrap();

@@ -16,7 +16,7 @@ use rules::why;
 /// ASME B31.3 345.4.2 and B16.5: 24 bar at the top needs 25.7 at the gauge; the bottom flange (30 bar) allows 29.98; with 0.1 K of
 /// cooling expected at 15 °C (about 2.2 bar per K) it is pumped to 26.0; relief at 27.2, not at 28.6, since 10 % of accumulation would pass the flange.
 #[test]
-fn worked_dn150() {
+fn worked_planned_look_stop_line_relief_liquid_alarm_pump_volume_of_the_dn150_line() {
     let d = derive(&dn150()).unwrap();
     near(d.required_pa.bar(), 24.0, 1e-9);
     near(d.lower_readable_pa.bar(), 25.7, 1e-9);
@@ -77,7 +77,7 @@ fn stress_ratio_schools() {
 
 /// ASME B16.5: group 1.1 class 150: 1.5 · 19.6 = 29.4, rounded up to 30 bar.
 #[test]
-fn worked_flange_class_150() {
+fn worked_limit_flange_of_class_150() {
     let d = derive(&system(b31_3(16.0, 38.0), vec![flange("F", 0.0, 150)], 0.0)).unwrap();
     near(d.upper_pa.bar(), 30.0, 1e-9);
     assert_eq!(d.parts[0].limit_rule, "LIMIT-FLANGE");
@@ -85,7 +85,7 @@ fn worked_flange_class_150() {
 
 /// A 24 bar test: full scale 36–96 (1.5–4 ×), 30–80 (30–80 %), 32–68.57 (35–75 %).
 #[test]
-fn worked_gauge_ranges() {
+fn worked_gauge_range() {
     let p = GaugePressure::from_bar(24.0);
     for (school, low, high) in
         [("one_and_a_half_to_four", 36.0, 96.0), ("thirty_to_eighty", 30.0, 80.0), ("thirty_five_to_seventy_five", 32.0, 68.57)]
@@ -142,7 +142,7 @@ fn a_boiler_without_a_wall_is_refused_and_with_one_goes_by_it() {
 /// Barlow and Lamé by hand: 168.3 × 7.11 mm at Sy 35 ksi: 2 · 7.11 · 241.317 / 168.3 = 20.389 MPa; the thick one 60.3 × 11.07 mm,
 /// k² = (60.3/38.16)² = 2.4970: 241.317 · 1.4970 / 3.4970 = 103.30 MPa.
 #[test]
-fn hoop_limit_thin_and_thick() {
+fn limit_hoop_hoop_limit_thin_and_thick() {
     let limit = |d: f64, t: f64| {
         let part =
             Part { outside_diameter_m: Some(Length::from_mm(d)), wall_m: Some(Length::from_mm(t)), ..pipe("p", 0.0, 6.0, "40", 1.0) };
@@ -153,14 +153,14 @@ fn hoop_limit_thin_and_thick() {
 }
 
 #[test]
-fn longitudinal_never_governs_a_plain_pipe() {
+fn limit_longitudinal_longitudinal_never_governs_a_plain_pipe() {
     let s = system(b31_3(1.0, 38.0), vec![pipe("p", 0.0, 6.0, "40", 1.0)], 0.0);
     let all = s.limits_of(&s.parts[0], &s.demand().unwrap()).unwrap();
     assert_eq!(all.iter().map(|l| l.rule.as_str()).collect::<Vec<_>>(), ["LIMIT-HOOP", "LIMIT-LONGITUDINAL"]);
 }
 
 #[test]
-fn closed_seat_is_weaker_than_its_shell() {
+fn limit_closed_seat_closed_seat_is_weaker_than_its_shell() {
     let mut valve = flange("XV-1", 0.0, 300);
     valve.kind = PartKind::ClosedValve;
     valve.rating_pa = Some(GaugePressure::from_bar(20.0));
@@ -180,7 +180,7 @@ fn closed_seat_is_weaker_than_its_shell() {
 }
 
 #[test]
-fn makers_limit_and_rating() {
+fn limit_maker_makers_limit_and_rating() {
     let mut hose = Part::new("hose", PartKind::Hose, Length::from_m(0.0));
     hose.rating_pa = Some(GaugePressure::from_bar(80.0));
     let mut vessel = Part::new("V-31", PartKind::Vessel, Length::from_m(0.0));

@@ -941,7 +941,7 @@ export interface components {
             instruction: string;
             next_step?: components["schemas"]["Step"] | null;
         };
-        /** @description A figure with its half-width at 95 %. */
+        /** @description A fall of pressure with its half-width at 95 %, Pa. */
         Band: {
             /**
              * Format: double
@@ -3537,8 +3537,10 @@ export interface components {
         };
         /** @description The picture and what it says. */
         PumpingView: {
-            /** @description Points, one for each move of the counter. */
+            /** @description Points, one for each move of the counter; without what was let out between them. */
             points: components["schemas"]["PumpingPoint"][];
+            /** @description Times that the pressure was let down and pumped up again. */
+            let_down: number;
             /** @description What theory asks for without air, from the first point on. */
             without_air: components["schemas"]["PumpingPoint"][];
             /** @description The same with as much air as is allowed. */

@@ -18,7 +18,7 @@ pub const RULE: Rule = Rule {
     edition: "EN 805:2000",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_creeping_main_rises_after_a_quick_fall",
+    test: "contraction_a_creeping_main_rises_after_a_quick_fall",
 };
 
 /// A wait is as long as asked to this share of it (common practice).

@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "ASME B31.3, editions from 2016",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "without_the_look_nothing_is_shown",
+    test: "look_done_without_the_look_nothing_is_shown",
 };
 
 pub(super) fn check(case: &HoldCase) -> RuleResult {

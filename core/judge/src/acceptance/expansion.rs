@@ -18,7 +18,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_polyethylene_main_is_stretched_and_lowered_before_its_hold",
+    test: "hold_expansion_a_polyethylene_main_is_stretched_and_lowered_before_its_hold",
 };
 
 /// A time is met to this share of it (common practice).

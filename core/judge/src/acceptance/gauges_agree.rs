@@ -14,7 +14,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "gauges_that_disagree_show_nothing",
+    test: "gauges_agree_gauges_that_disagree_show_nothing",
 };
 
 /// Density of water for the correction, kg/m³.

@@ -16,7 +16,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_repump_restarts_the_clock",
+    test: "hold_time_a_repump_restarts_the_clock",
 };
 
 pub(super) fn check(case: &HoldCase) -> RuleResult {

@@ -12,7 +12,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "an_instrument_out_of_date_or_scale_shows_nothing",
+    test: "instruments_an_instrument_out_of_date_or_scale_shows_nothing",
 };
 
 pub(super) fn check(case: &HoldCase) -> RuleResult {

@@ -14,7 +14,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "the_primary_gasket_is_dry",
+    test: "joint_dry_the_primary_gasket_is_dry",
 };
 
 pub(super) fn check(case: &HoldCase, asked: &JointDry) -> RuleResult {

@@ -18,7 +18,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "tight_only_to_what_was_asked",
+    test: "hold_leak_tight_only_to_what_was_asked",
 };
 
 pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {

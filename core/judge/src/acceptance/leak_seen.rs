@@ -14,7 +14,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "each_place_class_fails_its_claims",
+    test: "leak_class_each_place_class_fails_its_claims",
 };
 
 /// True when a leak at `place` fails the claim.

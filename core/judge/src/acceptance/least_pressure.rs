@@ -17,7 +17,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "pressure_outside_its_bounds_fails_strength",
+    test: "hold_least_hold_greatest_pressure_outside_its_bounds_fails_strength",
 };
 
 pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {

@@ -17,7 +17,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "make_up_allowances_of_the_published_tables",
+    test: "published_makeup_allowances",
 };
 
 const GALLON_M3: f64 = 3.785_411_784e-3;

@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "six_per_cent_and_ten_psi",
+    test: "worked_overshoot_six_per_cent_and_ten_psi",
 };
 
 pub(super) fn check(case: &HoldCase, asked: &Overshoot) -> RuleResult {

@@ -14,7 +14,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "the_owners_fall_asks_for_more_and_allows_no_leak",
+    test: "hold_owners_fall_the_owners_fall_asks_for_more_and_allows_no_leak",
 };
 
 pub(super) fn check(case: &HoldCase, found: &Found, fall: &PressureFall) -> RuleResult {

@@ -16,7 +16,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "five_psi_either_way",
+    test: "worked_hold_band_five_psi_either_way",
 };
 
 pub(super) fn check(case: &HoldCase, found: &Found, band: &PressureBand) -> RuleResult {

@@ -18,7 +18,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "two_per_cent_in_two_hours",
+    test: "worked_hold_fall_two_per_cent_in_two_hours",
 };
 
 pub(super) fn check(case: &HoldCase, found: &Found, fall: &PressureFall) -> RuleResult {

@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "ASME B31.3, recent editions",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_growing_bubble_fails",
+    test: "soap_film_a_growing_bubble_fails",
 };
 
 pub(super) fn check(case: &HoldCase, asked: &SoapFilm) -> RuleResult {

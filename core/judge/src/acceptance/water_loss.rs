@@ -18,7 +18,7 @@ pub const RULE: Rule = Rule {
     edition: "EN 805:2000",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "water_loss_of_en_805",
+    test: "worked_water_loss_of_en_805",
 };
 
 /// Air check.
@@ -29,7 +29,7 @@ pub const AIR_RULE: Rule = Rule {
     edition: "EN 805:2000",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "air_check_of_en_805",
+    test: "worked_air_check_of_en_805",
 };
 
 /// Bulk modulus of water that the standard takes, Pa.

@@ -16,7 +16,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_polyethylene_main_is_under_test_for_eight_hours_at_most",
+    test: "hold_whole_a_polyethylene_main_is_under_test_for_eight_hours_at_most",
 };
 
 /// A share of the expected pressure from which on the wall counts as stretched (common practice).

@@ -12,7 +12,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_blind_that_is_not_in_stops_the_release",
+    test: "gate_boundary_a_blind_that_is_not_in_stops_the_release",
 };
 
 pub(super) fn check(facts: &Facts) -> GateResult {

@@ -11,7 +11,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_pump_that_is_too_large_stops_the_release",
+    test: "gate_follows_a_pump_that_is_too_large_stops_the_release",
 };
 
 /// One result for each step at which something is cleared; one that is ready where nothing is. None while nothing can be derived.

@@ -12,7 +12,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_gas_test_is_released_with_regulated_supply_and_somebody_in_charge",
+    test: "gate_gas_a_gas_test_is_released_with_regulated_supply_and_somebody_in_charge",
 };
 
 /// Absent for a test with liquid.

@@ -12,7 +12,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "unknown_history_needs_an_inside_look",
+    test: "gate_history_unknown_history_needs_an_inside_look",
 };
 
 /// Absent where the history is known.

@@ -13,7 +13,7 @@ pub const DATE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "an_instrument_out_of_date_stops_the_release",
+    test: "gate_instrument_date_an_instrument_out_of_date_stops_the_release",
 };
 
 /// In range.
@@ -24,7 +24,7 @@ pub const RANGE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_gauge_of_the_wrong_range_stops_the_release",
+    test: "gate_gauge_range_a_gauge_of_the_wrong_range_stops_the_release",
 };
 
 /// Where the project asks for a calibration within some days of the test.

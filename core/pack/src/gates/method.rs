@@ -11,7 +11,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "an_alternative_stops_until_it_is_answered",
+    test: "gate_method_an_alternative_stops_until_it_is_answered",
 };
 
 /// Absent for a plain liquid test.

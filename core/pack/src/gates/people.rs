@@ -12,7 +12,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_pack_needs_a_permit_and_people",
+    test: "gate_permit_gate_people_a_pack_needs_a_permit_and_people",
 };
 
 pub(super) fn check(facts: &Facts) -> GateResult {

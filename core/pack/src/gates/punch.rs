@@ -12,7 +12,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "an_open_a_item_stops_the_release_and_names_who_clears_it",
+    test: "gate_punch_a_an_open_a_item_stops_the_release_and_names_who_clears_it",
 };
 
 pub(super) fn check(facts: &Facts) -> GateResult {

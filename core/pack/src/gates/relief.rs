@@ -11,7 +11,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "relief_that_fits_nowhere_needs_a_name",
+    test: "gate_relief_relief_that_fits_nowhere_needs_a_name",
 };
 
 /// Absent while the window is empty: there is no pressure to relieve.

@@ -11,7 +11,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "an_empty_window_stops_the_release",
+    test: "gate_window_an_empty_window_stops_the_release",
 };
 
 pub(super) fn check(facts: &Facts) -> GateResult {

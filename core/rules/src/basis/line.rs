@@ -16,7 +16,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "each_line_has_its_own_requirement",
+    test: "basis_line_each_line_has_its_own_requirement",
 };
 
 /// The lines of a system: the basis as it stands for each, and which part belongs to which.

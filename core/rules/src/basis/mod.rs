@@ -37,7 +37,7 @@ pub const MISSING: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "an_empty_cell_asks_for_the_owners_figure",
+    test: "hold_owner_basis_missing_an_empty_cell_asks_for_the_owners_figure",
 };
 
 /// A medium that the basis does not allow.
@@ -48,7 +48,7 @@ pub const MEDIUM: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "gas_is_refused_where_it_is_forbidden",
+    test: "basis_medium_gas_is_refused_where_it_is_forbidden",
 };
 
 /// A test far above what is asked.
@@ -59,7 +59,7 @@ pub const OVER_TEST: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "more_than_five_per_cent_above_needs_a_reason",
+    test: "basis_over_test_more_than_five_per_cent_above_needs_a_reason",
 };
 
 /// A figure that cannot be.
@@ -70,7 +70,7 @@ pub const SENSE: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "each_refusal_names_part_field_and_what_would_do",
+    test: "liquid_flash_point_system_entered_basis_sense_each_refusal_names_part_field_and_what_would_do",
 };
 
 /// What the system is filled with for the test.

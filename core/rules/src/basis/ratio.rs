@@ -33,7 +33,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_material_without_a_stress_is_refused",
+    test: "stress_ratio_a_material_without_a_stress_is_refused",
 };
 
 /// The coldest that a table holds from, °C; below it the ratio is 1.

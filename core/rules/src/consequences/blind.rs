@@ -12,7 +12,7 @@ pub const SPADE: Rule = Rule {
     edition: "ASME B31.3, editions from 2016",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "worked_blind",
+    test: "worked_blind_spade_blind_test",
 };
 
 /// A blank for the test alone.
@@ -23,7 +23,7 @@ pub const TEST_BLANK: Rule = Rule {
     edition: "ASME B31.1, recent editions",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "worked_blind",
+    test: "worked_blind_spade_blind_test",
 };
 
 /// Share of yield for a blank that is used in the test alone.

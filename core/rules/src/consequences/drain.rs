@@ -14,7 +14,7 @@ pub const VACUUM: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "worked_collapse_and_draining",
+    test: "worked_drain_vacuum_drain_time",
 };
 
 /// Time.
@@ -25,7 +25,7 @@ pub const TIME: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "worked_collapse_and_draining",
+    test: "worked_drain_vacuum_drain_time",
 };
 
 /// Discharge coefficient of an outlet (common practice).

@@ -16,7 +16,7 @@ pub const FILL: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "worked_weight_and_filling",
+    test: "worked_weight_water_fill_time",
 };
 
 /// Flushing.
@@ -27,7 +27,7 @@ pub const FLUSH: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "published_fire_main_flush",
+    test: "published_flush_of_a_fire_main",
 };
 
 /// Least speed of a flush, m/s: common practice, and 10 ft/s for fire mains (NFPA 24, from memory).

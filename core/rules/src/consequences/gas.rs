@@ -15,7 +15,7 @@ pub const OXYGEN: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "nitrogen_in_a_closed_room",
+    test: "gas_oxygen_nitrogen_in_a_closed_room",
 };
 
 /// Oxygen in air, and the least that people may breathe, as shares.

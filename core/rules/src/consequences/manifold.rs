@@ -14,7 +14,7 @@ pub const PROOF: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "worked_manifold_and_pump",
+    test: "worked_manifold_proof_pump_overshoot",
 };
 
 /// Proof of the manifold at a factor on the planned pressure.

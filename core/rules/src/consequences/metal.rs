@@ -16,7 +16,7 @@ pub const METAL: Rule = Rule {
     edition: "BPVC VIII-1, recent editions",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "metal_stays_above_its_minimum",
+    test: "metal_temperature_metal_stays_above_its_minimum",
 };
 
 /// Greatest chloride.
@@ -27,7 +27,7 @@ pub const CHLORIDE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "chloride_is_asked_for_austenitic_steel_only",
+    test: "chloride_chloride_is_asked_for_austenitic_steel_only",
 };
 
 pub(super) fn lines(f: &Facts) -> Vec<Draft> {

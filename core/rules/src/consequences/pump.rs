@@ -17,7 +17,7 @@ pub const OVERSHOOT: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "worked_manifold_and_pump",
+    test: "worked_manifold_proof_pump_overshoot",
 };
 
 /// Volume to pump.
@@ -28,7 +28,7 @@ pub const TO_PUMP: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "worked_dn150",
+    test: "worked_planned_look_stop_line_relief_liquid_alarm_pump_volume_of_the_dn150_line",
 };
 
 /// Share of the target that one stroke or one second may move.

@@ -12,7 +12,7 @@ pub const END: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "worked_thrust",
+    test: "worked_thrust_end_thrust_bend_thrust_block",
 };
 
 /// Thrust on a bend.
@@ -23,7 +23,7 @@ pub const BEND: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "worked_thrust",
+    test: "worked_thrust_end_thrust_bend_thrust_block",
 };
 
 /// Thrust block.
@@ -34,7 +34,7 @@ pub const BLOCK: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "worked_thrust",
+    test: "worked_thrust_end_thrust_bend_thrust_block",
 };
 
 fn newton(force: Force) -> Amount {

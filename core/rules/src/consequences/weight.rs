@@ -12,7 +12,7 @@ pub const WATER: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "worked_weight_and_filling",
+    test: "worked_weight_water_fill_time",
 };
 
 /// Weight of the water in one metre of pipe, N/m: w = ρ·g·π/4·D_i². Exact. Example: DN150 schedule 40 → 183 N/m (18.6 kg/m).

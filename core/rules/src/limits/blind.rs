@@ -16,7 +16,7 @@ pub const RULE: Rule = Rule {
     edition: "ASME B31.1 and B31.3, recent editions",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_thin_blind_limits_the_test",
+    test: "limit_blind_a_thin_blind_limits_the_test",
 };
 
 /// Diameter within the gasket, thickness and yield of a blind of which all three are known.

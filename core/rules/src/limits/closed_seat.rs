@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "closed_seat_is_weaker_than_its_shell",
+    test: "limit_closed_seat_closed_seat_is_weaker_than_its_shell",
 };
 
 /// What a metal-seated process valve may see closed, times its rating.

@@ -16,7 +16,7 @@ pub const RULE: Rule = Rule {
     edition: "AWWA C150/C151, recent editions",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_ductile_iron_main_stops_at_class_and_joint",
+    test: "limit_joint_limit_ductile_a_ductile_iron_main_stops_at_class_and_joint",
 };
 
 /// What a pressure class allows for surge on top of its working pressure.

@@ -18,7 +18,7 @@ pub const RULE: Rule = Rule {
     edition: "ASME B16.5, recent editions",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "worked_flange_class_150",
+    test: "worked_limit_flange_of_class_150",
 };
 
 /// A rated part at a design temperature that its table does not reach.
@@ -29,7 +29,7 @@ pub const DESIGN: Rule = Rule {
     edition: "ASME B16.5, recent editions",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_flange_beyond_its_table_is_refused",
+    test: "flange_design_a_flange_beyond_its_table_is_refused",
 };
 
 /// Why the design temperature of a rated part cannot be judged; none where it can, or its own figures stand in place of the class.

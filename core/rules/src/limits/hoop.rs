@@ -18,7 +18,7 @@ pub const RULE: Rule = Rule {
     edition: "ASME B31.3, editions from 2016",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "hoop_limit_thin_and_thick",
+    test: "limit_hoop_hoop_limit_thin_and_thick",
 };
 
 /// What a mill may leave out of a pipe's nominal wall, share of it (ASME B36.10M and its material standards, from memory).

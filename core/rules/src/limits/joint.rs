@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "AWWA C111, recent editions",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "a_ductile_iron_main_stops_at_class_and_joint",
+    test: "limit_joint_limit_ductile_a_ductile_iron_main_stops_at_class_and_joint",
 };
 
 /// Rating of a push-on joint.

@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "ASME B31.3, editions from 2016",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "longitudinal_never_governs_a_plain_pipe",
+    test: "limit_longitudinal_longitudinal_never_governs_a_plain_pipe",
 };
 
 /// σ = p·D_i²/(D_o² − D_i²).

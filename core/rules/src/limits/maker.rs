@@ -14,7 +14,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "makers_limit_and_rating",
+    test: "limit_maker_makers_limit_and_rating",
 };
 
 /// A vessel in a test of piping.
@@ -25,7 +25,7 @@ pub const GUEST: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "a_vessel_within_piping_is_held_to_its_own_figure",
+    test: "limit_guest_vessel_a_vessel_within_piping_is_held_to_its_own_figure",
 };
 
 /// The part's own test limit, or a vessel's own test pressure; and its rating where it has no test limit and no rule that multiplies the rating.

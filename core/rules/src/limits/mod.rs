@@ -49,7 +49,7 @@ pub const KNOWN: Rule = Rule {
     edition: "",
     standing: crate::rule::Standing::CommonPractice,
     file: file!(),
-    test: "an_empty_cell_never_means_allowed",
+    test: "limit_known_an_empty_cell_never_means_allowed",
 };
 
 /// What sets a limit.

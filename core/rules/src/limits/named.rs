@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "what_is_not_calculated_needs_a_named_figure",
+    test: "limit_named_what_is_not_calculated_needs_a_named_figure",
 };
 
 /// People who own a thing do not name what it bears.

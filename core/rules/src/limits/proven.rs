@@ -12,7 +12,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "old_plant_and_restraint_limit_a_part",
+    test: "limit_thrust_limit_proven_old_plant_and_restraint_limit_a_part",
 };
 
 /// p = last proven pressure.

@@ -13,7 +13,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "old_plant_and_restraint_limit_a_part",
+    test: "limit_thrust_limit_proven_old_plant_and_restraint_limit_a_part",
 };
 
 /// Force and diameter of a part whose restraint is known.
