@@ -475,12 +475,37 @@ enum Size {
     Diameter(Length),
 }
 
-fn size(library: &Library, family: &str, text: &str) -> Result<Size, String> {
+/// Why a size is none.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+enum SizeError {
+    /// no size of the table of its material
+    #[error("\"{text}\" is not {system} of the table: {HOW}")]
+    NotInTable {
+        /// what was written
+        text: String,
+        /// "a DN"
+        system: &'static str,
+    },
+    /// neither a name nor a length with its unit
+    #[error("\"{text}\" does not say what it is: {HOW}")]
+    Unclear {
+        /// what was written
+        text: String,
+    },
+    /// no outside diameter
+    #[error(transparent)]
+    Diameter(#[from] ParseQuantityError),
+}
+
+/// How a size is written.
+const HOW: &str = "write DN150, 6 in, NPS 6 or an outside diameter such as 168.3 mm";
+
+fn size(library: &Library, family: &str, text: &str) -> Result<Size, SizeError> {
     let plain = text.trim().to_uppercase().replace(',', ".");
-    let help = "write DN150, 6 in, NPS 6 or an outside diameter such as 168.3 mm";
+    let not_in_table = |system| SizeError::NotInTable { text: text.to_owned(), system };
     if let Some(dn) = plain.strip_prefix("DN") {
         let found = dn.trim().parse().ok().map(Nominal::Dn).and_then(|n| Some(Size::Nominal(n, library.outside_diameter(n, family)?)));
-        return found.ok_or_else(|| format!("\"{text}\" is not a DN of the table: {help}"));
+        return found.ok_or_else(|| not_in_table("a DN"));
     }
     let inches = plain.strip_prefix("NPS").or_else(|| plain.strip_suffix("IN")).or_else(|| plain.strip_suffix('"'));
     if let Some(nps) = inches {
@@ -490,12 +515,12 @@ fn size(library: &Library, family: &str, text: &str) -> Result<Size, String> {
             let inches = nps.trim().parse::<f64>().ok().filter(|n| *n >= 14.0)?;
             (!matches!(family, "pvc" | "cpvc" | "pe" | "ductile_iron")).then(|| Size::Diameter(Length::from_inch(inches)))
         };
-        return found.or_else(large).ok_or_else(|| format!("\"{text}\" is not an NPS of the table: {help}"));
+        return found.or_else(large).ok_or_else(|| not_in_table("an NPS"));
     }
     if !plain.ends_with("MM") && !plain.ends_with('M') {
-        return Err(format!("\"{text}\" does not say what it is: {help}"));
+        return Err(SizeError::Unclear { text: text.to_owned() });
     }
-    parse::length(&DIAMETER, text, "mm").map(Size::Diameter).map_err(|e| e.to_string())
+    Ok(Size::Diameter(parse::length(&DIAMETER, text, "mm")?))
 }
 
 /// "sch 40", "STD", "10S", "DR18", "class 52", "K9", "type L": of the table of the material; "SDR 11": a ratio; "7.11 mm" or "7.11": a thickness. A
@@ -513,7 +538,7 @@ fn size_and_wall(row: &mut Row, material: Option<&str>) -> (Option<Length>, Opti
     let size = match size(library, family, &size_text) {
         Ok(s) => s,
         Err(e) => {
-            row.problem("size", e);
+            row.problem("size", e.to_string());
             return (None, None);
         }
     };

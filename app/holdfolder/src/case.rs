@@ -1,5 +1,6 @@
 //! `case.json`: what is known about a hold, in bar, litres and °C.
 
+use crate::error::ContentError;
 use hold::{Body, Creep, Exposure, Fluid, Gauge, Hold, Place, Step, Thermometer};
 use physics::gas::Gas;
 use serde::{Deserialize, Serialize};
@@ -290,10 +291,10 @@ impl Case {
     /// The hold in SI.
     ///
     /// # Errors
-    /// In a sentence, when it has no segment or no gauge, or a thermometer sits on a segment that is not there.
-    pub fn hold(&self) -> Result<Hold, String> {
+    /// When it has no segment or no gauge, or a thermometer sits on a segment that is not there.
+    pub fn hold(&self) -> Result<Hold, ContentError> {
         if self.segments.is_empty() || self.gauges.is_empty() {
-            return Err("it needs at least one segment and one gauge".to_owned());
+            return Err(ContentError::Empty);
         }
         let thermometers = self
             .thermometers
@@ -304,7 +305,7 @@ impl Case {
                     self.segments
                         .iter()
                         .position(|s| s.name == wanted)
-                        .ok_or_else(|| format!("{} sits on \"{wanted}\", which is none of its segments", t.column))
+                        .ok_or_else(|| ContentError::NoSegment { thermometer: t.column.clone(), segment: wanted.to_owned() })
                 };
                 let place = match t.location {
                     CaseLocation::Skin => Place::Skin(segment()?),
@@ -319,7 +320,7 @@ impl Case {
                     noise_sd_k: t.noise_sd_k,
                 })
             })
-            .collect::<Result<Vec<_>, String>>()?;
+            .collect::<Result<Vec<_>, ContentError>>()?;
         let steps = self
             .events
             .iter()

@@ -1,10 +1,12 @@
 //! Reads a hold from a folder with `case.json` and `readings.csv`, in litres, bar and °C, and hands it over in SI.
 
 mod case;
+mod error;
 mod line;
 mod readings;
 
 pub use case::{Case, LeakUnit};
+pub use error::{ContentError, FolderError};
 pub use line::{FoundDefect, Line, judge};
 pub use readings::read_readings;
 
@@ -21,27 +23,6 @@ pub struct FolderHold {
     pub record: hold::Record,
 }
 
-/// Why a folder cannot be read.
-#[derive(Debug, thiserror::Error)]
-pub enum FolderError {
-    /// a file is missing
-    #[error("{file} cannot be read: {why}")]
-    File {
-        /// Which.
-        file: String,
-        /// Why.
-        why: String,
-    },
-    /// a file does not say what it should
-    #[error("{file} does not describe a hold: {why}")]
-    Content {
-        /// Which.
-        file: String,
-        /// Why.
-        why: String,
-    },
-}
-
 /// True for a folder that holds a case of this form.
 pub fn is_case(folder: &Path) -> bool {
     folder.join("case.json").is_file() && folder.join("readings.csv").is_file()
@@ -53,18 +34,17 @@ pub fn is_case(folder: &Path) -> bool {
 /// When one of them is missing or does not say what it should.
 pub fn read(folder: &Path) -> Result<FolderHold, FolderError> {
     let name = |file: &str| folder.join(file).display().to_string();
-    let file_error = |file: &str, e: &std::io::Error| FolderError::File { file: name(file), why: e.to_string() };
-    let text = std::fs::read_to_string(folder.join("case.json")).map_err(|e| file_error("case.json", &e))?;
-    let case: Case = serde_json::from_str(&text).map_err(|e| FolderError::Content { file: name("case.json"), why: e.to_string() })?;
-    let bytes = std::fs::read(folder.join("readings.csv")).map_err(|e| file_error("readings.csv", &e))?;
-    of(case, &bytes).map_err(|why| FolderError::Content { file: folder.display().to_string(), why })
+    let read = |file: &str| std::fs::read(folder.join(file)).map_err(|source| FolderError::File { file: name(file), source });
+    let content = |file: String| move |source: ContentError| FolderError::Content { file, source };
+    let case: Case = serde_json::from_slice(&read("case.json")?).map_err(|e| content(name("case.json"))(e.into()))?;
+    of(case, &read("readings.csv")?).map_err(content(folder.display().to_string()))
 }
 
 /// A hold from a case and the bytes of its readings.
 ///
 /// # Errors
-/// In a sentence.
-pub fn of(case: Case, readings: &[u8]) -> Result<FolderHold, String> {
+/// What is wrong with it.
+pub fn of(case: Case, readings: &[u8]) -> Result<FolderHold, ContentError> {
     let mut hold = case.hold()?;
     let mut record = read_readings(&case, readings)?;
     // times may have any origin; the hold starts with its first reading

@@ -66,6 +66,49 @@ pub struct SpineStep {
     pub words: String,
 }
 
+/// How Derive stands.
+#[derive(Debug, Clone, PartialEq)]
+pub enum DeriveStands {
+    /// a pressure is planned
+    Planned {
+        /// "25.7 bar"
+        pressure: String,
+        /// tag of the gauge
+        gauge: String,
+    },
+    /// it is derived, and things stand against it
+    Stopped {
+        /// how many
+        things: usize,
+    },
+    /// no gauge reading suits every part
+    Conflict,
+    /// there is nothing to derive it for
+    NoParts,
+    /// something is missing
+    Missing {
+        /// how many things
+        things: usize,
+    },
+}
+
+impl DeriveStands {
+    fn words(&self) -> String {
+        match self {
+            Self::Planned { pressure, gauge } => format!("{pressure} at {gauge}"),
+            Self::Stopped { things } => stop_it(*things),
+            Self::Conflict => "no pressure suits every part".to_owned(),
+            Self::NoParts => "no parts yet".to_owned(),
+            Self::Missing { things: 0 | 1 } => "nothing can be derived: 1 thing is missing".to_owned(),
+            Self::Missing { things } => format!("nothing can be derived: {things} things are missing"),
+        }
+    }
+}
+
+fn stop_it(things: usize) -> String {
+    if things == 1 { "1 thing stops it".to_owned() } else { format!("{things} things stop it") }
+}
+
 /// What the spine is made from.
 #[derive(Debug, Clone, PartialEq)]
 pub struct SpineFacts {
@@ -75,8 +118,8 @@ pub struct SpineFacts {
     pub claim_words: String,
     /// How many things stand against what Prove says.
     pub against_prove: usize,
-    /// "25.7 bar at PG-1", or why not.
-    pub derived: Result<String, String>,
+    /// How Derive stands.
+    pub derive: DeriveStands,
     /// Boundary items: set, all.
     pub boundary: (usize, usize),
     /// Gates: ready, all, and the first that is not.
@@ -113,17 +156,10 @@ pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
             match f.against_prove {
                 _ if !f.proven_to => "who relies on it?".to_owned(),
                 0 => f.claim_words.clone(),
-                1 => "1 thing stops it".to_owned(),
-                n => format!("{n} things stop it"),
+                n => stop_it(n),
             },
         ),
-        line(
-            StepName::Derive,
-            if f.derived.is_ok() { Done } else { Owes },
-            match &f.derived {
-                Ok(w) | Err(w) => w.clone(),
-            },
-        ),
+        line(StepName::Derive, if matches!(f.derive, DeriveStands::Planned { .. }) { Done } else { Owes }, f.derive.words()),
         line(
             StepName::Bound,
             if f.boundary.1 == 0 {

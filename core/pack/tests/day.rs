@@ -5,7 +5,7 @@ use pack::registers::{BoundaryItem, BoundaryKind};
 use pack::restore::{closed, list};
 use pack::schedule::{Raise, ScheduleName, next, steps};
 use pack::signing::{Act, Form, next as next_act, objection};
-use pack::spine::{SpineFacts, StepState, spine};
+use pack::spine::{DeriveStands, SpineFacts, StepState, spine};
 use proptest::prelude::*;
 use quantity::{GaugePressure, PressureDifference, Span};
 use rules::accept::Lowering;
@@ -140,7 +140,7 @@ fn the_spine_always_has_ten_steps_and_owes_only_what_is_begun() {
         proven_to: false,
         against_prove: 0,
         claim_words: "both claims, water".into(),
-        derived: Err("no parts yet".into()),
+        derive: DeriveStands::NoParts,
         boundary: (0, 0),
         gates: (1, 4, "no permit".into()),
         released_for_test: String::new(),
@@ -156,7 +156,7 @@ fn the_spine_always_has_ten_steps_and_owes_only_what_is_begun() {
     use StepState::*;
     assert_eq!(states(&f), [Owes, Owes, Collapsed, Owes, Waiting, Waiting, Waiting, Waiting, Waiting, Waiting]);
     f.proven_to = true;
-    f.derived = Ok("25.7 bar at PG-1".into());
+    f.derive = DeriveStands::Planned { pressure: "25.7 bar".into(), gauge: "PG-1".into() };
     f.boundary = (2, 2);
     f.gates.0 = 4;
     f.released_for_test = "07:40".into();

@@ -9,6 +9,7 @@ use crate::security::{What, note};
 use crate::state::App;
 use crate::store::history::{self, Change};
 use crate::store::instrument as store;
+use crate::store::instrument::Unreadable;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
@@ -53,7 +54,7 @@ fn not_kept(tag: &str, keeper: Option<&str>) -> Problem {
 pub async fn list(State(app): State<App>, who: Who) -> Result<Json<Vec<InstrumentView>>, Problem> {
     let today = app.today();
     let rows = store::rows(&app.db).await?;
-    let unreadable = |tag: String| InstrumentView {
+    let unreadable = |Unreadable { tag }: Unreadable| InstrumentView {
         objection: Some(format!(
             "What the database holds of {tag} cannot be read, and no test uses it: whoever looks after the installation restores it from the backup."
         )),

@@ -16,16 +16,23 @@ pub struct InstrumentRow {
     pub keeper: Option<String>,
 }
 
-/// All of them by tag; of one that cannot be read, its tag.
+/// An instrument whose row cannot be read.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Unreadable {
+    /// Its tag.
+    pub tag: String,
+}
+
+/// All of them by tag.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn rows(db: &MySqlPool) -> Result<Vec<Result<InstrumentRow, String>>, Problem> {
+pub async fn rows(db: &MySqlPool) -> Result<Vec<Result<InstrumentRow, Unreadable>>, Problem> {
     let rows = sqlx::query!("SELECT tag, body, version, keeper FROM instrument ORDER BY tag").fetch_all(db).await?;
     let read = |body: &str, tag: String| {
         serde_json::from_str(body).map_err(|e| {
             tracing::error!(tag, error = %e, "an instrument cannot be read");
-            tag
+            Unreadable { tag }
         })
     };
     Ok(rows.into_iter().map(|r| Ok(InstrumentRow { instrument: read(&r.body, r.tag)?, version: r.version, keeper: r.keeper })).collect())

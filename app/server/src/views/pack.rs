@@ -18,7 +18,7 @@ use pack::gates::{Facts, GateResult, all};
 use pack::plan::{Plan, RunKind};
 use pack::schedule::{Raise, Step, steps};
 use pack::signing::{Act, Form, acts};
-use pack::spine::{SpineFacts, SpineStep, spine};
+use pack::spine::{DeriveStands, SpineFacts, SpineStep, spine};
 use quantity::PressureUnit;
 use rules::objection::Objection;
 use rules::part::Part;
@@ -300,20 +300,17 @@ pub fn locked(last: Option<(u32, bool)>) -> Option<String> {
 }
 
 fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[BoundaryRow], last: Option<&AttemptView>) -> SpineFacts {
-    let derived = match &planned.derived {
-        Ok(d) => match d.readable_day() {
-            Some(_) if d.objections.iter().any(|o| o.step == "derive") => {
-                let n = d.objections.iter().filter(|o| o.step == "derive").count();
-                Err(if n == 1 { "1 thing stops it".to_owned() } else { format!("{n} things stop it") })
+    let derive = match &planned.derived {
+        Ok(d) => match (d.objections.iter().filter(|o| o.step == "derive").count(), d.readable_day()) {
+            (_, None) => DeriveStands::Conflict,
+            (0, Some(day)) => {
+                let pressure = planned.system.at_gauge().up(day.planned_pa);
+                DeriveStands::Planned { pressure, gauge: planned.system.gauge.tag.clone() }
             }
-            Some(day) => Ok(format!("{} at {}", planned.system.at_gauge().up(day.planned_pa), planned.system.gauge.tag)),
-            None => Err("no pressure suits every part".to_owned()),
+            (things, Some(_)) => DeriveStands::Stopped { things },
         },
-        Err(Refusal::NoParts) => Err("no parts yet".to_owned()),
-        Err(_) => Err(match planned.refusals.len() {
-            0 | 1 => "nothing can be derived: 1 thing is missing".to_owned(),
-            n => format!("nothing can be derived: {n} things are missing"),
-        }),
+        Err(Refusal::NoParts) => DeriveStands::NoParts,
+        Err(_) => DeriveStands::Missing { things: planned.refusals.len() },
     };
     let has = |k| last.is_some_and(|a| a.events.iter().any(|e| e.kind == k));
     let count = |k| last.map_or(0, |a| a.events.iter().filter(|e| e.kind == k).count());
@@ -325,7 +322,7 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
         proven_to: !row.plan.relied_on_by.trim().is_empty(),
         claim_words: claim_words(&row.plan),
         against_prove: planned.derived.as_ref().map_or(0, |d| d.objections.iter().filter(|o| o.step == "prove").count()),
-        derived,
+        derive,
         boundary: (boundary.iter().filter(|b| b.item.set_for_test).count(), boundary.len()),
         gates: (planned.gates.iter().filter(|g| g.ready).count(), planned.gates.len(), owed(&planned.gates)),
         // a release that was withdrawn is none

@@ -31,10 +31,24 @@ pub struct Bases(Vec<Raw>);
 
 /// A data file that cannot be read.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
-#[error("{file}: {what}")]
+#[error("{file}: {source}")]
 pub struct BadBook {
     file: String,
-    what: String,
+    source: BadBasis,
+}
+
+/// What is wrong in it.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum BadBasis {
+    /// It is no TOML, or an entry says what no entry does.
+    #[error(transparent)]
+    Toml(#[from] toml::de::Error),
+    /// It has no bases.
+    #[error("no [[basis]] stands in it")]
+    NoBasis,
+    /// A basis is not a table.
+    #[error("a basis is no table")]
+    NotATable,
 }
 
 /// What an answer to each question was, in words.
@@ -70,8 +84,15 @@ fn merge(table: &mut Table, over: &Table) {
     }
 }
 
-fn entry(table: Table) -> Result<Entry, String> {
-    table.try_into().map_err(|e: toml::de::Error| e.to_string())
+/// The bases of a file.
+fn rows(file: &str, text: &str) -> Result<Vec<Raw>, BadBasis> {
+    let table: Table = text.parse()?;
+    let Some(Value::Array(rows)) = table.get("basis") else { return Err(BadBasis::NoBasis) };
+    let raw = |row: &Value| {
+        let Value::Table(table) = row else { return Err(BadBasis::NotATable) };
+        Ok(Raw { file: file.to_owned(), table: table.clone(), plain: table.clone().try_into()? })
+    };
+    rows.iter().map(raw).collect()
 }
 
 /// The option that stands for a choice, and whether it is the default.
@@ -90,14 +111,7 @@ impl Bases {
     pub fn read(files: &[(&str, &str)]) -> Result<Self, BadBook> {
         let mut all = Vec::new();
         for (file, text) in files {
-            let bad = |what: String| BadBook { file: (*file).to_owned(), what };
-            let table: Table = text.parse().map_err(|e: toml::de::Error| bad(e.to_string()))?;
-            let Some(Value::Array(rows)) = table.get("basis") else { return Err(bad("no [[basis]] stands in it".to_owned())) };
-            for row in rows {
-                let Value::Table(row) = row else { return Err(bad("a basis is no table".to_owned())) };
-                let plain = entry(row.clone()).map_err(bad)?;
-                all.push(Raw { file: (*file).to_owned(), table: row.clone(), plain });
-            }
+            all.extend(rows(file, text).map_err(|source| BadBook { file: (*file).to_owned(), source })?);
         }
         Ok(Self(all))
     }
@@ -154,7 +168,7 @@ impl Bases {
             answers.push(Answer { question: choice.question.clone(), words: chosen.words.to_string(), by_default });
         }
         // an option that breaks its entry cannot ship: a test makes every choice of every basis
-        let entry = entry(table).map_err(|what| BasisError::Broken { basis: id.to_owned(), what })?;
+        let entry: Entry = table.try_into().map_err(|source| BasisError::Broken { basis: id.to_owned(), source: Box::new(source) })?;
         Ok((entry, answers))
     }
 }

@@ -39,7 +39,7 @@ pub enum BasisError {
         /// the basis
         basis: String,
         /// what is wrong
-        what: String,
+        source: Box<toml::de::Error>,
     },
     /// The medium is refused.
     Medium {
@@ -289,7 +289,7 @@ impl BasisError {
                 format!("{basis} asks no question \"{asked}\": it asks {}", if known.is_empty() { "none" } else { known })
             }
             Self::UnknownAnswer { question, asked, known } => format!("\"{asked}\" is no answer to \"{question}\": use one of {known}"),
-            Self::Broken { basis, what } => format!("the book of bases is broken at {basis}: {what}. Restore its data file"),
+            Self::Broken { basis, source } => format!("the book of bases is broken at {basis}: {source}. Restore its data file"),
             Self::Medium { sentence, .. } => sentence.clone(),
             Self::Missing { what, basis, .. } => format!("missing: {what}, a figure above zero ({basis})"),
             Self::NoVessel { rule } => format!(
