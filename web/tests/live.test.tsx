@@ -123,6 +123,7 @@ describe("the run screen", () => {
       says: null,
       sentence: "",
       giving_way: "yielding" as const,
+      let_down: 0,
       strokes: 12,
       strokes_per_min: 20,
       per_stroke_pa: 1e4,

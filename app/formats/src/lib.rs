@@ -4,3 +4,4 @@ pub mod columns;
 pub mod delimited;
 pub mod logger;
 pub mod parts;
+mod size;

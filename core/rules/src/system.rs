@@ -1,19 +1,18 @@
 //! A system as entered, and what keeps it from being derived.
 
 use crate::basis::{Basis, BasisError, Demand, Ground, Under, book};
-use crate::fluid::{LiquidError, OtherLiquid};
+use crate::fluid::OtherLiquid;
 use crate::gauge::Gauge;
 use crate::library::{Library, TableError};
 use crate::limits::{self, Limit, LimitError};
 use crate::method::MethodAnswers;
-use crate::objection::Objection;
 use crate::part::{Part, PartKind};
 use crate::parting::Joint;
 use crate::plan::Settings;
 use crate::rule::{Rule, Standing};
 use crate::say::{AtGauge, Say};
-use crate::site::{Site, SiteError};
-use crate::specification::{Specification, SpecificationError};
+use crate::site::Site;
+use crate::specification::Specification;
 use physics::elastic::Restraint;
 use physics::head::Column;
 use physics::system::{Segment, ShutIn};
@@ -21,10 +20,11 @@ use physics::water;
 use quantity::{GaugePressure, Length, PressureUnit, STANDARD_ATMOSPHERE, Temperature, Volume};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
-use std::fmt;
 use std::sync::Arc;
 
-pub use crate::derived::{AIR_FRACTION_LIMIT, Derived, PartWindow, WindowConflict, derive, refusals, window_of};
+pub use crate::derive::{AIR_FRACTION_LIMIT, derive, refusals, window_of};
+pub use crate::derived::{Derived, PartWindow, WindowConflict};
+pub use crate::refusal::Refusal;
 
 /// Rules of what a system must say.
 pub const RULES: &[&Rule] = &[&ENTERED, &HISTORY];
@@ -117,211 +117,6 @@ pub struct System {
     /// What was declared not to be there: field, and who says so.
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     pub none: BTreeMap<String, String>,
-}
-
-/// Why nothing can be derived. Each names the part or field and what would be accepted; the renderer takes the unit.
-#[derive(Debug, Clone, PartialEq)]
-pub enum Refusal {
-    /// No parts.
-    NoParts,
-    /// Two parts with one tag.
-    TagTwice(String),
-    /// A joint with a part that is not there.
-    JointOfNobody(String),
-    /// A format that this program does not know.
-    Format(u32),
-    /// A part without a limit.
-    Limit(LimitError),
-    /// The basis cannot be applied.
-    Basis(BasisError),
-    /// Gas out of range.
-    Gas(physics::gas::OutsideGas),
-    /// Water out of range.
-    Water(water::OutsideLiquidWater),
-    /// The liquid cannot be tested with.
-    Liquid(LiquidError),
-    /// The project's specification cannot stand.
-    Specification(SpecificationError),
-    /// A value of the library.
-    Library(TableError),
-    /// Nobody knows the history of a part, and its wall or plate is not given.
-    UnknownHistory {
-        /// the part
-        tag: String,
-        /// what is missing
-        missing: &'static str,
-        /// what to do
-        ask: &'static str,
-        /// the field
-        field: &'static str,
-    },
-    /// A figure of the site that cannot be.
-    Site(SiteError),
-    /// A pressure that cannot be.
-    NotPositive {
-        /// which
-        field: &'static str,
-        /// value
-        value: GaugePressure,
-    },
-    /// A figure of a part that cannot be.
-    PartFigure {
-        /// the part
-        tag: String,
-        /// the column
-        field: &'static str,
-    },
-    /// A setting that makes no sense.
-    Setting {
-        /// which
-        field: &'static str,
-        /// value
-        value: f64,
-        /// least
-        lo: f64,
-        /// greatest
-        hi: f64,
-    },
-}
-
-impl From<LimitError> for Refusal {
-    fn from(e: LimitError) -> Self {
-        Self::Limit(e)
-    }
-}
-impl From<BasisError> for Refusal {
-    fn from(e: BasisError) -> Self {
-        Self::Basis(e)
-    }
-}
-impl From<physics::gas::OutsideGas> for Refusal {
-    fn from(e: physics::gas::OutsideGas) -> Self {
-        Self::Gas(e)
-    }
-}
-impl From<water::OutsideLiquidWater> for Refusal {
-    fn from(e: water::OutsideLiquidWater) -> Self {
-        Self::Water(e)
-    }
-}
-impl From<LiquidError> for Refusal {
-    fn from(e: LiquidError) -> Self {
-        Self::Liquid(e)
-    }
-}
-impl From<SpecificationError> for Refusal {
-    fn from(e: SpecificationError) -> Self {
-        Self::Specification(e)
-    }
-}
-impl From<TableError> for Refusal {
-    fn from(e: TableError) -> Self {
-        Self::Library(e)
-    }
-}
-impl From<SiteError> for Refusal {
-    fn from(e: SiteError) -> Self {
-        Self::Site(e)
-    }
-}
-
-impl std::error::Error for Refusal {}
-
-impl fmt::Display for Refusal {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(&self.say(Say::default()))
-    }
-}
-
-impl Refusal {
-    /// Name of the field to mend.
-    pub fn field(&self) -> &'static str {
-        match self {
-            Self::NoParts => "parts",
-            Self::TagTwice(_) => "tag",
-            Self::JointOfNobody(_) => "joints",
-            Self::Format(_) => "format",
-            Self::Limit(e) => e.field(),
-            Self::Basis(e) => e.field(),
-            Self::Water(_) | Self::Gas(_) => "water_temperature_c",
-            Self::Liquid(e) => e.field(),
-            Self::Specification(_) | Self::Library(_) => "specification",
-            Self::Site(e) => e.field(),
-            Self::UnknownHistory { field, .. } => field,
-            Self::NotPositive { field, .. } | Self::Setting { field, .. } | Self::PartFigure { field, .. } => field,
-        }
-    }
-
-    /// Key of the step where it is mended.
-    pub fn step(&self) -> &'static str {
-        match self {
-            Self::Basis(e) if e.part().is_none() => "prove",
-            Self::Water(_) | Self::Gas(_) | Self::Liquid(_) => "prove",
-            _ => "derive",
-        }
-    }
-
-    /// As something that stands against the test, in a person's units.
-    pub fn objection(&self, say: Say) -> Objection {
-        Objection {
-            part: self.part().map(str::to_owned),
-            ..Objection::new(self.rule(), self.step(), self.field(), crate::say::sentence(&self.say(say), self.part().is_some()))
-        }
-    }
-
-    /// Tag of the part to mend, where it is one.
-    pub fn part(&self) -> Option<&str> {
-        match self {
-            Self::TagTwice(tag) | Self::UnknownHistory { tag, .. } | Self::PartFigure { tag, .. } => Some(tag),
-            Self::Limit(e) => Some(e.tag()),
-            Self::Basis(e) => e.part(),
-            _ => None,
-        }
-    }
-
-    /// Id of the rule that refuses.
-    pub fn rule(&self) -> &str {
-        match self {
-            Self::Limit(e) => match e {
-                LimitError::Table { source: TableError::OutsideTable { .. }, .. } => limits::flange::DESIGN.id,
-                _ => e.rule(),
-            },
-            Self::Basis(e) => e.rule(),
-            Self::UnknownHistory { .. } => HISTORY.id,
-            Self::Liquid(LiquidError::Flash { .. }) => crate::fluid::FLAMMABLE.id,
-            _ => ENTERED.id,
-        }
-    }
-
-    /// What is wrong and what to do, its pressures said in a unit.
-    pub fn say(&self, say: Say) -> String {
-        match self {
-            Self::NoParts => "the system has no parts: give at least one with its height and what it can bear".to_owned(),
-            Self::TagTwice(tag) => format!("two parts carry the tag \"{tag}\": give each its own"),
-            Self::JointOfNobody(tag) => {
-                format!("a joint names the part \"{tag}\", which is not in the list: enter the part, or mend the joint")
-            }
-            Self::Format(n) => format!("the system is written in format {n}, and this program reads up to {FORMAT}: use a newer one"),
-            Self::Limit(e) => e.say(say),
-            Self::Basis(e) => e.say(say),
-            Self::Gas(e) => e.to_string(),
-            Self::Water(e) => e.to_string(),
-            Self::Liquid(e) => e.say(say),
-            Self::Specification(e) => e.to_string(),
-            Self::Library(e) => e.say(say),
-            Self::UnknownHistory { tag, missing, ask, .. } => {
-                format!("{tag}: its history is not known, and without {missing} there is no target pressure: {ask}")
-            }
-            Self::Site(e) => e.to_string(),
-            Self::NotPositive { field, value } => {
-                format!("{field} must be above zero and finite, not {}: check the figure and its unit", say.p(*value))
-            }
-            Self::PartFigure { tag, field } => {
-                format!("{tag}: the figure in the column \"{field}\" must be above zero: mend it, or leave the cell empty")
-            }
-            Self::Setting { field, value, lo, hi } => format!("{field} must lie between {lo} and {hi}, not {value}: check the figure"),
-        }
-    }
 }
 
 impl Settings {
@@ -522,7 +317,7 @@ impl System {
     /// When nothing says what the part can bear.
     pub fn limits_of(&self, part: &Part, demand: &Demand) -> Result<Vec<Limit>, LimitError> {
         let Some(at) = self.parts.iter().position(|p| p.tag == part.tag) else { return limits::of(part, demand, None) };
-        limits::of(part, demand, crate::derived::code_limit(self, demand, at, self.highest()))
+        limits::of(part, demand, crate::derive::code_limit(self, demand, at, self.highest()))
     }
 
     /// Tags of the parts whose volume counts although their wall is not known; see [`Self::shut_in`].

@@ -2,7 +2,7 @@
 
 use crate::consequences::lines;
 use crate::derivation::{Amount, Derivation, Dimension};
-use crate::derived::demand_of;
+use crate::derive::demand_of;
 use crate::plan;
 use crate::rule::{Rule, Standing};
 use crate::system::{Derived, Refusal, System};
@@ -53,6 +53,20 @@ pub enum Figure {
     /// one line of what follows
     Line(String),
 }
+
+/// Figures that the project's answers touch, by the name in an address, with their words.
+pub const TOUCHED: [(&str, &str); 10] = [
+    ("required", "what the part must see"),
+    ("lower", "lower bound"),
+    ("upper", "upper bound"),
+    ("hold", "least hold"),
+    ("gauge-range", "range of the gauge"),
+    ("relief", "relief"),
+    ("alarm", "alarm"),
+    ("line:manifold", "proof of the manifold"),
+    ("line:chloride", "chloride in the water"),
+    ("line:pretest", "low gas test"),
+];
 
 impl Figure {
     /// The figures of a whole system, without those of single parts.

@@ -255,7 +255,7 @@ fn chloride_chloride_is_asked_for_austenitic_steel_only() {
     assert!(line(&s, "chloride").says.contains("50 ppm"));
     s.specification = chosen("chloride", "15");
     assert!(line(&s, "chloride").says.contains("15 ppm"));
-    assert!(derive(&s).unwrap().touched[0].figures.contains(&"chloride".to_owned()));
+    assert!(derive(&s).unwrap().touched[0].figures.contains(&"line:chloride".to_owned()));
 }
 
 /// Water and wall of DN150 follow still air with 4.8 h (common practice of the trade): 10 K to 1 K takes 11 h.

@@ -8,6 +8,7 @@ use rules::library::{Library, Nominal, Override, TableError, shipped};
 use rules::specification::{Chosen, Specification, schools};
 use rules::system::derive;
 use rules::why::{Figure, why};
+use std::collections::BTreeMap;
 
 fn own(table: &str, row: &str, column: &str, value: &str) -> Override {
     let text = |s: &str| s.to_owned();
@@ -138,4 +139,18 @@ fn a_changed_file_is_read() {
     let changed = Library::read(&files.iter().map(|(n, t)| (*n, t.as_str())).collect::<Vec<_>>());
     near(changed.ratings("1.1", 150).unwrap().cold().bar(), 18.0, 1e-9);
     near(shipped().ratings("1.1", 150).unwrap().cold().bar(), 19.6, 1e-9);
+}
+
+#[test]
+fn every_figure_that_an_answer_touches_has_its_words() {
+    let known: BTreeMap<&str, &str> = rules::why::TOUCHED.into_iter().collect();
+    let mut touched = 0;
+    for school in rules::specification::schools() {
+        for figure in &school.touches {
+            assert!(known.contains_key(figure.as_str()), "{}: {figure}", school.key);
+            assert!(rules::why::Figure::from_name(figure).is_some(), "{figure}");
+            touched += 1;
+        }
+    }
+    assert!(touched >= 6, "{touched}");
 }

@@ -28,6 +28,8 @@ impl Browser {
         let port = host::ports::free()?;
         let chromedriver = Command::new("chromedriver")
             .arg(format!("--port={port}"))
+            // whoever looks sits in another zone than the project
+            .env("TZ", "America/St_Johns")
             .stdout(Stdio::null())
             .stderr(Stdio::null())
             .kill_on_drop(true)

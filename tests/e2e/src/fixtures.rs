@@ -22,9 +22,17 @@ pub fn at(instant: OffsetDateTime) -> String {
     instant.format(&Rfc3339).unwrap_or_default()
 }
 
-/// A day so many days from today.
+/// The zone of the stories' project: neither UTC nor a whole number of hours from it.
+pub const ZONE: &str = "Asia/Kathmandu";
+
+/// A moment as that zone has it, the whole year through (tz database: +05:45, no summer time).
+pub fn local(instant: OffsetDateTime) -> OffsetDateTime {
+    instant.to_offset(time::macros::offset!(+5:45))
+}
+
+/// A day so many days from the project's today.
 pub fn day(from_today: i64) -> String {
-    at(OffsetDateTime::now_utc() + Duration::days(from_today)).chars().take(10).collect()
+    at(local(OffsetDateTime::now_utc()) + Duration::days(from_today)).chars().take(10).collect()
 }
 
 /// A plan for process piping at 16 bar and 38 °C; four people sign.

@@ -1,5 +1,6 @@
 //! An installation of its own for one test, with people but nothing else.
 
+use crate::fixtures::ZONE;
 use anyhow::{Context, Result};
 use demo::client::Person;
 use demo::people::{DemoPerson, PEOPLE};
@@ -45,7 +46,7 @@ impl Site {
     /// # Errors
     /// When database or server do not come up.
     pub async fn with_sign_in_burst(sign_in_burst: u32) -> Result<Self> {
-        Self::with(sign_in_burst, None, None, None, "UTC").await
+        Self::with(sign_in_burst, None, None, None, ZONE).await
     }
 
     /// Starts one with the practice rig; with a rate, on a training clock that begins now and runs so many times as fast.
@@ -55,7 +56,7 @@ impl Site {
     pub async fn with_rig(rate: Option<f64>) -> Result<Self> {
         let scenario = root().join("docs/formats/examples/pump-house.rig.json");
         let now = crate::fixtures::at(time::OffsetDateTime::now_utc());
-        Self::with(200, Some(scenario), rate.map(|r| (now, r)), None, "UTC").await
+        Self::with(200, Some(scenario), rate.map(|r| (now, r)), None, ZONE).await
     }
 
     /// Starts one with the practice rig whose servers' clock is ahead by the seconds in a file, which a test sets as it likes.
@@ -64,7 +65,7 @@ impl Site {
     /// When anything does not come up.
     pub async fn with_clock_set_by(file: &std::path::Path) -> Result<Self> {
         let scenario = root().join("docs/formats/examples/pump-house.rig.json");
-        Self::with(200, Some(scenario), None, Some(file.to_owned()), "UTC").await
+        Self::with(200, Some(scenario), None, Some(file.to_owned()), ZONE).await
     }
 
     /// Starts one with a rig of a scenario of one's own.
@@ -72,7 +73,7 @@ impl Site {
     /// # Errors
     /// When anything does not come up.
     pub async fn with_scenario(scenario: &std::path::Path) -> Result<Self> {
-        Self::with(200, Some(scenario.to_owned()), None, None, "UTC").await
+        Self::with(200, Some(scenario.to_owned()), None, None, ZONE).await
     }
 
     /// Starts one in a zone, whose servers' clock is ahead by the seconds in a file.

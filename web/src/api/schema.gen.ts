@@ -4767,6 +4767,8 @@ export interface components {
             instrument_kind: components["schemas"]["Worded"][];
             /** @description How a figure stands in the registers of an instrument. */
             register_form: components["schemas"]["Worded"][];
+            /** @description Figures that the project's answers touch. */
+            figure: components["schemas"]["Worded"][];
         };
     };
     responses: never;

@@ -86,6 +86,8 @@ pub struct Words {
     pub instrument_kind: Vec<Worded>,
     /// How a figure stands in the registers of an instrument.
     pub register_form: Vec<Worded>,
+    /// Figures that the project's answers touch.
+    pub figure: Vec<Worded>,
 }
 
 /// What is often noted on a site (common practice); it goes into the record as it stands here.
@@ -132,6 +134,9 @@ static WORDS: LazyLock<Words> = LazyLock::new(|| {
         seam: Seam::all_said(),
         instrument_kind: InstrumentKind::all_said(),
         register_form: RegisterForm::all_said(),
+        figure: rules::why::TOUCHED
+            .map(|(key, words)| Worded { key: key.into(), words: words.into(), short: words.into(), more: String::new() })
+            .to_vec(),
     }
 });
 
@@ -157,7 +162,7 @@ mod tests {
     fn no_two_terms_of_a_kind_have_the_same_key_or_words_and_none_shows_its_key() {
         let all = serde_json::to_value(&*WORDS).unwrap_or_default();
         let lists: Vec<_> = all.as_object().into_iter().flatten().filter(|(kind, _)| *kind != "note").collect();
-        assert_eq!(lists.len(), 28);
+        assert_eq!(lists.len(), 29);
         for (kind, list) in lists {
             let list: Vec<Worded> = serde_json::from_value(list.clone()).unwrap_or_default();
             assert!(list.len() > 1, "{kind}");

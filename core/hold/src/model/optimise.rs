@@ -66,6 +66,7 @@ impl Optimiser<'_> {
         let order = by.0;
         let mut damping = DAMPING;
         let mut settling = true;
+        let (mut rises, mut least_damping) = (0, 0.0);
         let mut here = self.linearise(from, observed, by);
         for round in 1..ROUNDS {
             let (objective, reduced_objective) = (here.objective(), here.reduced_objective(order));
@@ -109,6 +110,14 @@ impl Optimiser<'_> {
                 kept if kept > 0.25 => 1.0,
                 _ => 2.0,
             };
+            if gain < -enough {
+                rises += 1;
+                if rises > RISES {
+                    // what the linear ones gained was lost on the others: it would go to and fro without end
+                    least_damping = more_damping(least_damping);
+                }
+            }
+            damping = damping.max(least_damping);
             // a reduced objective that went up is no end: the step reached too far
             if gain.abs() < enough && here.objective() - now < NEAR {
                 break;
@@ -208,6 +217,8 @@ const ENOUGH: f64 = 0.1;
 const POOR_ENOUGH: f64 = 3e-3;
 /// Damping of the first step.
 const DAMPING: f64 = 0.01;
+/// Times that the reduced objective may go up before each further one raises the least damping.
+const RISES: usize = 2;
 /// Damping under which only the conditionally linear parameters move.
 const FIX_NONLINEAR: f64 = 1e100;
 /// A predicted gain of less than this share of what would be enough is none.

@@ -2,7 +2,7 @@
 
 use anyhow::{Context, Result};
 use e2e::browser::Browser;
-use e2e::fixtures;
+use e2e::fixtures::{self, ZONE};
 use e2e::site::{self, Site};
 use std::fmt::Write as _;
 use std::path::Path;
@@ -11,6 +11,7 @@ use time::{Duration, OffsetDateTime};
 
 /// A time as a person types it.
 fn typed(at: OffsetDateTime) -> String {
+    let at = fixtures::local(at);
     format!("{:04}-{:02}-{:02} {:02}:{:02}:{:02}", at.year(), u8::from(at.month()), at.day(), at.hour(), at.minute(), at.second())
 }
 
@@ -22,7 +23,8 @@ fn logger_file(start: OffsetDateTime, minutes: i64, bar_per_k: f64) -> String {
         let cooled = 0.06 * share;
         let flicker = [0.0, 0.006, -0.004, 0.002, -0.006, 0.004][usize::try_from(i % 6).unwrap_or(0)];
         let psi = (26.0 - bar_per_k * cooled + flicker) * 14.503_773_773;
-        let at = start + Duration::seconds(30 * i);
+        // by the clock of the site
+        let at = fixtures::local(start + Duration::seconds(30 * i));
         let row = format!(
             "{:02}.{:02}.{:04} {:02}:{:02}:{:02};{};{}",
             at.day(),
@@ -148,14 +150,14 @@ async fn header_line(browser: &Browser, site: &Site) -> Result<()> {
     browser.see("Nothing stops this test.").await?;
     let released = OffsetDateTime::now_utc() - Duration::minutes(90);
     let after = |minutes: i64| released + Duration::minutes(minutes);
-    browser.fill("Released at (UTC)", &typed(released)).await?;
+    browser.fill(&format!("Released at ({ZONE})"), &typed(released)).await?;
     browser.press("Release for test").await?;
     browser.see("Attempt 1 is released.").await?;
 
     // Raise
     browser.open(&format!("{base}/raise")).await?;
     let book = async |minute: i64, button: &str| -> Result<()> {
-        browser.fill("At (UTC)", &typed(after(minute))).await?;
+        browser.fill(&format!("At ({ZONE})"), &typed(after(minute))).await?;
         browser.press(button).await
     };
     book(5, "Filled, vents closed, looked").await?;
@@ -173,7 +175,7 @@ async fn header_line(browser: &Browser, site: &Site) -> Result<()> {
     browser.press("Store (r)").await?;
     browser.see("twenty-six").await?;
     browser.fill("PG-1 shows, bar", "377.1 psi").await?;
-    browser.fill("Time (UTC)", &typed(after(36))).await?;
+    browser.fill(&format!("Time ({ZONE})"), &typed(after(36))).await?;
     browser.press("Store (r)").await?;
     browser.see("saved ").await?;
     let folder = tempfile::tempdir()?;
@@ -190,12 +192,12 @@ async fn header_line(browser: &Browser, site: &Site) -> Result<()> {
     as_role(browser, site, "supervisor", &format!("{base}/hold")).await?;
     browser.press("Note a leak (l)").await?;
     browser.fill("What was seen", "hose coupling drips").await?;
-    browser.fill("Seen at (UTC)", &typed(after(45))).await?;
+    browser.fill(&format!("Seen at ({ZONE})"), &typed(after(45))).await?;
     browser.press("Book it").await?;
     browser.see("test fitting").await?;
     book(50, "Every joint looked at").await?;
     browser.see("look done").await?;
-    browser.fill("At (UTC)", &typed(after(61))).await?;
+    browser.fill(&format!("At ({ZONE})"), &typed(after(61))).await?;
     browser.press("End the hold").await?;
     browser.press_in_dialog("End the hold").await?;
     browser.see("hold ended").await?;

@@ -61,8 +61,6 @@ async fn a_hold_over_the_end_of_summer_time_is_booked_told_and_sealed_in_the_pro
     let over = release(&supervisor, &whole, start).await?;
     fixtures::tight_hold(&supervisor, &over, start).await?;
     Browser::with(&site.installation.base(), async |browser| {
-        // whoever looks sits where it is neither
-        browser.driver.cdp().send_raw("Emulation.setTimezoneOverride", json!({ "timezoneId": "America/St_Johns" })).await?;
         browser.open("/").await?;
         browser.sign_in("supervisor", site.password("supervisor")).await?;
         browser.open(&format!("/tests/{pack}/hold")).await?;

@@ -1,5 +1,6 @@
 import { Link } from "@tanstack/react-router";
 import type { Derived } from "../../api/client";
+import { word } from "../../api/words";
 import { Section } from "../../ui";
 import { Why } from "../../why";
 
@@ -19,7 +20,7 @@ export function Touched({ derived }: { derived: Derived }) {
                 {t.figures.map((f, i) => (
                   <span key={f}>
                     {i ? ", " : ""}
-                    <Why figure={["manifold", "chloride", "pretest"].includes(f) ? `line:${f}` : f} label={f.replace("-", " ")} />
+                    <Why figure={f} label={word("figure", f)} />
                   </span>
                 ))}
                 .
