@@ -56,15 +56,15 @@ pub enum Figure {
 
 /// Figures that the project's answers touch, by the name in an address, with their words.
 pub const TOUCHED: [(&str, &str); 10] = [
-    ("required", "what the part must see"),
+    ("required", "required pressure"),
     ("lower", "lower bound"),
     ("upper", "upper bound"),
     ("hold", "least hold"),
-    ("gauge-range", "range of the gauge"),
-    ("relief", "relief"),
+    ("gauge-range", "gauge range"),
+    ("relief", "relief setting"),
     ("alarm", "alarm"),
-    ("line:manifold", "proof of the manifold"),
-    ("line:chloride", "chloride in the water"),
+    ("line:manifold", "manifold proof pressure"),
+    ("line:chloride", "chloride limit"),
     ("line:pretest", "low gas test"),
 ];
 

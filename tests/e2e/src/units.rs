@@ -23,6 +23,12 @@ pub const US: Reads = Reads {
     foreign: "bar|mbar|Pa|hPa|kPa|MPa|kg/cm²|°C|K|mm|cm|m|km|metres?|m²|m³|cm³|millimetres?|mL|L|litres?|mL/h|L/h|L/min|m³/h|m/s|kg|t|kN|N|N/m|kN/m|J|kJ|MJ|kg/m³|imp",
 };
 
+/// Of somebody who reads in kg/cm², feet and imperial gallons.
+pub const IMPERIAL: Reads = Reads {
+    kept: [("unit", "kg_cm2"), ("unit-temperature", "celsius"), ("unit-length", "foot"), ("unit-volume", "imperial_gallon")],
+    foreign: "psi|psig|bar|mbar|Pa|hPa|kPa|MPa|°F|mm|cm|m|km|metres?|m²|m³|cm³|millimetres?|mL|L|litres?|mL/h|L/h|L/min|m³/h|m/s|US",
+};
+
 /// Words of a page, one place each: its own text and labels, without what somebody typed, what an instrument shows and what is
 /// told as it is published. Answers those that match.
 const FOREIGN: &str = r#"

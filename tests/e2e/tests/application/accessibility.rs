@@ -3,7 +3,7 @@
 use anyhow::{Context, Result};
 use e2e::browser::Browser;
 use e2e::site::{self, Site};
-use e2e::units::{METRIC, US, Walk};
+use e2e::units::{IMPERIAL, METRIC, US, Walk};
 
 #[tokio::test]
 async fn every_route_with_data_has_no_violation_and_says_nothing_in_another_unit() -> Result<()> {
@@ -45,18 +45,21 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
     }
     assert_eq!(looked_at, 21 + 7 * 12);
     // the other two ways in which the screen is lit, one of them at the enhanced contrast
-    let mut us = Walk::begin(browser, &US).await?;
-    for theme in ["dark", "outdoor"] {
+    let mut walked = Vec::new();
+    for (theme, reads) in [("dark", &US), ("outdoor", &IMPERIAL)] {
+        let mut walk = Walk::begin(browser, reads).await?;
         browser.open("/").await?;
         browser.choose("Light of the screen", theme).await?;
         for route in &routes {
             browser.open(&route.replace("$id", &id("CW-007")?)).await?;
             browser.find("//main//h1").await?;
             found.extend(browser.axe(&axe, theme == "outdoor").await?.into_iter().map(|v| format!("{theme} {route}: {v}")));
-            us.look(browser, &format!("CW-007 {route}")).await?;
+            walk.look(browser, &format!("CW-007 {route}")).await?;
             looked_at += 1;
         }
+        walked.push(walk);
     }
+    let mut us = Walk::begin(browser, &US).await?;
     assert_eq!(looked_at, 21 + 7 * 12 + 2 * 21);
     let mut opened = 0;
     for number in ["UW-005", "CH-011", "QT-001", "IA-012"] {
@@ -70,7 +73,8 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
         }
     }
     assert!(opened > 40, "only {opened} figures said why");
-    let foreign = [metric.foreign(), us.foreign()].concat();
+    walked.extend([metric, us]);
+    let foreign: Vec<String> = walked.iter().flat_map(Walk::foreign).collect();
     assert!(foreign.is_empty(), "said in a unit that the person does not read:\n{}", foreign.join("\n"));
     // whoever looks after the installation
     browser.sign_out().await?;

@@ -16,7 +16,7 @@ export function Touched({ derived }: { derived: Derived }) {
             {t.sentence} <span className="text-soft">Because: {t.reason}.</span>
             {t.figures.length ? (
               <span className="block text-soft">
-                Touches{" "}
+                Affects{" "}
                 {t.figures.map((f, i) => (
                   <span key={f}>
                     {i ? ", " : ""}

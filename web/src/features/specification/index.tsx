@@ -116,7 +116,7 @@ function Row({ question: q, chosen, fixed, onChange }: RowProps) {
     <div data-question={q.key} className="grid grid-cols-[1fr_1.6fr_1.1fr] items-start gap-4 border-b border-hair py-2 text-sm max-[900px]:grid-cols-1">
       <span className={chosen ? "font-semibold" : ""}>
         {q.question}
-        {q.touches.length ? <span className="block text-xs font-normal text-soft">touches {q.touches.map((t) => word("figure", t)).join(", ")}</span> : null}
+        {q.touches.length ? <span className="block text-xs font-normal text-soft">Affects: {q.touches.map((t) => word("figure", t)).join(", ")}</span> : null}
       </span>
       <Select
         aria-label={q.question}
