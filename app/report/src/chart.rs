@@ -4,6 +4,7 @@ use crate::words::Times;
 use judge::read::TimeRange;
 use quantity::RunTime;
 use record::sealed::Parts;
+use rules::say::Say;
 use rules::system::PartWindow;
 use serde::Serialize;
 use terms::Term;
@@ -319,7 +320,7 @@ pub fn window(parts: &Parts) -> Window {
                 column: x(at(p.elevation_m.m())),
                 from: x(p.required_pa.pa()),
                 to: x(p.limit_pa.pa()),
-                height: format!("{:.1}\u{a0}m", p.elevation_m.m()),
+                height: Say::from(unit).height(p.elevation_m),
             })
             .collect(),
         column: [[x(at(low)), z(low)], [x(at(high)), z(high)]],

@@ -2,7 +2,7 @@
 
 use crate::chart::{Chart, Round, Window, chart, round, window};
 use crate::sections::{could_not, facts, looks, marks, sources};
-use crate::words::{Scale, Times, finding, verdict};
+use crate::words::{Scale, Times};
 use crate::{Document, Form, Paper};
 use judge::read::TimeRange;
 use pack::instrument::{Instrument, InstrumentKind};
@@ -10,6 +10,7 @@ use pack::signing::Form as Size;
 use quantity::Span;
 use record::sealed::Parts;
 use rules::derivation::Derivation;
+use rules::say::{AtGauge, Say};
 use serde::Serialize;
 use terms::Term;
 use terms::{EventKind, LeakPlace};
@@ -28,9 +29,12 @@ pub struct Content {
     number: String,
     subject: String,
     attempt: String,
+    zone: String,
     draft: bool,
     marks: Vec<String>,
+    /// key of the verdict
     verdict: &'static str,
+    verdict_words: &'static str,
     finding: &'static str,
     claims: Vec<String>,
     sentence: String,
@@ -102,7 +106,7 @@ struct Signed {
 pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: bool) -> Content {
     let p = d.parts;
     let times = Times::of(p);
-    let scale = Scale::new(p.readings.gauge.unit, p.readings.gauge.division_pa.pa());
+    let scale = Scale::new(p.readings.gauge.unit, p.readings.gauge.division_pa);
     let case = &p.readings;
     let last = case.readings.last().map_or(case.hold_end_s, |r| r.t_s).max(case.hold_end_s);
     let first = case.readings.first().map_or(case.hold_start_s, |r| r.t_s).min(case.hold_start_s);
@@ -124,10 +128,12 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
         number: p.subject.pack_number.clone(),
         subject: p.subject.title.clone(),
         attempt: attempt(p),
+        zone: times.zone().to_owned(),
         draft: d.signatures.is_empty(),
         marks: marks(p),
-        verdict: verdict(p.judgement.verdict),
-        finding: finding(p.judgement.found.finding),
+        verdict: p.judgement.verdict.key(),
+        verdict_words: p.judgement.verdict.words(),
+        finding: p.judgement.found.finding.words(),
         claims: p
             .judgement
             .verdicts
@@ -145,15 +151,15 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
                 [
                     w.tag.clone(),
                     w.kind.to_string(),
-                    format!("{:.1}\u{a0}m", w.elevation_m.m()),
-                    scale.gauge(w.required_pa),
-                    scale.gauge(w.limit_pa),
+                    scale.say.height(w.elevation_m),
+                    scale.say.up(w.required_pa),
+                    scale.say.down(w.limit_pa),
                     w.limit_words.to_string(),
                 ]
             })
             .collect(),
         window: window(p),
-        instruments: p.instruments.iter().map(instrument).collect(),
+        instruments: p.instruments.iter().map(|i| instrument(i, &scale)).collect(),
         whole: chart(p, TimeRange { start: first, end: last.max(first + minute) }, false),
         hold: chart(p, TimeRange { start: case.hold_start_s - span * 0.06, end: case.hold_end_s + span * 0.04 }, true),
         round: round(p),
@@ -176,7 +182,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .flat_map(|v| {
                 v.rules
                     .iter()
-                    .map(|r| [r.rule.clone(), verdict(r.result).to_owned(), r.sentence.clone(), r.margin.clone(), r.source.clone()])
+                    .map(|r| [r.rule.clone(), r.result.words().to_owned(), r.sentence.clone(), r.margin.clone(), r.source.clone()])
             })
             .fold(Vec::new(), |mut all, r| {
                 if !all.contains(&r) {
@@ -246,24 +252,22 @@ fn why(w: &Derivation, scale: &Scale) -> Why {
     }
 }
 
-fn instrument(i: &Instrument) -> [String; 5] {
+fn instrument(i: &Instrument, scale: &Scale) -> [String; 5] {
+    let dial = Say::from(i.unit);
+    let kelvin = |k: Option<f64>| k.map_or_else(String::new, |k| scale.say.warming(quantity::TemperatureDifference::from_k(k)));
     let (what, range) = match i.kind {
         InstrumentKind::Gauge => (
             "gauge",
             format!(
                 "to {}, reads to {}, error {} % of scale",
-                i.full_scale_pa.map(|p| quantity::format::gauge_pressure(p, i.unit, 0)).unwrap_or_default(),
-                i.division_pa
-                    .map(|p| quantity::format::pressure_difference(p, i.unit, Scale::new(i.unit, p.pa()).decimals))
-                    .unwrap_or_default(),
+                i.full_scale_pa.map(|p| dial.named(p)).unwrap_or_default(),
+                i.division_pa.map(|p| AtGauge::new(dial, i.unit, Some(p)).change(p)).unwrap_or_default(),
                 quantity::format::significant(100.0 * i.error_of_scale.unwrap_or(0.0), 2)
             ),
         ),
-        InstrumentKind::Thermometer => {
-            ("thermometer", format!("reads to {} K, error {} K", i.division_k.unwrap_or(0.0), i.error_k.unwrap_or(0.0)))
-        }
+        InstrumentKind::Thermometer => ("thermometer", format!("reads to {}, error {}", kelvin(i.division_k), kelvin(i.error_k))),
         InstrumentKind::StrokeCounter => {
-            ("stroke counter", format!("{}\u{a0}mL a stroke", quantity::format::significant(i.stroke_m3.map_or(0.0, |v| v.ml()), 3)))
+            ("stroke counter", format!("{} a stroke", i.stroke_m3.map_or_else(String::new, |v| scale.say.volume(v))))
         }
     };
     [i.tag.clone(), what.to_owned(), range, i.certificate.clone(), format!("{} to {}", i.calibrated_on.0, i.valid_until.0)]

@@ -34,7 +34,8 @@
   ..body.map(r => r.map(words)).flatten(),
 )
 #let facts = grid(columns: (34mm, 1fr), row-gutter: 1.6mm, ..d.facts.map(f => (text(fill: soft, f.at(0)), words(f.at(1)))).flatten())
-#let colour = if d.verdict == "Pass" { water } else if d.verdict == "Fail" { danger } else { rgb("#a34a05") }
+#let capital(words) = upper(words.first()) + words.slice(1)
+#let colour = if d.verdict == "pass" { water } else if d.verdict == "fail" { danger } else { rgb("#a34a05") }
 
 #if d.attached { pdf.attach("record.sealed.json", relationship: "source", mime-type: "application/json", description: "The sealed record that this report was printed from") }
 
@@ -45,7 +46,7 @@
 #if d.draft { block(width: 100%, inset: 2mm, stroke: (paint: soft, dash: "dashed"), [*Draft.* Nobody has signed this; it proves nothing.]) }
 
 #v(1mm)
-#text(size: 19pt, weight: 700, fill: colour)[#d.verdict]#text(size: 13pt, weight: 700)[: #d.finding.]
+#text(size: 19pt, weight: 700, fill: colour)[#capital(d.verdict_words)]#text(size: 13pt, weight: 700)[: #d.finding.]
 
 #for c in d.claims [*#c* \ ]
 #d.sentence
@@ -96,9 +97,10 @@
   #figure(alt: "Round chart of the day: pressure outwards, time of day clockwise from midnight on top. It shows the same readings as the chart of the whole run.", round-chart(d.round, 92mm))
 
   == Events
-  #rows((8mm, 18mm, 54mm, 1fr, 26mm), ("no.", "time, UTC", "what", "note", "who"), d.events)
+  #small[Times in #d.zone.]
+  #rows((8mm, 18mm, 54mm, 1fr, 26mm), ("no.", "time", "what", "note", "who"), d.events)
   === Leaks
-  #if d.leaks.len() == 0 [No leak was seen.] else { rows((18mm, 44mm, 1fr), ("time, UTC", "class of place", "what was seen"), d.leaks) }
+  #if d.leaks.len() == 0 [No leak was seen.] else { rows((18mm, 44mm, 1fr), ("time", "class of place", "what was seen"), d.leaks) }
   === Where it was looked at
   #if d.looks.len() == 0 [No look is booked.] else { rows((54mm, 1fr), ("places", "found"), d.looks) }
 

@@ -30,8 +30,8 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
     let mut facts = vec![
         fact("Basis", format!("{}; clauses from memory, not checked against the published edition", p.derived.basis)),
         fact("Relied on by", p.plan.relied_on_by.clone()),
-        fact("Least at the gauge", format!("{} (asked by {}{})", scale.gauge(d.lower_readable_pa), d.lower_part, line_of(p, scale))),
-        fact("Most at the gauge", format!("{} (borne by {})", scale.gauge(d.upper_shown_pa), d.upper_part)),
+        fact("Least at the gauge", format!("{} (asked by {}{})", scale.gauge.up(d.lower_readable_pa), d.lower_part, line_of(p, scale))),
+        fact("Most at the gauge", format!("{} (borne by {})", scale.gauge.down(d.upper_shown_pa), d.upper_part)),
     ];
     let declared = declared_none(p);
     if !declared.is_empty() {
@@ -40,29 +40,35 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
     if let Some(day) = &d.day {
         facts.push(fact(
             "Planned",
-            format!("{}; alarm {}; stop line {}", scale.gauge(day.planned_pa), scale.gauge(day.alarm_pa), scale.gauge(day.stop_line_pa)),
+            format!(
+                "{}; alarm {}; stop line {}",
+                scale.gauge.up(day.planned_pa),
+                scale.gauge.down(day.alarm_pa),
+                scale.gauge.down(day.stop_line_pa)
+            ),
         ));
         facts.push(fact(
             "Relief valve",
-            day.relief_set_pa.map_or_else(|| format!("none fits: {}", p.plan.relief_alternative), |r| format!("set at {}", scale.gauge(r))),
+            day.relief_set_pa
+                .map_or_else(|| format!("none fits: {}", p.plan.relief_alternative), |r| format!("set at {}", scale.gauge.down(r))),
         ));
     }
     if let Some(lowering) = d.lowering() {
         let stretched = quantity::format::span(lowering.stretch_s);
         facts.push(fact(
             "Before the hold",
-            format!("{stretched} at test pressure, then lowered to about {}", scale.gauge(d.hold_begins_pa())),
+            format!("{stretched} at test pressure, then lowered to about {}", scale.gauge.p(d.hold_begins_pa())),
         ));
     }
-    facts.extend(d.looks_at_pa().map(|p| fact("Looked at", format!("after the hold, at {} or more", scale.gauge(p)))));
+    facts.extend(d.looks_at_pa().map(|p| fact("Looked at", format!("after the hold, at {} or more", scale.gauge.up(p)))));
     let hold = p.readings.hold().length();
     facts.push(fact(
         "Hold",
         format!("{} of at least {}", quantity::format::span(hold), quantity::format::span(p.readings.acceptance.hold_floor_s)),
     ));
-    facts.push(fact("Gauge", format!("{} at {:.1}\u{a0}m", p.system.gauge.tag, p.system.gauge.elevation_m.m())));
+    facts.push(fact("Gauge", format!("{} at {}", p.system.gauge.tag, scale.say.height(p.system.gauge.elevation_m))));
     if let Some(v) = d.volume_m3 {
-        facts.push(fact("Water", format!("{}\u{a0}L", quantity::format::significant(v.l(), 3))));
+        facts.push(fact("Water", scale.say.volume(v)));
     }
     if p.readings.air_fraction_unc_95 > 0.0 {
         let percent = |f: f64| quantity::format::significant(100.0 * f, 2);
@@ -80,7 +86,7 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
 /// What the line of the part that asks the most is rated, where lines of several conditions were tested together.
 fn line_of(p: &Parts, scale: &Scale) -> String {
     let asks = p.derived.parts.iter().find(|part| part.tag == p.derived.lower_part);
-    asks.and_then(|part| part.design_pa).map(|rated| format!(", whose line is rated {}", scale.gauge(rated))).unwrap_or_default()
+    asks.and_then(|part| part.design_pa).map(|rated| format!(", whose line is rated {}", scale.say.p(rated))).unwrap_or_default()
 }
 
 /// Restrictions that somebody declared not to be there, each with who said so.

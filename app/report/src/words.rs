@@ -1,31 +1,29 @@
 //! Figures and kinds in words, as the paper prints them.
 
-use judge::acceptance::Verdict;
-use judge::finding::Finding;
 use moment::{Instant, Zone};
 use quantity::format::decimals_of;
 use quantity::show::{Figures, Toward};
-use quantity::{GaugePressure, PressureUnit, Units};
+use quantity::{PressureDifference, PressureUnit, Units};
 use record::sealed::Parts;
 use rules::derivation::{Amount, Dimension};
+use rules::say::{AtGauge, Say};
 
-/// How pressures of a record are printed: in the gauge's unit, to the gauge's division.
+/// How figures of a record are printed: in its gauge's unit and those that go with it, each rounded to the safe side.
 #[derive(Debug, Clone, Copy)]
 pub struct Scale {
-    /// Unit.
-    pub unit: PressureUnit,
-    /// Decimals of the gauge.
-    pub decimals: usize,
+    /// What is read at the gauge.
+    pub gauge: AtGauge,
+    /// All else.
+    pub say: Say,
+    unit: PressureUnit,
+    decimals: usize,
 }
 
 impl Scale {
     /// That of a gauge.
-    pub fn new(unit: PressureUnit, division_pa: f64) -> Self {
-        Self { unit, decimals: decimals_of(division_pa / unit.pa()) }
-    }
-    /// A gauge pressure with its unit.
-    pub fn gauge(&self, p: GaugePressure) -> String {
-        quantity::format::gauge_pressure(p, self.unit, self.decimals)
+    pub fn new(unit: PressureUnit, division: PressureDifference) -> Self {
+        let say = Say::from(unit);
+        Self { gauge: AtGauge::new(say, unit, Some(division)), say, unit, decimals: decimals_of(division.pa() / unit.pa()) }
     }
     /// An amount of a derivation.
     pub fn amount(&self, a: Amount) -> String {
@@ -36,24 +34,6 @@ impl Scale {
             Dimension::PressureDifferencePa => pressure(fine.max(3)),
             _ => quantity::show::amount(a.value, a.dimension, &Units::from(self.unit), Figures::Exact, Toward::Nearest),
         }
-    }
-}
-
-/// Verdict as a word.
-pub const fn verdict(v: Verdict) -> &'static str {
-    match v {
-        Verdict::Pass => "Pass",
-        Verdict::Fail => "Fail",
-        Verdict::NotShown => "Not shown",
-    }
-}
-
-/// Finding as a clause.
-pub const fn finding(f: Finding) -> &'static str {
-    match f {
-        Finding::LeakShown => "a leak is shown",
-        Finding::TightTo => "no leak is shown",
-        Finding::NotShown => "the record supports no finding",
     }
 }
 

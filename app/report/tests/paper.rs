@@ -28,10 +28,14 @@ fn a_report_carries_its_sealed_file_byte_for_byte() {
     }
 }
 
-/// All text of the pages, from the PDF itself.
+/// All text of the pages of the example.
 fn text(form: Form) -> String {
-    let r = record();
-    let made = pdf(&document(&r), Some(EXAMPLE.to_vec()), Paper::A4, form).unwrap();
+    text_of(&record(), form)
+}
+
+/// All text of the pages, from the PDF itself.
+fn text_of(r: &SealedRecord, form: Form) -> String {
+    let made = pdf(&document(r), Some(EXAMPLE.to_vec()), Paper::A4, form).unwrap();
     let parsed = lopdf::Document::load_mem(&made).unwrap();
     // no raster: every chart is drawn
     let images = parsed
@@ -49,7 +53,7 @@ fn the_paper_says_the_verdict_first_and_then_all_that_it_rests_on() {
     let places: Vec<usize> = [
         "Pressure test report",
         "Owner's information, not a certificate.",
-        "Pass : no leak is shown.",
+        "Pass : no leak shown.",
         "Strength: pass.",
         "The test",
         "Hold, the last per cent",
@@ -84,6 +88,24 @@ fn the_paper_says_the_verdict_first_and_then_all_that_it_rests_on() {
     let count = |words: &str| all.matches(words).count();
     let sheets = count("page ");
     assert!(count(&format!("seal {seal}")) >= 3 && sheets >= 3, "seal and page stand on every sheet");
+}
+
+/// A limit is never printed higher than it is, nor what is needed lower, however coarse the gauge; and times say whose they are.
+#[test]
+fn the_paper_rounds_to_the_safe_side_and_names_the_zone_of_its_times() {
+    let mut r = record();
+    r.parts.subject.zone = "Asia/Kathmandu".into();
+    r.parts.readings.gauge.unit = quantity::PressureUnit::Bar;
+    r.parts.readings.gauge.division_pa = quantity::PressureDifference::from_bar(1.0);
+    r.parts.derived.lower_readable_pa = quantity::GaugePressure::from_bar(12.2);
+    r.parts.derived.upper_shown_pa = quantity::GaugePressure::from_bar(29.98);
+    let all = text_of(&r, Form::Report).split_whitespace().collect::<Vec<_>>().join(" ");
+    let after = |words: &str| {
+        all.split(words).nth(1).unwrap_or_else(|| panic!("no {words} in {all}")).trim_start().chars().take(8).collect::<String>()
+    };
+    assert!(after("Least at the gauge").starts_with("13 bar"), "{}", after("Least at the gauge"));
+    assert!(after("Most at the gauge").starts_with("29.9 bar"), "{}", after("Most at the gauge"));
+    assert!(all.contains("Times in Asia/Kathmandu.") && !all.contains("UTC"), "{all}");
 }
 
 #[test]

@@ -9,8 +9,8 @@ use crate::say::Say;
 use crate::site::SiteError;
 use crate::specification::SpecificationError;
 use crate::system::{ENTERED, FORMAT, HISTORY};
-use physics::water;
-use quantity::GaugePressure;
+use physics::{gas, water};
+use quantity::{AbsolutePressure, GaugePressure, Temperature};
 use std::fmt;
 
 /// Why nothing can be derived. Each names the part or field and what would be accepted; the renderer takes the unit.
@@ -198,8 +198,8 @@ impl Refusal {
             Self::Format(n) => format!("the system is written in format {n}, and this program reads up to {FORMAT}: use a newer one"),
             Self::Limit(e) => e.say(say),
             Self::Basis(e) => e.say(say),
-            Self::Gas(e) => e.to_string(),
-            Self::Water(e) => e.to_string(),
+            Self::Gas(e) => outside(e.gas, (e.temperature, e.pressure), (gas::TEMPERATURES, gas::PRESSURES), say),
+            Self::Water(e) => outside("water", (e.temperature, e.pressure), (water::TEMPERATURES, water::PRESSURES), say),
             Self::Liquid(e) => e.say(say),
             Self::Specification(e) => e.to_string(),
             Self::Library(e) => e.say(say),
@@ -216,4 +216,23 @@ impl Refusal {
             Self::Setting { field, value, lo, hi } => format!("{field} must lie between {lo} and {hi}, not {value}: check the figure"),
         }
     }
+}
+
+/// A state outside the range of an equation.
+fn outside(
+    what: &str,
+    (temperature, pressure): (Temperature, AbsolutePressure),
+    ([coldest, warmest], [least, most]): ([Temperature; 2], [AbsolutePressure; 2]),
+    say: Say,
+) -> String {
+    let absolute = |p: AbsolutePressure| say.named(GaugePressure::from_pa(p.pa()));
+    format!(
+        "{what} at {} and {} absolute is outside what this tool can compute: {} to {}, {} to {} absolute. Check temperature and pressure",
+        say.temperature(temperature),
+        absolute(pressure),
+        say.temperature(coldest),
+        say.temperature(warmest),
+        absolute(least),
+        absolute(most)
+    )
 }

@@ -5,6 +5,8 @@ use crate::case::{Event, HoldCase};
 use crate::finding::{Found, usable};
 use crate::read::{self, Read, TimeRange};
 use crate::words::Shown;
+use quantity::dimension::Dimension;
+use quantity::show::{self, Figures, Toward};
 use quantity::{GaugePressure, PressureDifference, Span, Volume};
 use rules::accept::WaterLoss;
 use rules::rule::{Rule, Standing};
@@ -56,8 +58,9 @@ fn about(case: &HoldCase, found: &Found, event: &Event) -> Option<(GaugePressure
     if event.kind == EventKind::Bleed { read::most(before).zip(read::least(after)) } else { read::least(before).zip(read::most(after)) }
 }
 
-fn litres(v: Volume) -> String {
-    format!("{}\u{a0}L", quantity::format::significant(v.l(), 3))
+/// A measured volume.
+fn said(v: Volume, case: &HoldCase) -> String {
+    show::amount(v.m3(), Dimension::VolumeM3, &case.units(), Figures::Said, Toward::Nearest)
 }
 
 /// The volume of the last measured event of a kind held against what its change of pressure allows.
@@ -74,8 +77,8 @@ fn held(case: &HoldCase, found: &Found, loss: &WaterLoss, rule: &Rule, kind: Eve
     let allowed = volume_allowed(loss, change);
     let result = if volume <= allowed { Verdict::Pass } else { Verdict::Fail };
     let shown = Shown::of(case);
-    let sentence = format!("{} {} for {}; {} allowed.", litres(volume), words.0, shown.change(change), litres(allowed));
-    new(result, litres(allowed - volume), sentence)
+    let sentence = format!("{} {} for {}; {} allowed.", said(volume, case), words.0, shown.change(change), said(allowed, case));
+    new(result, said(allowed - volume, case), sentence)
 }
 
 pub(super) fn check(case: &HoldCase, found: &Found, loss: &WaterLoss) -> RuleResult {

@@ -39,14 +39,20 @@ pub struct GasState {
 
 /// The state asked for is not a gas that this equation is used for here.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
-#[error(
-    "{gas} at {temperature_c:.0} °C and {pressure_bar:.1} bar absolute is outside −40 to 100 °C and 0.5 to 700 bar: check temperature and pressure"
-)]
+#[error("{gas} at {:.0} °C and {:.1} bar absolute is outside −40 to 100 °C and 0.5 to 700 bar: check temperature and pressure", temperature.c(), pressure.bar())]
 pub struct OutsideGas {
-    gas: &'static str,
-    temperature_c: f64,
-    pressure_bar: f64,
+    /// its name
+    pub gas: &'static str,
+    /// the temperature asked for
+    pub temperature: Temperature,
+    /// the pressure asked for
+    pub pressure: AbsolutePressure,
 }
+
+/// Coldest and warmest gas here.
+pub const TEMPERATURES: [Temperature; 2] = [Temperature::from_c(-40.0), Temperature::from_c(100.0)];
+/// Least and greatest pressure of it here.
+pub const PRESSURES: [AbsolutePressure; 2] = [AbsolutePressure::from_bar(0.5), AbsolutePressure::from_bar(700.0)];
 
 impl Gas {
     /// In a word.
@@ -166,9 +172,10 @@ impl Gas {
     /// # Errors
     /// Outside that range.
     pub fn state(self, temperature: Temperature, pressure: AbsolutePressure) -> Result<GasState, OutsideGas> {
-        let inside = temperature.c() >= -40.0 && temperature.c() <= 100.0 && pressure.bar() >= 0.5 && pressure.bar() <= 700.0;
+        let inside =
+            temperature >= TEMPERATURES[0] && temperature <= TEMPERATURES[1] && pressure >= PRESSURES[0] && pressure <= PRESSURES[1];
         if !inside {
-            return Err(OutsideGas { gas: self.word(), temperature_c: temperature.c(), pressure_bar: pressure.bar() });
+            return Err(OutsideGas { gas: self.word(), temperature, pressure });
         }
         Ok(self.at(temperature.kelvin(), pressure.pa()))
     }

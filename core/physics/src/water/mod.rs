@@ -31,13 +31,18 @@ pub struct Water {
 
 /// The state asked for is not liquid water that this equation is used for here.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
-#[error(
-    "water at {temperature_c:.1} °C and {pressure_bar:.1} bar absolute is outside 0.1–100 °C and 0.5–3000 bar: check temperature and pressure"
-)]
+#[error("water at {:.1} °C and {:.1} bar absolute is outside 0.1–100 °C and 0.5–3000 bar: check temperature and pressure", temperature.c(), pressure.bar())]
 pub struct OutsideLiquidWater {
-    temperature_c: f64,
-    pressure_bar: f64,
+    /// the temperature asked for
+    pub temperature: Temperature,
+    /// the pressure asked for
+    pub pressure: AbsolutePressure,
 }
+
+/// Coldest and warmest liquid water here.
+pub const TEMPERATURES: [Temperature; 2] = [Temperature::from_c(0.1), Temperature::from_c(100.0)];
+/// Least and greatest pressure of it here.
+pub const PRESSURES: [AbsolutePressure; 2] = [AbsolutePressure::from_bar(0.5), AbsolutePressure::from_bar(3000.0)];
 
 /// Liquid water at `temperature` and `pressure`.
 ///
@@ -48,9 +53,9 @@ pub struct OutsideLiquidWater {
 /// # Errors
 /// Outside that range.
 pub fn state(temperature: Temperature, pressure: AbsolutePressure) -> Result<Water, OutsideLiquidWater> {
-    let inside = temperature.c() >= 0.1 && temperature.c() <= 100.0 && pressure.bar() >= 0.5 && pressure.bar() <= 3000.0;
+    let inside = temperature >= TEMPERATURES[0] && temperature <= TEMPERATURES[1] && pressure >= PRESSURES[0] && pressure <= PRESSURES[1];
     if !inside {
-        return Err(OutsideLiquidWater { temperature_c: temperature.c(), pressure_bar: pressure.bar() });
+        return Err(OutsideLiquidWater { temperature, pressure });
     }
     let t = temperature.kelvin();
     let tau = CRITICAL_TEMPERATURE / t;
