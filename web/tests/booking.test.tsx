@@ -102,6 +102,28 @@ describe("events", () => {
     expect(sent[0]?.body).toMatchObject({ kind: "hold_ended" });
   });
 
+  it("take a measured volume in any unit, bare in litres or gallons by the person's choice", async () => {
+    for (const [unit, typed, m3] of [
+      ["", "0,9", 0.9e-3],
+      ["", "0.2 gal", 0.2 * 3.785411784e-3],
+      ["us_gallon", "0.2", 0.2 * 3.785411784e-3],
+    ] as const) {
+      if (unit) localStorage.setItem("unit-volume", unit);
+      const sent = server(running(), {});
+      const view = await screen(
+        <EventButtons attempt="a1" size="normal" events={[{ kind: "repump", label: "Repumped", asks: "Repumped?", measured: true }]} />,
+        running(),
+      );
+      fireEvent.click(view.getByRole("button", { name: "Repumped" }));
+      const dialog = within(await view.findByRole("dialog"));
+      fireEvent.change(dialog.getByLabelText(unit ? /Volume measured, US.gal/ : "Volume measured, L"), { target: { value: typed } });
+      fireEvent.click(dialog.getByRole("button", { name: "Repumped" }));
+      await waitFor(() => expect(sent.length).toBe(1));
+      expect((sent[0]?.body as { volume_m3: number }).volume_m3).toBeCloseTo(m3, 9);
+      cleanup();
+    }
+  });
+
   it("keep their id and time when they are tapped again after a failure", async () => {
     const sent = server(running(), "unreachable", {});
     const shown = await screen(<EventButtons attempt="a1" events={[{ kind: "look_done", label: "Every joint looked at" }]} />, running());

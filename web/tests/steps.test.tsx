@@ -45,6 +45,21 @@ describe("Prove", () => {
     expect(plan.required_sensitivity_m3_per_s).toBeCloseTo(0.1 / 3.6e6, 15);
   });
 
+  it("understands a figure with another unit in every field", async () => {
+    const pack = ready();
+    const sent = server(pack, { body: { ...pack, version: pack.version + 1 } });
+    const form = await screen(<Prove />, pack);
+    type(form, "Design pressure, bar", "250 psi");
+    type(form, "Hold, minutes", "1.5 h");
+    type(form, "Design temperature, °C", "212 F");
+    fireEvent.submit(form.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(sent.length).toBe(1));
+    const { plan } = sent[0]?.body as { plan: Plan };
+    expect(plan.basis.design_pressure_pa).toBeCloseTo(250 * 6894.757293, 1);
+    expect(plan.hold_s).toBe(5400);
+    expect(plan.basis.design_temperature_c).toBeCloseTo(100, 9);
+  });
+
   it("asks for the time of the owner's fall, holds as long, and saves both in SI", async () => {
     const pack = ready();
     const sent = server(pack, { body: { ...pack, version: pack.version + 1 } });
@@ -52,7 +67,7 @@ describe("Prove", () => {
     expect(form.queryByLabelText("Within, hours")).toBeNull();
     type(form, "Fall that the owner allows, %", "1,5");
     await waitFor(() => type(form, "Within, hours", "4"));
-    await waitFor(() => expect(form.getByText("The owner's fall is judged over 240.")).toBeTruthy());
+    await waitFor(() => expect(form.getByText("The owner's fall is judged over 240 min.")).toBeTruthy());
     type(form, "Hold, minutes", "240");
     fireEvent.submit(form.getByRole("button", { name: "Save" }));
     await waitFor(() => expect(sent.length).toBe(1));

@@ -20,7 +20,14 @@ export type PressureField = (typeof PRESSURES)[number][1];
 
 const isNumber = (t: string) => t.trim() !== "" && Number.isFinite(Number(t.replace(",", ".")));
 const pressure = (ask: (typeof PRESSURES)[number][0]) =>
-  z.string().refine((t) => t.trim() === "" || isNumber(t), { error: () => `${word("asked", ask)}: a figure, for example 12.5.` });
+  z
+    .string()
+    .refine((t) => pressureOf(t, "bar") !== undefined, { error: () => `${word("asked", ask)}: a figure, for example 12.5, with its unit where that is another.` });
+/** A bare figure is in minutes. */
+export const MINUTES = { factor: 1 / 60, offset: 0 };
+/** A bare figure is in hours. */
+const HOURS = { factor: 1 / 3600, offset: 0 };
+const time = (words: string, bare: typeof MINUTES) => z.string().refine((t) => typed(t, "time_s", bare).si !== undefined, words);
 
 export const BasisForm = z.object({
   id: z.string(),
@@ -33,9 +40,9 @@ export const BasisForm = z.object({
   external_difference_pa: pressure("external_difference"),
   agreed_pressure_pa: pressure("agreed_pressure"),
   temperature: z.string().refine((t) => typed(t, "temperature_c", { factor: 1, offset: 0 }).si !== undefined, "The temperature is a figure, for example 38."),
-  agreed_hold: z.string().refine((t) => t.trim() === "" || isNumber(t), "The hold is a number."),
+  agreed_hold: time("The hold is a figure, for example 60 or 1 h.", MINUTES),
   owners_fall: z.string().refine((t) => t.trim() === "" || isNumber(t), "The fall is a number of per cent."),
-  owners_fall_hours: z.string().refine((t) => t.trim() === "" || isNumber(t), "The time is a number of hours."),
+  owners_fall_hours: time("The time is a figure, for example 2 or 90 min.", HOURS),
   over_test_reason: z.string(),
   on_top_of: z.string(),
   bolting: z.string(),
@@ -83,9 +90,9 @@ export function basisOf(v: BasisValues, show: Figures, info: BasisInfo | undefin
   }
   if (v.temperature.trim() !== "" && (!info || asked.has("design_temperature")))
     basis.design_temperature_c = typed(v.temperature, "temperature_c", show.unitFor("temperature_c")).si;
-  if (v.agreed_hold.trim() !== "") basis.agreed_hold_s = read(v.agreed_hold) * 60;
+  if (v.agreed_hold.trim() !== "") basis.agreed_hold_s = typed(v.agreed_hold, "time_s", MINUTES).si;
   if (v.owners_fall.trim() !== "" || v.owners_fall_hours.trim() !== "")
-    basis.owners_fall = { share: read(v.owners_fall || "0") / 100, within_s: read(v.owners_fall_hours || "0") * 3600 };
+    basis.owners_fall = { share: read(v.owners_fall || "0") / 100, within_s: typed(v.owners_fall_hours, "time_s", HOURS).si ?? 0 };
   for (const key of ["over_test_reason", "on_top_of", "bolting"] as const) if (v[key].trim() !== "") basis[key] = v[key].trim();
   const known = new Set((beneath ?? info)?.choices.map((c) => c.key) ?? Object.keys(v.choices));
   const choices = Object.fromEntries(Object.entries(v.choices).filter(([key, answer]) => known.has(key) && answer !== ""));

@@ -1,2 +1,2 @@
-export { BasisForm, type BasisInfo, type BasisValues, basisOf, basisValues, missingOf, PRESSURES } from "./basis";
+export { BasisForm, type BasisInfo, type BasisValues, basisOf, basisValues, MINUTES, missingOf, PRESSURES } from "./basis";
 export { BasisFields, type WithBasis } from "./basis-fields";

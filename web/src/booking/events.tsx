@@ -5,6 +5,7 @@ import { useBook } from "./book";
 import { howToWrite, instant, now } from "./clock";
 import { offered } from "../api/words";
 import { zoneName } from "../api/zone";
+import { typed, useFigures } from "../units";
 
 type Kind = Schema["EventKind"];
 
@@ -20,7 +21,7 @@ interface Props {
 export function EventButtons({ attempt, events, size, timed = true }: Props) {
   const { book, problem, busy } = useBook(attempt);
   const [asking, setAsking] = useState<{ kind: Kind; asks: string; label: string; measured?: boolean } | null>(null);
-  const [litres, setLitres] = useState("");
+  const [volume, setVolume] = useState("");
   const [time, setTime] = useState("");
   const [unread, setUnread] = useState("");
   const bookAt = async (kind: Kind, volume_m3?: number) => {
@@ -28,8 +29,11 @@ export function EventButtons({ attempt, events, size, timed = true }: Props) {
     setUnread(at ? "" : howToWrite(time));
     if (at && (await book(kind, { ...(time.trim() ? { at } : {}), ...(volume_m3 ? { volume_m3 } : {}) }))) setTime("");
   };
-  const measured = Number(litres.replace(",", "."));
-  const unmeasured = litres.trim() !== "" && !(measured > 0);
+  const show = useFigures();
+  // what is pumped in or drawn is litres, not cubic metres
+  const beside = show.axis(0.05, "volume_m3");
+  const { si: measured, why } = typed(volume, "volume_m3", beside);
+  const unmeasured = why || (measured != null && !(measured > 0) ? "A volume is a figure above zero." : "");
   return (
     <div className="grid gap-2">
       <div className="flex flex-wrap items-end gap-3">
@@ -59,19 +63,19 @@ export function EventButtons({ attempt, events, size, timed = true }: Props) {
         <Dialog open onOpenChange={(o) => !o && setAsking(null)} title={asking.asks}>
           {asking.measured ? (
             <div className="mb-4">
-              <Field label="Volume measured, L" hint="Leave empty if nobody measured it." error={unmeasured ? "A volume is a number above zero." : undefined}>
-                {(f) => <TextInput {...f} value={litres} onChange={(e) => setLitres(e.target.value)} inputMode="decimal" />}
+              <Field label={`Volume measured, ${beside.symbol}`} hint="Leave empty if nobody measured it." error={unmeasured || undefined}>
+                {(f) => <TextInput {...f} value={volume} onChange={(e) => setVolume(e.target.value)} inputMode="decimal" />}
               </Field>
             </div>
           ) : null}
           <div className="flex gap-3">
             <Button
               kind="main"
-              disabled={unmeasured}
+              disabled={unmeasured !== ""}
               onClick={async () => {
                 setAsking(null);
-                setLitres("");
-                await bookAt(asking.kind, asking.measured && measured > 0 ? measured / 1e3 : undefined);
+                setVolume("");
+                await bookAt(asking.kind, asking.measured ? (measured ?? undefined) : undefined);
               }}
             >
               {asking.label}

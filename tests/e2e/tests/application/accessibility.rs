@@ -73,6 +73,13 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
         }
     }
     assert!(opened > 40, "only {opened} figures said why");
+    // and what asks for a figure before it books something
+    browser.open(&format!("/tests/{}/hold", id("UW-005")?)).await?;
+    browser.press("Repumped").await?;
+    browser.see("Volume measured, US").await?;
+    us.look(browser, "the dialog of a repump").await?;
+    found.extend(browser.axe(&axe, false).await?.into_iter().map(|v| format!("the dialog of a repump: {v}")));
+    browser.escape().await?;
     walked.extend([metric, us]);
     let foreign: Vec<String> = walked.iter().flat_map(Walk::foreign).collect();
     assert!(foreign.is_empty(), "said in a unit that the person does not read:\n{}", foreign.join("\n"));

@@ -12,7 +12,7 @@ import { PartsEditor } from "./parts-editor";
 import { PartsTable } from "./parts-table";
 import { Touched } from "./touched";
 import { WhatIf } from "./what-if";
-import { toPa, useFigures } from "../../units";
+import { typed as parsed, useFigures } from "../../units";
 
 export function Derive() {
   const pack = usePack();
@@ -60,7 +60,6 @@ export function Derive() {
 function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) {
   const pack = usePack();
   const show = useFigures(pack);
-  const unit = show.unit;
   const empty = emptyWindow(derived);
   const planned = (empty ? null : derived.day?.planned_pa) ?? derived.lower_readable_pa;
   const [gauge, setGauge] = useState(planned);
@@ -74,11 +73,11 @@ function Window({ derived, edit }: { derived: Derived; edit: React.ReactNode }) 
   const bears = derived.parts.find((p) => p.tag === derived.upper_part);
   const type = (text: string) => {
     setTyped(text);
-    const value = Number(text.replace(",", "."));
-    if (text.trim() !== "" && Number.isFinite(value) && value >= 0) {
-      setGauge(toPa(value, unit));
+    const { si } = parsed(text, "gauge_pressure_pa", { factor: show.perPa, offset: 0 });
+    if (si != null && si >= 0) {
+      setGauge(si);
       setBad("");
-    } else setBad("Type a pressure, for example 26.0.");
+    } else setBad("Type a pressure, for example 26.0, with its unit where that is another.");
   };
   return (
     <Page>

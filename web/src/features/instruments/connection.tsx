@@ -3,13 +3,14 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { http, refusal, type Schema } from "../../api/client";
 import { Button, Dialog, Field, Problem, Select, TextInput } from "../../ui";
+import { SYMBOL } from "../../units";
 
 type Connection = NonNullable<Schema["Instrument"]["connection"]>;
 
 /** What a figure of the instrument is in, once the scale is applied. */
 function figureIn(i: Schema["Instrument"]): string {
   if (i.kind === "thermometer") return "°C";
-  return i.kind === "stroke_counter" ? "strokes" : (i.unit ?? "bar").replace("kg_cm2", "kg/cm²").replace("kpa", "kPa").replace("mpa", "MPa");
+  return i.kind === "stroke_counter" ? "strokes" : SYMBOL[i.unit ?? "bar"];
 }
 
 /** Where an instrument answers over Modbus TCP, so that it is recorded by itself. */

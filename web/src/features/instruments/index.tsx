@@ -9,7 +9,7 @@ import { useMe } from "../../api/session";
 import { History } from "../../history";
 import { Button, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Select, TextInput } from "../../ui";
 import { ConnectionDialog } from "./connection";
-import { type Figures, SYMBOL, toPa, type Unit, UNITS, useFiguresAt } from "../../units";
+import { type Beside, type Dimension, type Figures, number, SYMBOL, toPa, typed, type Unit, UNITS, useFigures, useFiguresAt } from "../../units";
 
 type View = Schema["InstrumentView"];
 
@@ -83,7 +83,7 @@ export function Instruments() {
         </tbody>
       </table>
       {list.data?.length === 0 ? <Note kind="plain">The store is empty: add the gauge and the thermometer with their certificates.</Note> : null}
-      {adding ? <Add onClose={() => setAdding(false)} /> : null}
+      {adding ? <AddInstrument onClose={() => setAdding(false)} /> : null}
       {connecting ? <ConnectionDialog view={connecting} onClose={() => setConnecting(null)} /> : null}
       {shown ? <Changes view={shown} onClose={() => setShown(null)} /> : null}
       {renewing ? <Renew view={renewing} onClose={() => setRenewing(null)} /> : null}
@@ -125,35 +125,60 @@ function Changes({ view, onClose }: { view: View; onClose: () => void }) {
   );
 }
 
-const positive = (what: string) =>
-  z
-    .string()
-    .trim()
-    .refine((t) => Number(t.replace(",", ".")) > 0, `${what} is a number above zero.`);
+/** What each figure of an instrument is; one that is none of these is a share, %. */
+const QUANTITY = {
+  gauge: { scale: "gauge_pressure_pa", division: "gauge_pressure_pa" },
+  thermometer: { division: "temperature_difference_k", error: "temperature_difference_k" },
+  stroke_counter: { division: "volume_m3" },
+} as const;
+type Figure = "scale" | "division" | "error";
+const quantity = (kind: keyof typeof QUANTITY, name: Figure): Dimension | undefined => (QUANTITY[kind] as Partial<Record<Figure, Dimension>>)[name];
+/** The unit beside a figure's field: a gauge's is that of its dial. */
+function besideOf(kind: keyof typeof QUANTITY, name: Figure, dial: Unit, show: Figures): Beside {
+  const dimension = quantity(kind, name);
+  if (dimension === "gauge_pressure_pa") return { factor: 1 / toPa(1, dial), offset: 0, symbol: SYMBOL[dial] };
+  // a stroke is small
+  if (dimension === "volume_m3") return show.axis(5e-5, dimension);
+  return dimension ? show.unitFor(dimension) : { factor: 100, offset: 0, symbol: "%" };
+}
+const figure = (t: string, kind: keyof typeof QUANTITY, name: Figure, beside: Beside): number | undefined => {
+  const dimension = quantity(kind, name);
+  const si = dimension ? typed(t, dimension, beside).si : number(t);
+  return si == null ? undefined : dimension ? si : si / beside.factor;
+};
 const date = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, "Write the date as 2026-03-01.");
-const Form = z.object({
-  tag: z.string().trim().min(1, "Give the tag."),
-  kind: z.enum(["gauge", "thermometer", "stroke_counter"]),
-  certificate: z.string().trim().min(1, "Give the number of the certificate."),
-  calibrated_on: date,
-  valid_until: date,
-  scale: z.string(),
-  division: positive("The division"),
-  error: positive("The error"),
-  unit: z.enum(["bar", "kpa", "mpa", "psi", "kg_cm2"]),
-});
+const WORDS = { scale: "The full scale", division: "The division", error: "The error" } as const;
+const Form = z
+  .object({
+    tag: z.string().trim().min(1, "Give the tag."),
+    kind: z.enum(["gauge", "thermometer", "stroke_counter"]),
+    certificate: z.string().trim().min(1, "Give the number of the certificate."),
+    calibrated_on: date,
+    valid_until: date,
+    scale: z.string(),
+    division: z.string(),
+    error: z.string(),
+    unit: z.enum(["bar", "kpa", "mpa", "psi", "kg_cm2"]),
+  })
+  .superRefine((f, context) => {
+    for (const name of ["scale", "division", "error"] as const) {
+      if (name === "scale" && f.kind !== "gauge") continue;
+      if (!((figure(f[name], f.kind, name, { factor: 1, offset: 0, symbol: "" }) ?? 0) > 0))
+        context.addIssue({ code: "custom", path: [name], message: `${WORDS[name]} is a figure above zero.` });
+    }
+  });
 type Values = z.infer<typeof Form>;
-const read = (t: string) => Number(t.replace(",", "."));
 
-function bodyOf(f: Values): Schema["Instrument"] {
+function bodyOf(f: Values, show: Figures): Schema["Instrument"] {
   const common = { tag: f.tag, kind: f.kind, certificate: f.certificate, calibrated_on: f.calibrated_on, valid_until: f.valid_until };
-  if (f.kind === "stroke_counter") return { ...common, stroke_m3: read(f.division) / 1e6, stroke_unc_95_rel: read(f.error) / 100 };
+  const of = (name: Figure) => figure(f[name], f.kind, name, besideOf(f.kind, name, f.unit, show));
+  if (f.kind === "stroke_counter") return { ...common, stroke_m3: of("division"), stroke_unc_95_rel: of("error") };
   return f.kind === "gauge"
-    ? { ...common, full_scale_pa: toPa(read(f.scale), f.unit), division_pa: toPa(read(f.division), f.unit), error_of_scale: read(f.error) / 100, unit: f.unit }
-    : { ...common, division_k: read(f.division), error_k: read(f.error) };
+    ? { ...common, full_scale_pa: of("scale"), division_pa: of("division"), error_of_scale: of("error"), unit: f.unit }
+    : { ...common, division_k: of("division"), error_k: of("error") };
 }
 
-function Add({ onClose }: { onClose: () => void }) {
+export function AddInstrument({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
   const [problem, setProblem] = useState("");
   const form = useForm<Values>({
@@ -162,14 +187,15 @@ function Add({ onClose }: { onClose: () => void }) {
   });
   const { errors, isSubmitting } = form.formState;
   const kind = form.watch("kind");
-  const unit = SYMBOL[form.watch("unit") as Unit];
+  const show = useFigures();
+  const symbol = (name: Figure) => besideOf(kind, name, form.watch("unit") as Unit, show).symbol;
   const text = (name: keyof Values, label: string, placeholder = "") => (
     <Field label={label} error={errors[name]?.message}>
       {(ids) => <TextInput {...ids} {...form.register(name)} placeholder={placeholder} />}
     </Field>
   );
   const submit = form.handleSubmit(async (f) => {
-    const why = await refusal(http.PUT("/api/v1/instruments/{tag}", { params: { path: { tag: f.tag } }, body: bodyOf(f) }));
+    const why = await refusal(http.PUT("/api/v1/instruments/{tag}", { params: { path: { tag: f.tag } }, body: bodyOf(f, show) }));
     setProblem(why);
     if (why) return;
     await queries.invalidateQueries();
@@ -195,19 +221,19 @@ function Add({ onClose }: { onClose: () => void }) {
         {kind === "gauge" ? (
           <>
             <Field label="Unit that it shows">{(ids) => <Select {...ids} {...form.register("unit")} options={UNITS.map((u) => [u, SYMBOL[u]] as const)} />}</Field>
-            {text("scale", `Full scale, ${unit}`, "40")}
-            {text("division", `Readable division, ${unit}`, "0.1")}
+            {text("scale", `Full scale, ${symbol("scale")}`, "40")}
+            {text("division", `Readable division, ${symbol("division")}`, "0.1")}
             {text("error", "Error, % of full scale", "0.5")}
           </>
         ) : kind === "stroke_counter" ? (
           <>
-            {text("division", "One stroke, mL", "25")}
+            {text("division", `One stroke, ${symbol("division")}`, "25")}
             {text("error", "Uncertainty of a stroke, %", "2")}
           </>
         ) : (
           <>
-            {text("division", "Readable division, K", "0.1")}
-            {text("error", "Error, K", "0.3")}
+            {text("division", `Readable division, ${symbol("division")}`, "0.1")}
+            {text("error", `Error, ${symbol("error")}`, "0.3")}
           </>
         )}
         {text("certificate", "Certificate")}

@@ -4,7 +4,7 @@ import { type UseFormReturn, useForm } from "react-hook-form";
 import { z } from "../../ui/schema";
 import { api, isOutrun, type Plan, problemField, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
-import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, PRESSURES, type WithBasis } from "../../basis";
+import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, MINUTES, PRESSURES, type WithBasis } from "../../basis";
 import { useAgainst } from "../../api/against";
 import { Objections } from "../../follows";
 import { GasPictures } from "../../pictures/energy";
@@ -36,7 +36,7 @@ const Form = z.object({
   relied_on_by: z.string(),
   run: z.enum(["record", "rehearsal", "practice"]),
   basis: BasisForm,
-  hold: number("The hold"),
+  hold: z.string().refine((t) => (typed(t, "time_s", MINUTES).si ?? 0) > 0, "The hold is a time above zero, for example 60 or 1 h."),
   water: amount("The water's temperature", "temperature_c"),
   cooling: amount("The cooling", "temperature_difference_k"),
   exposure: z.enum(["", "bare_outdoor", "insulated", "indoor", "buried"]),
@@ -87,7 +87,7 @@ function planOf(f: Values, before: Plan, show: Figures, bases: readonly BasisInf
     relied_on_by: f.relied_on_by,
     run: f.run,
     basis: basisOf(f.basis, show, info, beneath),
-    hold_s: read(f.hold) * 60,
+    hold_s: typed(f.hold, "time_s", MINUTES).si ?? undefined,
     water_temperature_c: typed(f.water, "temperature_c", beside.water).si ?? before.water_temperature_c,
     exposure: f.exposure || null,
     schedule: f.schedule,
@@ -227,9 +227,9 @@ export function Prove() {
                 label="Hold, minutes"
                 hint={
                   ownersFall > (floor ?? 0)
-                    ? `The owner's fall is judged over ${Math.round(ownersFall / 60)}.`
+                    ? `The owner's fall is judged over ${Math.round(ownersFall / 60)}\u00a0min.`
                     : floor
-                      ? `The basis asks for at least ${Math.round(floor / 60)}.`
+                      ? `The basis asks for at least ${Math.round(floor / 60)}\u00a0min.`
                       : undefined
                 }
                 error={errors.hold?.message ?? (problem?.field === "hold_s" ? problem.text : undefined)}
