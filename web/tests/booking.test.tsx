@@ -119,7 +119,7 @@ describe("events", () => {
       fireEvent.change(dialog.getByLabelText(unit ? /Volume measured, US.gal/ : "Volume measured, L"), { target: { value: typed } });
       fireEvent.click(dialog.getByRole("button", { name: "Repumped" }));
       await waitFor(() => expect(sent.length).toBe(1));
-      expect((sent[0]?.body as { volume_m3: number }).volume_m3).toBeCloseTo(m3, 9);
+      expect(((sent[0]?.body ?? {}) as { volume_m3: number }).volume_m3).toBeCloseTo(m3, 9);
       cleanup();
     }
   });

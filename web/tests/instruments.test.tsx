@@ -40,7 +40,7 @@ describe("adding an instrument", () => {
     cleanup();
     const pump = await added("stroke_counter", { "One stroke, US fl oz": "25 mL", "Uncertainty of a stroke, %": "2" }, us);
     await waitFor(() => expect(pump.sent.length).toBe(1));
-    expect((pump.sent[0]?.body as { stroke_m3: number }).stroke_m3).toBeCloseTo(25e-6, 12);
+    expect(((pump.sent[0]?.body ?? {}) as { stroke_m3: number }).stroke_m3).toBeCloseTo(25e-6, 12);
   });
 
   it("refuses what is no figure above zero, each at its field", async () => {
