@@ -54,7 +54,7 @@ describe("Prove", () => {
     type(form, "Design temperature, °C", "212 F");
     fireEvent.submit(form.getByRole("button", { name: "Save" }));
     await waitFor(() => expect(sent.length).toBe(1));
-    const { plan } = sent[0]?.body as { plan: Plan };
+    const { plan } = (sent[0]?.body ?? {}) as { plan: Plan };
     expect(plan.basis.design_pressure_pa).toBeCloseTo(250 * 6894.757293, 1);
     expect(plan.hold_s).toBe(5400);
     expect(plan.basis.design_temperature_c).toBeCloseTo(100, 9);
