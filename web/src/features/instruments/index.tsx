@@ -227,13 +227,13 @@ export function AddInstrument({ onClose }: { onClose: () => void }) {
           </>
         ) : kind === "stroke_counter" ? (
           <>
-            {text("division", `One stroke, ${symbol("division")}`, "25")}
+            {text("division", `One stroke, ${symbol("division")}`)}
             {text("error", "Uncertainty of a stroke, %", "2")}
           </>
         ) : (
           <>
-            {text("division", `Readable division, ${symbol("division")}`, "0.1")}
-            {text("error", `Error, ${symbol("error")}`, "0.3")}
+            {text("division", `Readable division, ${symbol("division")}`)}
+            {text("error", `Error, ${symbol("error")}`)}
           </>
         )}
         {text("certificate", "Certificate")}
