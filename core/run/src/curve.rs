@@ -176,14 +176,15 @@ pub fn pumping(run: &Run, now_s: f64) -> Option<PumpingView> {
     })
 }
 
-/// What the curve says, and that water was let out meanwhile.
+/// What the curve says, and that water went out meanwhile: by the bleed, or where nobody meant it to.
 fn sentence(said: Option<&str>, let_down: usize) -> String {
     let said = said.unwrap_or("Air: not determinable before six strokes have brought pressure.");
-    match let_down {
-        0 => said.to_owned(),
-        1 => format!("{said} The pressure was let down once in between; the water that went out is not counted."),
-        n => format!("{said} The pressure was let down {n} times in between; the water that went out is not counted."),
-    }
+    let times = match let_down {
+        0 => return said.to_owned(),
+        1 => "once".to_owned(),
+        n => format!("{n} times"),
+    };
+    format!("{said} The pressure fell {times} between strokes, and what went out is not counted: if nobody let it out, look for a leak.")
 }
 
 /// Usual time between moves, s.

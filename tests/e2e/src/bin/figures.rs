@@ -249,7 +249,8 @@ async fn long_hold() -> Result<()> {
 async fn pan(browser: &Browser, site: &Site, pack: &str) -> Result<(Vec<f64>, Vec<f64>)> {
     browser.sign_in("supervisor", site.password("supervisor")).await?;
     browser.open(&format!("/tests/{pack}/hold")).await?;
-    browser.find("//*[@data-points >= 100000]").await?;
+    // and the zero that was read when it was let out
+    browser.find("//*[@data-points='100001']").await?;
     let script = r"
         const [drag, done] = arguments;
         const svg = document.querySelector('[data-points] svg');
