@@ -5,6 +5,7 @@ import type { ReactNode } from "react";
 import { vi } from "vitest";
 import type { Pack } from "../src/api/client";
 import { PackProvider } from "../src/api/pack";
+import { type Me, MeProvider } from "../src/api/session";
 import { UnitProvider } from "../src/units";
 import { hold } from "./demo";
 
@@ -16,7 +17,25 @@ class Watch {
 }
 vi.stubGlobal("ResizeObserver", Watch);
 vi.stubGlobal("scrollTo", () => {});
+Element.prototype.scrollTo = () => {};
 HTMLCanvasElement.prototype.getContext = () => null;
+
+const UNITS = { pressure: "bar", temperature: "celsius", length: "metre", volume: "litre" } as const;
+/** An engineer of one project. */
+export const ME: Me = {
+  sign_in: "engineer",
+  administrator: false,
+  role_words: "engineer",
+  projects: [{ id: "p", name: "Power house", role: "engineer", zone: "UTC", units: UNITS, may_make_pack: true, may_make_quick: true }],
+  token: "t",
+  site: "Merrowick Works",
+  zone: "UTC",
+  units: UNITS,
+  fingerprint: "",
+  now: "2026-06-01T08:00:00Z",
+  clock_rate: 1,
+  clock_by_hand: false,
+};
 
 /** A part of a screen about a test, with all that stands around it in the application. */
 export async function screen(part: ReactNode, pack: Pack) {
@@ -27,9 +46,11 @@ export async function screen(part: ReactNode, pack: Pack) {
   await router.load();
   return render(
     <QueryClientProvider client={queries}>
-      <UnitProvider>
-        <RouterProvider router={router as never} />
-      </UnitProvider>
+      <MeProvider value={ME}>
+        <UnitProvider>
+          <RouterProvider router={router as never} />
+        </UnitProvider>
+      </MeProvider>
     </QueryClientProvider>,
   );
 }

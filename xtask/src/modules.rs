@@ -30,7 +30,7 @@ const LAYERS: [(&str, &[&str]); 7] = [
     ("store", &["store"]),
     ("state", &["state"]),
     ("who", &["access", "budget", "runs", "security", "session_store", "sign_in", "who"]),
-    ("views", &["recorder", "views"]),
+    ("views", &["lines", "recorder", "views"]),
     ("routes", &["routes"]),
     ("front", &["api", "waiting", "lib"]),
 ];

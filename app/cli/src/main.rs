@@ -34,12 +34,17 @@ enum Command {
         sign_in: String,
         /// engineer, supervisor, reader, inspector, witness, owner or administrator.
         role: String,
+        /// Project in which they have that role; made where there is none of that name.
+        #[arg(long, default_value = "First project")]
+        project: String,
     },
     /// Ends an account: nobody signs in with it any more; what it did stays under its name.
     EndPerson {
         /// Sign-in name.
         sign_in: String,
     },
+    /// Holds the lines of the lists against the derivation of every pack, with the options of the server: 0 each is what is derived; 1 otherwise.
+    CheckLines(serve::Serve),
     /// Checks an exported security log: 0 nothing was altered or taken out; 1 otherwise.
     CheckLog {
         /// The file.
@@ -101,8 +106,9 @@ fn main() -> ExitCode {
     match cli.command {
         Command::Serve(options) => report(serve::serve(&options)),
         Command::Migrate => report(serve::migrate()),
-        Command::Person { sign_in, role } => report(serve::person(&sign_in, &role)),
+        Command::Person { sign_in, role, project } => report(serve::person(&sign_in, &role, &project)),
         Command::EndPerson { sign_in } => report(serve::end_person(&sign_in)),
+        Command::CheckLines(options) => serve::check_lines(&options).unwrap_or_else(|e| report(Err(e))),
         Command::CheckLog { file } => compute::check_log(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Derive { file } => compute::derive(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Judge { file } if file.is_dir() => holds::judge(&file).unwrap_or_else(|e| report(Err(e))),

@@ -62,6 +62,7 @@ pub fn cases() -> Result<String> {
             temperature: TemperatureUnit::Fahrenheit,
             length: LengthUnit::Foot,
             volume: VolumeUnit::UsGallon,
+            ..Units::default()
         },
         Units { pressure: PressureUnit::Kpa, volume: VolumeUnit::ImperialGallon, ..Units::default() },
         PressureUnit::Mpa.into(),

@@ -48,6 +48,47 @@ impl Person {
         Ok(good(self.request(Method::GET, path).send().await?).await?.json().await?)
     }
 
+    /// The day board once no line of any list is being renewed.
+    ///
+    /// # Errors
+    /// The server's own sentence, or that the lists do not settle within half a minute.
+    pub async fn today(&self) -> Result<Value> {
+        for _ in 0..300 {
+            let today = self.get("/today").await?;
+            if today["renewing"] == 0 {
+                return Ok(today);
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(100)).await;
+        }
+        bail!("lines are still being renewed after half a minute")
+    }
+
+    /// Every line of the list of packs, page after page, once none is being renewed.
+    ///
+    /// # Errors
+    /// The server's own sentence.
+    pub async fn packs(&self) -> Result<Vec<Value>> {
+        self.today().await?;
+        let (mut all, mut after) = (Vec::new(), String::new());
+        loop {
+            let request = self.request(Method::GET, "/packs").query(&[("most", "200"), ("after", &after)]);
+            let page: Value = good(request.send().await?).await?.json().await?;
+            all.extend(page["lines"].as_array().into_iter().flatten().cloned());
+            match page["next"].as_str() {
+                Some(next) => next.clone_into(&mut after),
+                None => return Ok(all),
+            }
+        }
+    }
+
+    /// Id of the project of this person; the first where there are several.
+    ///
+    /// # Errors
+    /// The server's own sentence.
+    pub async fn project(&self) -> Result<String> {
+        Ok(self.get("/session").await?["projects"][0]["id"].as_str().unwrap_or_default().to_owned())
+    }
+
     /// Changes or adds; returns what the server answers, null where it answers nothing.
     ///
     /// # Errors

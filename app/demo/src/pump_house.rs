@@ -100,8 +100,8 @@ async fn pressure(crew: &Crew, attempt: &str, least_pa: f64) -> Result<()> {
 
 /// First and second step, each reached and booked; the third is left to whoever opens the demo.
 pub(crate) async fn raise_to_half(crew: &Crew, attempt: &str) -> Result<()> {
-    let pack = crew.supervisor.get("/today").await?;
-    let id = pack["running"].as_array().into_iter().flatten().find(|p| p["number"] == "CW-007").and_then(|p| p["id"].as_str());
+    let packs = crew.supervisor.packs().await?;
+    let id = packs.iter().find(|p| p["number"] == "CW-007").and_then(|p| p["id"].as_str());
     let view = crew.supervisor.get(&format!("/packs/{}", id.context("CW-007 is not under test")?)).await?;
     for step in view["schedule"].as_array().into_iter().flatten().take(2) {
         pump(crew, attempt, true).await?;

@@ -137,9 +137,8 @@ impl Installation {
         Ok(AnotherServer { child: self.spawn(port).await?.0, port })
     }
 
-    /// A server on a port, and the line in which it told its key.
-    async fn spawn(&self, port: u16) -> Result<(Child, String)> {
-        let log = append_private(&self.folder.path().join("server.log"))?;
+    /// A command of the program with the options of this installation's servers.
+    fn command(&self, what: &str) -> Command {
         let key = self.folder.key_file().display().to_string();
         let mut command = Command::new(&self.options.binary);
         // the simulated instruments of this machine
@@ -156,10 +155,28 @@ impl Installation {
         if let Some((origin, rate)) = &self.options.training_clock {
             command.env("ZERO_LEAK_CLOCK_ORIGIN", origin).env("ZERO_LEAK_CLOCK_RATE", rate.to_string());
         }
-        let mut child = command
-            .args(["serve", "--key-file", &key, "--port", &port.to_string(), "--site", &self.options.site, "--zone", &self.options.zone])
+        command
+            .args([what, "--key-file", &key, "--site", &self.options.site, "--zone", &self.options.zone])
             .args(["--sign-in-burst", &self.options.sign_in_burst.to_string()])
-            .env("ZERO_LEAK_DATABASE_URL", self.database.server_url())
+            .env("ZERO_LEAK_DATABASE_URL", self.database.server_url());
+        command
+    }
+
+    /// Holds the lines of the lists against the derivation of every pack: what differs, in sentences, and what was compared in the last.
+    ///
+    /// # Errors
+    /// When the program cannot be started.
+    pub async fn check_lines(&self) -> Result<(bool, String)> {
+        let out = self.command("check-lines").output().await?;
+        Ok((out.status.success(), String::from_utf8_lossy(&[out.stdout, out.stderr].concat()).into_owned()))
+    }
+
+    /// A server on a port, and the line in which it told its key.
+    async fn spawn(&self, port: u16) -> Result<(Child, String)> {
+        let log = append_private(&self.folder.path().join("server.log"))?;
+        let mut child = self
+            .command("serve")
+            .args(["--port", &port.to_string()])
             .stdin(Stdio::null())
             .stdout(Stdio::piped())
             .stderr(log)

@@ -1,6 +1,7 @@
 //! Who may do what. A role opens an action; a pack opens itself only to those it concerns.
 
 use crate::problem::Problem;
+use crate::store::listing::Sees;
 use crate::store::pack::PackRow;
 use crate::who::Who;
 use pack::people::Role;
@@ -36,7 +37,7 @@ pub enum Action {
     Security,
 }
 
-/// Roles that work for the site and see every pack; the others see those on which they are named.
+/// Roles that work for the project and see every pack of it; the others see those on which they are named.
 fn of_the_site(role: Role) -> bool {
     matches!(role, Role::Engineer | Role::Supervisor | Role::Reader | Role::Inspector)
 }
@@ -80,15 +81,44 @@ fn words(action: Action) -> &'static str {
     }
 }
 
-/// Checks an action that is not about one pack.
+/// Checks an action that is about no project: the installation, or the instruments of the site.
 ///
 /// # Errors
-/// When the role may not.
+/// When none of their roles may.
 pub fn may(who: &Who, action: Action) -> Result<(), Problem> {
-    if role_may(who.role, action, false) {
-        Ok(())
+    let any = if who.administrator {
+        role_may(Role::Administrator, action, false)
     } else {
-        Err(Problem::NotAllowed(format!("As {} you cannot {}.", who.role.words(), words(action))))
+        who.roles.values().any(|r| role_may(*r, action, false))
+    };
+    if any { Ok(()) } else { Err(Problem::NotAllowed(format!("As {} you cannot {}.", who.role_words(), words(action)))) }
+}
+
+/// Checks an action in a project that is not about one pack. A project in which a person has no part is not there for them.
+///
+/// # Errors
+/// When it is not theirs to see, or their role in it may not.
+pub fn may_in(who: &Who, project: &str, action: Action) -> Result<(), Problem> {
+    match who.role_in(project) {
+        None => Err(Problem::NotFound("project")),
+        Some(role) if role_may(role, action, false) => Ok(()),
+        Some(role) => Err(Problem::NotAllowed(format!("As {} you cannot {}.", role.words(), words(action)))),
+    }
+}
+
+/// The project in which a person means to do something: the one that they name, or the only one in which they may.
+///
+/// # Errors
+/// When there is none, or they must say which.
+pub fn meant<'a>(who: &'a Who, named: Option<&'a str>, action: Action) -> Result<&'a str, Problem> {
+    if let Some(project) = named.filter(|p| !p.is_empty()) {
+        return may_in(who, project, action).map(|()| project);
+    }
+    let mut open = who.roles.iter().filter(|(_, r)| role_may(**r, action, false)).map(|(p, _)| p.as_str());
+    match (open.next(), open.next()) {
+        (Some(only), None) => Ok(only),
+        (Some(_), Some(_)) => Err(Problem::invalid("project", "you work in more than one project: say in which this is")),
+        (None, _) => Err(Problem::NotAllowed(format!("As {} you cannot {}.", who.role_words(), words(action)))),
     }
 }
 
@@ -98,19 +128,25 @@ pub fn may(who: &Who, action: Action) -> Result<(), Problem> {
 /// When it is not theirs to see, or the role may not.
 pub fn may_on(who: &Who, action: Action, pack: &PackRow) -> Result<(), Problem> {
     let own = pack.created_by == who.sign_in;
-    if !(of_the_site(who.role) || own || pack.plan.people.name(&who.sign_in)) {
+    let Some(role) = who.role_in(&pack.project.id) else { return Err(Problem::NotFound("pack")) };
+    if !(of_the_site(role) || own || pack.plan.people.name(&who.sign_in)) {
         return Err(Problem::NotFound("pack"));
     }
     // whoever practises does every part of it alone
     let own_quick = own && (pack.form == Form::Quick || pack.plan.run == pack::plan::RunKind::Practice);
-    if role_may(who.role, action, own_quick) {
+    if role_may(role, action, own_quick) {
         Ok(())
     } else {
-        Err(Problem::NotAllowed(format!("As {} you cannot {}.", who.role.words(), words(action))))
+        Err(Problem::NotAllowed(format!("As {} you cannot {}.", role.words(), words(action))))
     }
 }
 
-/// True when a pack is theirs to see.
-pub fn sees(who: &Who, created_by: &str, people: &pack::people::People) -> bool {
-    of_the_site(who.role) || created_by == who.sign_in || people.name(&who.sign_in)
+/// What lists hold for a person.
+pub fn sees_in_lists(who: &Who) -> Sees {
+    let (whole, named): (Vec<_>, Vec<_>) = who.roles.iter().partition(|(_, role)| of_the_site(**role));
+    Sees {
+        person: who.sign_in.clone(),
+        whole: whole.into_iter().map(|(p, role)| (p.clone(), role.key())).collect(),
+        named: named.into_iter().map(|(p, _)| p.clone()).collect(),
+    }
 }

@@ -44,7 +44,9 @@ fn urgent() -> OpenApiRouter<App> {
 fn usual() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(routes::today::get))
-        .routes(routes!(routes::packs::list))
+        .routes(routes!(routes::lines::list))
+        .routes(routes!(routes::lines::find))
+        .routes(routes!(routes::news::get))
         .routes(routes!(routes::packs::get, routes::packs::make))
         .routes(routes!(routes::packs::promise))
         .routes(routes!(routes::packs::plan))
@@ -59,6 +61,7 @@ fn usual() -> OpenApiRouter<App> {
         .routes(routes!(routes::instruments::list))
         .routes(routes!(routes::instruments::put))
         .routes(routes!(routes::instruments::pass_on))
+        .routes(routes!(routes::instruments::lend))
         .routes(routes!(routes::instruments::changes))
         .routes(routes!(routes::library::get))
         .routes(routes!(routes::words::get))
@@ -77,10 +80,11 @@ fn usual() -> OpenApiRouter<App> {
 }
 
 /// What every route may answer besides its own, and what each status means.
-const ANSWERS: [(&str, &str, bool); 15] = [
+const ANSWERS: [(&str, &str, bool); 16] = [
     ("200", "done; the body is the answer", false),
     ("201", "made; the body is what was made", false),
     ("204", "done, or was done before", false),
+    ("304", "as it was: what whoever asks has is still the answer", false),
     ("400", "the request cannot be read", true),
     ("401", "nobody is signed in, or name and password do not fit", true),
     ("403", "not for this role, or not from a page of this application", true),

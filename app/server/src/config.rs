@@ -11,11 +11,11 @@ pub struct Config {
     pub key_file: PathBuf,
     /// Port on loopback.
     pub port: u16,
-    /// Name of the site, for headings.
-    pub site: String,
-    /// Zone of the site (IANA name): "today", times on charts.
+    /// What the site is called where the database does not say so yet; none where whoever begins is asked.
+    pub site: Option<String>,
+    /// Its zone then (IANA name): "today", times on charts.
     pub zone: String,
-    /// The project's units, for whoever chose none.
+    /// Its units then, for whoever chose none.
     pub units: quantity::Units,
     /// Sign-ins allowed in a row from one address before it has to wait.
     pub sign_in_burst: u32,

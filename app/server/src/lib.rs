@@ -12,6 +12,7 @@ pub mod guesses;
 pub mod heavy;
 pub mod kept;
 pub mod limits;
+pub mod lines;
 pub mod migrate;
 pub mod places;
 pub mod practice_rigs;

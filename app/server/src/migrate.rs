@@ -4,12 +4,27 @@ use anyhow::{Context, Result};
 use sqlx::MySqlPool;
 
 /// Tables that the server may change; on all others it may only read and add.
-const CHANGEABLE: [&str; 9] =
-    ["session", "recorder_lease", "instrument", "pack", "punch", "boundary_item", "logger_mapping", "specification", "sealing_pause"];
-/// The table that the server may only read: people are made by the owner of the database.
-const READ_ONLY: &str = "person";
+const CHANGEABLE: [&str; 14] = [
+    "session",
+    "recorder_lease",
+    "instrument",
+    "pack",
+    "punch",
+    "boundary_item",
+    "logger_mapping",
+    "project_specification",
+    "sealing_pause",
+    "site",
+    "line_head",
+    "pack_line",
+    "pack_due",
+    "line_count",
+];
+/// Tables that the server may only read: people, projects and roles are made by the owner of the database.
+const READ_ONLY: [&str; 3] = ["person", "project", "member"];
 /// Tables in which the server may also delete.
-const DELETABLE: [&str; 3] = ["session", "logger_mapping", "sealing_pause"];
+const DELETABLE: [&str; 9] =
+    ["session", "logger_mapping", "sealing_pause", "pack_due", "pack_owed", "pack_uses", "pack_word", "pack_person", "instrument_loan"];
 
 static MIGRATIONS: sqlx::migrate::Migrator = sqlx::migrate!("./migrations");
 
@@ -47,14 +62,14 @@ pub async fn migrate(owner: &MySqlPool) -> Result<()> {
     )
     .fetch_all(owner)
     .await?;
-    let mut statements: Vec<String> = tables.iter().map(|t| grant(if t == READ_ONLY { "SELECT" } else { "SELECT, INSERT" }, t)).collect();
+    let mut statements: Vec<String> =
+        tables.iter().map(|t| grant(if READ_ONLY.contains(&t.as_str()) { "SELECT" } else { "SELECT, INSERT" }, t)).collect();
     statements.extend(CHANGEABLE.map(|t| grant("UPDATE", t)));
     // it looks whether the tables are its own before it serves
     statements.push(grant("SELECT", "_sqlx_migrations"));
     statements.extend(DELETABLE.map(|t| grant("DELETE", t)));
     // what an earlier version granted; where it granted nothing there is nothing to take back
-    let taken = format!("REVOKE INSERT ON zero_leak.{READ_ONLY} FROM 'zl_server'@'127.0.0.1'");
-    let _ = sqlx::raw_sql(sqlx::AssertSqlSafe(taken)).execute(owner).await;
+    let _ = sqlx::raw_sql("REVOKE INSERT ON zero_leak.person FROM 'zl_server'@'127.0.0.1'").execute(owner).await;
     for statement in statements {
         sqlx::raw_sql(sqlx::AssertSqlSafe(statement)).execute(owner).await?;
     }

@@ -4,6 +4,7 @@ use crate::kept::Held;
 use crate::problem::Problem;
 use crate::state::App;
 use crate::store::attempt::{self, AttemptRow};
+use crate::store::project::Project;
 use crate::store::{correction, event, reading, recording, specification, tick};
 use crate::who::Reader;
 use run::Run;
@@ -69,8 +70,8 @@ pub async fn from_nothing(app: &App, row: &AttemptRow) -> Result<Arc<Held>, Prob
 ///
 /// # Errors
 /// When the database fails.
-pub async fn withdrawn(app: &App, run: &Held, reads: Reader) -> Result<Option<String>, Problem> {
-    let specification = specification::get(&app.db).await?.specification;
+pub async fn withdrawn(app: &App, project: &Project, run: &Held, reads: Reader) -> Result<Option<String>, Problem> {
+    let specification = specification::get(&app.db, &project.id).await?.specification;
     let run = run.read();
     Ok(run.withdrawn(&specification, rules::say::Say(reads.units(run.dial()))))
 }
@@ -79,8 +80,8 @@ pub async fn withdrawn(app: &App, run: &Held, reads: Reader) -> Result<Option<St
 ///
 /// # Errors
 /// When the database fails.
-pub async fn warned(app: &App, run: &Held, reads: Reader) -> Result<Option<String>, Problem> {
-    let specification = specification::get(&app.db).await?.specification;
+pub async fn warned(app: &App, project: &Project, run: &Held, reads: Reader) -> Result<Option<String>, Problem> {
+    let specification = specification::get(&app.db, &project.id).await?.specification;
     let run = run.read();
     Ok(run.warned(&specification, rules::say::Say(reads.units(run.dial()))))
 }

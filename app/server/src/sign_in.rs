@@ -3,6 +3,7 @@
 use crate::problem::Problem;
 use crate::state::App;
 use pack::people::Role;
+use std::collections::BTreeMap;
 use std::net::IpAddr;
 use terms::Term;
 
@@ -28,15 +29,17 @@ impl Door {
 pub struct Account {
     /// Sign-in name, as it was given when the account was made.
     pub sign_in: String,
-    /// Role.
-    pub role: Role,
+    /// True for whoever looks after the installation.
+    pub administrator: bool,
+    /// Roles by project.
+    pub roles: BTreeMap<String, Role>,
     /// Changes with the password.
     pub credential: String,
 }
 
-fn account(sign_in: String, role: &str, password_hash: &str) -> Option<Account> {
-    let credential = record::canonical::sha256_hex(password_hash.as_bytes())[..32].to_owned();
-    Some(Account { sign_in, role: Role::from_key(role)?, credential })
+/// What changes with a password.
+fn credential(password_hash: &str) -> String {
+    record::canonical::sha256_hex(password_hash.as_bytes())[..32].to_owned()
 }
 
 /// The account of a name, as it is now; none where there is none any more.
@@ -44,10 +47,20 @@ fn account(sign_in: String, role: &str, password_hash: &str) -> Option<Account> 
 /// # Errors
 /// When the database fails.
 pub async fn now(db: &sqlx::MySqlPool, sign_in: &str) -> Result<Option<Account>, sqlx::Error> {
-    let row = sqlx::query!("SELECT sign_in, role, password_hash FROM person WHERE sign_in = ? AND ended_at IS NULL", sign_in)
-        .fetch_optional(db)
-        .await?;
-    Ok(row.and_then(|r| account(r.sign_in, &r.role, &r.password_hash)))
+    let rows = sqlx::query!(
+        "SELECT p.sign_in, p.password_hash, p.administrator AS `administrator: bool`, m.project_id, m.role
+           FROM person p LEFT JOIN member m ON m.person = p.sign_in WHERE p.sign_in = ? AND p.ended_at IS NULL",
+        sign_in
+    )
+    .fetch_all(db)
+    .await?;
+    let roles = rows.iter().filter_map(|r| Some((r.project_id.clone()?, Role::from_key(r.role.as_deref()?)?))).collect();
+    Ok(rows.into_iter().next().map(|r| Account {
+        sign_in: r.sign_in,
+        administrator: r.administrator,
+        roles,
+        credential: credential(&r.password_hash),
+    }))
 }
 
 /// Checks a name, whatever its case, and password; takes as long for an unknown name as for a known one.
@@ -58,7 +71,7 @@ pub async fn check(app: &App, sign_in: &str, password: &str, door: Door, from: I
     let counted = door.counts(sign_in);
     app.guesses.may(&counted, from)?;
     let row = sqlx::query!(
-        "SELECT sign_in, role, password_hash FROM person WHERE LOWER(sign_in) = LOWER(?) AND ended_at IS NULL ORDER BY sign_in = ? DESC LIMIT 1",
+        "SELECT sign_in, password_hash FROM person WHERE LOWER(sign_in) = LOWER(?) AND ended_at IS NULL ORDER BY sign_in = ? DESC LIMIT 1",
         sign_in,
         sign_in
     )
@@ -68,9 +81,7 @@ pub async fn check(app: &App, sign_in: &str, password: &str, door: Door, from: I
     let found = app
         .passwords
         .run(move |_| match row {
-            Some(row) => password_auth::verify_password(&password, &row.password_hash)
-                .ok()
-                .and_then(|()| account(row.sign_in, &row.role, &row.password_hash)),
+            Some(row) => password_auth::verify_password(&password, &row.password_hash).ok().map(|()| row.sign_in),
             None => {
                 let _ = password_auth::generate_hash(&password);
                 None
@@ -78,5 +89,8 @@ pub async fn check(app: &App, sign_in: &str, password: &str, door: Door, from: I
         })
         .await?;
     app.guesses.tried(&counted, from, found.is_some());
-    found.ok_or(Problem::WrongPassword)
+    match found {
+        Some(sign_in) => now(&app.db, &sign_in).await?.ok_or(Problem::WrongPassword),
+        None => Err(Problem::WrongPassword),
+    }
 }

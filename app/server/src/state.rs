@@ -10,6 +10,7 @@ use crate::limits::Limits;
 use crate::places::Places;
 use crate::practice_rigs::PracticeRigs;
 use crate::rooms::Hub;
+use crate::store::project::Project;
 use anyhow::{Context, Result};
 use moment::{Instant, Zone};
 use pack::instrument::IsoDate;
@@ -38,12 +39,6 @@ pub struct App {
     pub key: Arc<SealingKey>,
     /// Key that printed pages are signed with.
     pub paper_key: Arc<report::paper_key::PaperKey>,
-    /// Name of the site.
-    pub site: Arc<str>,
-    /// The project's zone.
-    pub zone: Zone,
-    /// The project's units, for whoever chose none.
-    pub units: Units,
     /// How much one account and one address may ask for.
     pub limits: Arc<Limits>,
     /// Places of those that are answered at once.
@@ -74,6 +69,10 @@ pub struct App {
     pub looking: Arc<Heavy>,
     /// Layout of reports.
     pub printing: Arc<Heavy>,
+    /// Where the lists stand, for those who follow them.
+    pub news: tokio::sync::watch::Sender<Option<crate::store::listing::Stand>>,
+    /// Wakes the worker that keeps the lines of lists.
+    pub lines: Arc<tokio::sync::Notify>,
     /// Set when the server is to stop, so that open streams end.
     pub stopping: CancellationToken,
 }
@@ -142,6 +141,10 @@ impl App {
         let db = server_pool(&config.database_url, USUAL)?;
         crate::migrate::current(&db).await?;
         let key = sealing_key(&db, &config.key_file).await?;
+        if let Some(site) = &config.site {
+            let zone = Zone::named(&config.zone).with_context(|| format!("there is no zone {}: name one as Europe/Lisbon", config.zone))?;
+            crate::store::site::begin(&db, site, &zone, config.units).await?;
+        }
         Ok(Self {
             db,
             urgent: server_pool(&config.database_url, URGENT)?,
@@ -149,9 +152,6 @@ impl App {
             signers: Arc::new(tokio::sync::Semaphore::new(SIGNERS as usize)),
             paper_key: Arc::new(report::paper_key::PaperKey::of(&key)?),
             key: Arc::new(key),
-            site: config.site.as_str().into(),
-            zone: Zone::named(&config.zone).with_context(|| format!("there is no zone {}: name one as Europe/Lisbon", config.zone))?,
-            units: config.units,
             limits: Arc::new(Limits::new(config.sign_in_burst)),
             places: Arc::default(),
             door: Arc::new(config.door.clone()),
@@ -167,6 +167,8 @@ impl App {
             looking: Arc::new(Heavy::new(2, 16, Duration::from_secs(15))),
             checking: Arc::new(Heavy::new(1, 8, Duration::from_secs(20))),
             printing: Arc::new(Heavy::new(2, 16, Duration::from_secs(20))),
+            news: tokio::sync::watch::Sender::new(None),
+            lines: Arc::default(),
             stopping: CancellationToken::new(),
         })
     }
@@ -177,19 +179,19 @@ impl App {
         Self { db: self.urgent.clone(), ..self.clone() }
     }
 
-    /// The project's day.
-    pub fn today(&self) -> IsoDate {
-        IsoDate(self.zone.day(self.clock.now()))
+    /// The day in a zone.
+    pub fn today(&self, zone: &Zone) -> IsoDate {
+        IsoDate(zone.day(self.clock.now()))
     }
 
     /// An instant as people say it: the clock for today, with the day on another.
-    pub fn moment(&self, at: Instant) -> String {
-        self.zone.said(at, self.clock.now())
+    pub fn moment(&self, zone: &Zone, at: Instant) -> String {
+        zone.said(at, self.clock.now())
     }
 
-    /// How somebody is told who reads these units.
-    pub fn tell(&self, units: Units) -> Tell {
-        Tell { say: Say(units), zone: self.zone.clone(), at: self.clock.now() }
+    /// How somebody is told who reads these units on a pack of a project.
+    pub fn tell(&self, project: &Project, units: Units) -> Tell {
+        Tell { say: Say(units), zone: project.zone.clone(), at: self.clock.now() }
     }
 }
 

@@ -3,13 +3,16 @@
 use crate::door::{Named, is_change};
 use crate::problem::Problem;
 use crate::state::App;
+use crate::store::pack::PackRow;
 use crate::{session_store, sign_in};
 use axum::extract::FromRequestParts;
 use axum::http::request::Parts;
 use pack::people::Role;
-use quantity::{PressureUnit, Units};
+use quantity::{Chosen, PressureUnit, Units};
 use rules::say::Say;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use terms::{Term, VariantArray as _};
 use tower_sessions::{Expiry, Session};
 
 /// Header that carries the session's token on every request that changes something.
@@ -25,23 +28,31 @@ const UNIT_HEADER: &str = "x-pressure-unit";
 pub struct Reader {
     /// Their own choice for pressures; a bare pressure that they send is in it.
     pub pressure: Option<PressureUnit>,
-    rest: Units,
+    chosen: Chosen,
+    usual: Units,
 }
 
 impl Reader {
     /// From words, "psi,fahrenheit,foot,us_gallon"; what they leave out is as `usual` has it.
     pub fn of(words: &str, usual: Units) -> Self {
-        Self { pressure: words.split(',').find_map(|w| PressureUnit::from_text(w.trim())), rest: usual.read(words) }
+        let chosen = Chosen::read(words);
+        Self { pressure: chosen.pressure, chosen, usual }
+    }
+
+    /// The same where others are usual.
+    #[must_use]
+    pub fn usually(self, usual: Units) -> Self {
+        Self { usual, ..self }
     }
 
     /// Before a gauge that shows `gauge`.
     pub fn units(self, gauge: PressureUnit) -> Units {
-        Units { pressure: self.pressure.unwrap_or(gauge), ..self.rest }
+        self.chosen.over(self.usual.at(gauge))
     }
 
     /// Where no gauge is in hand.
     pub fn without_gauge(self) -> Say {
-        Say(self.units(self.rest.pressure))
+        Say(self.units(self.usual.pressure))
     }
 }
 
@@ -50,8 +61,12 @@ impl Reader {
 pub struct Who {
     /// Sign-in name.
     pub sign_in: String,
-    /// Role.
-    pub role: Role,
+    /// True for whoever looks after the installation, who has no part in any test.
+    #[serde(skip)]
+    pub administrator: bool,
+    /// Roles by project.
+    #[serde(skip)]
+    pub roles: BTreeMap<String, Role>,
     /// Changes with the password.
     #[serde(default)]
     pub credential: String,
@@ -71,14 +86,51 @@ pub const IDLE: time::Duration = time::Duration::hours(12);
 pub const RENEW_AFTER: time::Duration = time::Duration::minutes(30);
 
 impl Who {
-    /// True while the session stands, and the account has the same password and role: an open stream ends with them.
+    /// Nobody in particular, who sees every pack of a project and reads figures later: for what is made before anybody asks.
+    pub fn later(project: &str) -> Self {
+        Self {
+            sign_in: String::new(),
+            administrator: false,
+            roles: BTreeMap::from([(project.to_owned(), Role::Engineer)]),
+            credential: String::new(),
+            token: String::new(),
+            reads: Reader { usual: Units::later(), ..Reader::default() },
+            session: String::new(),
+        }
+    }
+
+    /// Their role in a project; none where they have no part in it.
+    pub fn role_in(&self, project: &str) -> Option<Role> {
+        self.roles.get(project).copied()
+    }
+
+    /// What they read on a pack: their own choice, and else what its project has.
+    pub fn reads_on(&self, pack: &PackRow) -> Reader {
+        self.reads.usually(pack.project.units)
+    }
+
+    /// How people call what they are: "engineer", "engineer and witness".
+    pub fn role_words(&self) -> String {
+        if self.administrator {
+            return Role::Administrator.words().to_owned();
+        }
+        let all: Vec<&str> = Role::VARIANTS.iter().filter(|r| self.roles.values().any(|of| of == *r)).map(|r| r.words()).collect();
+        match all.split_last() {
+            None => "without a role".to_owned(),
+            Some((last, [])) => (*last).to_owned(),
+            Some((last, others)) => format!("{} and {last}", others.join(", ")),
+        }
+    }
+
+    /// True while the session stands, and the account has the same password and roles: an open stream ends with them.
     ///
     /// # Errors
     /// When the database fails.
     pub async fn stands(&self, app: &App) -> Result<bool, sqlx::Error> {
         let there = sqlx::query_scalar!("SELECT COUNT(*) FROM session WHERE id = ?", self.session).fetch_one(&app.db).await?;
         let account = sign_in::now(&app.db, &self.sign_in).await?;
-        Ok(there > 0 && account.is_some_and(|a| a.role == self.role && a.credential == self.credential))
+        Ok(there > 0
+            && account.is_some_and(|a| a.roles == self.roles && a.administrator == self.administrator && a.credential == self.credential))
     }
 }
 
@@ -91,7 +143,7 @@ impl FromRequestParts<App> for Who {
             session.get(session_store::SESSION_KEY).await.map_err(|e| session_store::problem(&e))?.ok_or(Problem::NotSignedIn)?;
         // what the account is now counts, not what it was at sign-in
         let account = sign_in::now(&app.db, &who.sign_in).await?.filter(|a| a.credential == who.credential).ok_or(Problem::NotSignedIn)?;
-        who.role = account.role;
+        (who.administrator, who.roles) = (account.administrator, account.roles);
         if let Some(named) = parts.extensions.get::<Named>() {
             let _ = named.0.set(who.sign_in.clone());
         }
@@ -107,7 +159,7 @@ impl FromRequestParts<App> for Who {
             }
         }
         let words = [UNITS_HEADER, UNIT_HEADER].into_iter().find_map(|h| parts.headers.get(h)?.to_str().ok()).unwrap_or("");
-        who.reads = Reader::of(words, app.units);
+        who.reads = Reader::of(words, Units::default());
         Ok(who)
     }
 }

@@ -20,7 +20,7 @@ pub mod words;
 pub use dimension::Dimension;
 pub use types::*;
 pub use unit::{PressureUnit, TemperatureUnit, TimeUnit};
-pub use units::{LengthUnit, Units, VolumeUnit};
+pub use units::{Chosen, LengthUnit, Units, VolumeUnit};
 
 /// Standard acceleration of gravity, m/s² (ISO 80000-3; exact by convention).
 pub const STANDARD_GRAVITY: f64 = 9.806_65;

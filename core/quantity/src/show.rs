@@ -132,7 +132,8 @@ pub fn pressure(pa: f64, unit: PressureUnit, toward: Toward) -> String {
 }
 
 /// How many figures.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
 pub enum Figures {
     /// as a sentence says it
     Said,

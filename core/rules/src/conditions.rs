@@ -252,7 +252,7 @@ fn walls(system: &System, demand: &Demand) -> Vec<Objection> {
                 w.tag,
                 say.down(w.bears),
                 say.p(w.asked),
-                say.p(used::derate_to(w.bears, say))
+                say.derated(w.bears)
             );
             Some(Objection { part: Some(w.tag.clone()), ..Objection::new(used::MAWP.id, "derive", field, sentence) })
         }

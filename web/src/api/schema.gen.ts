@@ -266,6 +266,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Finds packs by number, title, basis, part, blind or instrument, and blinds and instruments by their tag. */
+        get: operations["get_find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments": {
         parameters: {
             query?: never;
@@ -334,6 +351,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments/{tag}/projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Lends an instrument to projects, or takes it back from them; only its keeper may. Loans to projects in which the keeper has no part stay as they are. */
+        put: operations["put_instruments_tag_projects"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/library": {
         parameters: {
             query?: never;
@@ -351,6 +385,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Follows the lists. */
+        get: operations["get_news"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/packs": {
         parameters: {
             query?: never;
@@ -358,7 +409,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Lists the packs that are this person's to see. */
+        /** A page of the packs that are this person's to see. */
         get: operations["get_packs"];
         put?: never;
         post?: never;
@@ -590,6 +641,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project}/specification": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The specification with everything that it may answer. */
+        get: operations["get_projects_project_specification"];
+        /** Changes the specification, when nobody else did meanwhile (If-Match). Released attempts keep the one under which they were released. */
+        put: operations["put_projects_project_specification"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/security": {
         parameters: {
             query?: never;
@@ -638,24 +707,6 @@ export interface paths {
         post: operations["post_session"];
         /** Signs out. */
         delete: operations["delete_session"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/specification": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The specification with everything that it may answer. */
-        get: operations["get_specification"];
-        /** Changes the specification, when nobody else did meanwhile (If-Match). Released attempts keep the one under which they were released. */
-        put: operations["put_specification"];
-        post?: never;
-        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1027,19 +1078,17 @@ export interface components {
             /** @description Questions. */
             questions: components["schemas"]["QuestionView"][];
         };
-        /** @description A blind that is still in. */
-        BlindIn: {
+        /** @description A blind that is in. */
+        Blind: {
             /** @description Tag. */
             tag: string;
             /** @description Where. */
             place: string;
-            /** @description Pack. */
-            pack_id: string;
-            /** @description Number of the pack. */
-            pack_number: string;
         };
         /** @description Something that stops a test, with the place where it is cleared. */
         Blocker: {
+            /** @description Id of the rule that stops it. */
+            rule: string;
             /** @description What is missing and what to do. */
             sentence: string;
             /** @description Who clears it. */
@@ -1665,6 +1714,15 @@ export interface components {
              */
             linear_expansion_per_k: number;
         };
+        /** @description A certificate that runs out, or has. */
+        Ends: {
+            /** @description Tag of the instrument. */
+            tag: string;
+            /** @description In a sentence. */
+            sentence: string;
+            /** @description True once it has run out. */
+            over: boolean;
+        };
         /** @description One entry. */
         Entry: {
             /**
@@ -1902,6 +1960,17 @@ export interface components {
             /** @description Why a person lets it stand; absent where it is left out. */
             overruled?: string | null;
         };
+        /** @description Something that was found. */
+        FoundItem: {
+            /** @description `pack`, `blind` or `instrument`. */
+            kind: string;
+            /** @description Number or tag. */
+            name: string;
+            /** @description What it is, or on which pack. */
+            words: string;
+            /** @description Where it is in the application. */
+            path: string;
+        };
         /**
          * @description A test gas.
          * @enum {string}
@@ -2037,6 +2106,16 @@ export interface components {
             none_by?: {
                 [key: string]: string;
             };
+        };
+        /** @description Packs in one state: the first, and how many in all. */
+        Group: {
+            /** @description The first. */
+            lines: components["schemas"]["PackLine"][];
+            /**
+             * Format: int64
+             * @description How many there are.
+             */
+            total: number;
         };
         /** @description What is known of heat before the readings. */
         HeatBefore: {
@@ -2371,8 +2450,10 @@ export interface components {
             objection?: string | null;
             /** @description Who keeps it; absent of those entered before instruments had keepers. */
             keeper?: string | null;
-            /** @description True when this person may change it. */
+            /** @description True when this person may change it, pass it on and lend it. */
             may: boolean;
+            /** @description Ids of the projects to which it is lent, of those in which whoever asks has a part. */
+            lent_to: string[];
         };
         /** @description A day of the calendar, ISO 8601 (`2026-03-01`); compares as text because the form is fixed. */
         IsoDate: string;
@@ -2491,7 +2572,7 @@ export interface components {
             quick: components["schemas"]["QuickObject"][];
             /** @description Ways to test in the order of their rank, and reasons against the plain liquid test. */
             methods: components["schemas"]["Methods"];
-            /** @description People of the site. */
+            /** @description People of the projects in which whoever asks has a part. */
             people: components["schemas"]["PersonChoice"][];
         };
         /** @description A question that comes up, answered in one line. */
@@ -2512,6 +2593,28 @@ export interface components {
             stops?: boolean;
             /** @description Name of the figure that answers *why?*; absent where there is none. */
             why?: string | null;
+        };
+        /** @description A page of a list. */
+        Lines: {
+            /** @description Lines. */
+            lines: components["schemas"]["PackLine"][];
+            /** @description Behind what the next page begins; absent where this is the last. */
+            next?: string | null;
+            /**
+             * Format: int64
+             * @description How many lines there are in all; absent where that is not counted.
+             */
+            total?: number | null;
+        };
+        /** @description Lists have changed. */
+        ListNews: {
+            /** @description Packs whose line was made anew, of those that this person sees. */
+            packs: string[];
+            /**
+             * Format: int64
+             * @description How many packs wait for their line.
+             */
+            renewing: number;
         };
         /** @description What the stream carries: `tick` with an id for every instant, `view` for the moment, `changed` when something was booked. */
         LiveEvent: {
@@ -2582,6 +2685,11 @@ export interface components {
             /** @description Warnings in sentences, the gravest first. */
             warnings: string[];
             falling?: components["schemas"]["Falling"] | null;
+        };
+        /** @description To which projects an instrument is lent. */
+        Loans: {
+            /** @description Ids of all projects to which it is lent from now on, of those in which whoever lends it has a part. */
+            projects: string[];
         };
         /** @description A page of the log. */
         LogPage: {
@@ -2740,17 +2848,19 @@ export interface components {
         Me: {
             /** @description Sign-in name. */
             sign_in: string;
-            /** @description Role. */
-            role: components["schemas"]["Role"];
-            /** @description Role in words. */
+            /** @description True for whoever looks after the installation. */
+            administrator: boolean;
+            /** @description What they are, in words: "engineer", "engineer and witness". */
             role_words: string;
+            /** @description Projects in which they have a part, by name. */
+            projects: components["schemas"]["MyProject"][];
             /** @description Token to send back as `x-request-token` with every change. */
             token: string;
             /** @description Name of the site. */
             site: string;
             /** @description Zone of the site. */
             zone: string;
-            /** @description The project's units, for whoever chose none. */
+            /** @description The site's units, for whoever chose none. */
             units: components["schemas"]["Units"];
             /** @description Fingerprint of the installation's sealing key. */
             fingerprint: string;
@@ -2873,6 +2983,23 @@ export interface components {
             /** @description By whom. */
             by: string;
         };
+        /** @description A project in which somebody has a part. */
+        MyProject: {
+            /** @description Id. */
+            id: string;
+            /** @description Name. */
+            name: string;
+            /** @description Their role in it. */
+            role: components["schemas"]["Role"];
+            /** @description Its zone. */
+            zone: string;
+            /** @description Its units, for whoever chose none. */
+            units: components["schemas"]["Units"];
+            /** @description True where they may make a pack in it. */
+            may_make_pack: boolean;
+            /** @description True where they may make a quick test in it. */
+            may_make_quick: boolean;
+        };
         /** @description An event to book. */
         NewEvent: {
             /** @description What happened. */
@@ -2895,6 +3022,8 @@ export interface components {
         };
         /** @description A new pack or quick test. */
         NewPack: {
+            /** @description Id of its project; without one the only project in which whoever makes it may. */
+            project?: string | null;
             /** @description Number; empty for the next free one. */
             number?: string;
             /** @description Title. */
@@ -3012,10 +3141,14 @@ export interface components {
             /** @description Within this time, s; the hold is at least as long. */
             within_s: components["schemas"]["Span"];
         };
-        /** @description A line of the list. */
+        /** @description A line of a list. */
         PackLine: {
             /** @description Id. */
             id: string;
+            /** @description Id of its project. */
+            project: string;
+            /** @description Name of its project. */
+            project_name: string;
             /** @description Number. */
             number: string;
             /** @description Title. */
@@ -3028,18 +3161,24 @@ export interface components {
             state: string;
             /** @description Kind of state. */
             state_kind: components["schemas"]["StateKind"];
+            /** @description True while the line is not of the moment: something that it rests on has changed and is being worked in. It is then never releasable. */
+            renewing: boolean;
             /**
              * Format: double
-             * @description Planned pressure, Pa; absent where none is derived.
+             * @description Planned pressure, Pa; absent where none is derived, or it is being renewed.
              */
             planned_pa?: number | null;
             /** @description What stops it: sentence and step, where anything does. */
             blockers: components["schemas"]["Blocker"][];
+            /** @description Blinds that are in. */
+            blinds: components["schemas"]["Blind"][];
         };
         /** @description A test as its screens show it. */
         PackView: {
             /** @description Id. */
             id: string;
+            /** @description Its project. */
+            project: components["schemas"]["ProjectView"];
             /** @description Number. */
             number: string;
             /** @description Title. */
@@ -3320,6 +3459,8 @@ export interface components {
             sign_in: string;
             /** @description Role. */
             role: components["schemas"]["Role"];
+            /** @description Id of the project in which they have it. */
+            project: string;
         };
         /** @description The plan of a test. */
         Plan: {
@@ -3486,6 +3627,17 @@ export interface components {
             detail: string;
             /** @description The field to mend, where there is one. */
             field?: string | null;
+        };
+        /** @description The project of a test, as its screens need it. */
+        ProjectView: {
+            /** @description Id. */
+            id: string;
+            /** @description Name. */
+            name: string;
+            /** @description Its zone. */
+            zone: string;
+            /** @description Its units, for whoever chose none. */
+            units: components["schemas"]["Units"];
         };
         /** @description What a planned hold promises. */
         Promise: {
@@ -4199,7 +4351,7 @@ export interface components {
          */
         Standing: "not_checked" | "common_practice" | "arithmetic";
         /**
-         * @description Kind of a test's state.
+         * @description Kind of a test's state, in the order in which a test goes through them.
          * @enum {string}
          */
         StateKind: "blocked" | "ready" | "running" | "judged" | "signed";
@@ -4242,6 +4394,23 @@ export interface components {
          * @enum {string}
          */
         StepState: "done" | "owes" | "waiting" | "collapsed";
+        /** @description Packs that one thing stops. */
+        StoppedBy: {
+            /** @description Id of the gate. */
+            rule: string;
+            /**
+             * Format: int64
+             * @description How many.
+             */
+            tests: number;
+            /** @description In words: "9 tests wait for a permit to work". */
+            words: string;
+            /**
+             * Format: int64
+             * @description How many of them wait for whoever asks.
+             */
+            mine: number;
+        };
         /**
          * Format: double
          * @description Mechanical stress or modulus, Pa.
@@ -4476,22 +4645,44 @@ export interface components {
         };
         /** @description The day board. */
         Today: {
-            /** @description The site's day. */
+            /** @description The day, in the project's zone, or the site's for all projects. */
             date: string;
+            /** @description The zone. */
+            zone: string;
+            /** @description What waits for whoever asks. */
+            waiting: components["schemas"]["WaitsForMe"][];
             /** @description Under test now. */
-            running: components["schemas"]["PackLine"][];
+            running: components["schemas"]["Group"];
             /** @description Can be released. */
-            ready: components["schemas"]["PackLine"][];
+            ready: components["schemas"]["Group"];
             /** @description Over, waiting for repair, retest or signatures. */
-            judged: components["schemas"]["PackLine"][];
-            /** @description Stopped, with the reasons. */
-            blocked: components["schemas"]["PackLine"][];
-            /** @description Signed. */
-            signed: components["schemas"]["PackLine"][];
-            /** @description Blinds that are in, across all packs. */
-            blinds_in: components["schemas"]["BlindIn"][];
-            /** @description Instruments that are out of date, in sentences. */
-            instruments_out: string[];
+            judged: components["schemas"]["Group"];
+            /** @description What stops tests, what stops most first. */
+            stopped: components["schemas"]["StoppedBy"][];
+            /**
+             * Format: int64
+             * @description How many are stopped.
+             */
+            blocked: number;
+            /**
+             * Format: int64
+             * @description How many are signed.
+             */
+            signed: number;
+            /** @description Packs with blinds in. */
+            blinds: components["schemas"]["Group"];
+            /** @description Certificates that run out within a week, or have run out. */
+            ends: components["schemas"]["Ends"][];
+            /**
+             * Format: int64
+             * @description Packs whose line is being renewed.
+             */
+            renewing: number;
+            /**
+             * Format: double
+             * @description For how long the one that waits longest has waited, s.
+             */
+            lag_s: number;
         };
         /** @description Something of the specification that differs from the default, and the figures that it touches. */
         Touched: {
@@ -4612,6 +4803,23 @@ export interface components {
          * @enum {string}
          */
         WaitsFor: "step" | "stretch" | "settle" | "fall" | "hold";
+        /** @description Something that waits for whoever asks. */
+        WaitsForMe: {
+            /** @description Id of the pack. */
+            pack_id: string;
+            /** @description Its number. */
+            number: string;
+            /** @description Its title. */
+            title: string;
+            /** @description Name of its project. */
+            project_name: string;
+            /** @description `release`, `run`, `restore` or `sign`. */
+            what: string;
+            /** @description What is to be done. */
+            sentence: string;
+            /** @description Step of the spine where it is done. */
+            step: string;
+        };
         /** @description Slow stretch of a plastic wall at constant pressure: volume · stretch · pressure · k · ln((t + t₁)/t₁), t₁ the time at pressure before the hold. */
         WallCreep: {
             /**
@@ -6564,6 +6772,110 @@ export interface operations {
             };
         };
     };
+    get_find: {
+        parameters: {
+            query?: {
+                /** @description Words, each of which may be cut short. */
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundItem"][];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     get_instruments: {
         parameters: {
             query?: never;
@@ -6996,6 +7308,120 @@ export interface operations {
             };
         };
     };
+    put_instruments_tag_projects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Loans"];
+            };
+        };
+        responses: {
+            /** @description done, or was done before */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     get_library: {
         parameters: {
             query?: never;
@@ -7097,7 +7523,7 @@ export interface operations {
             };
         };
     };
-    get_packs: {
+    get_news: {
         parameters: {
             query?: never;
             header?: never;
@@ -7112,8 +7538,137 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PackLine"][];
+                    "text/event-stream": components["schemas"]["ListNews"];
                 };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_packs: {
+        parameters: {
+            query?: {
+                /** @description Of one project: its id. */
+                project?: string | null;
+                /** @description In one state: `blocked`, `ready`, `running`, `judged` or `signed`. */
+                state?: string | null;
+                /** @description That owe this: the id of a gate, or `release`, `run`, `restore`, `sign`. */
+                owes?: string | null;
+                /** @description That owe something to whoever asks, by name or role. */
+                mine?: boolean;
+                /** @description With blinds in. */
+                blinds?: boolean;
+                /** @description Words of number, title, basis, parts, blinds or instruments; each may be cut short. */
+                q?: string | null;
+                /** @description `number`, `title`, `planned`, `state` or `moved`. */
+                sort?: string | null;
+                /** @description Turned round. */
+                down?: boolean;
+                /** @description Behind the line with which a page before ended, as that page says. */
+                after?: string | null;
+                /** @description Most lines, 50 where nobody says; 200 are the most. */
+                most?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lines"];
+                };
+            };
+            /** @description as it was */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description the request cannot be read */
             400: {
@@ -8767,6 +9322,236 @@ export interface operations {
             };
         };
     };
+    get_projects_project_specification: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpecificationView"];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_projects_project_specification: {
+        parameters: {
+            query?: never;
+            header: {
+                "if-match": string;
+            };
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Specification"];
+            };
+        };
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpecificationView"];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description somebody else changed it first */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the version is missing (If-Match) */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     get_security: {
         parameters: {
             query?: {
@@ -9277,235 +10062,12 @@ export interface operations {
             };
         };
     };
-    get_specification: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description done; the body is the answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SpecificationView"];
-                };
-            };
-            /** @description the request cannot be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description nobody is signed in, or name and password do not fit */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description not for this role, or not from a page of this application */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description not there, or not for this person */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description the body is larger than the route's budget */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description something in the request cannot be used; field names it */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description too many attempts or requests: wait for Retry-After */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description the server failed; its log names the cause */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description busy, or longer than the route's budget: try again after Retry-After */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-        };
-    };
-    put_specification: {
-        parameters: {
-            query?: never;
-            header: {
-                "if-match": string;
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Specification"];
-            };
-        };
-        responses: {
-            /** @description done; the body is the answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SpecificationView"];
-                };
-            };
-            /** @description the request cannot be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description nobody is signed in, or name and password do not fit */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description not for this role, or not from a page of this application */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description not there, or not for this person */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description somebody else changed it first */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description the body is larger than the route's budget */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description something in the request cannot be used; field names it */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description the version is missing (If-Match) */
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description too many attempts or requests: wait for Retry-After */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description the server failed; its log names the cause */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description busy, or longer than the route's budget: try again after Retry-After */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-        };
-    };
     get_today: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Id of one project; all where it is absent. */
+                project?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9520,6 +10082,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Today"];
                 };
+            };
+            /** @description as it was */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description the request cannot be read */
             400: {

@@ -8,6 +8,8 @@ export type Me = Schema["Me"];
 
 const Session = createContext<Me | null>(null);
 
+export const MeProvider = Session.Provider;
+
 /** Who is signed in; every view below has one. */
 export function useMe(): Me {
   const me = useContext(Session);

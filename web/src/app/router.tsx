@@ -1,6 +1,8 @@
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Outlet, redirect } from "@tanstack/react-router";
 import type { ReactNode } from "react";
-import { SessionGate, useMe } from "../api/session";
+import { useUsualUnits } from "../api/project";
+import { SessionGate } from "../api/session";
+import { readSearch } from "../api/packs-search";
 import { SignIn } from "../features/sign-in";
 import { Failed, NotHere } from "./failed";
 import { Shell } from "./shell";
@@ -10,7 +12,7 @@ import { UnitProvider } from "../units";
 const root = createRootRoute({ component: Outlet, notFoundComponent: NotHere, errorComponent: Failed });
 /** Figures in the person's units; what they did not choose is the project's. */
 function InUnits({ children }: { children: ReactNode }) {
-  return <UnitProvider usual={useMe().units}>{children}</UnitProvider>;
+  return <UnitProvider usual={useUsualUnits()}>{children}</UnitProvider>;
 }
 /** All that needs a session. */
 const inside = createRoute({
@@ -35,10 +37,12 @@ const today = view(
   "/",
   lazyRouteComponent(() => import("../features/today"), "Today"),
 );
-const packs = view(
-  "/packs",
-  lazyRouteComponent(() => import("../features/packs"), "Packs"),
-);
+const packs = createRoute({
+  getParentRoute: () => inside,
+  path: "/packs",
+  validateSearch: readSearch,
+  component: lazyRouteComponent(() => import("../features/packs"), "Packs"),
+});
 const newPack = view(
   "/packs/new",
   lazyRouteComponent(() => import("../features/packs"), "NewPack"),

@@ -2,6 +2,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useRouterState } from "@tanstack/react-router";
 import { type ReactNode, useState } from "react";
 import { http, setToken } from "../api/client";
+import { useNews } from "../api/news";
+import { chooseProject, useChosen } from "../api/project";
 import { useMe } from "../api/session";
 import { Dialog, THEMES, type Theme, useKey, useKeysOn, useTheme } from "../ui";
 import { Find } from "./find";
@@ -10,7 +12,7 @@ import { CHOICES, SYMBOL, type Unit, UNITS, useChoice, useFigures } from "../uni
 const KEYS: readonly (readonly [string, string])[] = [
   ["t", "Today"],
   ["p", "Packs"],
-  ["/", "find a test"],
+  ["/", "find a test, a blind or a gauge"],
   ["u", "next unit of pressure"],
   ["[ and ]", "step before, step after (on a test)"],
   ["r", "type a reading (on Raise and Hold)"],
@@ -28,6 +30,7 @@ export function Shell({ children }: { children: ReactNode }) {
   const [theme, setTheme] = useTheme();
   const units = useChoice();
   const show = useFigures();
+  useNews();
   useKey("?", () => setHelp(true));
   useKey("/", () => setFind(true));
   useKey("u", () => units.next(show.unit));
@@ -41,8 +44,9 @@ export function Shell({ children }: { children: ReactNode }) {
       <header className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-6 border-b border-hair bg-sheet px-5 max-[700px]:px-3">
         <span className="font-bold whitespace-nowrap">{me.site}</span>
         <nav aria-label="Views" className="flex gap-1 text-sm">
-          {me.role === "administrator" ? <Tab to="/security">Security log</Tab> : <TestTabs />}
+          {me.administrator ? <Tab to="/security">Security log</Tab> : <TestTabs />}
         </nav>
+        <ProjectChoice />
         <div className="ml-auto flex items-center gap-4 text-sm text-soft max-[700px]:[&>*:not(:last-child)]:hidden">
           <label className="flex items-center gap-1.5">
             <span className="max-[1000px]:sr-only">Pressure in</span>
@@ -121,6 +125,28 @@ export function Shell({ children }: { children: ReactNode }) {
         </label>
       </Dialog>
     </div>
+  );
+}
+
+/** Of which project lists are, for whoever has a part in more than one. */
+function ProjectChoice() {
+  const { projects } = useMe();
+  const project = useChosen();
+  if (projects.length < 2) return null;
+  return (
+    <select
+      className="max-w-48 rounded-[3px] border border-hair bg-sheet px-1 py-0.5 text-sm text-ink"
+      value={project?.id ?? ""}
+      onChange={(e) => chooseProject(e.target.value)}
+      aria-label="Project"
+    >
+      <option value="">all my projects</option>
+      {projects.map((p) => (
+        <option key={p.id} value={p.id}>
+          {p.name}
+        </option>
+      ))}
+    </select>
   );
 }
 

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Outlet, useNavigate, useParams, useRouterState } from "@tanstack/react-router";
 import { type Pack, type Plan, sentence } from "../api/client";
+import { useInHand } from "../api/project";
 import { PackProvider, packOptions } from "../api/pack";
 import { Loud } from "./loud";
 import { LiveProvider, notNow, useLive } from "../live";
@@ -25,6 +26,7 @@ function LiveStrip({ pack }: { pack: Pack }) {
 export function TestFrame() {
   const { id } = useParams({ strict: false }) as { id: string };
   const pack = useQuery({ ...packOptions(id), refetchInterval: 10_000 });
+  useInHand(pack.data?.project);
   const queries = useQueryClient();
   const path = useRouterState({ select: (s) => s.location.pathname });
   const here = path.split("/").at(-1) ?? "";

@@ -22,12 +22,14 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
   const of = (kind: string) => [
     ["", "none chosen"] as const,
     ...(instruments.data ?? [])
-      .filter((i) => i.instrument.kind === kind)
+      .filter((i) => i.instrument.kind === kind && i.lent_to.includes(pack.project.id))
       .map((i) => [i.instrument.tag, `${i.instrument.tag}${i.objection ? " (out of date)" : ""}`] as const),
   ];
   const people = (role: string) => [
     ["", "nobody named"] as const,
-    ...(library.data?.people ?? []).filter((p) => p.role === role || pack.form === "quick").map((p) => [p.sign_in, p.sign_in] as const),
+    ...(library.data?.people ?? [])
+      .filter((p) => p.project === pack.project.id && (p.role === role || pack.form === "quick"))
+      .map((p) => [p.sign_in, p.sign_in] as const),
   ];
   const named: Schema["People"] = draft.people ?? { performs: "", inspects: "", witnesses: "", accepts: "" };
   const person = (key: keyof Schema["People"], label: string, role: string) => (

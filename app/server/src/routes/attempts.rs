@@ -41,8 +41,8 @@ pub(super) async fn of_person(app: &App, who: &Who, id: &str, action: Action) ->
 }
 
 /// Refuses to book anything on a release that no longer stands.
-pub(super) async fn stands(app: &App, run: &Held, reads: Reader) -> Result<(), Problem> {
-    match runs::withdrawn(app, run, reads).await? {
+pub(super) async fn stands(app: &App, pack: &packs::PackRow, run: &Held, reads: Reader) -> Result<(), Problem> {
+    match runs::withdrawn(app, &pack.project, run, reads).await? {
         Some(sentence) => Err(Problem::Conflict(sentence)),
         None => Ok(()),
     }
@@ -65,7 +65,7 @@ pub async fn release(
         return Ok(Json(pack_view(&app, &who, row).await?));
     }
     let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
-    let planned = planned(&app, &row, &punch, &boundary, Some(who.reads)).await?;
+    let planned = planned(&app, &row, &punch, &boundary, Some(who.reads_on(&row))).await?;
     let shut: Vec<String> =
         planned.gates.iter().filter(|g| !g.ready).map(|g| format!("{} (The {} clears it.)", g.sentence, g.who)).collect();
     if !shut.is_empty() {
@@ -84,7 +84,7 @@ pub async fn release(
         let (number, last_id) = (last.number, last.id.clone());
         let run = runs::current(&app, &last).await?;
         let over = run.read().over();
-        if !over && runs::withdrawn(&app, &run, who.reads).await?.is_none() {
+        if !over && runs::withdrawn(&app, &row.project, &run, who.reads_on(&row)).await?.is_none() {
             return Err(Problem::Conflict(format!(
                 "Attempt {number} is under way: release its pressure and book that before another begins."
             )));

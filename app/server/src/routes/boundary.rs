@@ -24,7 +24,8 @@ pub async fn put(
     Path((id, item)): Path<(String, String)>,
     Body(body): Body<BoundaryItem>,
 ) -> Result<StatusCode, Problem> {
-    may_on(&who, Action::Plan, &packs::get(&app.db, &id).await?)?;
+    let pack = packs::get(&app.db, &id).await?;
+    may_on(&who, Action::Plan, &pack)?;
     uuid(&item)?;
     text("tag", &body.tag, 64, "the tag")?;
     text("place", &body.place, 200, "the place")?;
@@ -38,7 +39,11 @@ pub async fn put(
         let run = held.read();
         let at = At::new(&run, app.clock.now(), app.clock.rate());
         let tag = there.as_ref().map_or(&body.tag, |t| &t.tag);
-        let against = at.boundary_objections(act(there.as_ref(), &body, at.stage()), tag, &app.tell(who.reads.units(run.dial())));
+        let against = at.boundary_objections(
+            act(there.as_ref(), &body, at.stage()),
+            tag,
+            &app.tell(&pack.project, who.reads_on(&pack).units(run.dial())),
+        );
         if !against.is_empty() {
             return Err(Problem::Conflict(against.join(" ")));
         }

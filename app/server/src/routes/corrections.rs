@@ -12,6 +12,7 @@ use crate::who::Who;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use judge::case::Boundary;
+use moment::Zone;
 use quantity::RunTime;
 use run::Run;
 use run::rows::Correction;
@@ -25,7 +26,7 @@ pub async fn put(
     Path((id, correction_id)): Path<(String, String)>,
     Body(body): Body<Correction>,
 ) -> Result<StatusCode, Problem> {
-    let (_, attempt) = of_person(&app, &who, &id, Action::Judge).await?;
+    let (pack, attempt) = of_person(&app, &who, &id, Action::Judge).await?;
     uuid(&correction_id)?;
     text("reason", body.reason(), 500, "the reason")?;
     let finite = match &body {
@@ -42,14 +43,14 @@ pub async fn put(
     }
     if let Correction::Move { boundary: Boundary::Between, found_s, moved_s, .. } = &body {
         let held = runs::current(&app, &attempt).await?;
-        stays_between_its_neighbours(&held.read(), &app, *found_s, *moved_s)?;
+        stays_between_its_neighbours(&held.read(), &pack.project.zone, *found_s, *moved_s)?;
     }
     correction::insert(&app.db, &id, &correction_id, &body, &who.sign_in).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 /// Refuses a boundary between two stretches that is not there, or would pass another.
-fn stays_between_its_neighbours(run: &Run, app: &App, found: RunTime, moved: RunTime) -> Result<(), Problem> {
+fn stays_between_its_neighbours(run: &Run, zone: &Zone, found: RunTime, moved: RunTime) -> Result<(), Problem> {
     let room = judge::segments::room_of(&run.stretches(), run.hold(), found).ok_or_else(|| {
         Problem::Conflict(
             "No stretch of the run begins there any more: readings or events came in since. Load the page anew and move it from there."
@@ -59,7 +60,7 @@ fn stays_between_its_neighbours(run: &Run, app: &App, found: RunTime, moved: Run
     if moved > room.start && moved < room.end {
         return Ok(());
     }
-    let clock = |t: RunTime| app.zone.clock_to_second(run.shown(t.s()));
+    let clock = |t: RunTime| zone.clock_to_second(run.shown(t.s()));
     Err(Problem::invalid(
         "moved_s",
         format!(

@@ -55,7 +55,7 @@ pub async fn put(
     Path((id, event_id)): Path<(String, String)>,
     Body(body): Body<NewEvent>,
 ) -> Result<StatusCode, Problem> {
-    let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
+    let (pack, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     uuid(&event_id)?;
     check(&body)?;
     let held = runs::current(&app, &attempt).await?;
@@ -66,9 +66,9 @@ pub async fn put(
     if !known {
         // what lets the pressure out is refused by nothing but the gauge
         if !matches!(body.kind, EventKind::Released | EventKind::VentOpened | EventKind::Drained) {
-            stands(&app, &held, who.reads).await?;
+            stands(&app, &pack, &held, who.reads_on(&pack)).await?;
         }
-        let tell = app.tell(who.reads.units(held.read().dial()));
+        let tell = app.tell(&pack.project, who.reads_on(&pack).units(held.read().dial()));
         let (against, by_word) = At::new(&held.read(), body.at, app.clock.rate()).objections(body.kind, &tell, &note);
         if !against.is_empty() {
             return Err(Problem::Conflict(against.join(" ")));

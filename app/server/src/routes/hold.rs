@@ -26,12 +26,12 @@ pub async fn series(State(app): State<App>, who: Who, Path(id): Path<String>) ->
 /// Readings, limits and events of a run.
 #[utoipa::path(get, path = "/api/v1/attempts/{attempt}/hold", tag = "run", params(("attempt" = String, Path)), responses((status = 200, body = HoldView), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
 pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Json<HoldView>, Problem> {
-    let (_, attempt) = of_person(&app, &who, &id, Action::See).await?;
+    let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
     let held = runs::current(&app, &attempt).await?;
     let ended = held.read().has(EventKind::HoldEnded);
-    let settles_s = match judged(&app, &attempt.id, &held).await?.filter(|_| !ended) {
+    let settles_s = match judged(&app, &pack.project.zone, &attempt.id, &held).await?.filter(|_| !ended) {
         Some(judgement) => {
-            let (held, zone) = (Arc::clone(&held), app.zone.clone());
+            let (held, zone) = (Arc::clone(&held), pack.project.zone.clone());
             let look = move |_: &crate::heavy::Left| {
                 let case = held.read().case(&zone)?;
                 judge::planning::settles_at(&case, &judgement.found)

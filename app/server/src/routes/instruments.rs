@@ -30,15 +30,17 @@ pub struct InstrumentView {
     pub objection: Option<String>,
     /// Who keeps it; absent of those entered before instruments had keepers.
     pub keeper: Option<String>,
-    /// True when this person may change it.
+    /// True when this person may change it, pass it on and lend it.
     pub may: bool,
+    /// Ids of the projects to which it is lent, of those in which whoever asks has a part.
+    pub lent_to: Vec<String>,
 }
 
 /// True when a person may change an instrument: its keeper; of one without a keeper, an engineer or a supervisor.
 fn keeps(who: &Who, keeper: Option<&str>) -> bool {
     match keeper {
         Some(keeper) => keeper == who.sign_in,
-        None => matches!(who.role, Role::Engineer | Role::Supervisor),
+        None => who.roles.values().any(|r| matches!(r, Role::Engineer | Role::Supervisor)),
     }
 }
 
@@ -52,25 +54,28 @@ fn not_kept(tag: &str, keeper: Option<&str>) -> Problem {
 /// All instruments by tag.
 #[utoipa::path(get, path = "/api/v1/instruments", tag = "library", responses((status = 200, body = Vec<InstrumentView>), (status = 401, body = ProblemBody)))]
 pub async fn list(State(app): State<App>, who: Who) -> Result<Json<Vec<InstrumentView>>, Problem> {
-    let today = app.today();
+    let today = app.today(&crate::store::site::get(&app.db).await?.zone);
     let rows = store::rows(&app.db).await?;
     let unreadable = |Unreadable { tag }: Unreadable| InstrumentView {
         objection: Some(format!(
             "What the database holds of {tag} cannot be read, and no test uses it: whoever looks after the installation restores it from the backup."
         )),
         may: false,
+        lent_to: Vec::new(),
         keeper: None,
         version: 0,
         instrument: Instrument::unknown(tag),
     };
-    let of = |r: store::InstrumentRow| InstrumentView {
+    let mut loans = store::loans(&app.db).await?;
+    let mut of = |r: store::InstrumentRow| InstrumentView {
+        lent_to: loans.remove(&r.instrument.tag).unwrap_or_default().into_iter().filter(|p| who.role_in(p).is_some()).collect(),
         objection: r.instrument.objection(&today),
         may: may(&who, Action::Instruments).is_ok() && keeps(&who, r.keeper.as_deref()),
         keeper: r.keeper,
         instrument: r.instrument,
         version: r.version,
     };
-    Ok(Json(rows.into_iter().map(|r| r.map_or_else(unreadable, of)).collect()))
+    Ok(Json(rows.into_iter().map(|r| r.map_or_else(unreadable, &mut of)).collect()))
 }
 
 fn check(i: &Instrument, reach: &Reach) -> Result<(), Problem> {
@@ -166,7 +171,8 @@ pub async fn put(
         return Err(not_kept(&tag, there.keeper.as_deref()));
     }
     let version = if headers.contains_key(header::IF_MATCH) { Some(version(&headers)?) } else { None };
-    let now = store::put(&app.db, &body, version, &who.sign_in).await?;
+    let lent: Vec<String> = who.roles.keys().cloned().collect();
+    let now = store::put(&app.db, &body, version, &who.sign_in, &lent).await?;
     let what = format!("{tag}, certificate {} until {}", body.certificate, body.valid_until.0);
     note(&app, What::InstrumentChanged, &who.sign_in, Some(caller.0), &what).await;
     Ok((StatusCode::NO_CONTENT, etag(now)))
@@ -198,6 +204,39 @@ pub async fn pass_on(
     }
     store::pass_on(&app.db, &tag, there.keeper.as_deref(), body.keeper.trim(), &who.sign_in).await?;
     note(&app, What::InstrumentChanged, &who.sign_in, Some(caller.0), &format!("{tag} passed on to {}", body.keeper.trim())).await;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// To which projects an instrument is lent.
+#[derive(Debug, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Loans {
+    /// Ids of all projects to which it is lent from now on, of those in which whoever lends it has a part.
+    pub projects: Vec<String>,
+}
+
+/// Lends an instrument to projects, or takes it back from them; only its keeper may. Loans to projects in which the keeper has no part stay as they are.
+#[utoipa::path(put, path = "/api/v1/instruments/{tag}/projects", tag = "library", params(("tag" = String, Path)), request_body = Loans,
+    responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
+pub async fn lend(
+    State(app): State<App>,
+    who: Who,
+    caller: Caller,
+    Path(tag): Path<String>,
+    Body(body): Body<Loans>,
+) -> Result<StatusCode, Problem> {
+    may(&who, Action::Instruments)?;
+    let there = store::get(&app.db, &tag).await?.ok_or(Problem::NotFound("instrument"))?;
+    if !keeps(&who, there.keeper.as_deref()) {
+        return Err(not_kept(&tag, there.keeper.as_deref()));
+    }
+    if body.projects.iter().any(|p| who.role_in(p).is_none()) {
+        return Err(Problem::NotFound("project"));
+    }
+    let lent = store::loans(&app.db).await?.remove(&tag).unwrap_or_default();
+    let all: Vec<String> = lent.into_iter().filter(|p| who.role_in(p).is_none()).chain(body.projects).collect();
+    store::lend(&app.db, &tag, &all, &who.sign_in).await?;
+    note(&app, What::InstrumentChanged, &who.sign_in, Some(caller.0), &format!("{tag} lent to {} projects", all.len())).await;
     Ok(StatusCode::NO_CONTENT)
 }
 

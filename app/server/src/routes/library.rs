@@ -11,7 +11,6 @@ use pack::quick::{OBJECTS, QuickObject};
 use rules::basis::book;
 use serde::Serialize;
 use std::collections::BTreeMap;
-use terms::Term;
 
 /// A material on offer.
 #[derive(Debug, Serialize, utoipa::ToSchema)]
@@ -29,6 +28,8 @@ pub struct PersonChoice {
     pub sign_in: String,
     /// Role.
     pub role: Role,
+    /// Id of the project in which they have it.
+    pub project: String,
 }
 
 /// What forms offer.
@@ -46,16 +47,18 @@ pub struct Library {
     pub quick: Vec<QuickObject>,
     /// Ways to test in the order of their rank, and reasons against the plain liquid test.
     pub methods: rules::method::Methods,
-    /// People of the site.
+    /// People of the projects in which whoever asks has a part.
     pub people: Vec<PersonChoice>,
 }
 
 /// What forms offer.
 #[utoipa::path(get, path = "/api/v1/library", tag = "library", responses((status = 200, body = Library), (status = 401, body = ProblemBody)))]
 pub async fn get(State(app): State<App>, who: Who) -> Result<Json<Library>, Problem> {
-    let people = sqlx::query!("SELECT sign_in, role FROM person WHERE ended_at IS NULL AND role <> 'administrator' ORDER BY sign_in")
-        .fetch_all(&app.db)
-        .await?;
+    let mut people = Vec::new();
+    for project in who.roles.keys() {
+        let members = crate::store::project::members(&app.db, project).await?;
+        people.extend(members.into_iter().map(|m| PersonChoice { sign_in: m.person, role: m.role, project: project.clone() }));
+    }
     Ok(Json(Library {
         materials: rules::library::shipped()
             .materials()
@@ -67,6 +70,6 @@ pub async fn get(State(app): State<App>, who: Who) -> Result<Json<Library>, Prob
         objects: book::shipped().all().map(|(e, _)| (e.id.clone(), ObjectKind::of_basis(&e.id, e.duty))).collect(),
         quick: OBJECTS.to_vec(),
         methods: rules::method::methods().clone(),
-        people: people.into_iter().filter_map(|p| Some(PersonChoice { role: Role::from_key(&p.role)?, sign_in: p.sign_in })).collect(),
+        people,
     }))
 }

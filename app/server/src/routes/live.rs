@@ -69,13 +69,13 @@ pub async fn get(
     Query(query): Query<LiveQuery>,
     headers: HeaderMap,
 ) -> Result<Sse<KeepAliveStream<ReceiverStream<Result<Event, Infallible>>>>, Problem> {
-    let (_, attempt) = of_person(&app, &who, &id, Action::See).await?;
+    let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
     let resumed = headers.get("last-event-id").and_then(|v| v.to_str().ok()).and_then(|v| v.parse::<u64>().ok());
     let (room, held) = enter(&app, &attempt).await?;
     // who comes for the first time gets the needle's way, not the day: the chart has that
     let first = held.read().last_seq().saturating_sub(TRAIL);
     let after = resumed.or(query.after).unwrap_or(first);
-    let reads = query.units.as_deref().map_or(who.reads, |words| Reader::of(words, app.units));
+    let reads = query.units.as_deref().map_or(who.reads, |words| Reader::of(words, pack.project.units)).usually(pack.project.units);
     let (sender, receiver) = mpsc::channel(64);
     tokio::spawn(async move {
         let mut state = room.news.subscribe();
@@ -93,7 +93,7 @@ pub async fn get(
                 if revision.as_ref().is_some_and(|r| *r != news.revision) && sender.send(Ok(event("changed", &()))).await.is_err() {
                     return;
                 }
-                let view = view(&app, &attempt, &held, &news, reads);
+                let view = view(&app, &pack.project, &attempt, &held, &news, reads);
                 revision = Some(news.revision);
                 if sender.send(Ok(event("view", &view))).await.is_err() {
                     return;

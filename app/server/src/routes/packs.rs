@@ -1,12 +1,12 @@
 //! Packs: list, make, see, change, and *why?*.
 
 use super::{Body, etag, text, uuid, version};
-use crate::access::{Action, may, may_on, sees};
+use crate::access::{Action, may_on, meant};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::{attempt, boundary, pack as store, punch};
 use crate::views::against::{self, Against};
-use crate::views::pack::{PackView, StateKind, locked, pack_view};
+use crate::views::pack::{PackView, locked, pack_view};
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
@@ -20,118 +20,13 @@ use rules::basis::{book, field_of};
 use rules::derivation::Derivation;
 use serde::{Deserialize, Serialize};
 
-/// A line of the list.
-#[derive(Debug, Serialize, utoipa::ToSchema)]
-pub struct PackLine {
-    /// Id.
-    pub id: String,
-    /// Number.
-    pub number: String,
-    /// Title.
-    pub title: String,
-    /// Size.
-    pub form: Form,
-    /// Basis, in words.
-    pub basis: String,
-    /// State in a few words.
-    pub state: String,
-    /// Kind of state.
-    pub state_kind: StateKind,
-    /// Planned pressure, Pa; absent where none is derived.
-    pub planned_pa: Option<f64>,
-    /// What stops it: sentence and step, where anything does.
-    pub blockers: Vec<Blocker>,
-}
-
-/// Something that stops a test, with the place where it is cleared.
-#[derive(Debug, Serialize, utoipa::ToSchema)]
-pub struct Blocker {
-    /// What is missing and what to do.
-    pub sentence: String,
-    /// Who clears it.
-    pub who: String,
-    /// Step of the spine.
-    pub step: String,
-}
-
-/// A line from a view.
-pub(super) fn line(view: PackView) -> PackLine {
-    PackLine {
-        planned_pa: view.derived.as_ref().and_then(rules::system::Derived::readable_day).map(|d| d.planned_pa.pa()),
-        blockers: if view.state_kind == StateKind::Blocked {
-            view.gates.into_iter().filter(|g| !g.ready).map(|g| Blocker { sentence: g.sentence, who: g.who, step: g.step }).collect()
-        } else {
-            Vec::new()
-        },
-        basis: view.plan.basis.name(),
-        id: view.id,
-        number: view.number,
-        title: view.title,
-        form: view.form,
-        state: view.state,
-        state_kind: view.state_kind,
-    }
-}
-
-/// A line that says of a pack only that it cannot be read.
-fn unreadable(pack: store::Unreadable) -> PackLine {
-    let sentence = format!(
-        "What the database holds of {} cannot be read. Nothing else is touched by it: whoever looks after the installation restores it from the backup.",
-        pack.number
-    );
-    PackLine {
-        id: pack.id,
-        number: pack.number,
-        title: pack.title,
-        form: Form::Pack,
-        basis: String::new(),
-        state: "cannot be read".to_owned(),
-        state_kind: StateKind::Blocked,
-        planned_pa: None,
-        blockers: vec![Blocker { sentence, who: "the administrator".to_owned(), step: "derive".to_owned() }],
-    }
-}
-
-/// Every view that is a person's to see, and a line of each pack that cannot be read.
-pub(super) async fn views(app: &App, who: &Who) -> Result<(Vec<PackView>, Vec<PackLine>), Problem> {
-    let (mut all, mut rubbish) = (Vec::new(), Vec::new());
-    for row in store::all(&app.db).await? {
-        let row = match row {
-            Ok(row) if sees(who, &row.created_by, &row.plan.people) => row,
-            // on whom it names nobody can say
-            Err(known) if sees(who, &known.created_by, &pack::people::People::default()) => {
-                rubbish.push(unreadable(known));
-                continue;
-            }
-            _ => continue,
-        };
-        let known = store::Unreadable {
-            id: row.id.clone(),
-            number: row.number.clone(),
-            title: row.title.clone(),
-            created_by: row.created_by.clone(),
-        };
-        match pack_view(app, who, row).await {
-            Ok(view) => all.push(view),
-            // an attempt, a reading or a signature of it
-            Err(Problem::Internal(_)) => rubbish.push(unreadable(known)),
-            Err(other) => return Err(other),
-        }
-    }
-    Ok((all, rubbish))
-}
-
-/// Lists the packs that are this person's to see.
-#[utoipa::path(get, path = "/api/v1/packs", tag = "packs", responses((status = 200, body = Vec<PackLine>), (status = 401, body = ProblemBody)))]
-pub async fn list(State(app): State<App>, who: Who) -> Result<Json<Vec<PackLine>>, Problem> {
-    let (views, rubbish) = views(&app, &who).await?;
-    Ok(Json(views.into_iter().map(line).chain(rubbish).collect()))
-}
-
 /// A new pack or quick test.
 #[derive(Debug, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct NewPack {
+    /// Id of its project; without one the only project in which whoever makes it may.
+    #[serde(default)]
+    pub project: Option<String>,
     /// Number; empty for the next free one.
     #[serde(default)]
     pub number: String,
@@ -207,18 +102,20 @@ pub async fn make(
     Path(id): Path<String>,
     Body(new): Body<NewPack>,
 ) -> Result<(StatusCode, HeaderMap, Json<PackView>), Problem> {
-    may(&who, Action::Make(new.form))?;
+    let project = meant(&who, new.project.as_deref(), Action::Make(new.form))?;
     uuid(&id)?;
     text("title", &new.title, 200, "the title")?;
     if new.number.chars().count() > 32 {
         return Err(Problem::invalid("number", "a number has at most 32 characters"));
     }
     check_plan(&new.plan)?;
-    let library = crate::store::specification::library(&app.db).await?;
+    let project = crate::store::project::get(&app.db, project).await?;
+    let library = crate::store::specification::library(&app.db, &project.id).await?;
     crate::grid::refuse_bad_rows(&library, &new.rows, who.reads.pressure)?;
     let rows = crate::grid::kept(new.rows, who.reads.pressure, &who.sign_in);
     let row = store::NewPackRow {
         id: &id,
+        project: &project,
         number: new.number.trim(),
         title: new.title.trim(),
         form: new.form,
@@ -284,7 +181,9 @@ pub(super) async fn plannable(app: &App, who: &Who, id: &str) -> Result<store::P
         let number = last.number;
         let run = crate::runs::current(app, &last).await?;
         let over = run.read().over();
-        if let Some(sentence) = locked(Some((number, over || crate::runs::withdrawn(app, &run, who.reads).await?.is_some()))) {
+        if let Some(sentence) =
+            locked(Some((number, over || crate::runs::withdrawn(app, &row.project, &run, who.reads_on(&row)).await?.is_some())))
+        {
             return Err(Problem::Conflict(sentence));
         }
     }
@@ -349,7 +248,7 @@ pub async fn what_if(
     }
     row.rows.retain(|r| !body.without.iter().any(|t| r.cell("tag") == t));
     row.plan.joints.retain(|j| !body.without.contains(&j.a) && !body.without.contains(&j.b));
-    let planned = crate::views::pack::planned(&app, &row, &[], &[], Some(who.reads)).await?;
+    let planned = crate::views::pack::planned(&app, &row, &[], &[], Some(who.reads_on(&row))).await?;
     let derived = planned.derived.ok();
     let against = against::all(&planned.refusals, derived.as_ref().map_or(&[], |d| &d.objections));
     Ok(Json(WhatWould { against, derived }))
@@ -363,7 +262,7 @@ pub async fn why(State(app): State<App>, who: Who, Path((id, figure)): Path<(Str
     may_on(&who, Action::See, &row)?;
     let figure = rules::why::Figure::from_name(&figure).ok_or(Problem::NotFound("figure"))?;
     let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
-    let planned = crate::views::pack::planned(&app, &row, &punch, &boundary, Some(who.reads)).await?;
+    let planned = crate::views::pack::planned(&app, &row, &punch, &boundary, Some(who.reads_on(&row))).await?;
     let refused = |e: rules::system::Refusal| Problem::invalid(e.field(), &e);
     let derived = planned.derived.map_err(refused)?;
     rules::why::why(&planned.system, &derived, &figure).map_err(refused)?.map(Json).ok_or(Problem::NotFound("figure"))

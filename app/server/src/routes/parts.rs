@@ -34,7 +34,7 @@ pub async fn put(
 ) -> Result<(HeaderMap, Json<PackView>), Problem> {
     let mut row = super::packs::plannable(&app, &who, &id).await?;
     let version = version(&headers)?;
-    let library = specification::library(&app.db).await?;
+    let library = specification::library(&app.db, &row.project.id).await?;
     crate::grid::refuse_bad_rows(&library, &body.rows, who.reads.pressure)?;
     row.rows = crate::grid::kept(body.rows, who.reads.pressure, &who.sign_in);
     store::update(&app.db, &row, version, &who.sign_in).await?;
@@ -44,8 +44,9 @@ pub async fn put(
 /// Tells the fate of each row of a grid; stores nothing.
 #[utoipa::path(post, path = "/api/v1/packs/{id}/parts/check", tag = "packs", params(("id" = String, Path)), request_body = Rows, responses((status = 200, body = PartsFate), (status = 404, body = ProblemBody)))]
 pub async fn check(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Rows>) -> Result<Json<PartsFate>, Problem> {
-    may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
-    let library = specification::library(&app.db).await?;
+    let pack = store::get(&app.db, &id).await?;
+    may_on(&who, Action::Plan, &pack)?;
+    let library = specification::library(&app.db, &pack.project.id).await?;
     Ok(Json(crate::grid::fate(&library, &body.rows, who.reads.pressure)))
 }
 
@@ -66,7 +67,8 @@ pub async fn preview(
     Query(named): Query<Columns>,
     File(file): File,
 ) -> Result<Json<PartsFate>, Problem> {
-    may_on(&who, Action::Plan, &store::get(&app.db, &id).await?)?;
+    let pack = store::get(&app.db, &id).await?;
+    may_on(&who, Action::Plan, &pack)?;
     let lines = file.iter().filter(|b| **b == b'\n').count();
     if lines > 2 * crate::grid::MOST_ROWS {
         return Err(Problem::invalid(
@@ -74,7 +76,7 @@ pub async fn preview(
             format!("{lines} lines are more than one system may have ({}): split it", crate::grid::MOST_ROWS),
         ));
     }
-    let library = specification::library(&app.db).await?;
+    let library = specification::library(&app.db, &pack.project.id).await?;
     let columns: Option<Vec<String>> = named.columns.map(|c| c.split(';').map(|n| n.trim().to_owned()).collect());
     let unit = who.reads.pressure.unwrap_or_default();
     let read = app.looking.run(move |_| formats::parts::read_text(&library, &file, columns.as_deref(), unit)).await?;

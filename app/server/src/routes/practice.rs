@@ -24,18 +24,26 @@ pub async fn put(
     let row = packs::get(&app.db, &id).await?;
     may_on(&who, Action::Practise, &row)?;
     uuid(&copy)?;
-    let store = instrument::all(&app.db).await?;
-    let gauge = store.iter().map(|r| &r.instrument).find(|i| i.tag == row.plan.gauge_tag);
+    let store = instrument::lent_to(&app.db, &row.project.id).await?;
+    let gauge = store.iter().find(|i| i.tag == row.plan.gauge_tag);
     if !can_practise(&app, gauge) {
         return Err(Problem::Conflict("This test's gauge is not on the practice rig, so there is no simulated system that behaves as it does: practise on one whose gauge is.".to_owned()));
     }
     let mut plan = row.plan.clone();
     plan.run = RunKind::Practice;
     plan.people.performs.clone_from(&who.sign_in);
-    let number = free_number(&app, &row.number).await?;
+    let number = free_number(&app, &row).await?;
     let title: String = format!("Practice: {}", row.title).chars().take(200).collect();
-    let new =
-        packs::NewPackRow { id: &copy, number: &number, title: &title, form: row.form, plan: &plan, rows: &row.rows, by: &who.sign_in };
+    let new = packs::NewPackRow {
+        id: &copy,
+        project: &row.project,
+        number: &number,
+        title: &title,
+        form: row.form,
+        plan: &plan,
+        rows: &row.rows,
+        by: &who.sign_in,
+    };
     packs::insert(&app.db, &new).await?;
     let there = boundary::of_pack(&app.db, &copy).await?;
     for b in boundary::of_pack(&app.db, &id).await? {
@@ -48,9 +56,9 @@ pub async fn put(
 }
 
 /// The number of the original with the next free P.
-async fn free_number(app: &App, of: &str) -> Result<String, Problem> {
-    let all = packs::all(&app.db).await?;
-    let stem: String = of.chars().take(26).collect();
-    let taken = |n: &str| all.iter().any(|p| p.as_ref().map_or_else(|u| &u.number, |p| &p.number) == n);
+async fn free_number(app: &App, of: &packs::PackRow) -> Result<String, Problem> {
+    let stem: String = of.number.chars().take(26).collect();
+    let all = packs::numbers(&app.db, &of.project.id, &format!("{stem}-P")).await?;
+    let taken = |n: &str| all.iter().any(|p| p == n);
     Ok((1..).map(|i| format!("{stem}-P{i}")).find(|n| !taken(n)).unwrap_or(stem))
 }

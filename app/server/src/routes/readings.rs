@@ -11,7 +11,7 @@ use crate::problem::{Problem, ProblemBody};
 use crate::runs;
 use crate::state::App;
 use crate::store::reading;
-use crate::who::Who;
+use crate::who::{Reader, Who};
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
@@ -149,16 +149,16 @@ pub async fn strike(
     }
     let there = reading::of_attempt(&app.db, &id).await?.into_iter().find(|r| r.id == reading_id).ok_or(Problem::NotFound("reading"))?;
     let own_quick = pack.created_by == who.sign_in && pack.form == Form::Quick;
-    if there.person != who.sign_in && who.role != Role::Supervisor && !own_quick {
+    if there.person != who.sign_in && who.role_in(&pack.project.id) != Some(Role::Supervisor) && !own_quick {
         return Err(Problem::NotAllowed(format!("{} typed this reading: only they, or a supervisor, strike it out.", there.person)));
     }
     reading::strike(&app.db, &id, &reading_id, reason, &who.sign_in).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
-fn rows(app: &App, run: &Held, body: Readings, who: &Who) -> Result<Vec<ReadingRow>, Problem> {
+fn rows(app: &App, run: &Held, body: Readings, who: &Who, reads: Reader) -> Result<Vec<ReadingRow>, Problem> {
     let run = run.read();
-    let say = Say(who.reads.units(run.dial()));
+    let say = Say(reads.units(run.dial()));
     body.readings.into_iter().enumerate().map(|(i, r)| read(app, &run, i, r, &who.sign_in, say)).collect()
 }
 
@@ -166,7 +166,7 @@ fn rows(app: &App, run: &Held, body: Readings, who: &Who) -> Result<Vec<ReadingR
 #[utoipa::path(put, path = "/api/v1/attempts/{attempt}/readings", tag = "run", params(("attempt" = String, Path)), request_body = Readings,
     responses((status = 204), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody)))]
 pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(body): Body<Readings>) -> Result<StatusCode, Problem> {
-    let (_, attempt) = of_person(&app, &who, &id, Action::Book).await?;
+    let (pack, attempt) = of_person(&app, &who, &id, Action::Book).await?;
     if body.readings.len() > MOST {
         return Err(Problem::invalid(
             "readings",
@@ -174,8 +174,8 @@ pub async fn put(State(app): State<App>, who: Who, Path(id): Path<String>, Body(
         ));
     }
     let run = runs::current(&app, &attempt).await?;
-    let rows = rows(&app, &run, body, &who)?;
-    stands(&app, &run, who.reads).await?;
+    let rows = rows(&app, &run, body, &who, who.reads_on(&pack))?;
+    stands(&app, &pack, &run, who.reads_on(&pack)).await?;
     reading::insert(&app.db, &id, &rows).await?;
     Ok(StatusCode::NO_CONTENT)
 }

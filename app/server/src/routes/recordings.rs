@@ -43,7 +43,7 @@ pub struct LoggerPreview {
 #[utoipa::path(post, path = "/api/v1/attempts/{attempt}/recordings/preview", tag = "run", params(("attempt" = String, Path)), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = LoggerPreview), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
 pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, File(file): File) -> Result<Json<LoggerPreview>, Problem> {
-    of_person(&app, &who, &id, Action::Book).await?;
+    let (pack, _) = of_person(&app, &who, &id, Action::Book).await?;
     // whole lines only, so that a cut row is not taken for a broken one
     let head = &file[..file.len().min(PREVIEW_BYTES)];
     let end = if head.len() < file.len() { head.iter().rposition(|b| *b == b'\n').map_or(head.len(), |i| i + 1) } else { head.len() };
@@ -51,7 +51,7 @@ pub async fn preview(State(app): State<App>, who: Who, Path(id): Path<String>, F
     let recalled = logger_mapping::recall(&app.db, &who.sign_in, &table.header).await?;
     Ok(Json(LoggerPreview {
         remembered: recalled.is_some(),
-        mapping: recalled.unwrap_or_else(|| Mapping::guess(&table.header, &table.rows, app.zone.name())),
+        mapping: recalled.unwrap_or_else(|| Mapping::guess(&table.header, &table.rows, pack.project.zone.name())),
         rows: table.rows.into_iter().take(8).collect(),
         header: table.header,
         encoding: table.encoding,

@@ -112,7 +112,7 @@ pub async fn report_pdf(
     let number = attempt.number;
     let mut printable = Printable::load(&app, &pack, attempt).await?;
     let (paper, form) = print.of();
-    let (site, key, ours) = (app.site.clone(), Arc::clone(&app.paper_key), app.key.public().to_hex());
+    let (site, key, ours) = (crate::store::site::get(&app.db).await?.name, Arc::clone(&app.paper_key), app.key.public().to_hex());
     let made = app.printing.run(move |_| {
         let file = printable.file.take();
         let document = printable.document(&site);
@@ -140,7 +140,7 @@ pub async fn report_pages(
     let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
     let printable = Printable::load(&app, &pack, attempt).await?;
     let (paper, form) = print.of();
-    let site = app.site.clone();
+    let site = crate::store::site::get(&app.db).await?.name;
     let made = app.printing.run(move |_| report::pages(&printable.document(&site), paper, form).map_err(layout_failed));
     Ok(Json(made.await??))
 }

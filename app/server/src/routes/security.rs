@@ -76,8 +76,9 @@ pub async fn export(State(app): State<App>, who: Who, caller: Caller) -> Result<
     may(&who, Action::Security)?;
     note(&app, What::Exported, &who.sign_in, Some(caller.0), "the security log").await;
     let end = store::last(&app.db).await?;
-    let head = serde_json::to_string(&Head { format: FORMAT.to_owned(), site: app.site.to_string() })?;
-    let name = format!("attachment; filename=\"security-log-{}.jsonl\"", app.today().0);
+    let site = crate::store::site::get(&app.db).await?;
+    let head = serde_json::to_string(&Head { format: FORMAT.to_owned(), site: site.name })?;
+    let name = format!("attachment; filename=\"security-log-{}.jsonl\"", app.today(&site.zone).0);
     let (lines, receiver) = mpsc::channel::<Result<String, Infallible>>(4);
     tokio::spawn(async move {
         let (mut seq, mut text) = (0, head + "\n");

@@ -1,19 +1,21 @@
 //! Signing in and out.
 
 use super::Body;
+use crate::access::{Action, may_in};
 use crate::door::Caller;
 use crate::problem::{Problem, ProblemBody};
 use crate::security::{What, note};
 use crate::session_store;
 use crate::session_store::SESSION_KEY;
 use crate::state::App;
+use crate::store;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use pack::people::Role;
+use pack::signing::Form;
 use serde::{Deserialize, Serialize};
-use terms::Term;
 use tower_sessions::Session;
 
 /// Name and password.
@@ -26,22 +28,43 @@ pub struct SignIn {
     pub password: String,
 }
 
+/// A project in which somebody has a part.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct MyProject {
+    /// Id.
+    pub id: String,
+    /// Name.
+    pub name: String,
+    /// Their role in it.
+    pub role: Role,
+    /// Its zone.
+    pub zone: String,
+    /// Its units, for whoever chose none.
+    pub units: quantity::Units,
+    /// True where they may make a pack in it.
+    pub may_make_pack: bool,
+    /// True where they may make a quick test in it.
+    pub may_make_quick: bool,
+}
+
 /// Who is signed in, and where.
 #[derive(Debug, Serialize, utoipa::ToSchema)]
 pub struct Me {
     /// Sign-in name.
     pub sign_in: String,
-    /// Role.
-    pub role: Role,
-    /// Role in words.
+    /// True for whoever looks after the installation.
+    pub administrator: bool,
+    /// What they are, in words: "engineer", "engineer and witness".
     pub role_words: String,
+    /// Projects in which they have a part, by name.
+    pub projects: Vec<MyProject>,
     /// Token to send back as `x-request-token` with every change.
     pub token: String,
     /// Name of the site.
     pub site: String,
     /// Zone of the site.
     pub zone: String,
-    /// The project's units, for whoever chose none.
+    /// The site's units, for whoever chose none.
     pub units: quantity::Units,
     /// Fingerprint of the installation's sealing key.
     pub fingerprint: String,
@@ -53,20 +76,34 @@ pub struct Me {
     pub clock_by_hand: bool,
 }
 
-fn me(app: &App, who: Who) -> Me {
-    Me {
-        role_words: who.role.words().to_owned(),
-        sign_in: who.sign_in,
-        role: who.role,
-        token: who.token,
-        site: app.site.to_string(),
-        zone: app.zone.name().to_owned(),
-        units: app.units,
+async fn me(app: &App, who: Who) -> Result<Me, Problem> {
+    let site = store::site::get(&app.db).await?;
+    let may = |project: &str, form| may_in(&who, project, Action::Make(form)).is_ok();
+    let projects = store::project::all(&app.db).await?.into_iter().filter_map(|p| {
+        Some(MyProject {
+            role: who.role_in(&p.id)?,
+            may_make_pack: may(&p.id, Form::Pack),
+            may_make_quick: may(&p.id, Form::Quick),
+            zone: p.zone.name().to_owned(),
+            units: p.units,
+            id: p.id,
+            name: p.name,
+        })
+    });
+    Ok(Me {
+        role_words: who.role_words(),
+        administrator: who.administrator,
+        projects: projects.collect(),
+        site: site.name,
+        zone: site.zone.name().to_owned(),
+        units: site.units,
         fingerprint: app.key.public().fingerprint(),
         now: app.clock.now(),
         clock_rate: app.clock.rate(),
         clock_by_hand: app.clock.by_hand(),
-    }
+        token: who.token,
+        sign_in: who.sign_in,
+    })
 }
 
 /// Signs in.
@@ -86,21 +123,22 @@ pub async fn sign_in(State(app): State<App>, caller: Caller, session: Session, B
     let token: [u8; 16] = rand::random();
     let who = Who {
         sign_in: account.sign_in,
-        role: account.role,
+        administrator: account.administrator,
+        roles: account.roles,
         credential: account.credential,
         token: record::canonical::hex(&token),
         reads: crate::who::Reader::default(),
         session: String::new(),
     };
     session.insert(SESSION_KEY, &who).await.map_err(|e| session_store::problem(&e))?;
-    note(&app, What::SignedIn, &who.sign_in, Some(caller.0), &format!("as {}", who.role.words())).await;
-    Ok(Json(me(&app, who)))
+    note(&app, What::SignedIn, &who.sign_in, Some(caller.0), &format!("as {}", who.role_words())).await;
+    Ok(Json(me(&app, who).await?))
 }
 
 /// Who is signed in.
 #[utoipa::path(get, path = "/api/v1/session", tag = "session", responses((status = 200, body = Me), (status = 401, body = ProblemBody)))]
-pub async fn get(State(app): State<App>, who: Who) -> Json<Me> {
-    Json(me(&app, who))
+pub async fn get(State(app): State<App>, who: Who) -> Result<Json<Me>, Problem> {
+    Ok(Json(me(&app, who).await?))
 }
 
 /// Signs out.

@@ -139,14 +139,15 @@ async fn prepared(app: &App, who: &Who, pack: &PackRow, attempt: &AttemptRow, he
     };
     let done: Vec<(Act, String)> = earlier.iter().map(|s| (s.act, s.person.clone())).collect();
     let p = &content.parts;
-    let signer = Signer { person: &who.sign_in, role: who.role, form: pack.form, done: &done };
+    let role = who.role_in(&pack.project.id).ok_or(Problem::NotFound("attempt"))?;
+    let signer = Signer { person: &who.sign_in, role, form: pack.form, done: &done };
     if let Some(sentence) = held.read().sign_objection(&p.restore, Some(&p.judgement), act, &signer) {
         return Err(Problem::Conflict(sentence));
     }
     let statement = SignedStatement {
         act,
         person: who.sign_in.clone(),
-        role: who.role,
+        role,
         statement: act.statement(pack.form).to_owned(),
         signed_at: app.clock.now().to_string(),
         content_sha256: content.written.sha256()?,

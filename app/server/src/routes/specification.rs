@@ -1,13 +1,13 @@
 //! What the project lays down for all its tests, and the library as it has it.
 
 use super::{Body, etag, version};
-use crate::access::{Action, may};
+use crate::access::{Action, may_in};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::specification as store;
 use crate::who::Who;
 use axum::Json;
-use axum::extract::State;
+use axum::extract::{Path, State};
 use axum::http::HeaderMap;
 use rules::basis::book;
 use rules::library::Table;
@@ -95,15 +95,17 @@ fn table_view(t: &Table) -> TableView {
     }
 }
 
-async fn view(app: &App, who: &Who) -> Result<SpecificationView, Problem> {
-    let row = store::get(&app.db).await?;
-    let changed = store::last_change(&app.db).await?;
+async fn view(app: &App, who: &Who, id: &str) -> Result<SpecificationView, Problem> {
+    may_in(who, id, Action::See)?;
+    let project = crate::store::project::get(&app.db, id).await?;
+    let row = store::get(&app.db, id).await?;
+    let changed = store::last_change(&app.db, id).await?;
     let library = row.specification.library().map_err(|e| Problem::invalid("specification.library", e))?;
-    let say = who.reads.without_gauge();
+    let say = who.reads.usually(project.units).without_gauge();
     let answer = |key: &str, words: &str| AnswerView { key: key.to_owned(), words: words.to_owned() };
     Ok(SpecificationView {
-        changed: changed.map_or_else(String::new, |(by, at)| format!("Changed by {by}, {}.", app.moment(at))),
-        may_change: may(who, Action::Specification).is_ok(),
+        changed: changed.map_or_else(String::new, |(by, at)| format!("Changed by {by}, {}.", app.moment(&project.zone, at))),
+        may_change: may_in(who, id, Action::Specification).is_ok(),
         schools: schools()
             .iter()
             .map(|s| QuestionView {
@@ -140,24 +142,25 @@ async fn view(app: &App, who: &Who) -> Result<SpecificationView, Problem> {
 }
 
 /// The specification with everything that it may answer.
-#[utoipa::path(get, path = "/api/v1/specification", tag = "library", responses((status = 200, body = SpecificationView), (status = 401, body = ProblemBody)))]
-pub async fn get(State(app): State<App>, who: Who) -> Result<(HeaderMap, Json<SpecificationView>), Problem> {
-    let view = view(&app, &who).await?;
+#[utoipa::path(get, path = "/api/v1/projects/{project}/specification", tag = "projects", params(("project" = String, Path)), responses((status = 200, body = SpecificationView), (status = 404, body = ProblemBody)))]
+pub async fn get(State(app): State<App>, who: Who, Path(project): Path<String>) -> Result<(HeaderMap, Json<SpecificationView>), Problem> {
+    let view = view(&app, &who, &project).await?;
     Ok((etag(view.version), Json(view)))
 }
 
 /// Changes the specification, when nobody else did meanwhile (If-Match). Released attempts keep the one under which they were released.
-#[utoipa::path(put, path = "/api/v1/specification", tag = "library", params(("if-match" = String, Header)), request_body = Specification,
-    responses((status = 200, body = SpecificationView), (status = 403, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody), (status = 428, body = ProblemBody)))]
+#[utoipa::path(put, path = "/api/v1/projects/{project}/specification", tag = "projects", params(("project" = String, Path), ("if-match" = String, Header)), request_body = Specification,
+    responses((status = 200, body = SpecificationView), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 412, body = ProblemBody), (status = 422, body = ProblemBody), (status = 428, body = ProblemBody)))]
 pub async fn put(
     State(app): State<App>,
     who: Who,
+    Path(project): Path<String>,
     headers: HeaderMap,
     Body(body): Body<Specification>,
 ) -> Result<(HeaderMap, Json<SpecificationView>), Problem> {
-    may(&who, Action::Specification)?;
+    may_in(&who, &project, Action::Specification)?;
     let version = version(&headers)?;
     body.check(book::shipped()).map_err(|e| Problem::invalid("specification", e))?;
-    store::put(&app.db, &body, version, &who.sign_in).await?;
-    get(State(app), who).await
+    store::put(&app.db, &project, &body, version, &who.sign_in).await?;
+    get(State(app), who, Path(project)).await
 }

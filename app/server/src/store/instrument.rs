@@ -4,6 +4,7 @@ use super::history::{self, Changed, Kind};
 use crate::problem::Problem;
 use pack::instrument::Instrument;
 use sqlx::MySqlPool;
+use std::collections::BTreeMap;
 
 /// An instrument with its version.
 #[derive(Debug, Clone)]
@@ -38,12 +39,65 @@ pub async fn rows(db: &MySqlPool) -> Result<Vec<Result<InstrumentRow, Unreadable
     Ok(rows.into_iter().map(|r| Ok(InstrumentRow { instrument: read(&r.body, r.tag)?, version: r.version, keeper: r.keeper })).collect())
 }
 
-/// All that can be read, by tag.
+/// Those that are lent to a project and can be read, by tag.
 ///
 /// # Errors
 /// When the database fails.
-pub async fn all(db: &MySqlPool) -> Result<Vec<InstrumentRow>, Problem> {
-    Ok(rows(db).await?.into_iter().filter_map(Result::ok).collect())
+pub async fn lent_to(db: &MySqlPool, project: &str) -> Result<Vec<Instrument>, Problem> {
+    let rows = sqlx::query!(
+        "SELECT i.tag, i.body FROM instrument i JOIN instrument_loan o ON o.tag = i.tag WHERE o.project_id = ? ORDER BY i.tag",
+        project
+    )
+    .fetch_all(db)
+    .await?;
+    // one that cannot be read is named where the store is shown
+    Ok(rows.into_iter().filter_map(|r| serde_json::from_str(&r.body).ok()).collect())
+}
+
+/// To which projects instruments are lent, by tag.
+///
+/// # Errors
+/// When the database fails.
+pub async fn loans(db: &MySqlPool) -> Result<BTreeMap<String, Vec<String>>, Problem> {
+    let mut all: BTreeMap<String, Vec<String>> = BTreeMap::new();
+    for r in sqlx::query!("SELECT tag, project_id FROM instrument_loan ORDER BY tag, project_id").fetch_all(db).await? {
+        all.entry(r.tag).or_default().push(r.project_id);
+    }
+    Ok(all)
+}
+
+/// Lends an instrument to these projects and to no other; what changed is kept.
+///
+/// # Errors
+/// When a test of a project from which it would be taken is under way with it.
+pub async fn lend(db: &MySqlPool, tag: &str, projects: &[String], by: &str) -> Result<(), Problem> {
+    let mut tx = db.begin().await?;
+    let before = sqlx::query_scalar!("SELECT project_id FROM instrument_loan WHERE tag = ? ORDER BY project_id FOR UPDATE", tag)
+        .fetch_all(&mut *tx)
+        .await?;
+    for project in before.iter().filter(|p| !projects.contains(p)) {
+        let under_test = sqlx::query_scalar!(
+            "SELECT l.number FROM pack_uses u JOIN pack_line l ON l.pack_id = u.pack_id
+              WHERE u.tag = ? AND l.project_id = ? AND l.state_kind = 'running' ORDER BY l.number LIMIT 1",
+            tag,
+            project
+        )
+        .fetch_optional(&mut *tx)
+        .await?;
+        if let Some(number) = under_test {
+            return Err(Problem::Conflict(format!(
+                "{tag} is in use on {number}, which is under test: take it back once the pressure is released."
+            )));
+        }
+        sqlx::query!("DELETE FROM instrument_loan WHERE tag = ? AND project_id = ?", tag, project).execute(&mut *tx).await?;
+    }
+    for project in projects.iter().filter(|p| !before.contains(p)) {
+        sqlx::query!("INSERT INTO instrument_loan (tag, project_id) VALUES (?, ?)", tag, project).execute(&mut *tx).await?;
+    }
+    let lent = |to: &[String]| serde_json::json!({ "lent_to": to });
+    let note = Changed { kind: Kind::Instrument, subject: tag, item: tag, person: by };
+    history::note(&mut *tx, note, Some(&lent(&before)), &lent(projects)).await?;
+    Ok(tx.commit().await?)
 }
 
 /// One of them, if it is there.
@@ -55,11 +109,11 @@ pub async fn get(db: &MySqlPool, tag: &str) -> Result<Option<InstrumentRow>, Pro
     row.map(|r| Ok(InstrumentRow { instrument: serde_json::from_str(&r.body)?, version: r.version, keeper: r.keeper })).transpose()
 }
 
-/// Adds an instrument (`version` none), which whoever adds it keeps, or changes it when it is still at `version`.
+/// Adds an instrument (`version` none), which whoever adds it keeps and which is lent to their projects, or changes it when it is still at `version`.
 ///
 /// # Errors
 /// When it is there already, or somebody else changed it.
-pub async fn put(db: &MySqlPool, instrument: &Instrument, version: Option<u32>, by: &str) -> Result<u32, Problem> {
+pub async fn put(db: &MySqlPool, instrument: &Instrument, version: Option<u32>, by: &str, projects: &[String]) -> Result<u32, Problem> {
     let body = serde_json::to_string(instrument)?;
     let tag = instrument.tag.as_str();
     let note = Changed { kind: Kind::Instrument, subject: tag, item: tag, person: by };
@@ -94,6 +148,9 @@ pub async fn put(db: &MySqlPool, instrument: &Instrument, version: Option<u32>, 
         }
         other => {
             other?;
+            for project in projects {
+                sqlx::query!("INSERT INTO instrument_loan (tag, project_id) VALUES (?, ?)", tag, project).execute(&mut *tx).await?;
+            }
             history::note(&mut *tx, note, None, instrument).await?;
             tx.commit().await?;
             Ok(1)
@@ -106,7 +163,7 @@ pub async fn put(db: &MySqlPool, instrument: &Instrument, version: Option<u32>, 
 /// # Errors
 /// When there is no such person, or no such instrument.
 pub async fn pass_on(db: &MySqlPool, tag: &str, from: Option<&str>, to: &str, by: &str) -> Result<(), Problem> {
-    let there = sqlx::query_scalar!("SELECT COUNT(*) FROM person WHERE sign_in = ? AND ended_at IS NULL AND role <> 'administrator'", to)
+    let there = sqlx::query_scalar!("SELECT COUNT(*) FROM person WHERE sign_in = ? AND ended_at IS NULL AND NOT administrator", to)
         .fetch_one(db)
         .await?;
     if there == 0 {

@@ -1,6 +1,7 @@
 //! Table `pack`.
 
 use super::history::{self, Changed, Kind};
+use super::project::{self, Project};
 use crate::clock::instant;
 use crate::problem::Problem;
 use formats::parts::GridRow;
@@ -16,6 +17,8 @@ use terms::Term;
 pub struct PackRow {
     /// Id.
     pub id: String,
+    /// Its project.
+    pub project: Project,
     /// Number.
     pub number: String,
     /// Title.
@@ -47,6 +50,13 @@ struct Raw {
     created_by: String,
     updated_by: String,
     updated_at: time::OffsetDateTime,
+    project_id: String,
+    project_name: String,
+    zone: String,
+    units: String,
+    pack_prefix: String,
+    quick_prefix: String,
+    project_version: u32,
 }
 
 /// Rows of the first format have no ids: theirs are made of the pack's and their place, the same each time until they are saved.
@@ -70,6 +80,16 @@ impl Raw {
             created_by: self.created_by,
             updated_by: self.updated_by,
             updated_at: instant(self.updated_at),
+            project: project::Raw {
+                id: self.project_id,
+                name: self.project_name,
+                zone: self.zone,
+                units: self.units,
+                pack_prefix: self.pack_prefix,
+                quick_prefix: self.quick_prefix,
+                version: self.project_version,
+            }
+            .read(),
         })
     }
 }
@@ -81,12 +101,44 @@ impl Raw {
 pub async fn get(db: &MySqlPool, id: &str) -> Result<PackRow, Problem> {
     let raw = sqlx::query_as!(
         Raw,
-        "SELECT id, number, title, form, plan, cells, version, created_by, updated_by, updated_at FROM pack WHERE id = ?",
+        "SELECT k.id, k.number, k.title, k.form, k.plan, k.cells, k.version, k.created_by, k.updated_by, k.updated_at,
+                k.project_id, p.name AS project_name, COALESCE(p.zone, s.zone) AS `zone!`, COALESCE(p.units, s.units) AS `units!`,
+                p.pack_prefix, p.quick_prefix, p.version AS project_version
+           FROM pack k JOIN project p ON p.id = k.project_id JOIN site s ON s.id = 1 WHERE k.id = ?",
         id
     )
     .fetch_optional(db)
     .await?;
     raw.ok_or(Problem::NotFound("pack"))?.read()
+}
+
+/// What is known of a pack whether or not the rest of it can be read.
+///
+/// # Errors
+/// When there is none.
+pub async fn known(db: &MySqlPool, id: &str) -> Result<Unreadable, Problem> {
+    sqlx::query_as!(Unreadable, "SELECT id, number, title, created_by, project_id AS project FROM pack WHERE id = ?", id)
+        .fetch_optional(db)
+        .await?
+        .ok_or(Problem::NotFound("pack"))
+}
+
+/// Ids of all packs.
+///
+/// # Errors
+/// When the database fails.
+pub async fn ids(db: &MySqlPool) -> Result<Vec<String>, Problem> {
+    Ok(sqlx::query_scalar!("SELECT id FROM pack ORDER BY id").fetch_all(db).await?)
+}
+
+/// Numbers of a project that begin so.
+///
+/// # Errors
+/// When the database fails.
+pub async fn numbers(db: &MySqlPool, project: &str, begins: &str) -> Result<Vec<String>, Problem> {
+    Ok(sqlx::query_scalar!("SELECT number FROM pack WHERE project_id = ? AND LEFT(number, CHAR_LENGTH(?)) = ?", project, begins, begins)
+        .fetch_all(db)
+        .await?)
 }
 
 /// What is known of a pack that cannot be read.
@@ -100,6 +152,8 @@ pub struct Unreadable {
     pub title: String,
     /// Who made it.
     pub created_by: String,
+    /// Id of its project.
+    pub project: String,
 }
 
 /// Every pack, the newest number last; one that cannot be read takes no other with it.
@@ -109,13 +163,21 @@ pub struct Unreadable {
 pub async fn all(db: &MySqlPool) -> Result<Vec<Result<PackRow, Unreadable>>, Problem> {
     let raw = sqlx::query_as!(
         Raw,
-        "SELECT id, number, title, form, plan, cells, version, created_by, updated_by, updated_at FROM pack ORDER BY number"
+        "SELECT k.id, k.number, k.title, k.form, k.plan, k.cells, k.version, k.created_by, k.updated_by, k.updated_at,
+                k.project_id, p.name AS project_name, COALESCE(p.zone, s.zone) AS `zone!`, COALESCE(p.units, s.units) AS `units!`,
+                p.pack_prefix, p.quick_prefix, p.version AS project_version
+           FROM pack k JOIN project p ON p.id = k.project_id JOIN site s ON s.id = 1 ORDER BY k.number"
     )
     .fetch_all(db)
     .await?;
     let read = |raw: Raw| {
-        let known =
-            Unreadable { id: raw.id.clone(), number: raw.number.clone(), title: raw.title.clone(), created_by: raw.created_by.clone() };
+        let known = Unreadable {
+            id: raw.id.clone(),
+            number: raw.number.clone(),
+            title: raw.title.clone(),
+            created_by: raw.created_by.clone(),
+            project: raw.project_id.clone(),
+        };
         raw.read().map_err(|_| known)
     };
     Ok(raw.into_iter().map(read).collect())
@@ -126,6 +188,8 @@ pub async fn all(db: &MySqlPool) -> Result<Vec<Result<PackRow, Unreadable>>, Pro
 pub struct NewPackRow<'a> {
     /// Id made by the client.
     pub id: &'a str,
+    /// Its project.
+    pub project: &'a Project,
     /// Number; empty for the next free one.
     pub number: &'a str,
     /// Title.
@@ -145,7 +209,7 @@ pub struct NewPackRow<'a> {
 /// # Errors
 /// When the number is taken.
 pub async fn insert(db: &MySqlPool, new: &NewPackRow<'_>) -> Result<(), Problem> {
-    let NewPackRow { id, number, title, form, by, .. } = *new;
+    let NewPackRow { id, project, number, title, form, by, .. } = *new;
     let (plan, cells) = (serde_json::to_string(new.plan)?, serde_json::to_string(new.rows)?);
     let there = sqlx::query_scalar!("SELECT created_by FROM pack WHERE id = ?", id).fetch_optional(db).await?;
     match there {
@@ -153,13 +217,17 @@ pub async fn insert(db: &MySqlPool, new: &NewPackRow<'_>) -> Result<(), Problem>
         Some(_) => return Err(Problem::Conflict("This id is another pack's: send the new pack under a new id.".to_owned())),
         None => {}
     }
-    let prefix = if form == Form::Quick { "QT" } else { "TP" };
-    let mut free = 1 + sqlx::query_scalar!("SELECT COUNT(*) FROM pack WHERE number LIKE CONCAT(?, '-%')", prefix).fetch_one(db).await?;
+    let prefix = project.prefix(form);
+    let mut free =
+        1 + sqlx::query_scalar!("SELECT COUNT(*) FROM pack WHERE project_id = ? AND number LIKE CONCAT(?, '-%')", project.id, prefix)
+            .fetch_one(db)
+            .await?;
     loop {
         let given = if number.is_empty() { format!("{prefix}-{free:03}") } else { number.to_owned() };
         let done = sqlx::query!(
-            "INSERT INTO pack (id, number, title, form, plan, cells, created_by, updated_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+            "INSERT INTO pack (id, project_id, number, title, form, plan, cells, created_by, updated_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
             id,
+            project.id,
             given,
             title,
             form.key(),
@@ -174,7 +242,7 @@ pub async fn insert(db: &MySqlPool, new: &NewPackRow<'_>) -> Result<(), Problem>
             // somebody took the number that was free: the next one
             Err(e) if crate::problem::duplicate(&e) && number.is_empty() => free += 1,
             Err(e) if crate::problem::duplicate(&e) => {
-                return Err(Problem::invalid("number", format!("the number {number} is taken: choose another")));
+                return Err(Problem::invalid("number", format!("the number {number} is taken in this project: choose another")));
             }
             other => return Ok(other.map(|_| ())?),
         }

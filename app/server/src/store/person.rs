@@ -18,36 +18,53 @@ pub async fn note(db: &MySqlPool, what: What, sign_in: &str, detail: &str) -> Re
     security::add(db, now, [what.key(), sign_in, LOCAL, &format!("{detail}, by {by} on the command line")]).await
 }
 
-/// Adds a person; or changes their password, and their role where it is another. One that was ended is opened again.
+/// Adds a person with a role in a project, or an administrator; or changes their password, and their role where it is another. One that was ended is
+/// opened again. A project that is not there is made.
 ///
 /// # Errors
-/// When the database fails.
-pub async fn set(db: &MySqlPool, sign_in: &str, role: Role, password: &str) -> Result<(), sqlx::Error> {
+/// When the database fails, or an administrator would have a part in tests.
+pub async fn set(db: &MySqlPool, sign_in: &str, role: Role, project: &str, password: &str) -> Result<(), sqlx::Error> {
     let password = password.to_owned();
     let hash = tokio::task::spawn_blocking(move || password_auth::generate_hash(password))
         .await
         .map_err(|e| sqlx::Error::Protocol(e.to_string()))?;
-    let there = sqlx::query!("SELECT role, ended_at FROM person WHERE sign_in = ?", sign_in).fetch_optional(db).await?;
+    let there = sqlx::query!("SELECT ended_at FROM person WHERE sign_in = ?", sign_in).fetch_optional(db).await?;
+    let administrator = role == Role::Administrator;
     sqlx::query!(
-        "INSERT INTO person (id, sign_in, role, password_hash) VALUES (?, ?, ?, ?)
-         ON DUPLICATE KEY UPDATE password_hash = VALUES(password_hash), role = VALUES(role), ended_at = NULL",
+        "INSERT INTO person (id, sign_in, administrator, password_hash) VALUES (?, ?, ?, ?)
+         ON DUPLICATE KEY UPDATE password_hash = VALUES(password_hash), administrator = VALUES(administrator), ended_at = NULL",
         uuid::Uuid::now_v7().to_string(),
         sign_in,
-        role.key(),
+        administrator,
         hash
     )
     .execute(db)
     .await?;
-    let Some(before) = there else {
-        return note(db, What::AccountMade, sign_in, &format!("role {}", role.key())).await;
-    };
-    if before.ended_at.is_some() {
-        note(db, What::AccountReopened, sign_in, &format!("role {}", role.key())).await?;
+    match &there {
+        None => note(db, What::AccountMade, sign_in, &format!("role {}", role.key())).await?,
+        Some(before) if before.ended_at.is_some() => note(db, What::AccountReopened, sign_in, &format!("role {}", role.key())).await?,
+        Some(_) => {}
     }
-    if before.role != role.key() {
-        note(db, What::RoleChanged, sign_in, &format!("from {} to {}", before.role, role.key())).await?;
+    if !administrator {
+        let id = match sqlx::query_scalar!("SELECT id FROM project WHERE name = ?", project).fetch_optional(db).await? {
+            Some(id) => id,
+            None => {
+                let id = uuid::Uuid::now_v7().to_string();
+                super::project::insert(db, &id, project).await?;
+                id
+            }
+        };
+        let before =
+            sqlx::query_scalar!("SELECT role FROM member WHERE project_id = ? AND person = ?", id, sign_in).fetch_optional(db).await?;
+        super::project::set_role(db, &id, sign_in, role).await?;
+        if let Some(before) = before.filter(|b| b != role.key()) {
+            note(db, What::RoleChanged, sign_in, &format!("from {before} to {} in {project}", role.key())).await?;
+        }
     }
-    note(db, What::PasswordSet, sign_in, "a new password").await
+    if there.is_some() {
+        note(db, What::PasswordSet, sign_in, "a new password").await?;
+    }
+    Ok(())
 }
 
 /// Ends an account: nobody signs in with it any more, its sessions end, and what it did stays under its name. False where there is none.

@@ -89,16 +89,18 @@ pub async fn attempt_view(
     boundary: &[BoundaryRow],
 ) -> Result<AttemptView, Problem> {
     let held = runs::current(app, attempt).await?;
+    let (project, reads) = (&pack.project, who.reads_on(pack));
+    let role = who.role_in(&project.id).ok_or(Problem::NotFound("pack"))?;
     let signatures = signature::of_attempt(&app.db, &attempt.id).await?;
     let frozen = signature::content(&app.db, &attempt.id).await?;
-    let (withdrawn, changed_since) = (runs::withdrawn(app, &held, who.reads).await?, runs::warned(app, &held, who.reads).await?);
-    let units = who.reads.units(held.read().dial());
+    let (withdrawn, changed_since) = (runs::withdrawn(app, project, &held, reads).await?, runs::warned(app, project, &held, reads).await?);
+    let units = reads.units(held.read().dial());
     let made = match &frozen {
         Some(content) => Some(Arc::new(content.parts.judgement.clone())),
-        None => judged(app, &attempt.id, &held).await?,
+        None => judged(app, &project.zone, &attempt.id, &held).await?,
     };
     let judgement = match made {
-        Some(made) => Some(told(app, &attempt.id, &held, made, units).await?.as_ref().clone()),
+        Some(made) => Some(told(app, &project.zone, &attempt.id, &held, made, units).await?.as_ref().clone()),
         None => None,
     };
     let items: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
@@ -112,13 +114,13 @@ pub async fn attempt_view(
     let now = Now::by_clock(&run, app.clock.now());
     let last = run.last_read(now.s);
     let hold = run.hold();
-    let signer = Signer { person: &who.sign_in, role: who.role, form: pack.form, done: &done };
+    let signer = Signer { person: &who.sign_in, role, form: pack.form, done: &done };
     Ok(AttemptView {
         id: attempt.id.clone(),
         number: attempt.number,
         follows: attempt.follows,
         supersedes_reason: attempt.supersedes_reason.clone(),
-        instruction: withdrawn.clone().unwrap_or_else(|| run.instruction(&now, &app.tell(who.reads.units(run.dial())))),
+        instruction: withdrawn.clone().unwrap_or_else(|| run.instruction(&now, &app.tell(project, reads.units(run.dial())))),
         withdrawn,
         changed_since,
         released_at: attempt.released_at,
@@ -132,7 +134,7 @@ pub async fn attempt_view(
         next_statement: next_act.map(|a| a.statement(pack.form).to_owned()),
         next_act,
         signatures,
-        next_step: run.schedule(rules::say::Say(who.reads.units(run.dial()))).into_iter().nth(run.reached()),
+        next_step: run.schedule(rules::say::Say(reads.units(run.dial()))).into_iter().nth(run.reached()),
         hold_start_s: hold.map(|h| h.start.s()),
         hold_end_s: hold.map(|h| h.end.s()),
         by_other_rules: judgement.as_ref().is_some_and(|j| j.rules_version != RULES_VERSION),

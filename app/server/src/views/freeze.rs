@@ -10,7 +10,7 @@ use crate::store::punch::PunchRow;
 use crate::store::{boundary, punch, recording};
 use crate::views::judged::judged;
 use crate::views::practice::on_the_rig;
-use moment::Instant;
+use moment::{Instant, Zone};
 use record::sealed::{Booked, BookedAct, LoggerFile, Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, StruckOut, Subject};
 use rules::why::{Figure, why};
 use run::Run;
@@ -29,11 +29,12 @@ const CAUTIONS: [&str; 3] = [
 /// # Errors
 /// While the run has no judged hold.
 pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<Held>) -> Result<Parts, Problem> {
-    let judgement = judged(app, &attempt.id, held).await?.ok_or_else(|| {
+    let judgement = judged(app, &pack.project.zone, &attempt.id, held).await?.ok_or_else(|| {
         Problem::Conflict("There is no hold to sign: the pump was never booked as off, or no pressure was read after it.".to_owned())
     })?;
     let (boundary, punch) = (boundary::of_pack(&app.db, &pack.id).await?, punch::of_pack(&app.db, &pack.id).await?);
     let files = recording::files_of_attempt(&app.db, &attempt.id).await?;
+    let site = crate::store::site::get(&app.db).await?;
     let (app, pack, attempt, held) = (app.clone(), pack.clone(), attempt.clone(), Arc::clone(held));
     let gather = move || -> Result<Parts, Problem> {
         let run = held.read();
@@ -46,7 +47,7 @@ pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<H
         let frozen = run.frozen();
         let items: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
         Ok(Parts {
-            subject: subject(&app, &pack, &attempt),
+            subject: subject(&app, site.name, &pack, &attempt),
             plan: frozen.plan.clone(),
             schedule: run.facts().schedule.clone(),
             instruments: frozen.instruments.clone(),
@@ -55,7 +56,7 @@ pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<H
             events: events(&run),
             sources: sources(&run, files, true),
             judgement: judgement.as_ref().clone(),
-            readings: run.case(&app.zone).ok_or_else(|| internal(&"a judged hold has no case"))?,
+            readings: run.case(&pack.project.zone).ok_or_else(|| internal(&"a judged hold has no case"))?,
             restore: pack::restore::list(&run.booked(), &items, pack.plan.derating.as_ref()),
             boundary: items,
             cautions: CAUTIONS.map(str::to_owned).to_vec(),
@@ -68,7 +69,7 @@ pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<H
     tokio::task::spawn_blocking(gather).await.map_err(|e| internal(&e))?
 }
 
-fn subject(app: &App, pack: &PackRow, attempt: &AttemptRow) -> Subject {
+fn subject(app: &App, site: String, pack: &PackRow, attempt: &AttemptRow) -> Subject {
     Subject {
         pack_number: pack.number.clone(),
         title: attempt.frozen.title.clone(),
@@ -78,8 +79,8 @@ fn subject(app: &App, pack: &PackRow, attempt: &AttemptRow) -> Subject {
         follows_attempt: attempt.follows,
         supersedes: attempt.supersedes.clone(),
         supersedes_reason: attempt.supersedes_reason.clone(),
-        site: app.site.to_string(),
-        zone: app.zone.name().to_owned(),
+        site,
+        zone: pack.project.zone.name().to_owned(),
         software: env!("CARGO_PKG_VERSION").to_owned(),
         released_by_rules: attempt.frozen.rules_version.clone(),
         training_clock_rate: Some(app.clock.rate()).filter(|_| app.clock.for_training()),
@@ -124,10 +125,11 @@ pub async fn rows(
     app: &App,
     attempt: &AttemptRow,
     held: &Arc<Held>,
+    zone: Zone,
     to_let_out: bool,
 ) -> Result<Vec<(&'static str, serde_json::Value)>, Problem> {
     let files = recording::files_of_attempt(&app.db, &attempt.id).await?;
-    let (zone, a, held) = (app.zone.clone(), attempt.clone(), Arc::clone(held));
+    let (a, held) = (attempt.clone(), Arc::clone(held));
     let written = move || -> Result<Vec<(&'static str, serde_json::Value)>, Problem> {
         let run = held.read();
         let subject = serde_json::json!({

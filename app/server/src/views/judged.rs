@@ -5,6 +5,7 @@ use crate::problem::{Problem, internal};
 use crate::state::App;
 use judge::judgement::{Judgement, RULES_VERSION};
 use judge::{HoldCase, Memory};
+use moment::Zone;
 use quantity::Units;
 use run::Run;
 use std::sync::Arc;
@@ -29,12 +30,17 @@ fn rests(run: &Run) -> Rests {
     }
 }
 
+/// Under what a judgement is kept: its sentences name times in a zone.
+fn in_zone(id: &str, zone: &Zone) -> String {
+    format!("{id} {}", zone.name())
+}
+
 /// The judgement of a run's hold; none while the hold has not begun.
 ///
 /// # Errors
 /// When the judge's thread ends by itself.
-pub async fn judged(app: &App, id: &str, held: &Arc<Held>) -> Result<Option<Arc<Judgement>>, Problem> {
-    let place = app.judgements.of(id);
+pub async fn judged(app: &App, zone: &Zone, id: &str, held: &Arc<Held>) -> Result<Option<Arc<Judgement>>, Problem> {
+    let place = app.judgements.of(&in_zone(id, zone));
     let mut kept = place.lock().await;
     let (rests, running) = {
         let run = held.read();
@@ -49,7 +55,7 @@ pub async fn judged(app: &App, id: &str, held: &Arc<Held>) -> Result<Option<Arc<
     // what is sealed is always searched from nothing
     let from = kept.take().filter(|l| running && l.times < FROM_MEMORY).and_then(|l| l.memory.map(|m| (m, l.times + 1)));
     let times = from.as_ref().map_or(0, |f| f.1);
-    let (held, zone) = (Arc::clone(held), app.zone.clone());
+    let (held, zone) = (Arc::clone(held), zone.clone());
     let judge = move || -> Option<(Judgement, Option<Memory>)> {
         let case = held.read().case(&zone)?;
         Some(judge::judge_from(&case, from.as_ref().map(|f| &f.0)))
@@ -64,19 +70,26 @@ pub async fn judged(app: &App, id: &str, held: &Arc<Held>) -> Result<Option<Arc<
 ///
 /// # Errors
 /// When the thread ends by itself.
-pub async fn told(app: &App, id: &str, held: &Arc<Held>, made: Arc<Judgement>, units: Units) -> Result<Arc<Judgement>, Problem> {
+pub async fn told(
+    app: &App,
+    zone: &Zone,
+    id: &str,
+    held: &Arc<Held>,
+    made: Arc<Judgement>,
+    units: Units,
+) -> Result<Arc<Judgement>, Problem> {
     // by other rules only what was found is told anew: what they made of it stays as it was sealed
     let tell = if made.rules_version == RULES_VERSION { judge::judgement::told } else { judge::judgement::told_as_sealed };
-    if let Some(kept) = app.judgements.told(id, units, &made) {
+    if let Some(kept) = app.judgements.told(&in_zone(id, zone), units, &made) {
         return Ok(kept);
     }
-    let (held, zone, judged) = (Arc::clone(held), app.zone.clone(), Arc::clone(&made));
+    let (held, of, judged) = (Arc::clone(held), zone.clone(), Arc::clone(&made));
     let telling = move || {
-        let case = HoldCase { told_in: Some(units), ..held.read().case(&zone)? };
+        let case = HoldCase { told_in: Some(units), ..held.read().case(&of)? };
         Some(Arc::new(tell(&case, &judged)))
     };
     let told = tokio::task::spawn_blocking(telling).await.map_err(|e| internal(&e))?.unwrap_or_else(|| Arc::clone(&made));
-    app.judgements.keep_told(id, units, made, Arc::clone(&told));
+    app.judgements.keep_told(&in_zone(id, zone), units, made, Arc::clone(&told));
     Ok(told)
 }
 
@@ -84,7 +97,7 @@ pub async fn told(app: &App, id: &str, held: &Arc<Held>, made: Arc<Judgement>, u
 ///
 /// # Errors
 /// When the thread ends by itself.
-pub async fn case_of(app: &App, held: &Arc<Held>) -> Result<Option<HoldCase>, Problem> {
-    let (held, zone) = (Arc::clone(held), app.zone.clone());
+pub async fn case_of(zone: &Zone, held: &Arc<Held>) -> Result<Option<HoldCase>, Problem> {
+    let (held, zone) = (Arc::clone(held), zone.clone());
     tokio::task::spawn_blocking(move || held.read().case(&zone)).await.map_err(|e| internal(&e))
 }

@@ -6,6 +6,7 @@ use crate::rooms::{News, Room};
 use crate::runs;
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
+use crate::store::project::Project;
 use crate::views::practice::on_the_rig;
 use crate::who::Reader;
 use run::Now;
@@ -32,11 +33,11 @@ pub async fn enter(app: &App, attempt: &AttemptRow) -> Result<(Arc<Room>, Arc<He
 }
 
 /// The moment now, for somebody who reads these units.
-pub fn view(app: &App, attempt: &AttemptRow, held: &Held, news: &News, reads: Reader) -> LiveView {
+pub fn view(app: &App, project: &Project, attempt: &AttemptRow, held: &Held, news: &News, reads: Reader) -> LiveView {
     let run = held.read();
     let heard_s = news.came.map(|at| at.elapsed().as_secs_f64());
     let now = Now::by_recorder(&run, app.clock.now(), app.clock.rate(), app.clock.every_s(), heard_s);
-    run.live(&now, &app.tell(reads.units(run.dial())), on_the_rig(app, attempt))
+    run.live(&now, &app.tell(project, reads.units(run.dial())), on_the_rig(app, attempt))
 }
 
 /// Feeds a room until nobody is in it. What fails is tried again: the database may be away for a while.

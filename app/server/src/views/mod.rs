@@ -5,6 +5,7 @@ pub mod attempt;
 pub mod freeze;
 pub mod hold;
 pub mod judged;
+pub mod line;
 pub mod live;
 pub mod pack;
 pub mod practice;

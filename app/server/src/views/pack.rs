@@ -5,6 +5,7 @@ use crate::grid::parts_of;
 use crate::problem::Problem;
 use crate::state::App;
 use crate::store::boundary::BoundaryRow;
+pub use crate::store::line::StateKind;
 use crate::store::pack::PackRow;
 use crate::store::punch::PunchRow;
 use crate::store::{attempt, boundary, instrument, punch, specification};
@@ -24,7 +25,6 @@ use rules::objection::Objection;
 use rules::part::Part;
 use rules::system::{Derived, Refusal, System, derive};
 use serde::Serialize;
-use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 use terms::EventKind;
 use terms::Term;
 
@@ -37,11 +37,26 @@ pub struct ActOf {
     pub person: String,
 }
 
+/// The project of a test, as its screens need it.
+#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
+pub struct ProjectView {
+    /// Id.
+    pub id: String,
+    /// Name.
+    pub name: String,
+    /// Its zone.
+    pub zone: String,
+    /// Its units, for whoever chose none.
+    pub units: quantity::Units,
+}
+
 /// A test as its screens show it.
 #[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
 pub struct PackView {
     /// Id.
     pub id: String,
+    /// Its project.
+    pub project: ProjectView,
     /// Number.
     pub number: String,
     /// Title.
@@ -96,29 +111,6 @@ pub struct PackView {
     pub may: May,
     /// Why plan and parts cannot be changed now; absent when they can.
     pub locked: Option<String>,
-}
-
-/// Kind of a test's state.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
-#[strum(serialize_all = "snake_case")]
-pub enum StateKind {
-    /// something stops it
-    #[strum(message = "stopped")]
-    Blocked,
-    /// may be released
-    #[strum(message = "ready")]
-    Ready,
-    /// under pressure or about to be
-    #[strum(message = "under test")]
-    Running,
-    /// over, not yet signed
-    #[strum(message = "tested")]
-    Judged,
-    /// every signature is there
-    #[strum(message = "signed")]
-    Signed,
 }
 
 /// What a person may do on a test.
@@ -176,8 +168,8 @@ pub async fn planned(
     boundary: &[BoundaryRow],
     reads: Option<Reader>,
 ) -> Result<Planned, Problem> {
-    let store: Vec<_> = instrument::all(&app.db).await?.into_iter().map(|r| r.instrument).collect();
-    let specification = specification::get(&app.db).await?.specification;
+    let store = instrument::lent_to(&app.db, &row.project.id).await?;
+    let specification = specification::get(&app.db, &row.project.id).await?.specification;
     let library = specification.library().map_err(|e| Problem::invalid("specification.library", e))?;
     let parts = parts_of(&library, &row.rows);
     let mut system = row.plan.system(&row.title, parts.clone(), &store, &specification);
@@ -187,7 +179,7 @@ pub async fn planned(
     let refused = if derived.is_err() { rules::system::refusals(&system) } else { vec![] };
     let punch: Vec<_> = punch.iter().map(|p| p.punch.clone()).collect();
     let boundary: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
-    let today = app.today();
+    let today = app.today(&row.project.zone);
     let gates = all(&Facts {
         form: row.form,
         plan: &row.plan,
@@ -221,7 +213,7 @@ pub async fn planned_case(app: &App, who: &Who, row: &PackRow) -> Result<Option<
     let planned = planned(app, row, &[], &[], None).await?;
     let Ok(derived) = &planned.derived else { return Ok(None) };
     let case = run::hold_case::planned(&row.title, &row.plan, &planned.system, &planned.instruments, derived, planned.hold);
-    Ok(case.map(|case| judge::HoldCase { told_in: Some(who.reads.units(planned.system.gauge.unit)), ..case }))
+    Ok(case.map(|case| judge::HoldCase { told_in: Some(who.reads_on(row).units(planned.system.gauge.unit)), ..case }))
 }
 
 /// A test as a person sees it.
@@ -232,7 +224,7 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
     may_on(who, Action::See, &row)?;
     let punch = punch::of_pack(&app.db, &row.id).await?;
     let boundary = boundary::of_pack(&app.db, &row.id).await?;
-    let mut planned = planned(app, &row, &punch, &boundary, Some(who.reads)).await?;
+    let mut planned = planned(app, &row, &punch, &boundary, Some(who.reads_on(&row))).await?;
     let mut attempts = Vec::new();
     for attempt in attempt::of_pack(&app.db, &row.id).await? {
         let view = attempt_view(app, who, &row, &attempt, &boundary).await?;
@@ -247,7 +239,8 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         attempts.push(view);
     }
     let spine = spine(&spine_facts(app, &row, &planned, &boundary, attempts.last()));
-    let (state_kind, state) = state(&row, &planned.gates, attempts.last());
+    let last = attempts.last().map(Last::of_view);
+    let (state_kind, state) = state(row.form, &planned.gates, last.as_ref());
     let may = |action| may_on(who, action, &row).is_ok();
     let can_practise = crate::views::practice::can_practise(app, planned.instruments.iter().find(|i| i.tag == row.plan.gauge_tag));
     Ok(PackView {
@@ -272,6 +265,12 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         hold_s: planned.hold.s(),
         clock: planned.clock,
         gates: planned.gates,
+        project: ProjectView {
+            zone: row.project.zone.name().to_owned(),
+            units: row.project.units,
+            id: row.project.id,
+            name: row.project.name,
+        },
         id: row.id,
         number: row.number,
         title: row.title,
@@ -316,7 +315,7 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
     let count = |k| last.map_or(0, |a| a.events.iter().filter(|e| e.kind == k).count());
     let hold_since = last
         .and_then(|a| a.events.iter().rev().find(|e| matches!(e.kind, EventKind::PumpOff | EventKind::Repump)))
-        .map(|e| app.moment(e.at))
+        .map(|e| app.moment(&row.project.zone, e.at))
         .unwrap_or_default();
     SpineFacts {
         proven_to: !row.plan.relied_on_by.trim().is_empty(),
@@ -326,7 +325,7 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Boundary
         boundary: (boundary.iter().filter(|b| b.item.set_for_test).count(), boundary.len()),
         gates: (planned.gates.iter().filter(|g| g.ready).count(), planned.gates.len(), owed(&planned.gates)),
         // a release that was withdrawn is none
-        released_for_test: last.filter(|a| a.withdrawn.is_none()).map(|a| app.moment(a.released_at)).unwrap_or_default(),
+        released_for_test: last.filter(|a| a.withdrawn.is_none()).map(|a| app.moment(&row.project.zone, a.released_at)).unwrap_or_default(),
         filled: has(EventKind::Filled),
         raise: (count(EventKind::StepReached).min(planned.schedule.len()), planned.schedule.len()),
         hold_since,
@@ -346,19 +345,51 @@ fn owed(gates: &[GateResult]) -> String {
     }
 }
 
-fn state(row: &PackRow, gates: &[GateResult], last: Option<&AttemptView>) -> (StateKind, String) {
+/// How far the last attempt of a pack is.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Last {
+    /// 1 for the first.
+    pub number: u32,
+    /// True where its release no longer stands.
+    pub withdrawn: bool,
+    /// True once the pressure was released.
+    pub over: bool,
+    /// What was booked.
+    pub booked: Vec<EventKind>,
+    /// What the judgement came to, in words.
+    pub verdict: Option<String>,
+    /// Signatures that were given.
+    pub signed: Vec<Act>,
+    /// The signature that comes next.
+    pub next_act: Option<Act>,
+}
+
+impl Last {
+    fn of_view(a: &AttemptView) -> Self {
+        Self {
+            number: a.number,
+            withdrawn: a.withdrawn.is_some(),
+            over: a.over,
+            booked: a.events.iter().map(|e| e.kind).collect(),
+            verdict: a.judgement.as_ref().map(|j| j.verdict.words().to_owned()),
+            signed: a.signatures.iter().map(|s| s.act).collect(),
+            next_act: a.next_act,
+        }
+    }
+}
+
+/// Kind of a pack's state, and the state in a few words.
+pub fn state(form: Form, gates: &[GateResult], last: Option<&Last>) -> (StateKind, String) {
     if let Some(a) = last {
-        let verdict = a.judgement.as_ref().map(|j| j.verdict.words());
-        if a.withdrawn.is_some() {
+        if a.withdrawn {
             return (StateKind::Blocked, format!("release withdrawn, attempt {}", a.number));
         }
         if !a.over {
-            let booked = |kind| a.events.iter().any(|e| e.kind == kind);
-            let what = if booked(EventKind::HoldEnded) {
+            let what = if a.booked.contains(&EventKind::HoldEnded) {
                 "hold over, still under pressure"
-            } else if booked(EventKind::PumpOff) {
+            } else if a.booked.contains(&EventKind::PumpOff) {
                 "holding"
-            } else if booked(EventKind::StepReached) {
+            } else if a.booked.contains(&EventKind::StepReached) {
                 "under pressure"
             } else {
                 "released for test"
@@ -366,20 +397,20 @@ fn state(row: &PackRow, gates: &[GateResult], last: Option<&AttemptView>) -> (St
             return (StateKind::Running, format!("{what}, attempt {}", a.number));
         }
         if a.next_act.is_none() {
-            return (StateKind::Signed, format!("signed: {}", verdict.unwrap_or("no verdict")));
+            return (StateKind::Signed, format!("signed: {}", a.verdict.as_deref().unwrap_or("no verdict")));
         }
-        let signed = if a.signatures.is_empty() {
+        let signed = if a.signed.is_empty() {
             String::new()
         } else {
-            format!(", signed as {}", a.signatures.iter().map(|s| s.act.key()).collect::<Vec<_>>().join(", "))
+            format!(", signed as {}", a.signed.iter().map(|act| act.key()).collect::<Vec<_>>().join(", "))
         };
-        return (StateKind::Judged, format!("{}, attempt {}{signed}", verdict.unwrap_or("no hold"), a.number));
+        return (StateKind::Judged, format!("{}, attempt {}{signed}", a.verdict.as_deref().unwrap_or("no hold"), a.number));
     }
     let missing = gates.iter().filter(|g| !g.ready).count();
     if missing == 0 {
         (StateKind::Ready, "ready to release".to_owned())
     } else {
-        let word = if row.form == Form::Quick { "this test" } else { "this pack" };
+        let word = if form == Form::Quick { "this test" } else { "this pack" };
         (StateKind::Blocked, format!("{} {} {word}", missing, if missing == 1 { "thing stops" } else { "things stop" }))
     }
 }

@@ -6,6 +6,7 @@ use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::store::signature::{self, ContentRow};
 use crate::views::freeze;
+use moment::Zone;
 use record::sealed::{FORMAT, SignedStatement};
 use record::verify::{Verification, verify, verify_again};
 use serde_json::Value;
@@ -40,7 +41,9 @@ fn planted(what: &str) -> Problem {
 /// # Errors
 /// When it is not what they say.
 pub async fn follows_from_its_rows(app: &App, attempt: &AttemptRow, held: &Arc<Held>, content: &ContentRow) -> Result<(), Problem> {
-    let now = freeze::rows(app, attempt, held, content.parts.rows.is_some()).await?;
+    let now =
+        freeze::rows(app, attempt, held, Zone::named(&content.parts.subject.zone).unwrap_or_else(Zone::utc), content.parts.rows.is_some())
+            .await?;
     let content = content.clone();
     tokio::task::spawn_blocking(move || follow(&content, now)).await.map_err(|e| internal(&e))?
 }

@@ -105,3 +105,39 @@ pub fn all(facts: &Facts) -> Vec<GateResult> {
     results.push(people::check(facts));
     results
 }
+
+/// For what tests wait that a gate stops, by the rule of the gate.
+const WAITS: [(&Rule, &str); 12] = [
+    (&gas::RULE, "a regulated supply of gas and somebody in charge of it"),
+    (&method::RULE, "reasons and approvals of another method"),
+    (&history::RULE, "a look inside"),
+    (&follows::RULE, "a pump, blinds, restraints or water that suit the pressure"),
+    (&window::RULE, "a pressure that suits every part"),
+    (&relief::RULE, "a relief setting that fits, or its approval"),
+    (&instruments::DATE, "instruments that are in date"),
+    (&instruments::RANGE, "a gauge of the right range"),
+    (&punch::RULE, "A items to be cleared"),
+    (&boundary::RULE, "blinds and removed items to be set"),
+    (&permit::RULE, "a permit to work"),
+    (&people::RULE, "people to be named"),
+];
+
+/// What so many tests wait for that a gate stops: "9 tests wait for a permit to work"; none for what is no gate.
+pub fn waiting(rule: &str, tests: i64) -> Option<String> {
+    let what = WAITS.iter().find(|w| w.0.id == rule)?.1;
+    Some(if tests == 1 { format!("1 test waits for {what}") } else { format!("{tests} tests wait for {what}") })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_gate_says_for_what_tests_wait() {
+        for rule in RULES {
+            assert!(waiting(rule.id, 2).is_some_and(|s| s.starts_with("2 tests wait for ")), "{}", rule.id);
+        }
+        assert_eq!(waiting("GATE-PERMIT", 1).as_deref(), Some("1 test waits for a permit to work"));
+        assert_eq!(waiting("release", 1), None);
+    }
+}

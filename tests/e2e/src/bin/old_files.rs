@@ -16,7 +16,7 @@ async fn main() -> Result<()> {
     let engineer = site.person("engineer").await?;
     let mut wanted = vec![(1, "one-signature"), (4, "four-signatures")];
     let mut draft = true;
-    for line in engineer.get("/packs").await?.as_array().cloned().unwrap_or_default() {
+    for line in engineer.packs().await? {
         let pack = engineer.get(&format!("/packs/{}", text(&line["id"]))).await?;
         for attempt in pack["attempts"].as_array().cloned().unwrap_or_default() {
             let signatures = attempt["signatures"].as_array().map_or(0, Vec::len);

@@ -42,12 +42,12 @@ async fn main() -> Result<()> {
     let people: Vec<DemoPerson> = serde_json::from_str(&env("ZERO_LEAK_SHOTS_PEOPLE")?)?;
     let password = |name: &str| people.iter().find(|p| p.sign_in == name).map_or("", |p| p.password.as_str());
     let engineer = Person::sign_in(&base, "engineer", password("engineer")).await?;
-    let packs = engineer.get("/packs").await?;
+    let packs = engineer.packs().await?;
     let browser = Browser::start(&base).await?;
     browser.open("/").await?;
     browser.see("Password").await?;
     if only.is_empty() || "verify".contains(&only) {
-        let pack = packs.as_array().and_then(|all| all.iter().find(|p| p["number"] == "SC-021")).context("SC-021")?;
+        let pack = packs.iter().find(|p| p["number"] == "SC-021").context("SC-021")?;
         let view = engineer.get(&format!("/packs/{}", pack["id"].as_str().unwrap_or_default())).await?;
         let attempt = view["attempts"][0]["id"].as_str().unwrap_or_default().to_owned();
         let file = engineer.request(reqwest::Method::GET, &format!("/attempts/{attempt}/sealed")).send().await?.bytes().await?;
@@ -69,8 +69,7 @@ async fn main() -> Result<()> {
         let path = if number.is_empty() {
             (*path).to_owned()
         } else {
-            let pack =
-                packs.as_array().and_then(|all| all.iter().find(|p| p["number"] == *number)).with_context(|| (*number).to_owned())?;
+            let pack = packs.iter().find(|p| p["number"] == *number).with_context(|| (*number).to_owned())?;
             format!("/tests/{}/{path}", pack["id"].as_str().unwrap_or_default())
         };
         browser.open(&path).await?;
@@ -84,7 +83,7 @@ async fn main() -> Result<()> {
         browser.sign_in(who, password(who)).await?;
         browser.choose("Light of the screen", light).await?;
         browser.size(*width, *height).await?;
-        let pack = packs.as_array().and_then(|all| all.iter().find(|p| p["number"] == *number)).with_context(|| (*number).to_owned())?;
+        let pack = packs.iter().find(|p| p["number"] == *number).with_context(|| (*number).to_owned())?;
         browser.open(&format!("/tests/{}/{path}", pack["id"].as_str().unwrap_or_default())).await?;
         browser.see(says).await.with_context(|| (*name).to_owned())?;
         browser.driver.execute("await document.fonts.ready; document.activeElement?.blur();", Vec::new()).await.ok();

@@ -22,9 +22,9 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
     // the router's own list
     let routes: Vec<String> = browser.driver.execute("return window.zeroLeakRoutes", Vec::new()).await?.convert()?;
     assert_eq!(routes.len(), 21, "a route was added or lost: {routes:?}");
-    let packs = site.person("supervisor").await?.get("/packs").await?;
+    let packs = site.person("supervisor").await?.packs().await?;
     let id = |number: &str| -> Result<String> {
-        let pack = packs.as_array().and_then(|all| all.iter().find(|p| p["number"] == number)).with_context(|| number.to_owned())?;
+        let pack = packs.iter().find(|p| p["number"] == number).with_context(|| number.to_owned())?;
         Ok(pack["id"].as_str().unwrap_or_default().to_owned())
     };
     let mut looked_at = 0;

@@ -107,7 +107,7 @@ async fn a_plan_with_an_impossible_figure_names_its_field() -> Result<()> {
     let body = json!({ "title": "t", "form": "pack", "plan": plan, "cells": [] });
     let answer = engineer.request(Method::PUT, &format!("/packs/{}", id())).json(&body).send().await?;
     assert_eq!(answer.status(), StatusCode::BAD_REQUEST);
-    assert_eq!(engineer.get("/packs").await?, json!([]), "nothing was stored");
+    assert_eq!(engineer.packs().await?, Vec::<Value>::new(), "nothing was stored");
     site.stop().await
 }
 

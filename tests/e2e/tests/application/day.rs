@@ -99,10 +99,10 @@ async fn a_blind_stays_in_until_the_pressure_is_released() -> Result<()> {
     let (status, said) = sentence(day.supervisor.request(Method::PUT, &path).json(&blind(true, true))).await?;
     assert_eq!(status, StatusCode::CONFLICT);
     assert!(said.contains("TB-1 stays where it is"), "{said}");
-    assert!(day.engineer.get("/today").await?["blinds_in"].to_string().contains("TB-1"), "it shows on the day board");
+    assert!(day.engineer.today().await?["blinds"].to_string().contains("TB-1"), "it shows on the day board");
     day.book(50, "released", None).await?;
     day.supervisor.put(&path, &blind(true, true)).await?;
-    assert!(!day.engineer.get("/today").await?["blinds_in"].to_string().contains("TB-1"));
+    assert!(!day.engineer.today().await?["blinds"].to_string().contains("TB-1"));
     day.site.stop().await
 }
 

@@ -8,6 +8,7 @@ mod day;
 mod door;
 mod judging;
 mod kept;
+mod lists;
 mod live;
 mod mains;
 mod needle;

@@ -60,19 +60,18 @@ async fn lay_down(browser: &Browser, site: &Site, pack: &str) -> Result<()> {
 async fn only_the_engineer_lays_down_and_nobody_unseen() -> Result<()> {
     let site = Site::start().await?;
     let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    let path = format!("/projects/{}/specification", engineer.project().await?);
     let body = json!({ "schools": { "chloride": { "answer": "15", "reason": "the owner's standard" } } });
-    let put = |person: &demo::client::Person, tag: &str| {
-        person.request(Method::PUT, "/specification").header("if-match", tag.to_owned()).json(&body)
-    };
+    let put = |person: &demo::client::Person, tag: &str| person.request(Method::PUT, &path).header("if-match", tag.to_owned()).json(&body);
     assert_eq!(put(&supervisor, "\"v1\"").send().await?.status(), StatusCode::FORBIDDEN);
     assert_eq!(put(&engineer, "\"v1\"").send().await?.status(), StatusCode::OK);
     // the same version twice: somebody was faster
     assert_eq!(put(&engineer, "\"v1\"").send().await?.status(), StatusCode::PRECONDITION_FAILED);
-    let view = supervisor.get("/specification").await?;
+    let view = supervisor.get(&path).await?;
     assert_eq!((view["version"].as_u64(), view["may_change"].as_bool()), (Some(2), Some(false)));
     assert!(view["changed"].as_str().is_some_and(|c| c.contains("engineer")), "{}", view["changed"]);
     let bad = json!({ "schools": { "chloride": { "answer": "1000", "reason": "x" } } });
-    let refused = engineer.request(Method::PUT, "/specification").header("if-match", "\"v2\"").json(&bad).send().await?;
+    let refused = engineer.request(Method::PUT, &path).header("if-match", "\"v2\"").json(&bad).send().await?;
     assert_eq!(refused.status(), StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.json::<Value>().await?["detail"].as_str().is_some_and(|d| d.contains("use one of 50, 30, 15")));
     site.stop().await
@@ -86,11 +85,9 @@ async fn a_released_test_keeps_what_counted_at_its_release() -> Result<()> {
     fixtures::instruments(&engineer).await?;
     let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
     let (attempt, start) = fixtures::release(&supervisor, &pack).await?;
+    let path = format!("/projects/{}/specification", engineer.project().await?);
     let body = json!({ "schools": { "hold": { "answer": "1440", "reason": "the owner's standard from today" } } });
-    assert_eq!(
-        engineer.request(Method::PUT, "/specification").header("if-match", "\"v1\"").json(&body).send().await?.status(),
-        StatusCode::OK
-    );
+    assert_eq!(engineer.request(Method::PUT, &path).header("if-match", "\"v1\"").json(&body).send().await?.status(), StatusCode::OK);
     fixtures::tight_hold(&supervisor, &attempt, start).await?;
     let view = engineer.get(&format!("/packs/{pack}")).await?;
     assert_eq!(view["attempts"][0]["judgement"]["verdict"], "pass", "{}", view["attempts"][0]["judgement"]["sentence"]);
@@ -113,8 +110,9 @@ async fn a_release_is_withdrawn_when_its_window_moves() -> Result<()> {
     fixtures::event(&supervisor, &running, run_start, 5, "filled").await?;
     // 2 · 7.11 · 32.4 MPa / 168.3, and the 17.3 m down to the gauge: 29.1 bar instead of the flange's 29.98
     let softer = json!({ "table": "materials", "row": "a106_b", "column": "yield_ksi", "value": "4.7", "reason": "a lot without certificates", "source": "the owner" });
+    let path = format!("/projects/{}/specification", engineer.project().await?);
     let body = json!({ "library": [softer] });
-    let put = engineer.request(Method::PUT, "/specification").header("if-match", "\"v1\"").json(&body).send().await?;
+    let put = engineer.request(Method::PUT, &path).header("if-match", "\"v1\"").json(&body).send().await?;
     assert_eq!(put.status(), StatusCode::OK, "{}", put.text().await?);
 
     let view = engineer.get(&format!("/packs/{waiting}")).await?;

@@ -254,7 +254,7 @@ async fn a_rig_that_falls_silent_is_said_and_a_hand_on_another_pump_is_refused()
 #[tokio::test]
 async fn practice_is_a_copy_that_reaches_no_record() -> Result<()> {
     let (site, supervisor, attempt) = site().await?;
-    let original = supervisor.get("/packs").await?[0]["id"].as_str().context("no pack")?.to_owned();
+    let original = supervisor.packs().await?[0]["id"].as_str().context("no pack")?.to_owned();
     let before = supervisor.get(&format!("/packs/{original}")).await?;
     let reader = site.person("reader").await?;
     let copy = id();

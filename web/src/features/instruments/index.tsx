@@ -5,7 +5,7 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "../../ui/schema";
 import { api, http, refusal, type Schema, sentence } from "../../api/client";
-import { useMe } from "../../api/session";
+import { useRole } from "../../api/project";
 import { History } from "../../history";
 import { Button, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Select, TextInput } from "../../ui";
 import { ConnectionDialog } from "./connection";
@@ -26,14 +26,13 @@ function range(i: Schema["Instrument"], at: (gauge: { unit: Unit; gauge: { divis
 }
 
 export function Instruments() {
-  const me = useMe();
   const list = api.useQuery("get", "/api/v1/instruments");
   const figuresAt = useFiguresAt();
   const [adding, setAdding] = useState(false);
   const [renewing, setRenewing] = useState<View | null>(null);
   const [shown, setShown] = useState<View | null>(null);
   const [connecting, setConnecting] = useState<View | null>(null);
-  const may = ["engineer", "supervisor", "owner"].includes(me.role);
+  const may = useRole("engineer", "supervisor", "owner");
   const out = list.data?.filter((i) => i.objection).length ?? 0;
   return (
     <Page>

@@ -1,19 +1,21 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { useProject } from "../../api/project";
 import { api, http, isOutrun, type Schema, sentence } from "../../api/client";
 import { Button, Dialog, Field, Heading, Lead, Page, Problem, Select, TextInput } from "../../ui";
 
 type Override = Schema["Override"];
 type Table = Schema["TableView"];
 
-const options = api.queryOptions("get", "/api/v1/specification", {});
+const options = (project: string) => api.queryOptions("get", "/api/v1/projects/{project}/specification", { params: { path: { project } } });
 
 /** Most rows that are drawn before somebody searches. */
 const FEW = 60;
 
 /** The data library: every value with where it comes from, and the project's own in its place, with a reason. */
 export function Library() {
-  const view = api.useQuery("get", "/api/v1/specification", {});
+  const project = useProject();
+  const view = useQuery({ ...options(project?.id ?? ""), enabled: Boolean(project) });
   const [open, setOpen] = useState("materials");
   const [find, setFind] = useState("");
   const [cell, setCell] = useState<{ row: string; column: string; value: string } | null>(null);
@@ -97,12 +99,15 @@ export function Library() {
       {rows.length > shown.length ? <p className="m-0 text-sm text-soft">{rows.length - shown.length} more rows: type into the search.</p> : null}
       {rows.length === 0 ? <p className="m-0 text-sm text-soft">No row has that in it.</p> : null}
       {own.length ? <p className="m-0 text-sm text-soft">* by the project.</p> : null}
-      {cell ? <Value view={view.data} table={table} cell={cell} mine={overridden(cell.row, cell.column)} onClose={() => setCell(null)} /> : null}
+      {cell ? (
+        <Value project={project?.id ?? ""} view={view.data} table={table} cell={cell} mine={overridden(cell.row, cell.column)} onClose={() => setCell(null)} />
+      ) : null}
     </Page>
   );
 }
 
 interface ValueProps {
+  project: string;
   view: Schema["SpecificationView"];
   table: Table;
   cell: { row: string; column: string; value: string };
@@ -111,7 +116,7 @@ interface ValueProps {
 }
 
 /** One value: where it comes from, and the project's own in its place. */
-function Value({ view, table, cell, mine, onClose }: ValueProps) {
+function Value({ project, view, table, cell, mine, onClose }: ValueProps) {
   const queries = useQueryClient();
   const [value, setValue] = useState(cell.value);
   const [reason, setReason] = useState(mine?.reason ?? "");
@@ -119,16 +124,16 @@ function Value({ view, table, cell, mine, onClose }: ValueProps) {
   const [problem, setProblem] = useState("");
   const rest = (view.specification.library ?? []).filter((o) => o !== mine);
   const put = async (library: Override[]) => {
-    const { data, error } = await http.PUT("/api/v1/specification", {
-      params: { header: { "if-match": `"v${view.version}"` } },
+    const { data, error } = await http.PUT("/api/v1/projects/{project}/specification", {
+      params: { path: { project }, header: { "if-match": `"v${view.version}"` } },
       body: { ...view.specification, library },
     });
     if (!data) {
       setProblem(sentence(error));
-      if (isOutrun(error)) void queries.invalidateQueries({ queryKey: options.queryKey });
+      if (isOutrun(error)) void queries.invalidateQueries({ queryKey: options(project).queryKey });
       return;
     }
-    queries.setQueryData(options.queryKey, data);
+    queries.setQueryData(options(project).queryKey, data);
     void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" });
     onClose();
   };

@@ -1,6 +1,7 @@
 import { word } from "../../api/words";
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { useProject } from "../../api/project";
 import { api, http, isOutrun, type Schema, sentence } from "../../api/client";
 import { changed, rebase } from "../../api/rebase";
 import { Button, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
@@ -9,14 +10,15 @@ type Spec = Schema["Specification"];
 type Question = Schema["QuestionView"];
 type Chosen = Schema["Chosen"];
 
-const options = api.queryOptions("get", "/api/v1/specification", {});
+const options = (project: string) => api.queryOptions("get", "/api/v1/projects/{project}/specification", { params: { path: { project } } });
 
 /** What the project lays down for all its tests: every question on which practitioners or editions differ, with its default and its reason. */
 export function Specification() {
-  const view = api.useQuery("get", "/api/v1/specification", {});
+  const project = useProject();
+  const view = useQuery({ ...options(project?.id ?? ""), enabled: Boolean(project) });
   if (view.isError) return <Page>{sentence(view.error)}</Page>;
   if (!view.data) return <Page>reading the specification</Page>;
-  return <Form view={view.data} />;
+  return <Form key={project?.id} view={view.data} project={project?.id ?? ""} />;
 }
 
 /** What I changed since `base` on top of what somebody else made of it, answer by answer. */
@@ -30,7 +32,7 @@ function merged(base: Spec, mine: Spec, theirs: Spec): Spec {
 
 const dropped = <T,>(all: Record<string, T | undefined>) => Object.fromEntries(Object.entries(all).filter(([, v]) => v !== undefined)) as Record<string, T>;
 
-function Form({ view }: { view: Schema["SpecificationView"] }) {
+function Form({ view, project }: { view: Schema["SpecificationView"]; project: string }) {
   const queries = useQueryClient();
   // what the choosing began on; a newer version is taken over only while nothing is chosen
   const [base, setBase] = useState(view);
@@ -46,17 +48,20 @@ function Form({ view }: { view: Schema["SpecificationView"] }) {
   const differs = Object.keys(schools).length + Object.values(bases).reduce((n, b) => n + Object.keys(b).length, 0);
   const save = async () => {
     setProblem("");
-    const { data, error } = await http.PUT("/api/v1/specification", { params: { header: { "if-match": `"v${base.version}"` } }, body: spec });
+    const { data, error } = await http.PUT("/api/v1/projects/{project}/specification", {
+      params: { path: { project }, header: { "if-match": `"v${base.version}"` } },
+      body: spec,
+    });
     if (data) {
       setBase(data);
       setSpec(data.specification);
-      queries.setQueryData(options.queryKey, data);
+      queries.setQueryData(options(project).queryKey, data);
       void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" });
       return;
     }
     setProblem(sentence(error));
     if (!isOutrun(error)) return;
-    const theirs = await queries.fetchQuery({ ...options, staleTime: 0 });
+    const theirs = await queries.fetchQuery({ ...options(project), staleTime: 0 });
     setSpec(merged(base.specification, spec, theirs.specification));
     setBase(theirs);
   };

@@ -1,0 +1,462 @@
+//! Pages of lines, filtered, sorted and searched in the database. A page costs the same however many packs there are.
+
+use super::line::{Body, StateKind};
+use crate::problem::Problem;
+use moment::Zone;
+use quantity::{PressureUnit, Units};
+use sqlx::{MySql, MySqlPool, QueryBuilder, Row};
+use std::collections::BTreeMap;
+use terms::Term;
+
+/// What a person may see: all of some projects, and of others what names them.
+#[derive(Debug, Clone, Default)]
+pub struct Sees {
+    /// Sign-in name.
+    pub person: String,
+    /// Projects of which they see everything, with their role.
+    pub whole: BTreeMap<String, &'static str>,
+    /// Projects of which they see what they made and what names them.
+    pub named: Vec<String>,
+}
+
+/// Which lines are asked for.
+#[derive(Debug, Clone, Default)]
+pub struct Filter {
+    /// Of one project.
+    pub project: Option<String>,
+    /// In one state.
+    pub state: Option<StateKind>,
+    /// That owe this, see [`super::line::Owed::what`].
+    pub owes: Option<String>,
+    /// That owe it to this person or their role.
+    pub mine: bool,
+    /// With blinds in.
+    pub blinds: bool,
+    /// With words that begin so.
+    pub words: Vec<String>,
+}
+
+/// In which order.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Sort {
+    /// by number
+    #[default]
+    Number,
+    /// by title
+    Title,
+    /// by planned pressure
+    Planned,
+    /// by state, then number
+    State,
+    /// by when they were last changed
+    Moved,
+}
+
+impl Sort {
+    const fn columns(self) -> &'static [&'static str] {
+        match self {
+            Self::Number => &["l.number_key", "l.pack_id"],
+            Self::Title => &["l.title", "l.pack_id"],
+            Self::Planned => &["l.planned_pa", "l.pack_id"],
+            Self::State => &["l.state_kind", "l.number_key", "l.pack_id"],
+            Self::Moved => &["l.moved_at", "l.pack_id"],
+        }
+    }
+}
+
+/// A page of a list.
+#[derive(Debug, Clone, Default)]
+pub struct Page {
+    /// Which lines.
+    pub filter: Filter,
+    /// In which order.
+    pub sort: Sort,
+    /// Turned round.
+    pub descending: bool,
+    /// Behind the line whose values in the columns of the order are these.
+    pub after: Option<Vec<String>>,
+    /// Most lines.
+    pub most: u32,
+}
+
+/// A line as lists show it.
+#[derive(Debug, Clone)]
+pub struct Listed {
+    /// Pack.
+    pub pack_id: String,
+    /// Project.
+    pub project_id: String,
+    /// Its name.
+    pub project: String,
+    /// Its zone.
+    pub zone: Zone,
+    /// Its units.
+    pub units: Units,
+    /// Number.
+    pub number: String,
+    /// Title.
+    pub title: String,
+    /// Size.
+    pub form: String,
+    /// Basis.
+    pub basis: String,
+    /// Kind of state.
+    pub state_kind: StateKind,
+    /// State in words.
+    pub state: String,
+    /// Planned pressure, Pa.
+    pub planned_pa: Option<f64>,
+    /// Unit of its gauge.
+    pub gauge_unit: PressureUnit,
+    /// Blockers and blinds.
+    pub body: Body,
+    /// The day of which it is.
+    pub day: String,
+    /// True while its pack is due, or it was never made.
+    pub due: bool,
+    /// Its values in the columns of the order.
+    pub at: Vec<String>,
+}
+
+/// A project that nobody has stands for none, so that a list is never empty of members.
+fn one_of(q: &mut QueryBuilder<MySql>, column: &str, all: impl Iterator<Item = String>) {
+    q.push(column).push(" IN (''");
+    for id in all {
+        q.push(", ").push_bind(id);
+    }
+    q.push(")");
+}
+
+/// Lines of `l` that somebody sees.
+fn seen(q: &mut QueryBuilder<MySql>, sees: &Sees, project: Option<&str>) {
+    let asked = |id: &&String| project.is_none_or(|p| p == id.as_str());
+    q.push("(");
+    one_of(q, "l.project_id", sees.whole.keys().filter(asked).cloned());
+    if sees.named.iter().any(|id| asked(&id)) {
+        q.push(" OR (");
+        one_of(q, "l.project_id", sees.named.iter().filter(asked).cloned());
+        q.push(" AND l.pack_id IN (SELECT n.pack_id FROM pack_person n WHERE n.person = ").push_bind(sees.person.clone()).push("))");
+    }
+    q.push(")");
+}
+
+/// What is owed in `o` to somebody: to their name, or to their role in a project.
+pub fn owed_to(q: &mut QueryBuilder<MySql>, sees: &Sees) {
+    q.push("(o.person = ").push_bind(sees.person.clone());
+    for (project, role) in &sees.whole {
+        q.push(" OR (o.project_id = ").push_bind(project.clone()).push(" AND o.role = ").push_bind(*role).push(")");
+    }
+    q.push(")");
+}
+
+/// One page.
+///
+/// # Errors
+/// When the database fails, or the place behind which it begins cannot be read.
+pub async fn page(db: &MySqlPool, sees: &Sees, page: &Page) -> Result<Vec<Listed>, Problem> {
+    let columns = page.sort.columns();
+    let mut q = QueryBuilder::<MySql>::new(
+        "SELECT l.pack_id, l.project_id, p.name AS project, COALESCE(p.zone, s.zone) AS zone, COALESCE(p.units, s.units) AS units, l.number, l.title, l.form, l.basis, l.state_kind, l.state,
+                l.planned_pa, l.gauge_unit, l.body, l.day, (d.pack_id IS NOT NULL OR l.rev = 0) AS due",
+    );
+    for (i, column) in columns.iter().enumerate() {
+        q.push(format!(", CAST({column} AS CHAR) AS at{i}"));
+    }
+    q.push(" FROM pack_line l JOIN project p ON p.id = l.project_id JOIN site s ON s.id = 1 LEFT JOIN pack_due d ON d.pack_id = l.pack_id WHERE ");
+    seen(&mut q, sees, page.filter.project.as_deref());
+    let f = &page.filter;
+    if let Some(state) = f.state {
+        q.push(" AND l.state_kind = ").push_bind(state.key());
+    }
+    if f.blinds {
+        q.push(" AND l.has_blinds = 1");
+    }
+    if f.owes.is_some() || f.mine {
+        q.push(" AND l.pack_id IN (SELECT o.pack_id FROM pack_owed o WHERE ");
+        match &f.owes {
+            Some(what) => drop(q.push("o.what = ").push_bind(what.clone())),
+            None => drop(q.push("TRUE")),
+        }
+        if f.mine {
+            q.push(" AND ");
+            owed_to(&mut q, sees);
+        }
+        q.push(")");
+    }
+    for word in &f.words {
+        q.push(" AND EXISTS (SELECT 1 FROM pack_word w WHERE w.pack_id = l.pack_id AND w.word LIKE ").push_bind(begins(word)).push(")");
+    }
+    if let Some(after) = &page.after {
+        behind(&mut q, columns, after, page.descending)?;
+    }
+    let way = if page.descending { " DESC" } else { "" };
+    q.push(" ORDER BY ").push(columns.iter().map(|c| format!("{c}{way}")).collect::<Vec<_>>().join(", "));
+    q.push(" LIMIT ").push_bind(page.most);
+    let rows = q.build().fetch_all(db).await?;
+    rows.iter().map(|r| listed(r, columns.len())).collect()
+}
+
+/// A pattern for what begins so; nothing in it stands for anything else.
+fn begins(word: &str) -> String {
+    format!("{}%", word.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_"))
+}
+
+/// What stands behind a line in an order: the first column is said once more by itself, so that the index of the order is entered there.
+fn behind(q: &mut QueryBuilder<MySql>, columns: &[&str], after: &[String], descending: bool) -> Result<(), Problem> {
+    if after.len() != columns.len() {
+        return Err(Problem::invalid("after", "this place in the list belongs to another order: begin at its top"));
+    }
+    let (beyond, or_at) = if descending { (" < ", " <= ") } else { (" > ", " >= ") };
+    let bind = |q: &mut QueryBuilder<MySql>, column: &str, value: &String| {
+        if column == "l.planned_pa" {
+            q.push_bind(value.parse::<f64>().unwrap_or(-1.0));
+        } else {
+            q.push_bind(value.clone());
+        }
+    };
+    if let (Some(column), Some(value)) = (columns.first(), after.first()) {
+        q.push(" AND ").push(*column).push(or_at);
+        bind(q, column, value);
+    }
+    q.push(" AND (");
+    for i in 0..columns.len() {
+        q.push(if i == 0 { "(" } else { " OR (" });
+        for (column, value) in columns.iter().zip(after).take(i) {
+            q.push(*column).push(" = ");
+            bind(q, column, value);
+            q.push(" AND ");
+        }
+        q.push(columns[i]).push(beyond);
+        bind(q, columns[i], &after[i]);
+        q.push(")");
+    }
+    q.push(")");
+    Ok(())
+}
+
+fn listed(r: &sqlx::mysql::MySqlRow, columns: usize) -> Result<Listed, Problem> {
+    let (kind, unit): (String, String) = (r.try_get("state_kind")?, r.try_get("gauge_unit")?);
+    let (zone, planned): (String, f64) = (r.try_get("zone")?, r.try_get("planned_pa")?);
+    let units: String = r.try_get("units")?;
+    Ok(Listed {
+        pack_id: r.try_get("pack_id")?,
+        project_id: r.try_get("project_id")?,
+        project: r.try_get("project")?,
+        zone: Zone::named(&zone).unwrap_or_else(Zone::utc),
+        units: Units::default().read(&units),
+        number: r.try_get("number")?,
+        title: r.try_get("title")?,
+        form: r.try_get("form")?,
+        basis: r.try_get("basis")?,
+        state_kind: StateKind::from_key(&kind).ok_or_else(|| crate::problem::internal(&"unknown state of a line"))?,
+        state: r.try_get("state")?,
+        planned_pa: (planned >= 0.0).then_some(planned),
+        gauge_unit: PressureUnit::from_text(&unit).unwrap_or_default(),
+        body: serde_json::from_str(r.try_get::<&str, _>("body")?)?,
+        day: r.try_get("day")?,
+        due: r.try_get::<i64, _>("due")? != 0,
+        at: (0..columns).map(|i| r.try_get(format!("at{i}").as_str())).collect::<Result<_, _>>()?,
+    })
+}
+
+/// How many lines of what somebody sees count for what: of which kind, name, how many. Exact for projects that they see as a whole, and looked up for the
+/// few packs that name them.
+///
+/// # Errors
+/// When the database fails.
+pub async fn counts(db: &MySqlPool, sees: &Sees, project: Option<&str>) -> Result<BTreeMap<(String, String), i64>, Problem> {
+    let asked = |id: &&String| project.is_none_or(|p| p == id.as_str());
+    let mut q = QueryBuilder::<MySql>::new("SELECT c.of_what, c.name, CAST(SUM(c.n) AS SIGNED) AS n FROM line_count c WHERE ");
+    one_of(&mut q, "c.project_id", sees.whole.keys().filter(asked).cloned());
+    q.push(" GROUP BY c.of_what, c.name");
+    if sees.named.iter().any(|id| asked(&id)) {
+        for (of, column, from) in
+            [("state", "l.state_kind", ""), ("owes", "o.what", " JOIN pack_owed o ON o.pack_id = l.pack_id"), ("blinds", "'in'", "")]
+        {
+            q.push(format!(" UNION ALL SELECT '{of}', {column}, COUNT(DISTINCT l.pack_id) FROM pack_person n JOIN pack_line l ON l.pack_id = n.pack_id{from} WHERE n.person = "));
+            q.push_bind(sees.person.clone()).push(" AND ");
+            one_of(&mut q, "l.project_id", sees.named.iter().filter(asked).cloned());
+            if of == "blinds" {
+                q.push(" AND l.has_blinds = 1");
+            }
+            q.push(format!(" GROUP BY {column}"));
+        }
+    }
+    let mut all = BTreeMap::new();
+    for r in q.build().fetch_all(db).await? {
+        *all.entry((r.try_get("of_what")?, r.try_get("name")?)).or_default() += r.try_get::<i64, _>("n")?;
+    }
+    Ok(all)
+}
+
+/// What somebody is to do on a pack.
+#[derive(Debug, Clone)]
+pub struct Task {
+    /// Pack.
+    pub pack_id: String,
+    /// Number.
+    pub number: String,
+    /// Title.
+    pub title: String,
+    /// Name of its project.
+    pub project: String,
+    /// What, see [`super::line::Owed::what`].
+    pub what: String,
+    /// Step of the spine.
+    pub step: String,
+    /// In a sentence.
+    pub sentence: String,
+    /// Units of its project in words, and of its gauge.
+    pub units: (Units, PressureUnit),
+}
+
+/// What is owed to somebody by name or role, what is theirs by name first; only of packs whose line is of the moment.
+///
+/// # Errors
+/// When the database fails.
+pub async fn tasks(db: &MySqlPool, sees: &Sees, whats: &[&str], most: u32) -> Result<Vec<Task>, Problem> {
+    let mut q = QueryBuilder::<MySql>::new(
+        "SELECT o.pack_id, l.number, l.title, p.name AS project, o.what, o.step, o.sentence, COALESCE(p.units, s.units) AS units, l.gauge_unit
+           FROM pack_owed o JOIN pack_line l ON l.pack_id = o.pack_id JOIN project p ON p.id = l.project_id JOIN site s ON s.id = 1
+           LEFT JOIN pack_due d ON d.pack_id = l.pack_id WHERE d.pack_id IS NULL AND ",
+    );
+    owed_to(&mut q, sees);
+    q.push(" AND o.what IN (''");
+    for what in whats {
+        q.push(", ").push_bind(*what);
+    }
+    q.push(") AND ");
+    one_of(&mut q, "l.project_id", sees.whole.keys().chain(&sees.named).cloned());
+    q.push(" ORDER BY o.person IS NULL, l.moved_at DESC LIMIT ").push_bind(most);
+    let rows = q.build().fetch_all(db).await?;
+    rows.iter()
+        .map(|r| {
+            let (unit, units): (String, String) = (r.try_get("gauge_unit")?, r.try_get("units")?);
+            Ok(Task {
+                pack_id: r.try_get("pack_id")?,
+                number: r.try_get("number")?,
+                title: r.try_get("title")?,
+                project: r.try_get("project")?,
+                what: r.try_get("what")?,
+                step: r.try_get("step")?,
+                sentence: r.try_get("sentence")?,
+                units: (Units::default().read(&units), PressureUnit::from_text(&unit).unwrap_or_default()),
+            })
+        })
+        .collect()
+}
+
+/// An instrument whose certificate runs out.
+#[derive(Debug, Clone)]
+pub struct RunsOut {
+    /// Tag.
+    pub tag: String,
+    /// The last day on which it holds.
+    pub valid_until: String,
+}
+
+/// Instruments lent to projects in which somebody has a part, whose certificates run out by a day; those that ran out first come first.
+///
+/// # Errors
+/// When the database fails.
+pub async fn run_out(db: &MySqlPool, sees: &Sees, by: &str, most: u32) -> Result<Vec<RunsOut>, Problem> {
+    let mut q = QueryBuilder::<MySql>::new("SELECT i.tag, i.valid_until FROM instrument i WHERE i.valid_until <= ");
+    q.push_bind(by).push(" AND EXISTS (SELECT 1 FROM instrument_loan b WHERE b.tag = i.tag AND ");
+    one_of(&mut q, "b.project_id", sees.whole.keys().chain(&sees.named).cloned());
+    q.push(") ORDER BY i.valid_until, i.tag LIMIT ").push_bind(most);
+    let rows = q.build().fetch_all(db).await?;
+    rows.iter().map(|r| Ok(RunsOut { tag: r.try_get("tag")?, valid_until: r.try_get("valid_until")? })).collect()
+}
+
+/// Where the lists stand: changes with every line that is made and every pack that becomes due.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Stand {
+    /// The last number of the sequence.
+    pub rev: u64,
+    /// Packs that are due.
+    pub due: i64,
+    /// Changes with each mark.
+    pub marks: i64,
+}
+
+/// Where the lists stand now.
+///
+/// # Errors
+/// When the database fails.
+pub async fn stand(db: &MySqlPool) -> Result<Stand, sqlx::Error> {
+    let row = sqlx::query!(
+        "SELECT h.rev, (SELECT COUNT(*) FROM pack_due) AS `due!`, (SELECT CAST(COALESCE(SUM(seq), 0) AS SIGNED) FROM pack_due) AS `marks!: i64`
+           FROM line_head h WHERE h.id = 1"
+    )
+    .fetch_one(db)
+    .await?;
+    Ok(Stand { rev: row.rev, due: row.due, marks: row.marks })
+}
+
+/// For how long the pack has waited that waits longest for its line, s; zero where none waits.
+///
+/// # Errors
+/// When the database fails.
+pub async fn lag_s(db: &MySqlPool) -> Result<f64, sqlx::Error> {
+    let us = sqlx::query_scalar!(
+        "SELECT CAST(COALESCE(TIMESTAMPDIFF(MICROSECOND, MIN(since), CURRENT_TIMESTAMP(6)), 0) AS SIGNED) AS `us!: i64` FROM pack_due"
+    )
+    .fetch_one(db)
+    .await?;
+    Ok(us as f64 / 1e6)
+}
+
+/// A line that was made: pack, project and its number in the sequence.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Made {
+    /// Pack.
+    pub pack_id: String,
+    /// Project.
+    pub project_id: String,
+    /// Number in the sequence.
+    pub rev: u64,
+}
+
+/// Lines that were made after a number of the sequence.
+///
+/// # Errors
+/// When the database fails.
+pub async fn made_after(db: &MySqlPool, rev: u64, most: u32) -> Result<Vec<Made>, sqlx::Error> {
+    sqlx::query_as!(Made, "SELECT pack_id, project_id, rev FROM pack_line WHERE rev > ? ORDER BY rev LIMIT ?", rev, most)
+        .fetch_all(db)
+        .await
+}
+
+/// Which of some packs name somebody.
+///
+/// # Errors
+/// When the database fails.
+pub async fn naming(db: &MySqlPool, person: &str, packs: &[String]) -> Result<Vec<String>, sqlx::Error> {
+    let mut q = QueryBuilder::<MySql>::new("SELECT n.pack_id FROM pack_person n WHERE n.person = ");
+    q.push_bind(person).push(" AND ");
+    one_of(&mut q, "n.pack_id", packs.iter().cloned());
+    q.build_query_scalar().fetch_all(db).await
+}
+
+/// Blinds and removed items of some packs, pack and tag.
+///
+/// # Errors
+/// When the database fails.
+pub async fn boundary_tags(db: &MySqlPool, packs: &[String]) -> Result<Vec<(String, String)>, sqlx::Error> {
+    let mut q = QueryBuilder::<MySql>::new("SELECT b.pack_id, b.tag FROM boundary_item b WHERE ");
+    one_of(&mut q, "b.pack_id", packs.iter().cloned());
+    q.push(" ORDER BY b.tag LIMIT 5000");
+    q.build_query_as().fetch_all(db).await
+}
+
+/// Instruments lent to somebody's projects whose tag begins so.
+///
+/// # Errors
+/// When the database fails.
+pub async fn instruments(db: &MySqlPool, sees: &Sees, tag: &str, most: u32) -> Result<Vec<String>, sqlx::Error> {
+    let mut q = QueryBuilder::<MySql>::new("SELECT DISTINCT b.tag FROM instrument_loan b WHERE LOWER(b.tag) LIKE LOWER(");
+    q.push_bind(begins(tag)).push(") AND ");
+    one_of(&mut q, "b.project_id", sees.whole.keys().chain(&sees.named).cloned());
+    q.push(" ORDER BY b.tag LIMIT ").push_bind(most);
+    q.build_query_scalar().fetch_all(db).await
+}

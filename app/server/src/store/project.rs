@@ -1,0 +1,152 @@
+//! Tables `project` and `member`: what belongs together under one specification, zone, units and numbering, and who has which role in it.
+
+use crate::problem::Problem;
+use moment::Zone;
+use pack::people::Role;
+use pack::signing::Form;
+use quantity::Units;
+use sqlx::MySqlPool;
+use terms::Term;
+
+/// A project.
+#[derive(Debug, Clone)]
+pub struct Project {
+    /// Id.
+    pub id: String,
+    /// Name.
+    pub name: String,
+    /// Its zone, or the site's.
+    pub zone: Zone,
+    /// Its units for whoever chose none, or the site's.
+    pub units: Units,
+    /// What the numbers of its packs begin with.
+    pub pack_prefix: String,
+    /// What those of its quick tests begin with.
+    pub quick_prefix: String,
+    /// Version.
+    pub version: u32,
+}
+
+impl Project {
+    /// What the numbers of tests of a size begin with.
+    pub fn prefix(&self, form: Form) -> &str {
+        match form {
+            Form::Quick => &self.quick_prefix,
+            Form::Pack => &self.pack_prefix,
+        }
+    }
+}
+
+/// A project as stored, with the site's zone and units where it has none of its own.
+pub(super) struct Raw {
+    /// Id.
+    pub id: String,
+    /// Name.
+    pub name: String,
+    /// Zone.
+    pub zone: String,
+    /// Units in words.
+    pub units: String,
+    /// For packs.
+    pub pack_prefix: String,
+    /// For quick tests.
+    pub quick_prefix: String,
+    /// Version.
+    pub version: u32,
+}
+
+impl Raw {
+    /// With the zone and the units that the words name.
+    pub(super) fn read(self) -> Project {
+        Project {
+            zone: Zone::named(&self.zone).unwrap_or_else(Zone::utc),
+            units: Units::default().read(&self.units),
+            id: self.id,
+            name: self.name,
+            pack_prefix: self.pack_prefix,
+            quick_prefix: self.quick_prefix,
+            version: self.version,
+        }
+    }
+}
+
+/// One project.
+///
+/// # Errors
+/// When there is none.
+pub async fn get(db: &MySqlPool, id: &str) -> Result<Project, Problem> {
+    let raw = sqlx::query_as!(
+        Raw,
+        "SELECT p.id, p.name, COALESCE(p.zone, s.zone) AS `zone!`, COALESCE(p.units, s.units) AS `units!`, p.pack_prefix, p.quick_prefix, p.version
+           FROM project p JOIN site s ON s.id = 1 WHERE p.id = ?",
+        id
+    )
+    .fetch_optional(db)
+    .await?;
+    raw.map(Raw::read).ok_or(Problem::NotFound("project"))
+}
+
+/// Every project by name.
+///
+/// # Errors
+/// When the database fails.
+pub async fn all(db: &MySqlPool) -> Result<Vec<Project>, Problem> {
+    let raw = sqlx::query_as!(
+        Raw,
+        "SELECT p.id, p.name, COALESCE(p.zone, s.zone) AS `zone!`, COALESCE(p.units, s.units) AS `units!`, p.pack_prefix, p.quick_prefix, p.version
+           FROM project p JOIN site s ON s.id = 1 ORDER BY p.name"
+    )
+    .fetch_all(db)
+    .await?;
+    Ok(raw.into_iter().map(Raw::read).collect())
+}
+
+/// Makes a project with an empty specification.
+///
+/// # Errors
+/// When the name is taken.
+pub async fn insert(db: &MySqlPool, id: &str, name: &str) -> Result<(), sqlx::Error> {
+    let mut tx = db.begin().await?;
+    sqlx::query!("INSERT INTO project (id, name) VALUES (?, ?)", id, name).execute(&mut *tx).await?;
+    sqlx::query!("INSERT INTO project_specification (project_id, body) VALUES (?, '{}')", id).execute(&mut *tx).await?;
+    tx.commit().await
+}
+
+/// A member of a project.
+#[derive(Debug, Clone)]
+pub struct Member {
+    /// Sign-in name.
+    pub person: String,
+    /// Role.
+    pub role: Role,
+}
+
+/// Members of a project whose accounts are open, by name.
+///
+/// # Errors
+/// When the database fails.
+pub async fn members(db: &MySqlPool, project: &str) -> Result<Vec<Member>, Problem> {
+    let rows = sqlx::query!(
+        "SELECT m.person, m.role FROM member m JOIN person p ON p.sign_in = m.person WHERE m.project_id = ? AND p.ended_at IS NULL ORDER BY m.person",
+        project
+    )
+    .fetch_all(db)
+    .await?;
+    Ok(rows.into_iter().filter_map(|r| Some(Member { person: r.person, role: Role::from_key(&r.role)? })).collect())
+}
+
+/// Gives a person a role in a project, in the place of any that they had.
+///
+/// # Errors
+/// When there is no such person or project.
+pub async fn set_role(db: &MySqlPool, project: &str, person: &str, role: Role) -> Result<(), sqlx::Error> {
+    sqlx::query!(
+        "INSERT INTO member (project_id, person, role) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE role = VALUES(role)",
+        project,
+        person,
+        role.key()
+    )
+    .execute(db)
+    .await
+    .map(|_| ())
+}
