@@ -14,6 +14,9 @@ pub fn bench(quick: bool) -> Result<()> {
     run("", "cargo", &["run", "--quiet", "--release", "--package", "holds", "--bin", "speed"])?;
     packages::ensure(BROWSER)?;
     packages::build_binary()?;
+    let mut site = vec!["run", "--quiet", "--package", "e2e", "--bin", "site_figures", "--"];
+    site.extend(quick.then_some("--quick"));
+    run("", "cargo", &site)?;
     let mut figures = vec!["run", "--quiet", "--package", "e2e", "--bin", "figures", "--"];
     figures.extend(quick.then_some("--quick"));
     run("", "cargo", &figures)

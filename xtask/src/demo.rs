@@ -53,6 +53,7 @@ pub async fn start(path: &Path, port: Option<u16>) -> Result<(Installation, Vec<
         rig: Some(root().join("docs/formats/examples/pump-house.rig.json")),
         training_clock: None,
         clock_set: None,
+        bench: false,
     };
     let installation = Installation::start(path, options).await?;
     let people = people(&installation.folder)?;

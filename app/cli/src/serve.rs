@@ -54,6 +54,9 @@ pub struct Serve {
     /// Scenario of the rigs that practice runs get, each its own, from zero; nobody practises without.
     #[arg(long, env = "ZERO_LEAK_PRACTICE")]
     practice: Option<PathBuf>,
+    /// Also answers the routes that figures are held against.
+    #[arg(long, hide = true, env = "ZERO_LEAK_BENCH")]
+    bench: bool,
     /// Training only: a file with the seconds by which the installation's clock is ahead, read at every moment, as if somebody set it anew.
     #[arg(long, env = "ZERO_LEAK_CLOCK_SET")]
     clock_set: Option<PathBuf>,
@@ -116,6 +119,7 @@ fn config(options: &Serve) -> Result<Config> {
         instruments: options.instruments.clone(),
         clock: clock(options)?,
         rig: options.rig,
+        bench: options.bench,
         practice: options.practice.as_deref().map(|f| crate::practice::Practice::read(f, options.clock_rate)).transpose()?,
     })
 }

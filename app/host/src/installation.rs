@@ -29,6 +29,8 @@ pub struct Options {
     pub rig: Option<PathBuf>,
     /// Training: origin and rate of a clock that is faster than the real one.
     pub training_clock: Option<(String, f64)>,
+    /// Also answers the routes that figures are held against.
+    pub bench: bool,
     /// Training: a file with the seconds by which the servers' clock is ahead.
     pub clock_set: Option<PathBuf>,
 }
@@ -148,6 +150,9 @@ impl Installation {
         }
         if let Some(scenario) = &self.options.rig {
             command.env("ZERO_LEAK_PRACTICE", scenario);
+        }
+        if self.options.bench {
+            command.env("ZERO_LEAK_BENCH", "true");
         }
         if let Some(file) = &self.options.clock_set {
             command.env("ZERO_LEAK_CLOCK_SET", file);

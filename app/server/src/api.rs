@@ -197,7 +197,11 @@ pub fn router(app: App) -> Router {
             .layer(RequestBodyTimeoutLayer::new(BODY_SILENT))
             .with_state(app)
     };
-    part(urgent(), app.urgent()).merge(part(usual(), app)).fallback(fallback)
+    let mut all = usual();
+    if app.bench {
+        all = all.merge(routes::bench::routes().into());
+    }
+    part(urgent(), app.urgent()).merge(part(all, app)).fallback(fallback)
 }
 
 /// Sessions, marked for TLS where that is in front.

@@ -49,6 +49,8 @@ pub struct App {
     pub reach: crate::reach::Reach,
     /// The installation's clock.
     pub clock: Clock,
+    /// True where the routes answer that figures are held against.
+    pub bench: bool,
     /// The practice rig of this installation.
     pub rig: Option<std::net::SocketAddr>,
     /// Rigs of the practice runs.
@@ -158,6 +160,7 @@ impl App {
             reach: crate::reach::Reach { networks: config.instruments.as_slice().into(), rig: config.rig },
             clock: config.clock,
             rig: config.rig,
+            bench: config.bench,
             practice: Arc::new(PracticeRigs::new(config.practice.clone())),
             hub: Arc::default(),
             runs: Arc::default(),

@@ -46,7 +46,7 @@ impl Site {
     /// # Errors
     /// When database or server do not come up.
     pub async fn with_sign_in_burst(sign_in_burst: u32) -> Result<Self> {
-        Self::with(sign_in_burst, None, None, None, ZONE).await
+        Self::with(sign_in_burst, None, None, None, ZONE, false).await
     }
 
     /// Starts one with the practice rig; with a rate, on a training clock that begins now and runs so many times as fast.
@@ -56,7 +56,7 @@ impl Site {
     pub async fn with_rig(rate: Option<f64>) -> Result<Self> {
         let scenario = root().join("docs/formats/examples/pump-house.rig.json");
         let now = crate::fixtures::at(time::OffsetDateTime::now_utc());
-        Self::with(200, Some(scenario), rate.map(|r| (now, r)), None, ZONE).await
+        Self::with(200, Some(scenario), rate.map(|r| (now, r)), None, ZONE, false).await
     }
 
     /// Starts one with the practice rig whose servers' clock is ahead by the seconds in a file, which a test sets as it likes.
@@ -65,7 +65,7 @@ impl Site {
     /// When anything does not come up.
     pub async fn with_clock_set_by(file: &std::path::Path) -> Result<Self> {
         let scenario = root().join("docs/formats/examples/pump-house.rig.json");
-        Self::with(200, Some(scenario), None, Some(file.to_owned()), ZONE).await
+        Self::with(200, Some(scenario), None, Some(file.to_owned()), ZONE, false).await
     }
 
     /// Starts one with a rig of a scenario of one's own.
@@ -73,7 +73,15 @@ impl Site {
     /// # Errors
     /// When anything does not come up.
     pub async fn with_scenario(scenario: &std::path::Path) -> Result<Self> {
-        Self::with(200, Some(scenario.to_owned()), None, None, ZONE).await
+        Self::with(200, Some(scenario.to_owned()), None, None, ZONE, false).await
+    }
+
+    /// Starts one with a rig of a scenario, that also answers what figures are held against.
+    ///
+    /// # Errors
+    /// When anything does not come up.
+    pub async fn for_bench(scenario: &std::path::Path) -> Result<Self> {
+        Self::with(500, Some(scenario.to_owned()), None, None, ZONE, true).await
     }
 
     /// Starts one in a zone, whose servers' clock is ahead by the seconds in a file.
@@ -81,7 +89,7 @@ impl Site {
     /// # Errors
     /// When database or server do not come up.
     pub async fn in_zone(zone: &str, ahead: &std::path::Path) -> Result<Self> {
-        Self::with(500, None, None, Some(ahead.to_owned()), zone).await
+        Self::with(500, None, None, Some(ahead.to_owned()), zone, false).await
     }
 
     async fn with(
@@ -90,6 +98,7 @@ impl Site {
         training_clock: Option<(String, f64)>,
         clock_set: Option<PathBuf>,
         zone: &str,
+        bench: bool,
     ) -> Result<Self> {
         let folder = tempfile::tempdir()?;
         let options = Options {
@@ -101,6 +110,7 @@ impl Site {
             rig,
             training_clock,
             clock_set,
+            bench,
         };
         let installation = Installation::start(folder.path(), options).await?;
         let people: Vec<DemoPerson> = PEOPLE

@@ -1,6 +1,7 @@
 //! Routes, one resource a file. A handler loads, calls the core, converts.
 
 pub mod attempts;
+pub mod bench;
 pub mod boundary;
 pub mod corrections;
 pub mod events;

@@ -89,6 +89,7 @@ async fn every_old_database_is_taken_over() -> Result<()> {
             rig: None,
             training_clock: None,
             clock_set: None,
+            bench: false,
         };
         let installation = Installation::start(place.path(), options).await?;
         let engineer = Person::sign_in(&installation.base(), "engineer", "test-password-of-engineer").await?;
