@@ -25,6 +25,8 @@ const UNITS = { pressure: "bar", temperature: "celsius", length: "metre", volume
 export const ME: Me = {
   sign_in: "engineer",
   administrator: false,
+  second_factor: false,
+  owes_factor: false,
   role_words: "engineer",
   projects: [{ id: "p", name: "Power house", role: "engineer", zone: "UTC", units: UNITS, may_make_pack: true, may_make_quick: true }],
   token: "t",

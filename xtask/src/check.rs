@@ -27,7 +27,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("holdfolder", &["terms", "quantity", "physics", "rules", "hold"]),
     ("host", &[]),
     ("server", &["terms", "moment", "quantity", "physics", "rules", "judge", "pack", "run", "record", "formats", "report"]),
-    ("cli", &["terms", "moment", "quantity", "run", "rules", "judge", "pack", "record", "rig", "report", "server", "holdfolder"]),
+    ("cli", &["terms", "moment", "quantity", "run", "rules", "judge", "pack", "record", "rig", "report", "server", "holdfolder", "demo"]),
     ("demo", &[]),
     ("e2e", &["host", "demo"]),
     ("cases", &["quantity", "physics", "rules", "formats"]),

@@ -1,18 +1,12 @@
 //! `cargo xtask demo`.
 
 use crate::{packages, root, web};
-use ::demo::people::{DemoPerson, PEOPLE};
+use ::demo::people::{DemoPerson, PEOPLE, password};
 use anyhow::Result;
 use host::folder::{Folder, write_private};
 use host::installation::{Installation, Options};
 use std::path::Path;
 use std::time::{Duration, Instant};
-
-const WORDS: [&str; 32] = [
-    "anchor", "basin", "cedar", "delta", "ember", "fjord", "gravel", "harbour", "island", "juniper", "kelp", "lantern", "meadow", "nickel",
-    "otter", "pebble", "quarry", "river", "saffron", "timber", "umber", "valley", "willow", "yarrow", "zephyr", "barley", "copper", "dune",
-    "estuary", "flint", "granite", "heron",
-];
 
 /// The demo's people with passwords that are made up once for each installation and kept beside it.
 pub fn people(folder: &Folder) -> Result<Vec<DemoPerson>> {
@@ -24,12 +18,11 @@ pub fn people(folder: &Folder) -> Result<Vec<DemoPerson>> {
         .iter()
         .map(|(sign_in, role, does)| {
             let secret = folder.secret(&format!("password-{sign_in}"))?;
-            let word = |i: usize| WORDS[usize::from_str_radix(&secret[2 * i..2 * i + 2], 16).unwrap_or(0) % 32];
             Ok(DemoPerson {
                 sign_in: (*sign_in).to_owned(),
                 role: (*role).to_owned(),
                 does: (*does).to_owned(),
-                password: format!("{}-{}-{}-{}", word(0), word(1), word(2), &secret[8..11]),
+                password: password(&secret),
             })
         })
         .collect::<Result<_>>()?;

@@ -1,6 +1,7 @@
 //! `zero-leak`: serve, derive, judge, rig, print, verify.
 
 mod compute;
+mod demo_site;
 mod describe;
 mod holds;
 mod practice;
@@ -28,12 +29,17 @@ enum Command {
     Serve(serve::Serve),
     /// Brings the tables up to date (address of the owning account in ZERO_LEAK_OWNER_URL).
     Migrate,
-    /// Adds a person, or changes their role and password (read from standard input).
+    /// Adds a person, or changes their role and password (read from standard input). With --recover: makes a one-time link for an administrator, when the last
+    /// one is lost.
     Person {
         /// Sign-in name.
         sign_in: String,
         /// engineer, supervisor, reader, inspector, witness, owner or administrator.
-        role: String,
+        #[arg(required_unless_present = "recover")]
+        role: Option<String>,
+        /// Makes this account an administrator's again: its password and second factor end, and a link is printed with which a new password is chosen.
+        #[arg(long)]
+        recover: bool,
         /// Project in which they have that role; made where there is none of that name.
         #[arg(long, default_value = "First project")]
         project: String,
@@ -106,7 +112,8 @@ fn main() -> ExitCode {
     match cli.command {
         Command::Serve(options) => report(serve::serve(&options)),
         Command::Migrate => report(serve::migrate()),
-        Command::Person { sign_in, role, project } => report(serve::person(&sign_in, &role, &project)),
+        Command::Person { sign_in, recover: true, .. } => report(serve::recover(&sign_in)),
+        Command::Person { sign_in, role, project, .. } => report(serve::person(&sign_in, role.as_deref().unwrap_or_default(), &project)),
         Command::EndPerson { sign_in } => report(serve::end_person(&sign_in)),
         Command::CheckLines(options) => serve::check_lines(&options).unwrap_or_else(|e| report(Err(e))),
         Command::CheckLog { file } => compute::check_log(&file).unwrap_or_else(|e| report(Err(e))),

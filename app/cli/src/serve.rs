@@ -120,6 +120,7 @@ fn config(options: &Serve) -> Result<Config> {
         clock: clock(options)?,
         rig: options.rig,
         bench: options.bench,
+        demo: None,
         practice: options.practice.as_deref().map(|f| crate::practice::Practice::read(f, options.clock_rate)).transpose()?,
     })
 }
@@ -135,17 +136,22 @@ pub fn serve(options: &Serve) -> Result<()> {
         "--zone is \"{}\", which is no zone: write it as in Europe/Berlin, or UTC",
         options.zone
     );
-    let config = config(options)?;
+    let demo_site = crate::demo_site::DemoSite::default();
+    let config = Config { demo: Some(std::sync::Arc::new(demo_site.clone())), ..config(options)? };
     runtime()?.block_on(async {
         let listener = std::net::TcpListener::bind(("127.0.0.1", config.port))
             .with_context(|| format!("port {} on loopback is taken: choose another with --port", config.port))?;
         let port = listener.local_addr()?.port();
+        demo_site.answers_on(port);
         let whole = server::waiting::Whole::default();
         let (stopping, ends) = (CancellationToken::new(), CancellationToken::new());
         let served =
             tokio::spawn(server::serve(listener, server::waiting::router(whole.clone(), &config.door), stopping.clone().cancelled_owned()));
         let begin = async {
             let app = server::waiting::for_the_database(&config, |waits| println!("{waits}")).await?;
+            if let Some(code) = &app.setup_code {
+                println!("This installation is empty: open http://127.0.0.1:{port}, and type the code {code} to set it up.");
+            }
             let public = app.key.public();
             println!("Sealing key: {} (public key {})", public.fingerprint(), public.to_hex());
             server::security::note(&app, server::security::What::Started, "", None, &public.fingerprint()).await;
@@ -226,6 +232,17 @@ pub fn person(sign_in: &str, role: &str, project: &str) -> Result<()> {
     runtime()?.block_on(async {
         let owner = server::state::pool(&url("ZERO_LEAK_OWNER_URL")?, 1).await?;
         server::store::person::set(&owner, sign_in, role, project, password).await?;
+        Ok(())
+    })
+}
+
+/// Makes a one-time link for an administrator.
+pub fn recover(sign_in: &str) -> Result<()> {
+    runtime()?.block_on(async {
+        let owner = server::state::pool(&url("ZERO_LEAK_OWNER_URL")?, 1).await?;
+        let path = server::store::person::recover(&owner, sign_in).await?;
+        println!("{sign_in} is an administrator again. Open the address of this installation with this behind it, within a day, and choose a password:");
+        println!("{path}");
         Ok(())
     })
 }

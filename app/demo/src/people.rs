@@ -26,3 +26,15 @@ pub const PEOPLE: [(&str, &str, &str); 8] = [
     ("boiler-owner", "owner", "owns a miniature boiler and tests it alone"),
     ("administrator", "administrator", "looks after the installation, reads the security log"),
 ];
+
+const WORDS: [&str; 32] = [
+    "anchor", "basin", "cedar", "delta", "ember", "fjord", "gravel", "harbour", "island", "juniper", "kelp", "lantern", "meadow", "nickel",
+    "otter", "pebble", "quarry", "river", "saffron", "timber", "umber", "valley", "willow", "yarrow", "zephyr", "barley", "copper", "dune",
+    "estuary", "flint", "granite", "heron",
+];
+
+/// A password of three words, made of a secret in hex of at least twelve digits.
+pub fn password(secret: &str) -> String {
+    let at = |from: usize| usize::from_str_radix(secret.get(from..from + 2).unwrap_or("0"), 16).unwrap_or(0) % WORDS.len();
+    format!("{}-{}-{}-{}", WORDS[at(0)], WORDS[at(2)], WORDS[at(4)], secret.get(8..11).unwrap_or("000"))
+}

@@ -17,7 +17,7 @@ use tokio::process::{Child, Command};
 pub struct Options {
     /// The `zero-leak` binary.
     pub binary: PathBuf,
-    /// Name of the site.
+    /// Name of the site; empty where whoever sets it up is asked.
     pub site: String,
     /// Zone of the site.
     pub zone: String,
@@ -74,6 +74,8 @@ pub struct Installation {
     pub port: u16,
     /// Line in which the server told its sealing key.
     pub key_line: String,
+    /// Line in which it told the code of an empty installation; empty where it told none.
+    pub setup_line: String,
 }
 
 impl Installation {
@@ -96,7 +98,8 @@ impl Installation {
             }
             None => None,
         };
-        let mut installation = Self { folder, database, server: None, rig, options, port, key_line: String::new() };
+        let mut installation =
+            Self { folder, database, server: None, rig, options, port, key_line: String::new(), setup_line: String::new() };
         installation.start_server().await?;
         Ok(installation)
     }
@@ -124,9 +127,10 @@ impl Installation {
     /// # Errors
     /// When it ends or says nothing within 30 s.
     pub async fn start_server(&mut self) -> Result<()> {
-        let (child, key_line) = self.spawn(self.port).await?;
+        let (child, said) = self.spawn(self.port).await?;
         self.server = Some(child);
-        self.key_line = key_line;
+        self.setup_line = said.iter().find(|l| l.starts_with("This installation is empty")).cloned().unwrap_or_default();
+        self.key_line = said.into_iter().next_back().unwrap_or_default();
         Ok(())
     }
 
@@ -161,9 +165,12 @@ impl Installation {
             command.env("ZERO_LEAK_CLOCK_ORIGIN", origin).env("ZERO_LEAK_CLOCK_RATE", rate.to_string());
         }
         command
-            .args([what, "--key-file", &key, "--site", &self.options.site, "--zone", &self.options.zone])
+            .args([what, "--key-file", &key])
             .args(["--sign-in-burst", &self.options.sign_in_burst.to_string()])
             .env("ZERO_LEAK_DATABASE_URL", self.database.server_url());
+        if !self.options.site.is_empty() {
+            command.args(["--site", &self.options.site, "--zone", &self.options.zone]);
+        }
         command
     }
 
@@ -176,8 +183,8 @@ impl Installation {
         Ok((out.status.success(), String::from_utf8_lossy(&[out.stdout, out.stderr].concat()).into_owned()))
     }
 
-    /// A server on a port, and the line in which it told its key.
-    async fn spawn(&self, port: u16) -> Result<(Child, String)> {
+    /// A server on a port, and what it said before it served; the last line tells its key.
+    async fn spawn(&self, port: u16) -> Result<(Child, Vec<String>)> {
         let log = append_private(&self.folder.path().join("server.log"))?;
         let mut child = self
             .command("serve")
@@ -192,12 +199,12 @@ impl Installation {
         let out = child.stdout.take().context("the server has no output")?;
         let mut lines = BufReader::new(out).lines();
         let deadline = Instant::now() + Duration::from_secs(30);
-        let mut key_line = String::new();
+        let mut said = Vec::new();
         loop {
             let left = deadline.saturating_duration_since(Instant::now());
             match tokio::time::timeout(left, lines.next_line()).await {
-                Ok(Ok(Some(line))) if line.starts_with("Serving") => return Ok((child, key_line)),
-                Ok(Ok(Some(line))) => key_line = line,
+                Ok(Ok(Some(line))) if line.starts_with("Serving") => return Ok((child, said)),
+                Ok(Ok(Some(line))) => said.push(line),
                 _ => bail!("the server did not come up; see {}", self.folder.path().join("server.log").display()),
             }
         }

@@ -30,12 +30,13 @@ CREATE TABLE pack_line (
   rev        BIGINT UNSIGNED NOT NULL DEFAULT 0,
   moved_at   TIMESTAMP(6)    NOT NULL DEFAULT CURRENT_TIMESTAMP(6),
   INDEX (rev),
-  INDEX (number_key, pack_id), INDEX (project_id, number_key, pack_id),
-  INDEX (title, pack_id), INDEX (project_id, title, pack_id),
-  INDEX (planned_pa, pack_id), INDEX (project_id, planned_pa, pack_id),
-  INDEX (moved_at, pack_id), INDEX (project_id, moved_at, pack_id),
-  INDEX (state_kind, number_key, pack_id), INDEX (project_id, state_kind, number_key, pack_id),
-  INDEX (has_blinds, number_key), INDEX (project_id, has_blinds, number_key),
+  -- in the order of a list: of all projects, and of one
+  INDEX by_number (number_key, pack_id, project_id), INDEX project_by_number (project_id, number_key, pack_id),
+  INDEX by_title (title, pack_id, project_id), INDEX project_by_title (project_id, title, pack_id),
+  INDEX by_planned (planned_pa, pack_id, project_id), INDEX project_by_planned (project_id, planned_pa, pack_id),
+  INDEX by_moved (moved_at, pack_id, project_id), INDEX project_by_moved (project_id, moved_at, pack_id),
+  INDEX by_state (state_kind, number_key, pack_id, project_id), INDEX project_by_state (project_id, state_kind, number_key, pack_id),
+  INDEX (has_blinds, pack_id),
   FOREIGN KEY (pack_id) REFERENCES pack (id),
   FOREIGN KEY (project_id) REFERENCES project (id)
 );
@@ -179,7 +180,11 @@ CREATE TRIGGER specification_line AFTER UPDATE ON project_specification FOR EACH
 CREATE TRIGGER project_line AFTER UPDATE ON project FOR EACH ROW
   INSERT INTO pack_due (pack_id, project_id) SELECT id, project_id FROM pack WHERE project_id = NEW.id ON DUPLICATE KEY UPDATE seq = seq + 1;
 CREATE TRIGGER site_line AFTER UPDATE ON site FOR EACH ROW
-  INSERT INTO pack_due (pack_id, project_id) SELECT id, project_id FROM pack ON DUPLICATE KEY UPDATE seq = seq + 1;
+BEGIN
+  IF NEW.zone <> OLD.zone OR NEW.units <> OLD.units THEN
+    INSERT INTO pack_due (pack_id, project_id) SELECT id, project_id FROM pack ON DUPLICATE KEY UPDATE seq = seq + 1;
+  END IF;
+END;
 CREATE TRIGGER member_line_insert AFTER INSERT ON member FOR EACH ROW
   INSERT INTO pack_due (pack_id, project_id) SELECT k.id, k.project_id FROM pack_person n JOIN pack k ON k.id = n.pack_id
     WHERE n.person = NEW.person AND k.project_id = NEW.project_id ON DUPLICATE KEY UPDATE seq = seq + 1;

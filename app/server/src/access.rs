@@ -35,6 +35,8 @@ pub enum Action {
     Specification,
     /// read and export the security log
     Security,
+    /// invite people, give them roles, make projects
+    People,
 }
 
 /// Roles that work for the project and see every pack of it; the others see those on which they are named.
@@ -46,11 +48,11 @@ fn of_the_site(role: Role) -> bool {
 fn role_may(role: Role, action: Action, own_quick: bool) -> bool {
     use Role::{Administrator, Engineer, Inspector, Owner, Reader, Supervisor};
     // whoever looks after the installation has no part in any test
-    if role == Administrator || action == Action::Security {
-        return role == Administrator && action == Action::Security;
+    if role == Administrator || matches!(action, Action::Security | Action::People) {
+        return role == Administrator && matches!(action, Action::Security | Action::People);
     }
     match action {
-        Action::See | Action::Sign | Action::Security => true,
+        Action::See | Action::Sign | Action::Security | Action::People => true,
         Action::Practise => of_the_site(role) || own_quick,
         Action::Make(Form::Pack) | Action::Specification => role == Engineer,
         Action::Make(Form::Quick) => matches!(role, Engineer | Supervisor | Owner),
@@ -77,6 +79,7 @@ fn words(action: Action) -> &'static str {
         Action::Sign => "sign",
         Action::Practise => "practise on a copy",
         Action::Security => "read the security log",
+        Action::People => "look after people and projects",
         Action::Specification => "change the project's specification",
     }
 }

@@ -27,6 +27,8 @@ pub struct Config {
     pub clock: crate::clock::Clock,
     /// Where the practice rig of this installation answers; none where there is none.
     pub rig: Option<std::net::SocketAddr>,
+    /// Loads an invented site where whoever sets up asks for it.
+    pub demo: Option<std::sync::Arc<dyn crate::demo_site::LoadsDemo>>,
     /// Also answers the routes that figures are held against.
     pub bench: bool,
     /// Starts a rig of its own for each practice run; none where nobody practises.

@@ -4,7 +4,7 @@ use anyhow::{Context, Result};
 use sqlx::MySqlPool;
 
 /// Tables that the server may change; on all others it may only read and add.
-const CHANGEABLE: [&str; 14] = [
+const CHANGEABLE: [&str; 18] = [
     "session",
     "recorder_lease",
     "instrument",
@@ -19,12 +19,27 @@ const CHANGEABLE: [&str; 14] = [
     "pack_line",
     "pack_due",
     "line_count",
+    "person",
+    "project",
+    "member",
+    "second_factor",
 ];
-/// Tables that the server may only read: people, projects and roles are made by the owner of the database.
-const READ_ONLY: [&str; 3] = ["person", "project", "member"];
 /// Tables in which the server may also delete.
-const DELETABLE: [&str; 9] =
-    ["session", "logger_mapping", "sealing_pause", "pack_due", "pack_owed", "pack_uses", "pack_word", "pack_person", "instrument_loan"];
+const DELETABLE: [&str; 13] = [
+    "session",
+    "logger_mapping",
+    "sealing_pause",
+    "pack_due",
+    "pack_owed",
+    "pack_uses",
+    "pack_word",
+    "pack_person",
+    "pack_line",
+    "instrument_loan",
+    "member",
+    "invitation",
+    "second_factor",
+];
 
 static MIGRATIONS: sqlx::migrate::Migrator = sqlx::migrate!("./migrations");
 
@@ -62,14 +77,11 @@ pub async fn migrate(owner: &MySqlPool) -> Result<()> {
     )
     .fetch_all(owner)
     .await?;
-    let mut statements: Vec<String> =
-        tables.iter().map(|t| grant(if READ_ONLY.contains(&t.as_str()) { "SELECT" } else { "SELECT, INSERT" }, t)).collect();
+    let mut statements: Vec<String> = tables.iter().map(|t| grant("SELECT, INSERT", t)).collect();
     statements.extend(CHANGEABLE.map(|t| grant("UPDATE", t)));
     // it looks whether the tables are its own before it serves
     statements.push(grant("SELECT", "_sqlx_migrations"));
     statements.extend(DELETABLE.map(|t| grant("DELETE", t)));
-    // what an earlier version granted; where it granted nothing there is nothing to take back
-    let _ = sqlx::raw_sql("REVOKE INSERT ON zero_leak.person FROM 'zl_server'@'127.0.0.1'").execute(owner).await;
     for statement in statements {
         sqlx::raw_sql(sqlx::AssertSqlSafe(statement)).execute(owner).await?;
     }

@@ -32,6 +32,12 @@ pub enum Problem {
     /// Wrong name or password.
     #[error("This name and password do not go together.")]
     WrongPassword,
+    /// A code of the second factor is asked as well.
+    #[error("Type the six figures that your second factor shows now.")]
+    CodeNeeded,
+    /// The code does not fit.
+    #[error("These six figures do not fit, or were used: type those that are shown now.")]
+    WrongCode,
     /// Too many sign-ins.
     #[error("Too many attempts to sign in from this address: wait {0} seconds and try again.")]
     TooManySignIns(u32),
@@ -105,6 +111,8 @@ impl Problem {
         match self {
             Self::NotSignedIn => (StatusCode::UNAUTHORIZED, "not-signed-in", "Not signed in"),
             Self::WrongPassword => (StatusCode::UNAUTHORIZED, "wrong-password", "Name and password do not fit"),
+            Self::CodeNeeded => (StatusCode::UNAUTHORIZED, "code-needed", "A code is asked"),
+            Self::WrongCode => (StatusCode::UNAUTHORIZED, "wrong-code", "The code does not fit"),
             Self::TooManySignIns(_) => (StatusCode::TOO_MANY_REQUESTS, "too-many-sign-ins", "Wait a minute"),
             Self::TooManyGuesses(_) => (StatusCode::TOO_MANY_REQUESTS, "too-many-guesses", "Wait"),
             Self::Forged => (StatusCode::FORBIDDEN, "forged", "Not from this application"),

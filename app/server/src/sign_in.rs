@@ -14,12 +14,21 @@ pub enum Door {
     SignIn,
     /// signing a record
     Signature,
+    /// the code of a second factor
+    SecondFactor,
+    /// one's own account
+    Account,
 }
 
 impl Door {
     /// Under which name wrong passwords are counted.
     pub fn counts(self, sign_in: &str) -> String {
-        let door = if self == Self::SignIn { "in" } else { "sign" };
+        let door = match self {
+            Self::SignIn => "in",
+            Self::Signature => "sign",
+            Self::SecondFactor => "code",
+            Self::Account => "own",
+        };
         format!("{door}:{sign_in}")
     }
 }
@@ -35,6 +44,10 @@ pub struct Account {
     pub roles: BTreeMap<String, Role>,
     /// Changes with the password.
     pub credential: String,
+    /// True where a second factor is in use.
+    pub second_factor: bool,
+    /// True where the site asks for one, and there is none.
+    pub owes_factor: bool,
 }
 
 /// What changes with a password.
@@ -48,8 +61,10 @@ fn credential(password_hash: &str) -> String {
 /// When the database fails.
 pub async fn now(db: &sqlx::MySqlPool, sign_in: &str) -> Result<Option<Account>, sqlx::Error> {
     let rows = sqlx::query!(
-        "SELECT p.sign_in, p.password_hash, p.administrator AS `administrator: bool`, m.project_id, m.role
-           FROM person p LEFT JOIN member m ON m.person = p.sign_in WHERE p.sign_in = ? AND p.ended_at IS NULL",
+        "SELECT p.sign_in, p.password_hash, p.administrator AS `administrator: bool`, m.project_id, m.role, f.confirmed_at IS NOT NULL AS `factor!: bool`,
+                (s.second_factor = 'everybody' OR (s.second_factor = 'administrators' AND p.administrator)) AS `asked!: bool`
+           FROM person p JOIN site s ON s.id = 1 LEFT JOIN member m ON m.person = p.sign_in LEFT JOIN second_factor f ON f.person = p.sign_in
+          WHERE p.sign_in = ? AND p.ended_at IS NULL",
         sign_in
     )
     .fetch_all(db)
@@ -60,6 +75,8 @@ pub async fn now(db: &sqlx::MySqlPool, sign_in: &str) -> Result<Option<Account>,
         administrator: r.administrator,
         roles,
         credential: credential(&r.password_hash),
+        second_factor: r.factor,
+        owes_factor: r.asked && !r.factor,
     }))
 }
 

@@ -49,6 +49,10 @@ pub struct App {
     pub reach: crate::reach::Reach,
     /// The installation's clock.
     pub clock: Clock,
+    /// The code with which an empty installation is set up; none where somebody has an account.
+    pub setup_code: Option<Arc<str>>,
+    /// Loads an invented site where whoever sets up asks for it.
+    pub demo: Option<Arc<dyn crate::demo_site::LoadsDemo>>,
     /// True where the routes answer that figures are held against.
     pub bench: bool,
     /// The practice rig of this installation.
@@ -148,7 +152,7 @@ impl App {
             crate::store::site::begin(&db, site, &zone, config.units).await?;
         }
         Ok(Self {
-            db,
+            db: db.clone(),
             urgent: server_pool(&config.database_url, URGENT)?,
             signing: server_pool(&config.database_url, 2 * SIGNERS)?,
             signers: Arc::new(tokio::sync::Semaphore::new(SIGNERS as usize)),
@@ -161,6 +165,8 @@ impl App {
             clock: config.clock,
             rig: config.rig,
             bench: config.bench,
+            setup_code: if crate::store::account::nobody(&db).await? { Some(setup_code().into()) } else { None },
+            demo: config.demo.clone(),
             practice: Arc::new(PracticeRigs::new(config.practice.clone())),
             hub: Arc::default(),
             runs: Arc::default(),
@@ -196,6 +202,16 @@ impl App {
     pub fn tell(&self, project: &Project, units: Units) -> Tell {
         Tell { say: Say(units), zone: project.zone.clone(), at: self.clock.now() }
     }
+}
+
+/// Letters and figures that nobody takes for one another.
+const PLAIN: &[u8; 31] = b"ABCDEFGHJKMNPQRSTUVWXYZ23456789";
+
+/// A code that is read off a terminal and typed, "K7QM-2XRA".
+fn setup_code() -> String {
+    let letter = || char::from(PLAIN[usize::from(rand::random::<u16>()) % PLAIN.len()]);
+    let four = || std::iter::repeat_with(letter).take(4).collect::<String>();
+    format!("{}-{}", four(), four())
 }
 
 /// The sealing key: read from its file; made only where this database knows of none, so that a lost file is never replaced in silence.

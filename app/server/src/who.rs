@@ -67,6 +67,12 @@ pub struct Who {
     /// Roles by project.
     #[serde(skip)]
     pub roles: BTreeMap<String, Role>,
+    /// True where a second factor is in use.
+    #[serde(skip)]
+    pub second_factor: bool,
+    /// True where the site asks for a second factor and there is none yet: nothing else is open until there is.
+    #[serde(skip)]
+    pub owes_factor: bool,
     /// Changes with the password.
     #[serde(default)]
     pub credential: String,
@@ -80,6 +86,9 @@ pub struct Who {
     pub session: String,
 }
 
+/// What is open to whoever owes a second factor.
+const OWN: &str = "/api/v1/session";
+
 /// A session that is used goes on: so long after its last use it ends.
 pub const IDLE: time::Duration = time::Duration::hours(12);
 /// It is written anew once this much of that has gone.
@@ -92,6 +101,8 @@ impl Who {
             sign_in: String::new(),
             administrator: false,
             roles: BTreeMap::from([(project.to_owned(), Role::Engineer)]),
+            second_factor: false,
+            owes_factor: false,
             credential: String::new(),
             token: String::new(),
             reads: Reader { usual: Units::later(), ..Reader::default() },
@@ -144,6 +155,10 @@ impl FromRequestParts<App> for Who {
         // what the account is now counts, not what it was at sign-in
         let account = sign_in::now(&app.db, &who.sign_in).await?.filter(|a| a.credential == who.credential).ok_or(Problem::NotSignedIn)?;
         (who.administrator, who.roles) = (account.administrator, account.roles);
+        (who.second_factor, who.owes_factor) = (account.second_factor, account.owes_factor);
+        if who.owes_factor && !parts.uri.path().starts_with(OWN) {
+            return Err(Problem::NotAllowed("This site asks for a second factor: set yours up first, under your account.".to_owned()));
+        }
         if let Some(named) = parts.extensions.get::<Named>() {
             let _ = named.0.set(who.sign_in.clone());
         }

@@ -100,10 +100,30 @@ impl Site {
         zone: &str,
         bench: bool,
     ) -> Result<Self> {
+        Self::of(sign_in_burst, rig, training_clock, clock_set, zone, bench, true).await
+    }
+
+    /// Starts one in which nobody has an account, as whoever sets it up finds it.
+    ///
+    /// # Errors
+    /// When anything does not come up.
+    pub async fn empty() -> Result<Self> {
+        Self::of(50, None, None, None, "", false, false).await
+    }
+
+    async fn of(
+        sign_in_burst: u32,
+        rig: Option<PathBuf>,
+        training_clock: Option<(String, f64)>,
+        clock_set: Option<PathBuf>,
+        zone: &str,
+        bench: bool,
+        with_people: bool,
+    ) -> Result<Self> {
         let folder = tempfile::tempdir()?;
         let options = Options {
             binary: binary()?,
-            site: "Merrowick Works".to_owned(),
+            site: if with_people { "Merrowick Works".to_owned() } else { String::new() },
             zone: zone.to_owned(),
             port: None,
             sign_in_burst,
@@ -122,8 +142,10 @@ impl Site {
                 does: (*does).to_owned(),
             })
             .collect();
-        for p in &people {
-            installation.person(&p.sign_in, &p.role, &p.password).await?;
+        if with_people {
+            for p in &people {
+                installation.person(&p.sign_in, &p.role, &p.password).await?;
+            }
         }
         Ok(Self { installation, people, _folder: folder })
     }

@@ -6,10 +6,10 @@ import type { Schema } from "./client";
 const AT_MOST = 700;
 
 /** Follows the lists: what changed is asked for anew. The browser resumes by itself with the last number that it has. */
-export function useNews() {
+export function useNews(on: boolean) {
   const queries = useQueryClient();
   useEffect(() => {
-    if (typeof EventSource === "undefined") return;
+    if (!on || typeof EventSource === "undefined") return;
     const source = new EventSource("/api/v1/news");
     let waiting: ReturnType<typeof setTimeout> | undefined;
     const packs = new Set<string>();
@@ -32,5 +32,5 @@ export function useNews() {
       clearTimeout(waiting);
       source.close();
     };
-  }, [queries]);
+  }, [queries, on]);
 }

@@ -1,5 +1,6 @@
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent, Outlet, redirect } from "@tanstack/react-router";
-import type { ReactNode } from "react";
+import { type ReactNode, Suspense } from "react";
+import { api } from "../api/client";
 import { useUsualUnits } from "../api/project";
 import { SessionGate } from "../api/session";
 import { readSearch } from "../api/packs-search";
@@ -14,12 +15,25 @@ const root = createRootRoute({ component: Outlet, notFoundComponent: NotHere, er
 function InUnits({ children }: { children: ReactNode }) {
   return <UnitProvider usual={useUsualUnits()}>{children}</UnitProvider>;
 }
+const Setup = lazyRouteComponent(() => import("../features/setup"), "Setup");
+/** Whoever is not signed in signs in, or sets up an installation that is empty. */
+function Entrance() {
+  const setup = api.useQuery("get", "/api/v1/setup", {}, { staleTime: Number.POSITIVE_INFINITY });
+  if (setup.isPending) return null;
+  return setup.data?.needed ? (
+    <Suspense>
+      <Setup demo={setup.data.demo} site={setup.data.site} />
+    </Suspense>
+  ) : (
+    <SignIn />
+  );
+}
 /** All that needs a session. */
 const inside = createRoute({
   getParentRoute: () => root,
   id: "inside",
   component: () => (
-    <SessionGate signIn={<SignIn />}>
+    <SessionGate signIn={<Entrance />}>
       <InUnits>
         <Shell>
           <Outlet />
@@ -32,6 +46,9 @@ const inside = createRoute({
 const view = (path: string, component: ReturnType<typeof lazyRouteComponent>) => createRoute({ getParentRoute: () => inside, path, component });
 /** Open to anyone who holds a record. */
 const verify = createRoute({ getParentRoute: () => root, path: "/verify", component: lazyRouteComponent(() => import("../features/verify"), "Verify") });
+
+/** Open to whoever has a one-time link. */
+const join = createRoute({ getParentRoute: () => root, path: "/join", component: lazyRouteComponent(() => import("../features/join"), "Join") });
 
 const today = view(
   "/",
@@ -67,6 +84,15 @@ const specification = view(
 const security = view(
   "/security",
   lazyRouteComponent(() => import("../features/security"), "SecurityLog"),
+);
+
+const people = view(
+  "/people",
+  lazyRouteComponent(() => import("../features/people"), "PeopleView"),
+);
+const account = view(
+  "/account",
+  lazyRouteComponent(() => import("../features/account"), "Account"),
 );
 
 const test = createRoute({ getParentRoute: () => inside, path: "/tests/$id", component: TestFrame });
@@ -127,6 +153,10 @@ const steps = [
 ];
 
 export const router = createRouter({
-  routeTree: root.addChildren([verify, inside.addChildren([today, packs, newPack, quick, instruments, library, specification, security, test.addChildren(steps)])]),
+  routeTree: root.addChildren([
+    verify,
+    join,
+    inside.addChildren([today, packs, newPack, quick, instruments, library, specification, security, people, account, test.addChildren(steps)]),
+  ]),
   defaultPreload: "intent",
 });

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Link, useNavigate, useRouterState } from "@tanstack/react-router";
+import { Link, Navigate, useNavigate, useRouterState } from "@tanstack/react-router";
 import { type ReactNode, useState } from "react";
 import { http, setToken } from "../api/client";
 import { useNews } from "../api/news";
@@ -30,7 +30,7 @@ export function Shell({ children }: { children: ReactNode }) {
   const [theme, setTheme] = useTheme();
   const units = useChoice();
   const show = useFigures();
-  useNews();
+  useNews(!me.owes_factor);
   useKey("?", () => setHelp(true));
   useKey("/", () => setFind(true));
   useKey("u", () => units.next(show.unit));
@@ -42,12 +42,15 @@ export function Shell({ children }: { children: ReactNode }) {
         To the content
       </a>
       <header className="flex min-h-12 shrink-0 flex-wrap items-center gap-x-6 border-b border-hair bg-sheet px-5 max-[700px]:px-3">
-        <span className="font-bold whitespace-nowrap">{me.site}</span>
+        <span className="font-bold whitespace-nowrap">
+          <span className="mr-2 text-sm font-semibold text-water">Zero Leak</span>
+          {me.site}
+        </span>
         <nav aria-label="Views" className="flex gap-1 text-sm">
-          {me.administrator ? <Tab to="/security">Security log</Tab> : <TestTabs />}
+          {me.owes_factor ? null : me.administrator ? <AdministratorTabs /> : <TestTabs />}
         </nav>
         <ProjectChoice />
-        <div className="ml-auto flex items-center gap-4 text-sm text-soft max-[700px]:[&>*:not(:last-child)]:hidden">
+        <div className="ml-auto flex items-center gap-4 text-sm text-soft max-[700px]:[&>*:not([data-phone])]:hidden">
           <label className="flex items-center gap-1.5">
             <span className="max-[1000px]:sr-only">Pressure in</span>
             <select
@@ -77,15 +80,17 @@ export function Shell({ children }: { children: ReactNode }) {
               </option>
             ))}
           </select>
-          <button type="button" className="border-0 bg-transparent p-1 text-soft hover:text-ink" onClick={() => setFind(true)}>
-            Find (/)
+          <button data-phone type="button" className="border-0 bg-transparent p-1 text-soft hover:text-ink" onClick={() => setFind(true)}>
+            Find<span className="max-[700px]:hidden"> (/)</span>
           </button>
           <button type="button" className="border-0 bg-transparent p-1 text-soft hover:text-ink max-[1000px]:hidden" onClick={() => setHelp(true)}>
             Keys (?)
           </button>
-          <span className="whitespace-nowrap">
-            <span className="max-[1000px]:sr-only">{me.sign_in === me.role_words ? me.role_words : `${me.sign_in}, ${me.role_words}`} · </span>
-            <SignOut />
+          <span className="whitespace-nowrap" data-phone>
+            <Link to={"/account" as "/"} className="text-soft hover:text-ink" aria-label={`Your account: ${me.sign_in}`}>
+              {me.sign_in}
+            </Link>{" "}
+            · <SignOut />
           </span>
         </div>
       </header>
@@ -100,7 +105,7 @@ export function Shell({ children }: { children: ReactNode }) {
         </p>
       ) : null}
       <main id="main" tabIndex={0} className="relative min-h-0 flex-1 overflow-auto">
-        {children}
+        {me.owes_factor ? <Owing>{children}</Owing> : children}
       </main>
       <Find open={find} onOpenChange={setFind} />
       <Dialog open={help} onOpenChange={setHelp} title="Keys">
@@ -150,6 +155,15 @@ function ProjectChoice() {
   );
 }
 
+function AdministratorTabs() {
+  return (
+    <>
+      <Tab to="/people">People</Tab>
+      <Tab to="/security">Security log</Tab>
+    </>
+  );
+}
+
 function TestTabs() {
   return (
     <>
@@ -174,6 +188,12 @@ function Tab({ to, children }: { to: string; children: ReactNode }) {
       {children}
     </Link>
   );
+}
+
+/** Whoever owes a second factor sets it up; nothing else is open to them. */
+function Owing({ children }: { children: ReactNode }) {
+  const path = useRouterState({ select: (s) => s.location.pathname });
+  return path === "/account" ? children : <Navigate to={"/account" as "/"} replace />;
 }
 
 function SignOut() {

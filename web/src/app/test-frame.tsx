@@ -1,13 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Outlet, useNavigate, useParams, useRouterState } from "@tanstack/react-router";
-import { type Pack, type Plan, sentence } from "../api/client";
+import { http, type Pack, type Plan, sentence } from "../api/client";
 import { useInHand } from "../api/project";
 import { PackProvider, packOptions } from "../api/pack";
 import { Loud } from "./loud";
 import { LiveProvider, notNow, useLive } from "../live";
 import { GaugeStrip } from "../pictures/gauge-strip";
 import { Spine } from "../pictures/spine";
-import { Note, Page, useKey } from "../ui";
+import { Button, Note, Page, useKey } from "../ui";
 
 /** Channels in the order in which the server numbers them: gauge, thermometer, the others, each once. */
 function recorded(plan: Plan): string[] {
@@ -20,6 +20,25 @@ function LiveStrip({ pack }: { pack: Pack }) {
   const live = useLive();
   const { view, trail } = live;
   return <GaugeStrip pack={pack} live={view?.pressure_pa != null ? { pa: view.pressure_pa, trail, stale: Boolean(notNow(live, pack.gauge.tag)) } : undefined} />;
+}
+
+/** Says that a test is in no list, and brings it back. */
+function PutAway({ pack }: { pack: Pack }) {
+  const queries = useQueryClient();
+  const back = async () => {
+    await http.PUT("/api/v1/packs/{id}/away", { params: { path: { id: pack.id } }, body: { away: false, reason: "" } });
+    await queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== "/api/v1/session" });
+  };
+  return (
+    <Note kind="stop">
+      {pack.away}{" "}
+      {pack.may.plan ? (
+        <Button onClick={() => void back()} className="ml-2">
+          Bring it back
+        </Button>
+      ) : null}
+    </Note>
+  );
 }
 
 /** Spine on the left, gauge strip on the right, on every screen of a test. */
@@ -74,6 +93,7 @@ export function TestFrame() {
               </span>
             ) : null}
           </div>
+          {p.away ? <PutAway pack={p} /> : null}
           {under?.changed_since ? (
             <Note kind="stop" live>
               {under.changed_since}

@@ -60,6 +60,9 @@ pub async fn release(
     let row = packs::get(&app.db, &id).await?;
     may_on(&who, Action::Release, &row)?;
     uuid(&attempt_id)?;
+    if let Some(sentence) = crate::views::pack::away(&app, &row) {
+        return Err(Problem::Conflict(sentence));
+    }
     let earlier = attempt::of_pack(&app.db, &id).await?;
     if earlier.iter().any(|a| a.id == attempt_id) {
         return Ok(Json(pack_view(&app, &who, row).await?));

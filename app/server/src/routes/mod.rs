@@ -1,5 +1,6 @@
 //! Routes, one resource a file. A handler loads, calls the core, converts.
 
+pub mod account;
 pub mod attempts;
 pub mod bench;
 pub mod boundary;
@@ -7,13 +8,16 @@ pub mod corrections;
 pub mod events;
 pub mod hold;
 pub mod instruments;
+pub mod keeping;
 pub mod library;
 pub mod lines;
 pub mod live;
 pub mod news;
 pub mod packs;
 pub mod parts;
+pub mod people;
 pub mod practice;
+pub mod projects;
 pub mod punch;
 pub mod readings;
 pub mod recordings;
@@ -21,6 +25,7 @@ pub mod records;
 pub mod rig;
 pub mod security;
 pub mod session;
+pub mod setup;
 pub mod signatures;
 pub mod specification;
 pub mod today;

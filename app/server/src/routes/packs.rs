@@ -177,6 +177,9 @@ pub struct PlanChange {
 pub(super) async fn plannable(app: &App, who: &Who, id: &str) -> Result<store::PackRow, Problem> {
     let row = store::get(&app.db, id).await?;
     may_on(who, Action::Plan, &row)?;
+    if let Some(sentence) = crate::views::pack::away(app, &row) {
+        return Err(Problem::Conflict(sentence));
+    }
     if let Some(last) = attempt::of_pack(&app.db, id).await?.into_iter().next_back() {
         let number = last.number;
         let run = crate::runs::current(app, &last).await?;

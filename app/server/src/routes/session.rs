@@ -7,12 +7,13 @@ use crate::problem::{Problem, ProblemBody};
 use crate::security::{What, note};
 use crate::session_store;
 use crate::session_store::SESSION_KEY;
+use crate::sign_in::Account;
 use crate::state::App;
 use crate::store;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
+use axum::http::{HeaderMap, StatusCode, header};
 use pack::people::Role;
 use pack::signing::Form;
 use serde::{Deserialize, Serialize};
@@ -26,6 +27,9 @@ pub struct SignIn {
     pub sign_in: String,
     /// Password.
     pub password: String,
+    /// The six figures of the second factor, where one is in use.
+    #[serde(default)]
+    pub code: String,
 }
 
 /// A project in which somebody has a part.
@@ -56,6 +60,10 @@ pub struct Me {
     pub administrator: bool,
     /// What they are, in words: "engineer", "engineer and witness".
     pub role_words: String,
+    /// True where a second factor is in use.
+    pub second_factor: bool,
+    /// True where the site asks for a second factor and there is none yet.
+    pub owes_factor: bool,
     /// Projects in which they have a part, by name.
     pub projects: Vec<MyProject>,
     /// Token to send back as `x-request-token` with every change.
@@ -76,7 +84,7 @@ pub struct Me {
     pub clock_by_hand: bool,
 }
 
-async fn me(app: &App, who: Who) -> Result<Me, Problem> {
+pub(super) async fn me(app: &App, who: Who) -> Result<Me, Problem> {
     let site = store::site::get(&app.db).await?;
     let may = |project: &str, form| may_in(&who, project, Action::Make(form)).is_ok();
     let projects = store::project::all(&app.db).await?.into_iter().filter_map(|p| {
@@ -93,6 +101,8 @@ async fn me(app: &App, who: Who) -> Result<Me, Problem> {
     Ok(Me {
         role_words: who.role_words(),
         administrator: who.administrator,
+        second_factor: who.second_factor,
+        owes_factor: who.owes_factor,
         projects: projects.collect(),
         site: site.name,
         zone: site.zone.name().to_owned(),
@@ -108,7 +118,13 @@ async fn me(app: &App, who: Who) -> Result<Me, Problem> {
 
 /// Signs in.
 #[utoipa::path(post, path = "/api/v1/session", tag = "session", request_body = SignIn, responses((status = 200, body = Me), (status = 401, body = ProblemBody), (status = 429, body = ProblemBody)))]
-pub async fn sign_in(State(app): State<App>, caller: Caller, session: Session, Body(body): Body<SignIn>) -> Result<Json<Me>, Problem> {
+pub async fn sign_in(
+    State(app): State<App>,
+    caller: Caller,
+    session: Session,
+    headers: HeaderMap,
+    Body(body): Body<SignIn>,
+) -> Result<Json<Me>, Problem> {
     // counted under the door at which passwords are asked for
     if !app.guesses.knows(&crate::sign_in::Door::SignIn.counts(&body.sign_in), caller.0) {
         app.limits.sign_in(caller.0)?;
@@ -118,6 +134,27 @@ pub async fn sign_in(State(app): State<App>, caller: Caller, session: Session, B
         note(&app, What::SignInRefused, &body.sign_in, Some(caller.0), "name and password did not go together").await;
     }
     let account = checked?;
+    if account.second_factor {
+        let counted = crate::sign_in::Door::SecondFactor.counts(&account.sign_in);
+        app.guesses.may(&counted, caller.0)?;
+        if body.code.trim().is_empty() {
+            return Err(Problem::CodeNeeded);
+        }
+        let taken = crate::second_factor::take(&app, &account.sign_in, &body.code).await;
+        app.guesses.tried(&counted, caller.0, taken.is_ok());
+        if taken.is_err() {
+            note(&app, What::SignInRefused, &account.sign_in, Some(caller.0), "the code of the second factor did not fit").await;
+        }
+        taken?;
+    }
+    let agent = headers.get(header::USER_AGENT).and_then(|v| v.to_str().ok()).unwrap_or("").chars().take(200).collect();
+    let who = begin(&session, account, agent).await?;
+    note(&app, What::SignedIn, &who.sign_in, Some(caller.0), &format!("as {}", who.role_words())).await;
+    Ok(Json(me(&app, who).await?))
+}
+
+/// Begins a session.
+pub(super) async fn begin(session: &Session, account: Account, agent: String) -> Result<Who, Problem> {
     // a new id at sign-in, so that an id planted before it is worth nothing
     session.cycle_id().await.map_err(|e| session_store::problem(&e))?;
     let token: [u8; 16] = rand::random();
@@ -125,14 +162,16 @@ pub async fn sign_in(State(app): State<App>, caller: Caller, session: Session, B
         sign_in: account.sign_in,
         administrator: account.administrator,
         roles: account.roles,
+        second_factor: account.second_factor,
+        owes_factor: account.owes_factor,
         credential: account.credential,
         token: record::canonical::hex(&token),
         reads: crate::who::Reader::default(),
         session: String::new(),
     };
     session.insert(SESSION_KEY, &who).await.map_err(|e| session_store::problem(&e))?;
-    note(&app, What::SignedIn, &who.sign_in, Some(caller.0), &format!("as {}", who.role_words())).await;
-    Ok(Json(me(&app, who).await?))
+    session.insert("agent", agent).await.map_err(|e| session_store::problem(&e))?;
+    Ok(who)
 }
 
 /// Who is signed in.

@@ -5,6 +5,8 @@ use crate::access::{Action, may_in};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::specification as store;
+use crate::store::{boundary, pack, punch};
+use crate::views::pack::{differences, planned, planned_under};
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
@@ -163,4 +165,70 @@ pub async fn put(
     body.check(book::shipped()).map_err(|e| Problem::invalid("specification", e))?;
     store::put(&app.db, &project, &body, version, &who.sign_in).await?;
     get(State(app), who, Path(project)).await
+}
+
+/// A pack that a change of the specification touches.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct TouchedPack {
+    /// Id.
+    pub id: String,
+    /// Number.
+    pub number: String,
+    /// Title.
+    pub title: String,
+    /// What changes, a sentence each.
+    pub changes: Vec<String>,
+}
+
+/// What a change of the specification touches.
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+pub struct Touches {
+    /// Packs that it touches, by number.
+    pub packs: Vec<TouchedPack>,
+    /// How many were looked at.
+    pub looked_at: usize,
+    /// How many were not, because there was no time: they may be touched as well.
+    pub left: usize,
+}
+
+/// Most packs that are looked at.
+const MOST: usize = 2000;
+/// For how long.
+const WITHIN: std::time::Duration = std::time::Duration::from_secs(12);
+
+/// Which packs a specification would touch that is not stored; stores nothing. What is under test or signed keeps that under which it was released.
+#[utoipa::path(post, path = "/api/v1/projects/{project}/specification/touches", tag = "projects", params(("project" = String, Path)), request_body = Specification,
+    responses((status = 200, body = Touches), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody)))]
+pub async fn touches(
+    State(app): State<App>,
+    who: Who,
+    Path(project): Path<String>,
+    Body(body): Body<Specification>,
+) -> Result<Json<Touches>, Problem> {
+    may_in(&who, &project, Action::Specification)?;
+    body.check(book::shipped()).map_err(|e| Problem::invalid("specification", e))?;
+    let began = std::time::Instant::now();
+    let open = pack::open_of(&app.db, &project, MOST).await?;
+    let (mut packs, mut looked_at) = (Vec::new(), 0);
+    for id in &open {
+        if began.elapsed() > WITHIN {
+            break;
+        }
+        looked_at += 1;
+        // one that cannot be read is said in the lists
+        let Ok(row) = pack::get(&app.db, id).await else { continue };
+        let changes = changed(&app, &who, &row, &body).await?;
+        if !changes.is_empty() {
+            packs.push(TouchedPack { id: row.id, number: row.number, title: row.title, changes });
+        }
+    }
+    Ok(Json(Touches { packs, looked_at, left: open.len() - looked_at }))
+}
+
+async fn changed(app: &App, who: &Who, row: &pack::PackRow, specification: &Specification) -> Result<Vec<String>, Problem> {
+    let (punch, boundary) = (punch::of_pack(&app.db, &row.id).await?, boundary::of_pack(&app.db, &row.id).await?);
+    let reads = Some(who.reads_on(row));
+    let now = planned(app, row, &punch, &boundary, reads).await?;
+    let then = planned_under(app, row, &punch, &boundary, reads, specification.clone()).await?;
+    Ok(differences(&now, &then))
 }

@@ -18,6 +18,10 @@ pub enum Kind {
     Punch,
     /// the plan of a pack; its subject is the pack
     Plan,
+    /// a pack put away, brought back or moved to another project; its subject is the pack
+    Pack,
+    /// name, zone, units or numbering of a project; its subject is the project
+    Project,
     /// how a person has files with certain columns read; its subject is the pack of the file
     Mapping,
 }
@@ -30,6 +34,8 @@ impl Kind {
             Self::Boundary => "boundary",
             Self::Punch => "punch",
             Self::Plan => "plan",
+            Self::Pack => "pack",
+            Self::Project => "project",
             Self::Mapping => "mapping",
         }
     }
@@ -38,7 +44,7 @@ impl Kind {
 /// One change.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Change {
-    /// `instrument`, `boundary`, `punch`, `plan` or `mapping`.
+    /// `instrument`, `boundary`, `punch`, `plan`, `pack`, `project` or `mapping`.
     pub kind: String,
     /// Tag or number of what was changed.
     pub item: String,

@@ -212,10 +212,17 @@ pub async fn write(db: &MySqlPool, claim: &Claim, line: &Line, of: Of<'_>) -> Re
         give_back(db, claim).await?;
         return Ok(false);
     }
-    let pack = sqlx::query!("SELECT project_id, number, title FROM pack WHERE id = ?", claim.pack_id).fetch_one(&mut *tx).await?;
+    let pack = sqlx::query!("SELECT project_id, number, title, away_at IS NOT NULL AS `away!: bool` FROM pack WHERE id = ?", claim.pack_id)
+        .fetch_one(&mut *tx)
+        .await?;
     sqlx::query!("UPDATE line_head SET rev = rev + 1 WHERE id = 1").execute(&mut *tx).await?;
     let rev = sqlx::query_scalar!("SELECT rev FROM line_head WHERE id = 1").fetch_one(&mut *tx).await?;
-    count(&mut tx, &claim.pack_id, &pack.project_id, line).await?;
+    count(&mut tx, &claim.pack_id, &pack.project_id, (!pack.away).then_some(line)).await?;
+    if pack.away {
+        take_out(&mut tx, &claim.pack_id).await?;
+        tx.commit().await?;
+        return Ok(true);
+    }
     sqlx::query!(
         "UPDATE pack_line SET project_id = ?, number = ?, number_key = ?, title = ?, basis = ?, state_kind = ?, state = ?, planned_pa = ?, gauge_unit = ?,
                 blinds_in = ?, body = ?, day = ?, build = ?, rev = ?, moved_at = ? WHERE pack_id = ?",
@@ -245,19 +252,19 @@ pub async fn write(db: &MySqlPool, claim: &Claim, line: &Line, of: Of<'_>) -> Re
 }
 
 /// Takes the line before out of what is counted, and puts this one in.
-async fn count(tx: &mut MySqlConnection, pack: &str, project: &str, line: &Line) -> Result<(), sqlx::Error> {
+async fn count(tx: &mut MySqlConnection, pack: &str, project: &str, line: Option<&Line>) -> Result<(), sqlx::Error> {
     let before = sqlx::query!("SELECT project_id, state_kind, blinds_in, rev FROM pack_line WHERE pack_id = ? FOR UPDATE", pack)
-        .fetch_one(&mut *tx)
+        .fetch_optional(&mut *tx)
         .await?;
     let mut delta: BTreeMap<(String, &'static str, String), i32> = BTreeMap::new();
-    if before.rev > 0 {
+    if let Some(before) = before.filter(|b| b.rev > 0) {
         let owes = sqlx::query!("SELECT what, role FROM pack_owed WHERE pack_id = ?", pack).fetch_all(&mut *tx).await?;
         let owes = owes.into_iter().map(|o| (o.what, o.role)).collect();
         for (of, name) in counts(&before.state_kind, &owes, before.blinds_in as usize) {
             *delta.entry((before.project_id.clone(), of, name)).or_default() -= 1;
         }
     }
-    for (of, name) in line.counts() {
+    for (of, name) in line.map(Line::counts).unwrap_or_default() {
         *delta.entry((project.to_owned(), of, name)).or_default() += 1;
     }
     for ((project, of, name), n) in delta.into_iter().filter(|d| d.1 != 0) {
@@ -272,6 +279,14 @@ async fn count(tx: &mut MySqlConnection, pack: &str, project: &str, line: &Line)
         .await?;
     }
     Ok(())
+}
+
+/// Takes a pack that was put away out of every list.
+async fn take_out(tx: &mut MySqlConnection, pack: &str) -> Result<(), sqlx::Error> {
+    sqlx::query!("DELETE FROM pack_owed WHERE pack_id = ?", pack).execute(&mut *tx).await?;
+    sqlx::query!("DELETE FROM pack_word WHERE pack_id = ?", pack).execute(&mut *tx).await?;
+    sqlx::query!("DELETE FROM pack_line WHERE pack_id = ?", pack).execute(&mut *tx).await?;
+    sqlx::query!("DELETE FROM pack_due WHERE pack_id = ?", pack).execute(&mut *tx).await.map(|_| ())
 }
 
 /// What stands in tables of its own: what is owed, the instruments and the words.

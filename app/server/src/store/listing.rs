@@ -53,6 +53,17 @@ pub enum Sort {
 }
 
 impl Sort {
+    /// The index in whose order it is, of all projects; that of one has `project_` before its name.
+    const fn index(self) -> &'static str {
+        match self {
+            Self::Number => "by_number",
+            Self::Title => "by_title",
+            Self::Planned => "by_planned",
+            Self::State => "by_state",
+            Self::Moved => "by_moved",
+        }
+    }
+
     const fn columns(self) -> &'static [&'static str] {
         match self {
             Self::Number => &["l.number_key", "l.pack_id"],
@@ -135,7 +146,9 @@ fn seen(q: &mut QueryBuilder<MySql>, sees: &Sees, project: Option<&str>) {
     if sees.named.iter().any(|id| asked(&id)) {
         q.push(" OR (");
         one_of(q, "l.project_id", sees.named.iter().filter(asked).cloned());
-        q.push(" AND l.pack_id IN (SELECT n.pack_id FROM pack_person n WHERE n.person = ").push_bind(sees.person.clone()).push("))");
+        q.push(" AND ");
+        Condition::Named.holds(q, sees);
+        q.push(")");
     }
     q.push(")");
 }
@@ -149,42 +162,136 @@ pub fn owed_to(q: &mut QueryBuilder<MySql>, sees: &Sees) {
     q.push(")");
 }
 
+/// Something that a line must be so. Few lines are so, or many: where few are, they are taken by their ids and put in order; where many are, the order is
+/// gone through until a page is full.
+enum Condition<'a> {
+    /// in a state
+    State(StateKind),
+    /// with blinds in
+    Blinds,
+    /// that owe something, to whoever asks or to anybody
+    Owes(Option<&'a str>, bool),
+    /// with a word that begins so
+    Word(&'a str),
+    /// that name whoever asks, or are theirs
+    Named,
+}
+
+/// So many are few.
+const FEW: usize = 400;
+
+impl Condition<'_> {
+    fn owes(q: &mut QueryBuilder<MySql>, what: Option<&str>, mine: bool, sees: &Sees) {
+        match what {
+            Some(what) => drop(q.push("o.what = ").push_bind(what.to_owned())),
+            None => drop(q.push("TRUE")),
+        }
+        if mine {
+            q.push(" AND ");
+            owed_to(q, sees);
+        }
+    }
+
+    /// That a line `l` is so: looked up for this line, never for all.
+    fn holds(&self, q: &mut QueryBuilder<MySql>, sees: &Sees) {
+        match self {
+            Self::State(state) => drop(q.push("l.state_kind = ").push_bind(state.key())),
+            Self::Blinds => drop(q.push("l.has_blinds = 1")),
+            Self::Owes(what, mine) => {
+                q.push("(SELECT 1 FROM pack_owed o WHERE o.pack_id = l.pack_id AND ");
+                Self::owes(q, *what, *mine, sees);
+                q.push(" LIMIT 1) IS NOT NULL");
+            }
+            Self::Word(word) => {
+                q.push("(SELECT 1 FROM pack_word w WHERE w.pack_id = l.pack_id AND w.word LIKE ")
+                    .push_bind(begins(word))
+                    .push(" LIMIT 1) IS NOT NULL");
+            }
+            Self::Named => {
+                q.push("(SELECT 1 FROM pack_person n WHERE n.pack_id = l.pack_id AND n.person = ")
+                    .push_bind(sees.person.clone())
+                    .push(" LIMIT 1) IS NOT NULL");
+            }
+        }
+    }
+
+    /// The packs that are so, where they are few.
+    async fn few(&self, db: &MySqlPool, sees: &Sees) -> Result<Option<Vec<String>>, sqlx::Error> {
+        let mut q = QueryBuilder::<MySql>::new("");
+        match self {
+            Self::State(state) => drop(q.push("SELECT pack_id FROM pack_line WHERE state_kind = ").push_bind(state.key())),
+            Self::Blinds => drop(q.push("SELECT pack_id FROM pack_line WHERE has_blinds = 1")),
+            Self::Owes(what, mine) => {
+                q.push("SELECT DISTINCT o.pack_id FROM pack_owed o WHERE ");
+                Self::owes(&mut q, *what, *mine, sees);
+            }
+            Self::Word(word) => drop(q.push("SELECT DISTINCT pack_id FROM pack_word WHERE word LIKE ").push_bind(begins(word))),
+            Self::Named => drop(q.push("SELECT pack_id FROM pack_person WHERE person = ").push_bind(sees.person.clone())),
+        }
+        q.push(" LIMIT ").push_bind(FEW as u32);
+        let ids: Vec<String> = q.build_query_scalar().fetch_all(db).await?;
+        Ok((ids.len() < FEW).then_some(ids))
+    }
+}
+
+impl Filter {
+    fn conditions(&self, sees: &Sees) -> Vec<Condition<'_>> {
+        let mut all: Vec<Condition> = self.words.iter().map(|w| Condition::Word(w)).collect();
+        if self.owes.is_some() || self.mine {
+            all.push(Condition::Owes(self.owes.as_deref(), self.mine));
+        }
+        if self.blinds {
+            all.push(Condition::Blinds);
+        }
+        all.extend(self.state.map(Condition::State));
+        if sees.whole.is_empty() {
+            all.push(Condition::Named);
+        }
+        all
+    }
+}
+
 /// One page.
 ///
 /// # Errors
 /// When the database fails, or the place behind which it begins cannot be read.
 pub async fn page(db: &MySqlPool, sees: &Sees, page: &Page) -> Result<Vec<Listed>, Problem> {
     let columns = page.sort.columns();
+    let conditions = page.filter.conditions(sees);
+    let mut few: Option<Vec<String>> = None;
+    for condition in &conditions {
+        if let Some(ids) = condition.few(db, sees).await? {
+            few = Some(ids);
+            break;
+        }
+    }
+    let projects = sees.whole.len() + sees.named.len();
+    let of_one = page.filter.project.is_some() || projects == 1;
     let mut q = QueryBuilder::<MySql>::new(
-        "SELECT l.pack_id, l.project_id, p.name AS project, COALESCE(p.zone, s.zone) AS zone, COALESCE(p.units, s.units) AS units, l.number, l.title, l.form, l.basis, l.state_kind, l.state,
-                l.planned_pa, l.gauge_unit, l.body, l.day, (d.pack_id IS NOT NULL OR l.rev = 0) AS due",
+        "SELECT l.pack_id, l.project_id, p.name AS project, COALESCE(p.zone, s.zone) AS zone, COALESCE(p.units, s.units) AS units, l.number, l.title, l.form,
+                l.basis, l.state_kind, l.state, l.planned_pa, l.gauge_unit, l.body, l.day, (d.pack_id IS NOT NULL OR l.rev = 0) AS due",
     );
     for (i, column) in columns.iter().enumerate() {
         q.push(format!(", CAST({column} AS CHAR) AS at{i}"));
     }
-    q.push(" FROM pack_line l JOIN project p ON p.id = l.project_id JOIN site s ON s.id = 1 LEFT JOIN pack_due d ON d.pack_id = l.pack_id WHERE ");
+    q.push(" FROM pack_line l ");
+    if few.is_none() {
+        q.push(format!("FORCE INDEX ({}{})", if of_one { "project_" } else { "" }, page.sort.index()));
+    }
+    q.push(" JOIN project p ON p.id = l.project_id JOIN site s ON s.id = 1 LEFT JOIN pack_due d ON d.pack_id = l.pack_id WHERE ");
+    if of_one {
+        // said as one, so that the index of the project is entered there
+        let only = page.filter.project.as_ref().or(sees.whole.keys().chain(&sees.named).next()).cloned().unwrap_or_default();
+        q.push("l.project_id = ").push_bind(only).push(" AND ");
+    }
     seen(&mut q, sees, page.filter.project.as_deref());
-    let f = &page.filter;
-    if let Some(state) = f.state {
-        q.push(" AND l.state_kind = ").push_bind(state.key());
+    for condition in &conditions {
+        q.push(" AND ");
+        condition.holds(&mut q, sees);
     }
-    if f.blinds {
-        q.push(" AND l.has_blinds = 1");
-    }
-    if f.owes.is_some() || f.mine {
-        q.push(" AND l.pack_id IN (SELECT o.pack_id FROM pack_owed o WHERE ");
-        match &f.owes {
-            Some(what) => drop(q.push("o.what = ").push_bind(what.clone())),
-            None => drop(q.push("TRUE")),
-        }
-        if f.mine {
-            q.push(" AND ");
-            owed_to(&mut q, sees);
-        }
-        q.push(")");
-    }
-    for word in &f.words {
-        q.push(" AND EXISTS (SELECT 1 FROM pack_word w WHERE w.pack_id = l.pack_id AND w.word LIKE ").push_bind(begins(word)).push(")");
+    if let Some(ids) = few {
+        q.push(" AND ");
+        one_of(&mut q, "l.pack_id", ids.into_iter());
     }
     if let Some(after) = &page.after {
         behind(&mut q, columns, after, page.descending)?;

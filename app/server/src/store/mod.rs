@@ -1,5 +1,6 @@
 //! The tables, one file each. Queries are checked against the schema when the server is compiled.
 
+pub mod account;
 pub mod attempt;
 pub mod boundary;
 pub mod correction;

@@ -37,6 +37,8 @@ pub struct PackRow {
     pub updated_by: String,
     /// When.
     pub updated_at: Instant,
+    /// Who put it away, when and why; none while it is in the lists.
+    pub away: Option<(String, Instant, String)>,
 }
 
 struct Raw {
@@ -50,6 +52,9 @@ struct Raw {
     created_by: String,
     updated_by: String,
     updated_at: time::OffsetDateTime,
+    away_at: Option<time::OffsetDateTime>,
+    away_by: Option<String>,
+    away_reason: Option<String>,
     project_id: String,
     project_name: String,
     zone: String,
@@ -80,6 +85,7 @@ impl Raw {
             created_by: self.created_by,
             updated_by: self.updated_by,
             updated_at: instant(self.updated_at),
+            away: self.away_by.zip(self.away_at).zip(self.away_reason).map(|((by, at), why)| (by, instant(at), why)),
             project: project::Raw {
                 id: self.project_id,
                 name: self.project_name,
@@ -101,7 +107,7 @@ impl Raw {
 pub async fn get(db: &MySqlPool, id: &str) -> Result<PackRow, Problem> {
     let raw = sqlx::query_as!(
         Raw,
-        "SELECT k.id, k.number, k.title, k.form, k.plan, k.cells, k.version, k.created_by, k.updated_by, k.updated_at,
+        "SELECT k.id, k.number, k.title, k.form, k.plan, k.cells, k.version, k.created_by, k.updated_by, k.updated_at, k.away_at, k.away_by, k.away_reason,
                 k.project_id, p.name AS project_name, COALESCE(p.zone, s.zone) AS `zone!`, COALESCE(p.units, s.units) AS `units!`,
                 p.pack_prefix, p.quick_prefix, p.version AS project_version
            FROM pack k JOIN project p ON p.id = k.project_id JOIN site s ON s.id = 1 WHERE k.id = ?",
@@ -123,12 +129,12 @@ pub async fn known(db: &MySqlPool, id: &str) -> Result<Unreadable, Problem> {
         .ok_or(Problem::NotFound("pack"))
 }
 
-/// Ids of all packs.
+/// Ids of all packs that are in the lists.
 ///
 /// # Errors
 /// When the database fails.
 pub async fn ids(db: &MySqlPool) -> Result<Vec<String>, Problem> {
-    Ok(sqlx::query_scalar!("SELECT id FROM pack ORDER BY id").fetch_all(db).await?)
+    Ok(sqlx::query_scalar!("SELECT id FROM pack WHERE away_at IS NULL ORDER BY id").fetch_all(db).await?)
 }
 
 /// Numbers of a project that begin so.
@@ -163,7 +169,7 @@ pub struct Unreadable {
 pub async fn all(db: &MySqlPool) -> Result<Vec<Result<PackRow, Unreadable>>, Problem> {
     let raw = sqlx::query_as!(
         Raw,
-        "SELECT k.id, k.number, k.title, k.form, k.plan, k.cells, k.version, k.created_by, k.updated_by, k.updated_at,
+        "SELECT k.id, k.number, k.title, k.form, k.plan, k.cells, k.version, k.created_by, k.updated_by, k.updated_at, k.away_at, k.away_by, k.away_reason,
                 k.project_id, p.name AS project_name, COALESCE(p.zone, s.zone) AS `zone!`, COALESCE(p.units, s.units) AS `units!`,
                 p.pack_prefix, p.quick_prefix, p.version AS project_version
            FROM pack k JOIN project p ON p.id = k.project_id JOIN site s ON s.id = 1 ORDER BY k.number"
@@ -294,4 +300,101 @@ pub async fn update(db: &MySqlPool, row: &PackRow, version: u32, by: &str) -> Re
         "{} changed this pack after you opened it (version {} is now {}). Nothing of yours was stored, and what you typed is still here: look at the newer version, then save again.",
         now.updated_by, version, now.version
     )))
+}
+
+/// Whether anything was ever read on a test.
+///
+/// # Errors
+/// When the database fails.
+pub async fn holds_a_reading(db: &MySqlPool, id: &str) -> Result<bool, Problem> {
+    let found = sqlx::query_scalar!(
+        "SELECT EXISTS (SELECT 1 FROM attempt a WHERE a.pack_id = ? AND (EXISTS (SELECT 1 FROM reading r WHERE r.attempt_id = a.id)
+            OR EXISTS (SELECT 1 FROM tick t WHERE t.attempt_id = a.id) OR EXISTS (SELECT 1 FROM recording f WHERE f.attempt_id = a.id)))",
+        id
+    )
+    .fetch_one(db)
+    .await?;
+    Ok(found != 0)
+}
+
+/// Puts a test away, or brings it back; what it was is kept.
+///
+/// # Errors
+/// When the database fails.
+pub async fn put_away(db: &MySqlPool, row: &PackRow, reason: Option<&str>, by: &str) -> Result<(), Problem> {
+    let mut tx = db.begin().await?;
+    let (who, why) = (reason.map(|_| by), reason);
+    sqlx::query!(
+        "UPDATE pack SET away_at = IF(? IS NULL, NULL, CURRENT_TIMESTAMP(6)), away_by = ?, away_reason = ? WHERE id = ?",
+        why,
+        who,
+        why,
+        row.id
+    )
+    .execute(&mut *tx)
+    .await?;
+    let away = |why: Option<&str>| serde_json::json!({ "put_away": why });
+    let of = Changed { kind: Kind::Pack, subject: &row.id, item: &row.number, person: by };
+    history::note(&mut *tx, of, Some(&away(row.away.as_ref().map(|a| a.2.as_str()))), &away(why)).await?;
+    Ok(tx.commit().await?)
+}
+
+/// The number that a pack gets in another project: its own, or the next free one there.
+///
+/// # Errors
+/// When the database fails.
+pub async fn number_in(db: &MySqlPool, row: &PackRow, project: &Project) -> Result<String, Problem> {
+    let taken =
+        sqlx::query_scalar!("SELECT COUNT(*) FROM pack WHERE project_id = ? AND number = ?", project.id, row.number).fetch_one(db).await?;
+    if taken == 0 {
+        return Ok(row.number.clone());
+    }
+    let prefix = project.prefix(row.form);
+    let all = numbers(db, &project.id, &format!("{prefix}-")).await?;
+    Ok((1..).map(|i| format!("{prefix}-{i:03}")).find(|n| !all.contains(n)).unwrap_or_else(|| row.number.clone()))
+}
+
+/// Moves a pack to another project when it is still at `version`; what it was is kept.
+///
+/// # Errors
+/// When somebody else changed it meanwhile, or the number was taken meanwhile.
+pub async fn move_to(db: &MySqlPool, row: &PackRow, project: &Project, number: &str, by: &str) -> Result<(), Problem> {
+    let mut tx = db.begin().await?;
+    let done = sqlx::query!(
+        "UPDATE pack SET project_id = ?, number = ?, version = version + 1, updated_by = ?, updated_at = CURRENT_TIMESTAMP(6) WHERE id = ? AND version = ?",
+        project.id,
+        number,
+        by,
+        row.id,
+        row.version
+    )
+    .execute(&mut *tx)
+    .await;
+    let changed = || {
+        Problem::Changed("This pack, or the project, was changed a moment ago: look again at what would change, then move it.".to_owned())
+    };
+    match done {
+        Err(e) if crate::problem::duplicate(&e) => return Err(changed()),
+        Err(e) => return Err(e.into()),
+        Ok(done) if done.rows_affected() == 0 => return Err(changed()),
+        Ok(_) => {}
+    }
+    let place = |project: &Project, number: &str| serde_json::json!({ "project": project.name, "number": number });
+    let of = Changed { kind: Kind::Pack, subject: &row.id, item: number, person: by };
+    history::note(&mut *tx, of, Some(&place(&row.project, &row.number)), &place(project, number)).await?;
+    Ok(tx.commit().await?)
+}
+
+/// Packs of a project that are neither under test nor signed nor put away, by number.
+///
+/// # Errors
+/// When the database fails.
+pub async fn open_of(db: &MySqlPool, project: &str, most: usize) -> Result<Vec<String>, Problem> {
+    Ok(sqlx::query_scalar!(
+        "SELECT pack_id FROM pack_line WHERE project_id = ? AND state_kind NOT IN ('running', 'signed') ORDER BY number_key, pack_id LIMIT ?",
+        project,
+        u32::try_from(most).unwrap_or(u32::MAX)
+    )
+    .fetch_all(db)
+    .await?)
 }

@@ -82,3 +82,41 @@ pub async fn end(db: &MySqlPool, sign_in: &str) -> Result<bool, sqlx::Error> {
     note(db, What::AccountEnded, sign_in, "ended").await?;
     Ok(true)
 }
+
+/// Makes an account an administrator's again, or a new one: its password, sessions and second factor end. Where the link leads that is good for a day.
+///
+/// # Errors
+/// When the database fails, or the account has a part in tests.
+pub async fn recover(db: &MySqlPool, sign_in: &str) -> Result<String, sqlx::Error> {
+    let token = record::canonical::hex(&rand::random::<[u8; 24]>());
+    let hash = record::canonical::sha256_hex(token.as_bytes());
+    let mut tx = db.begin().await?;
+    let roles = sqlx::query_scalar!("SELECT COUNT(*) FROM member WHERE person = ?", sign_in).fetch_one(&mut *tx).await?;
+    if roles > 0 {
+        return Err(sqlx::Error::Protocol(format!(
+            "{sign_in} has a part in tests, and whoever looks after the installation has none: name another account, which is made if it is not there"
+        )));
+    }
+    sqlx::query!(
+        "INSERT INTO person (id, sign_in, administrator, password_hash) VALUES (?, ?, TRUE, '')
+         ON DUPLICATE KEY UPDATE administrator = TRUE, password_hash = '', ended_at = NULL",
+        uuid::Uuid::now_v7().to_string(),
+        sign_in
+    )
+    .execute(&mut *tx)
+    .await?;
+    sqlx::query!("DELETE FROM session WHERE person = ?", sign_in).execute(&mut *tx).await?;
+    sqlx::query!("DELETE FROM invitation WHERE person = ?", sign_in).execute(&mut *tx).await?;
+    sqlx::query!("DELETE FROM second_factor WHERE person = ?", sign_in).execute(&mut *tx).await?;
+    sqlx::query!(
+        "INSERT INTO invitation (token_sha256, person, made_by, expires_at) VALUES (?, ?, ?, TIMESTAMPADD(DAY, 1, CURRENT_TIMESTAMP(6)))",
+        hash,
+        sign_in,
+        LOCAL
+    )
+    .execute(&mut *tx)
+    .await?;
+    tx.commit().await?;
+    note(db, What::LinkMade, sign_in, "recovered as administrator").await?;
+    Ok(format!("/join#{token}"))
+}

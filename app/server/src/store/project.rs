@@ -1,10 +1,12 @@
 //! Tables `project` and `member`: what belongs together under one specification, zone, units and numbering, and who has which role in it.
 
+use super::history::{self, Changed, Kind};
 use crate::problem::Problem;
 use moment::Zone;
 use pack::people::Role;
 use pack::signing::Form;
 use quantity::Units;
+use serde::Serialize;
 use sqlx::MySqlPool;
 use terms::Term;
 
@@ -149,4 +151,105 @@ pub async fn set_role(db: &MySqlPool, project: &str, person: &str, role: Role) -
     .execute(db)
     .await
     .map(|_| ())
+}
+
+/// What is a project's own.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Settings {
+    /// Name.
+    pub name: String,
+    /// Zone; the site's where there is none.
+    pub zone: Option<String>,
+    /// Units; the site's where there are none.
+    pub units: Option<Units>,
+    /// What the numbers of packs begin with.
+    pub pack_prefix: String,
+    /// What those of quick tests begin with.
+    pub quick_prefix: String,
+}
+
+/// What is a project's own, as it is.
+///
+/// # Errors
+/// When there is none.
+pub async fn settings(db: &MySqlPool, id: &str) -> Result<Settings, Problem> {
+    let row = sqlx::query!("SELECT name, zone, units, pack_prefix, quick_prefix FROM project WHERE id = ?", id).fetch_optional(db).await?;
+    let row = row.ok_or(Problem::NotFound("project"))?;
+    Ok(Settings {
+        name: row.name,
+        zone: row.zone,
+        units: row.units.map(|words| Units::default().read(&words)),
+        pack_prefix: row.pack_prefix,
+        quick_prefix: row.quick_prefix,
+    })
+}
+
+fn taken(name: &str) -> Problem {
+    Problem::invalid("name", format!("there is a project named {name} already: choose another name"))
+}
+
+/// Makes a project; the same id again changes nothing.
+///
+/// # Errors
+/// When the name is taken.
+pub async fn make(db: &MySqlPool, id: &str, new: &Settings) -> Result<(), Problem> {
+    let mut tx = db.begin().await?;
+    let made = sqlx::query!(
+        "INSERT INTO project (id, name, zone, units, pack_prefix, quick_prefix) VALUES (?, ?, ?, ?, ?, ?)",
+        id,
+        new.name,
+        new.zone,
+        new.units.map(Units::words),
+        new.pack_prefix,
+        new.quick_prefix
+    )
+    .execute(&mut *tx)
+    .await;
+    match made {
+        Err(e) if crate::problem::duplicate(&e) => {
+            drop(tx);
+            return match settings(db, id).await {
+                Ok(there) if there == *new => Ok(()),
+                Ok(_) => Err(Problem::VersionNeeded),
+                Err(_) => Err(taken(&new.name)),
+            };
+        }
+        other => other?,
+    };
+    sqlx::query!("INSERT INTO project_specification (project_id, body) VALUES (?, '{}')", id).execute(&mut *tx).await?;
+    Ok(tx.commit().await?)
+}
+
+/// Changes a project when it is still at `version`, and keeps what it was.
+///
+/// # Errors
+/// When somebody else changed it meanwhile, or the name is taken.
+pub async fn change(db: &MySqlPool, id: &str, new: &Settings, version: u32, by: &str) -> Result<(), Problem> {
+    let before = settings(db, id).await?;
+    let mut tx = db.begin().await?;
+    let done = sqlx::query!(
+        "UPDATE project SET name = ?, zone = ?, units = ?, pack_prefix = ?, quick_prefix = ?, version = version + 1 WHERE id = ? AND version = ?",
+        new.name,
+        new.zone,
+        new.units.map(Units::words),
+        new.pack_prefix,
+        new.quick_prefix,
+        id,
+        version
+    )
+    .execute(&mut *tx)
+    .await;
+    match done {
+        Err(e) if crate::problem::duplicate(&e) => return Err(taken(&new.name)),
+        Err(e) => return Err(e.into()),
+        Ok(done) if done.rows_affected() == 0 => {
+            return Err(Problem::Changed(
+                "The project was changed by somebody else after you opened it: reload, then save again.".to_owned(),
+            ));
+        }
+        Ok(_) => {}
+    }
+    let of = Changed { kind: Kind::Project, subject: id, item: &new.name, person: by };
+    history::note(&mut *tx, of, Some(&before), new).await?;
+    Ok(tx.commit().await?)
 }

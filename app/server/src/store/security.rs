@@ -51,6 +51,27 @@ pub enum What {
     /// an account has a new password
     #[strum(message = "new password")]
     PasswordSet,
+    /// somebody made a one-time link for an account
+    #[strum(message = "one-time link made")]
+    LinkMade,
+    /// somebody used a one-time link and chose a password
+    #[strum(message = "joined by a link")]
+    Joined,
+    /// a second factor was set up
+    #[strum(message = "second factor set up")]
+    FactorSet,
+    /// a second factor was taken away
+    #[strum(message = "second factor taken away")]
+    FactorTaken,
+    /// a session was ended by whose it is
+    #[strum(message = "ended a session")]
+    SessionEnded,
+    /// a project was made or changed
+    #[strum(message = "project changed")]
+    ProjectChanged,
+    /// the installation was set up, or how it is looked after was changed
+    #[strum(message = "site changed")]
+    SiteChanged,
     /// another sealing key was adopted
     #[strum(message = "key adopted")]
     KeyAdopted,

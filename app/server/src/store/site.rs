@@ -34,3 +34,30 @@ pub async fn begin(db: &MySqlPool, name: &str, zone: &Zone, units: Units) -> Res
         .await
         .map(|_| ())
 }
+
+/// Says what the site is called.
+///
+/// # Errors
+/// When the database fails.
+pub async fn set(db: &MySqlPool, name: &str, zone: &Zone, units: Units) -> Result<(), sqlx::Error> {
+    sqlx::query!("UPDATE site SET name = ?, zone = ?, units = ? WHERE id = 1", name, zone.name(), units.words())
+        .execute(db)
+        .await
+        .map(|_| ())
+}
+
+/// Of whom a second factor is asked: `offered`, `administrators` or `everybody`.
+///
+/// # Errors
+/// When the database fails.
+pub async fn second_factor(db: &MySqlPool) -> Result<String, sqlx::Error> {
+    sqlx::query_scalar!("SELECT second_factor FROM site WHERE id = 1").fetch_one(db).await
+}
+
+/// Asks for a second factor, or only offers it.
+///
+/// # Errors
+/// When the database fails.
+pub async fn ask_factor(db: &MySqlPool, of: &str) -> Result<(), sqlx::Error> {
+    sqlx::query!("UPDATE site SET second_factor = ? WHERE id = 1", of).execute(db).await.map(|_| ())
+}

@@ -23,6 +23,7 @@ use pack::spine::{DeriveStands, SpineFacts, SpineStep, spine};
 use quantity::PressureUnit;
 use rules::objection::Objection;
 use rules::part::Part;
+use rules::specification::Specification;
 use rules::system::{Derived, Refusal, System, derive};
 use serde::Serialize;
 use terms::EventKind;
@@ -111,6 +112,8 @@ pub struct PackView {
     pub may: May,
     /// Why plan and parts cannot be changed now; absent when they can.
     pub locked: Option<String>,
+    /// Who put it away, when and why, in a sentence; absent while it is in the lists.
+    pub away: Option<String>,
 }
 
 /// What a person may do on a test.
@@ -168,8 +171,23 @@ pub async fn planned(
     boundary: &[BoundaryRow],
     reads: Option<Reader>,
 ) -> Result<Planned, Problem> {
-    let store = instrument::lent_to(&app.db, &row.project.id).await?;
     let specification = specification::get(&app.db, &row.project.id).await?.specification;
+    planned_under(app, row, punch, boundary, reads, specification).await
+}
+
+/// The same under another specification than the project's.
+///
+/// # Errors
+/// When the database fails.
+pub async fn planned_under(
+    app: &App,
+    row: &PackRow,
+    punch: &[PunchRow],
+    boundary: &[BoundaryRow],
+    reads: Option<Reader>,
+    specification: Specification,
+) -> Result<Planned, Problem> {
+    let store = instrument::lent_to(&app.db, &row.project.id).await?;
     let library = specification.library().map_err(|e| Problem::invalid("specification.library", e))?;
     let parts = parts_of(&library, &row.rows);
     let mut system = row.plan.system(&row.title, parts.clone(), &store, &specification);
@@ -203,6 +221,26 @@ pub async fn planned(
     let clock = derived.as_ref().map_or_else(|_| vec![], |d| pack::clock::day(&system, d, &schedule, hold));
     let refusals = refused.iter().map(|e| e.objection(system.say())).collect();
     Ok(Planned { parts, system, derived, refusals, gates, instruments, schedule, hold, clock })
+}
+
+/// What is planned otherwise there than here, a sentence each.
+pub fn differences(now: &Planned, then: &Planned) -> Vec<String> {
+    let pressure = |p: &Planned| {
+        let day = p.derived.as_ref().ok().and_then(Derived::readable_day);
+        day.map_or_else(|| "none".to_owned(), |d| p.system.at_gauge().up(d.planned_pa))
+    };
+    let mut all = Vec::new();
+    if pressure(now) != pressure(then) {
+        all.push(format!("The planned pressure changes from {} to {}.", pressure(now), pressure(then)));
+    }
+    if now.hold != then.hold {
+        all.push(format!("The hold changes from {} to {}.", quantity::format::span(now.hold), quantity::format::span(then.hold)));
+    }
+    let shut = |p: &Planned| p.gates.iter().filter(|g| !g.ready).map(|g| g.sentence.clone()).collect::<Vec<_>>();
+    let (before, after) = (shut(now), shut(then));
+    all.extend(after.iter().filter(|s| !before.contains(s)).map(|s| format!("It would be stopped: {s}")));
+    all.extend(before.iter().filter(|s| !after.contains(s)).map(|s| format!("No longer stopped: {s}")));
+    all
 }
 
 /// The hold of a plan as the judge would read it; none while nothing follows from the plan, or no gauge is chosen.
@@ -244,6 +282,7 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
     let may = |action| may_on(who, action, &row).is_ok();
     let can_practise = crate::views::practice::can_practise(app, planned.instruments.iter().find(|i| i.tag == row.plan.gauge_tag));
     Ok(PackView {
+        away: away(app, &row),
         locked: locked(attempts.last().map(|a| (a.number, a.over || a.withdrawn.is_some()))),
         may: May {
             plan: may(Action::Plan),
@@ -286,6 +325,12 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         state,
         state_kind,
     })
+}
+
+/// Who put a test away, when and why.
+pub fn away(app: &App, row: &PackRow) -> Option<String> {
+    let (by, at, why) = row.away.as_ref()?;
+    Some(format!("Put away by {by}, {}: {why}. It is in no list until it is brought back.", app.moment(&row.project.zone, *at)))
 }
 
 /// Why plan and parts cannot be changed now.

@@ -310,7 +310,7 @@ async fn an_account_ends_and_the_security_log_tells_it() -> Result<()> {
         page["entries"].as_array().into_iter().flatten().map(|e| format!("{} {} {}", e["account"], e["what"], e["detail"])).collect();
     for wanted in [
         "\"reader\" \"sign_in_refused\"",
-        "\"reader\" \"refused\" \"PUT /api/v1/specification\"",
+        "\"reader\" \"refused\" \"PUT /api/v1/projects/",
         "\"supervisor\" \"account_ended\"",
         "\"reader\" \"role_changed\" \"from reader to inspector",
         "\"engineer\" \"instrument_changed\" \"PG-1, certificate",

@@ -6,6 +6,7 @@ mod bad_input;
 mod command_line;
 mod day;
 mod door;
+mod first_start;
 mod judging;
 mod kept;
 mod lists;

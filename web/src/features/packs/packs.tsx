@@ -198,7 +198,7 @@ function Table({ lines, sorted, down, why, several, more, sort }: TableProps) {
               aria-sort={by === sorted ? (down ? "descending" : "ascending") : undefined}
             >
               {by ? (
-                <button type="button" className="border-0 bg-transparent p-0 text-soft hover:text-ink" onClick={() => sort(by)}>
+                <button type="button" className="border-0 bg-transparent p-0 text-left whitespace-nowrap text-soft hover:text-ink" onClick={() => sort(by)}>
                   {name === "planned" ? `planned, ${symbol}` : name}
                   {by === sorted ? (down ? " ↓" : " ↑") : ""}
                 </button>

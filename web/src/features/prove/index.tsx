@@ -7,6 +7,7 @@ import { usePack, usePackActions } from "../../api/pack";
 import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, MINUTES, PRESSURES, type WithBasis } from "../../basis";
 import { useAgainst } from "../../api/against";
 import { Objections } from "../../follows";
+import { Keeping } from "../../planning";
 import { GasPictures } from "../../pictures/energy";
 import { offered, offeredOrNone, terms } from "../../api/words";
 import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, TextInput } from "../../ui";
@@ -317,6 +318,7 @@ export function Prove() {
           <GasPictures gas={pack.derived.gas} />
         </Section>
       ) : null}
+      <Keeping />
     </Page>
   );
 }

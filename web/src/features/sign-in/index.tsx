@@ -7,12 +7,16 @@ import { z } from "../../ui/schema";
 import { http, sentence, setToken } from "../../api/client";
 import { Button, Field, Problem, TextInput } from "../../ui";
 
-const Form = z.object({ sign_in: z.string().min(1, "Type your name."), password: z.string().min(1, "Type your password.") });
+const Form = z.object({ sign_in: z.string().min(1, "Type your name."), password: z.string().min(1, "Type your password."), code: z.string() });
+
+/** True where the server asks for the second factor. */
+const asksCode = (error: unknown) => ["/problems/code-needed", "/problems/wrong-code"].includes(String((error as { type?: string } | undefined)?.type));
 
 export function SignIn() {
   const queries = useQueryClient();
   const [problem, setProblem] = useState("");
-  const form = useForm({ resolver: zodResolver(Form), defaultValues: { sign_in: "", password: "" } });
+  const form = useForm({ resolver: zodResolver(Form), defaultValues: { sign_in: "", password: "", code: "" } });
+  const [coded, setCoded] = useState(false);
   const { errors, isSubmitting } = form.formState;
   const submit = form.handleSubmit(async (body) => {
     setProblem("");
@@ -20,6 +24,7 @@ export function SignIn() {
       const { data, error } = await http.POST("/api/v1/session", { body });
       if (!data) {
         setProblem(sentence(error));
+        if (asksCode(error)) setCoded(true);
         return;
       }
       setToken(data.token);
@@ -41,6 +46,11 @@ export function SignIn() {
         <Field label="Password" error={errors.password?.message}>
           {(ids) => <TextInput {...ids} {...form.register("password")} type="password" autoComplete="current-password" />}
         </Field>
+        {coded ? (
+          <Field label="Six figures of your second factor">
+            {(ids) => <TextInput {...ids} {...form.register("code")} inputMode="numeric" autoComplete="one-time-code" autoFocus />}
+          </Field>
+        ) : null}
         <Problem>{problem}</Problem>
         <Button type="submit" kind="main" size="large" disabled={isSubmitting}>
           Sign in

@@ -78,13 +78,14 @@ function Form({ view, project }: { view: Schema["SpecificationView"]; project: s
       </Lead>
       <Problem>{problem}</Problem>
       {view.may_change ? (
-        <div className="flex items-center gap-3">
+        <div className="flex flex-wrap items-center gap-3">
           <Button kind="main" onClick={save} disabled={!dirty}>
             Save
           </Button>
           <span role="status" className="text-sm text-soft">
             {dirty ? "not saved yet" : ""}
           </span>
+          {dirty ? <TouchesWhat key={JSON.stringify(spec)} project={project} spec={spec} /> : null}
         </div>
       ) : (
         <p className="m-0 text-sm text-soft">The engineer changes this; you see it as it stands.</p>
@@ -103,6 +104,44 @@ function Form({ view, project }: { view: Schema["SpecificationView"]; project: s
         </Section>
       ))}
     </Page>
+  );
+}
+
+/** Which packs what is chosen, and not saved, would touch. */
+function TouchesWhat({ project, spec }: { project: string; spec: Spec }) {
+  const [seen, setSeen] = useState<Schema["Touches"] | null>(null);
+  const [said, setSaid] = useState("");
+  const [busy, setBusy] = useState(false);
+  const look = async () => {
+    setBusy(true);
+    const { data, error } = await http.POST("/api/v1/projects/{project}/specification/touches", { params: { path: { project } }, body: spec });
+    setBusy(false);
+    if (data) setSeen(data);
+    else setSaid(sentence(error));
+  };
+  if (!seen)
+    return (
+      <>
+        <Button onClick={() => void look()} disabled={busy}>
+          {busy ? "Looking" : "See which packs it touches"}
+        </Button>
+        <Problem>{said}</Problem>
+      </>
+    );
+  return (
+    <div className="grid w-full gap-2 text-sm" data-touches={seen.packs.length}>
+      <p className="m-0 font-semibold">
+        {seen.packs.length === 0 ? "It touches none" : seen.packs.length === 1 ? "It touches 1 pack" : `It touches ${seen.packs.length} packs`} of the {seen.looked_at}{" "}
+        that are open{seen.left ? `; ${seen.left} more were not looked at` : ""}.
+      </p>
+      <ul className="m-0 max-h-72 list-none overflow-auto p-0">
+        {seen.packs.map((p) => (
+          <li key={p.id} className="border-b border-hair py-1">
+            <span className="num font-semibold">{p.number}</span> {p.title}: <span className="text-soft">{p.changes.join(" ")}</span>
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }
 

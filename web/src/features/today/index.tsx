@@ -127,7 +127,7 @@ function Stopped({ board }: { board: Board }) {
 
 export function Today() {
   // whoever looks after the installation has no part in any test
-  return useMe().administrator ? <Navigate to="/security" replace /> : <Tests />;
+  return useMe().administrator ? <Navigate to={"/people" as "/"} replace /> : <Tests />;
 }
 
 /** Asked for anew though nothing was heard: the stream may be broken. */
@@ -176,11 +176,8 @@ function Day({ board: t, several }: { board: Board; several: boolean }) {
           </span>
         ) : null}
       </Lead>
-      {empty ? (
-        <Note kind="plain">
-          You are named on no test that is planned. A quick test takes five answers: <LinkButton to="/quick">make a quick test</LinkButton>
-        </Note>
-      ) : (
+      <FirstSteps tests={t.running.total + t.ready.total + t.judged.total + t.blocked + t.signed} />
+      {empty ? null : (
         <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_270px]">
           <div className="grid min-w-0 content-start gap-6">
             <Waiting board={t} several={several} />
@@ -200,6 +197,39 @@ function Day({ board: t, several }: { board: Board; several: boolean }) {
         </div>
       )}
     </Page>
+  );
+}
+
+/** A project with no more tests than this is only beginning. */
+const BEGINNING = 2;
+
+/** The way to a first test, which goes away as it is walked. */
+function FirstSteps({ tests }: { tests: number }) {
+  const me = useMe();
+  const pack = me.projects.some((p) => p.may_make_pack);
+  const quick = me.projects.some((p) => p.may_make_quick);
+  const instruments = api.useQuery("get", "/api/v1/instruments", {}, { enabled: tests <= BEGINNING });
+  if (tests > BEGINNING || !instruments.data) return null;
+  const steps = [
+    ["/instruments", "Add an instrument", "A test is read from a gauge with its certificate.", instruments.data.length === 0 && (pack || quick)],
+    ["/quick", "Make a quick test", "One body, five answers, one page: a boiler, a receiver, a spool.", tests === 0 && quick],
+    ["/packs/new", "Add a pack", "A filling with its lines, gates and registers.", tests === 0 && pack],
+  ] as const;
+  const left = steps.filter(([, , , owed]) => owed);
+  if (left.length === 0) return tests === 0 ? <Note kind="plain">You are named on no test yet: it appears here once you are.</Note> : null;
+  return (
+    <Section title="First steps">
+      <ol className="m-0 grid list-none gap-0 p-0" data-first>
+        {left.map(([to, words, why], i) => (
+          <li key={to} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-hair py-3">
+            <LinkButton to={to} kind={i === 0 ? "main" : "plain"}>
+              {words}
+            </LinkButton>
+            <span className="text-sm text-soft">{why}</span>
+          </li>
+        ))}
+      </ol>
+    </Section>
   );
 }
 
