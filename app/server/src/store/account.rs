@@ -137,14 +137,12 @@ async fn forget(tx: &mut MySqlConnection, sign_in: &str) -> Result<(), sqlx::Err
 /// When the database fails.
 pub async fn link(db: &MySqlPool, sign_in: &str, token_sha256: &str, by: &str, until: Instant) -> Result<bool, Problem> {
     let mut tx = db.begin().await?;
-    let done =
-        sqlx::query!("UPDATE person SET password_hash = '' WHERE sign_in = ? AND ended_at IS NULL", sign_in).execute(&mut *tx).await?;
+    sqlx::query!("UPDATE person SET password_hash = '' WHERE sign_in = ? AND ended_at IS NULL", sign_in).execute(&mut *tx).await?;
     let there =
         sqlx::query_scalar!("SELECT COUNT(*) FROM person WHERE sign_in = ? AND ended_at IS NULL", sign_in).fetch_one(&mut *tx).await?;
     if there == 0 {
         return Ok(false);
     }
-    drop(done);
     forget(&mut tx, sign_in).await?;
     sqlx::query!(
         "INSERT INTO invitation (token_sha256, person, made_by, expires_at) VALUES (?, ?, ?, ?)",

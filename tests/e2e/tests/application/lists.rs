@@ -166,7 +166,9 @@ async fn change(rng: &mut ChaCha8Rng, engineer: &Person, supervisor: &Person, pa
                 let mut item = there.clone();
                 let path = format!("/packs/{pack}/punch/{}", there["id"].as_str().unwrap_or_default());
                 item["cleared"] = json!(true);
-                item.as_object_mut().map(|i| i.retain(|k, _| ["number", "category", "text", "owner", "cleared"].contains(&k.as_str())));
+                if let Some(fields) = item.as_object_mut() {
+                    fields.retain(|k, _| ["number", "category", "text", "owner", "cleared"].contains(&k.as_str()));
+                }
                 send(engineer, path, item, &none).await
             }
             None => Ok(()),
