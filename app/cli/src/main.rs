@@ -1,5 +1,6 @@
 //! `zero-leak`: serve, derive, judge, rig, print, verify.
 
+mod backup;
 mod compute;
 mod demo_site;
 mod describe;
@@ -51,6 +52,19 @@ enum Command {
     },
     /// Holds the lines of the lists against the derivation of every pack, with the options of the server: 0 each is what is derived; 1 otherwise.
     CheckLines(serve::Serve),
+    /// Backs up the database into a new folder (address of the owning account in ZERO_LEAK_OWNER_URL); the sealing key is kept apart.
+    Backup {
+        /// The folder; it must not be there yet.
+        folder: PathBuf,
+    },
+    /// Restores a backup into an empty database (address of the owning account in ZERO_LEAK_OWNER_URL), with the sealing key that was kept apart.
+    Restore {
+        /// The folder of the backup.
+        folder: PathBuf,
+        /// File of the sealing key.
+        #[arg(long)]
+        key_file: PathBuf,
+    },
     /// Checks an exported security log: 0 nothing was altered or taken out; 1 otherwise.
     CheckLog {
         /// The file.
@@ -115,6 +129,8 @@ fn main() -> ExitCode {
         Command::Person { sign_in, recover: true, .. } => report(serve::recover(&sign_in)),
         Command::Person { sign_in, role, project, .. } => report(serve::person(&sign_in, role.as_deref().unwrap_or_default(), &project)),
         Command::EndPerson { sign_in } => report(serve::end_person(&sign_in)),
+        Command::Backup { folder } => report(backup::backup(&folder)),
+        Command::Restore { folder, key_file } => report(backup::restore(&folder, &key_file)),
         Command::CheckLines(options) => serve::check_lines(&options).unwrap_or_else(|e| report(Err(e))),
         Command::CheckLog { file } => compute::check_log(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Derive { file } => compute::derive(&file).unwrap_or_else(|e| report(Err(e))),

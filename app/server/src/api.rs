@@ -85,6 +85,7 @@ fn usual() -> OpenApiRouter<App> {
         .routes(routes!(routes::people::roles))
         .routes(routes!(routes::people::link))
         .routes(routes!(routes::people::ask_factor))
+        .routes(routes!(routes::site::put))
         .routes(routes!(routes::people::join))
         .routes(routes!(routes::account::sessions))
         .routes(routes!(routes::account::end_session))

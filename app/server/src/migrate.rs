@@ -87,3 +87,11 @@ pub async fn migrate(owner: &MySqlPool) -> Result<()> {
     }
     Ok(())
 }
+
+/// How many tables the database has.
+///
+/// # Errors
+/// When it cannot be asked.
+pub async fn tables(owner: &MySqlPool) -> Result<i64> {
+    Ok(sqlx::query_scalar("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE()").fetch_one(owner).await?)
+}

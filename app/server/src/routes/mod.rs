@@ -27,6 +27,7 @@ pub mod security;
 pub mod session;
 pub mod setup;
 pub mod signatures;
+pub mod site;
 pub mod specification;
 pub mod today;
 pub mod verify;

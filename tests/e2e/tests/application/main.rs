@@ -17,6 +17,7 @@ mod old_files;
 mod omissions;
 mod project;
 mod recorder;
+mod restored;
 mod sign_in;
 mod story;
 mod two_people;

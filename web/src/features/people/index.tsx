@@ -5,7 +5,7 @@ import { useMe } from "../../api/session";
 import { momentOf } from "../../api/zone";
 import { terms, word } from "../../api/words";
 import { Button, Choice, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Section, Select, TextInput } from "../../ui";
-import { Projects } from "./projects";
+import { Projects, SiteForm } from "./projects";
 
 type Person = Schema["PersonView"];
 type People = Schema["PeopleView"];
@@ -90,6 +90,7 @@ export function PeopleView() {
       </div>
       <AskFactor view={all.data} onChanged={refresh} />
       <Projects />
+      <SiteForm />
       {inviting ? (
         <Invite
           view={all.data}

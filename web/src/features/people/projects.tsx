@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, http, newId, type Schema, sentence } from "../../api/client";
+import { api, http, newId, refusal, type Schema, sentence } from "../../api/client";
+import { useMe } from "../../api/session";
 import { Button, Dialog, Field, HeadRow, Problem, Section, Select, TextInput } from "../../ui";
 
 type Detail = Schema["ProjectDetail"];
@@ -16,6 +17,49 @@ const SETS: readonly (readonly [string, string, Units | null])[] = [
   ["imperial", "psi, °C, feet, imperial gallons", { pressure: "psi", temperature: "celsius", length: "foot", volume: "imperial_gallon" }],
 ];
 const keyOf = (units: Units | null | undefined) => SETS.find(([, , set]) => JSON.stringify(set) === JSON.stringify(units ?? null))?.[0] ?? "own";
+
+/** The site: what it is called, and what its projects have that have nothing of their own. */
+export function SiteForm() {
+  const me = useMe();
+  const queries = useQueryClient();
+  const [s, setS] = useState({ name: me.site, zone: me.zone, units: me.units });
+  const [said, setSaid] = useState("");
+  const units = keyOf(s.units);
+  const same = JSON.stringify(s) === JSON.stringify({ name: me.site, zone: me.zone, units: me.units });
+  const save = async () => {
+    const why = await refusal(http.PUT("/api/v1/site", { body: s }));
+    setSaid(why);
+    if (!why) await queries.invalidateQueries();
+  };
+  return (
+    <Section title="Site">
+      <form
+        className="grid items-end gap-4 sm:grid-cols-[2fr_2fr_2fr_auto]"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void save();
+        }}
+      >
+        <Field label="Name of the site">{(ids) => <TextInput {...ids} value={s.name} onChange={(e) => setS({ ...s, name: e.target.value })} />}</Field>
+        <Field label="Its zone">{(ids) => <TextInput {...ids} value={s.zone} onChange={(e) => setS({ ...s, zone: e.target.value })} />}</Field>
+        <Field label="Its units">
+          {(ids) => (
+            <Select
+              {...ids}
+              options={[...SETS.filter(([key]) => key).map(([key, words]) => [key, words] as const), ...(units === "own" ? [["own", "as they are"] as const] : [])]}
+              value={units}
+              onChange={(e) => setS({ ...s, units: SETS.find(([key]) => key === e.target.value)?.[2] ?? s.units })}
+            />
+          )}
+        </Field>
+        <Button type="submit" disabled={same}>
+          Save
+        </Button>
+      </form>
+      <Problem>{said}</Problem>
+    </Section>
+  );
+}
 
 /** Projects, with what is each one's own. */
 export function Projects() {
