@@ -27,6 +27,7 @@ const line = (number: string, title: string, change: Partial<Schema["PackLine"]>
   planned_pa: 25.91e5,
   blockers: [],
   blinds: [],
+  step: "ready",
   ...change,
 });
 

@@ -35,7 +35,7 @@ pub async fn start(path: &Path, port: Option<u16>) -> Result<(Installation, Vec<
     packages::ensure(packages::SERVER)?;
     web::build()?;
     println!("Building ...");
-    let binary = packages::build_binary()?;
+    let binary = packages::build_binary_aloud()?;
     println!("Starting the database and the server ...");
     let options = Options {
         binary,

@@ -2,8 +2,11 @@
 
 use crate::root;
 use anyhow::{Context, Result, bail};
+use std::collections::BTreeSet;
+use std::io::BufRead;
 use std::path::Path;
-use std::process::Command;
+use std::process::{Command, Stdio};
+use std::time::{Duration, Instant};
 
 /// A program and the Debian package that brings it.
 pub type Needed = (&'static str, &'static str);
@@ -94,5 +97,43 @@ pub fn output(program: &Path, args: &[&str]) -> Result<String> {
 /// When it does not compile.
 pub fn build_binary() -> Result<std::path::PathBuf> {
     run("", "cargo", &["build", "--quiet", "--package", "cli"])?;
-    Ok(root().join("target/debug/zero-leak"))
+    Ok(binary())
+}
+
+fn binary() -> std::path::PathBuf {
+    root().join("target/debug/zero-leak")
+}
+
+/// How often it is said how far a build is.
+const SAID_EVERY: Duration = Duration::from_secs(5);
+
+/// The same, saying every few seconds how many packages of how many are built.
+///
+/// # Errors
+/// When it does not compile.
+pub fn build_binary_aloud() -> Result<std::path::PathBuf> {
+    let tree = output(Path::new("cargo"), &["tree", "--package", "cli", "--edges", "normal,build", "--prefix", "none", "--format", "{p}"])?;
+    let all: BTreeSet<&str> = tree.lines().map(|l| l.trim_end_matches(" (*)")).filter(|l| !l.is_empty()).collect();
+    let mut build = Command::new("cargo")
+        .args(["build", "--quiet", "--package", "cli", "--message-format", "json-render-diagnostics"])
+        .current_dir(root())
+        .stdout(Stdio::piped())
+        .spawn()
+        .context("cargo cannot be started: is it installed?")?;
+    let out = build.stdout.take().context("cargo says nothing")?;
+    let (began, mut said, mut built) = (Instant::now(), Instant::now(), BTreeSet::new());
+    for line in std::io::BufReader::new(out).lines() {
+        let message: serde_json::Value = serde_json::from_str(&line?).unwrap_or_default();
+        if message["reason"] == "compiler-artifact" {
+            built.insert(message["package_id"].to_string());
+        }
+        if said.elapsed() >= SAID_EVERY {
+            said = Instant::now();
+            println!("  {} of {} packages, {} s", built.len().min(all.len()), all.len(), began.elapsed().as_secs());
+        }
+    }
+    if !build.wait()?.success() {
+        bail!("the program does not compile");
+    }
+    Ok(binary())
 }

@@ -173,6 +173,9 @@ impl IntoResponse for Problem {
 /// Numbers of MariaDB's errors that say that a text cannot be an id: it has letters that no id has.
 const NO_ID: [u16; 2] = [1267, 1366];
 
+/// Numbers of MariaDB's errors that say that two transactions waited for one another, or one too long for another.
+const WAITED: [u16; 2] = [1205, 1213];
+
 /// State in which a trigger says that the attempt is being signed just now.
 const SEALING: &str = "45001";
 
@@ -184,6 +187,10 @@ impl From<sqlx::Error> for Problem {
         let number = e.as_database_error().and_then(|d| d.try_downcast_ref::<sqlx::mysql::MySqlDatabaseError>()).map(|d| d.number());
         if number.is_some_and(|n| NO_ID.contains(&n)) {
             return Self::NotFound("such thing");
+        }
+        // two waited for one another, and this one was undone: it is sent again
+        if number.is_some_and(|n| WAITED.contains(&n)) {
+            return Self::Busy(1);
         }
         // it waits for a signature, and is sent again
         if e.as_database_error().is_some_and(|d| d.code().as_deref() == Some(SEALING)) {

@@ -47,8 +47,10 @@ pub enum StepName {
 pub enum StepState {
     /// done
     Done,
-    /// something is owed here
+    /// something stands against it here
     Owes,
+    /// what comes next now
+    Now,
     /// not yet begun
     Waiting,
     /// nothing to do for this job
@@ -144,7 +146,7 @@ pub struct SpineFacts {
 
 /// The ten steps with their states.
 pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
-    use StepState::{Collapsed, Done, Owes, Waiting};
+    use StepState::{Collapsed, Done, Now, Owes, Waiting};
     let running = !f.released_for_test.is_empty();
     let wait_or = |begun: bool, state: StepState| if begun { state } else { Waiting };
     let of = |done: usize, all: usize| format!("{done} of {all}");
@@ -176,7 +178,7 @@ pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
             if running {
                 Done
             } else if f.gates.0 == f.gates.1 {
-                Waiting
+                Now
             } else {
                 Owes
             },
@@ -190,28 +192,28 @@ pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
         ),
         line(
             StepName::Fill,
-            if f.filled { Done } else { wait_or(running, Owes) },
+            if f.filled { Done } else { wait_or(running, Now) },
             if f.filled { "vented".to_owned() } else { String::new() },
         ),
         line(
             StepName::Raise,
-            if f.raise.1 > 0 && f.raise.0 >= f.raise.1 { Done } else { wait_or(running && f.filled, Owes) },
+            if f.raise.1 > 0 && f.raise.0 >= f.raise.1 { Done } else { wait_or(running && f.filled, Now) },
             if running { format!("{} steps", of(f.raise.0, f.raise.1)) } else { String::new() },
         ),
         line(
             StepName::Hold,
-            if f.hold_ended { Done } else { wait_or(!f.hold_since.is_empty(), Owes) },
+            if f.hold_ended { Done } else { wait_or(!f.hold_since.is_empty(), Now) },
             if f.hold_since.is_empty() { String::new() } else { format!("since {}", f.hold_since) },
         ),
         line(StepName::Judge, if f.hold_ended { Done } else { Waiting }, f.verdict.clone()),
         line(
             StepName::Restore,
-            if f.hold_ended && f.restore.0 == f.restore.1 { Done } else { wait_or(f.hold_ended, Owes) },
+            if f.hold_ended && f.restore.0 == f.restore.1 { Done } else { wait_or(f.hold_ended, Now) },
             if running { of(f.restore.0, f.restore.1) } else { String::new() },
         ),
         line(
             StepName::Sign,
-            if f.signed.0 == f.signed.1 { Done } else { wait_or(f.signed.0 > 0 || (f.hold_ended && f.restore.0 == f.restore.1), Owes) },
+            if f.signed.0 == f.signed.1 { Done } else { wait_or(f.signed.0 > 0 || (f.hold_ended && f.restore.0 == f.restore.1), Now) },
             of(f.signed.0, f.signed.1),
         ),
     ]

@@ -163,11 +163,11 @@ fn the_spine_always_has_ten_steps_and_owes_only_what_is_begun() {
     f.filled = true;
     f.raise.0 = 4;
     f.hold_since = "09:12".into();
-    assert_eq!(states(&f), [Done, Done, Done, Done, Done, Done, Owes, Waiting, Waiting, Waiting]);
+    assert_eq!(states(&f), [Done, Done, Done, Done, Done, Done, Now, Waiting, Waiting, Waiting]);
     f.hold_ended = true;
     f.verdict = "pass".into();
     f.restore.0 = 3;
-    assert_eq!(states(&f)[6..], [Done, Done, Done, Owes]);
+    assert_eq!(states(&f)[6..], [Done, Done, Done, Now]);
 }
 
 #[test]

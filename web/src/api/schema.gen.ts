@@ -973,6 +973,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/site": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes name, zone and units of the site; records keep those under which they were sealed. */
+        put: operations["put_site"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/site/second-factor": {
         parameters: {
             query?: never;
@@ -3554,6 +3571,8 @@ export interface components {
             blockers: components["schemas"]["Blocker"][];
             /** @description Blinds that are in. */
             blinds: components["schemas"]["Blind"][];
+            /** @description Step of the spine where it goes on. */
+            step: string;
         };
         /** @description A test as its screens show it. */
         PackView: {
@@ -4768,6 +4787,15 @@ export interface components {
             /** @description Time of day at which filling starts, "07:30". */
             start?: string | null;
         };
+        /** @description What the site is called, its zone and its units. */
+        SiteSettings: {
+            /** @description Name, as it stands on records from now on. */
+            name: string;
+            /** @description Zone, for projects that have none of their own. */
+            zone: string;
+            /** @description Units, for projects that have none of their own. */
+            units: components["schemas"]["Units"];
+        };
         /** @description Joints of a gas test are wetted with a solution that shows a bubble. */
         SoapFilm: {
             /** @description Where it is from. */
@@ -4888,7 +4916,7 @@ export interface components {
          * @description State of a step.
          * @enum {string}
          */
-        StepState: "done" | "owes" | "waiting" | "collapsed";
+        StepState: "done" | "owes" | "now" | "waiting" | "collapsed";
         /** @description Packs that one thing stops. */
         StoppedBy: {
             /** @description Id of the gate. */
@@ -5328,7 +5356,7 @@ export interface components {
             title: string;
             /** @description Name of its project. */
             project_name: string;
-            /** @description `release`, `run`, `restore` or `sign`. */
+            /** @description `release`, `run`, `read`, `restore` or `sign`. */
             what: string;
             /** @description What is to be done. */
             sentence: string;
@@ -8260,7 +8288,7 @@ export interface operations {
                 project?: string | null;
                 /** @description In one state: `blocked`, `ready`, `running`, `judged` or `signed`. */
                 state?: string | null;
-                /** @description That owe this: the id of a gate, or `release`, `run`, `restore`, `sign`. */
+                /** @description That owe this: the id of a gate, or `release`, `run`, `read`, `restore`, `sign`. */
                 owes?: string | null;
                 /** @description That owe something to whoever asks, by name or role. */
                 mine?: boolean;
@@ -12784,6 +12812,109 @@ export interface operations {
             };
             /** @description the state of the thing forbids it */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteSettings"];
+            };
+        };
+        responses: {
+            /** @description done, or was done before */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Link, Navigate, useNavigate, useRouterState } from "@tanstack/react-router";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { http, setToken } from "../api/client";
 import { useNews } from "../api/news";
 import { chooseProject, useChosen } from "../api/project";
@@ -31,6 +31,7 @@ export function Shell({ children }: { children: ReactNode }) {
   const units = useChoice();
   const show = useFigures();
   useNews(!me.owes_factor);
+  useTitle(me.site);
   useKey("?", () => setHelp(true));
   useKey("/", () => setFind(true));
   useKey("u", () => units.next(show.unit));
@@ -131,6 +132,29 @@ export function Shell({ children }: { children: ReactNode }) {
       </Dialog>
     </div>
   );
+}
+
+const TITLES: readonly (readonly [string, string])[] = [
+  ["/packs/new", "Add a pack"],
+  ["/packs", "Packs"],
+  ["/quick", "Quick test"],
+  ["/instruments", "Instruments"],
+  ["/specification", "Project"],
+  ["/library", "Library"],
+  ["/people", "People"],
+  ["/account", "Account"],
+  ["/security", "Security log"],
+];
+
+/** The window is called after its page; a test names itself. */
+function useTitle(site: string) {
+  const path = useRouterState({ select: (s) => s.location.pathname });
+  useEffect(() => {
+    if (path.startsWith("/tests/")) return;
+    const title = path === "/" ? "Today" : TITLES.find(([begins]) => path.startsWith(begins))?.[1];
+    document.title = `${title ?? site} · Zero Leak`;
+    document.getElementById("main")?.scrollTo({ top: 0 });
+  }, [path, site]);
 }
 
 /** Of which project lists are, for whoever has a part in more than one. */

@@ -1,4 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
 import { Outlet, useNavigate, useParams, useRouterState } from "@tanstack/react-router";
 import { http, type Pack, type Plan, sentence } from "../api/client";
 import { useInHand } from "../api/project";
@@ -57,6 +58,16 @@ export function TestFrame() {
   };
   useKey("]", () => move(1));
   useKey("[", () => move(-1));
+  // a step opens at its top, under its own title, and whoever hears the page hears it from there
+  const step = useRef<HTMLElement>(null);
+  const before = useRef(here);
+  useEffect(() => {
+    if (pack.data) document.title = `${here.charAt(0).toUpperCase()}${here.slice(1)}, ${pack.data.number} · Zero Leak`;
+    if (before.current === here) return;
+    before.current = here;
+    step.current?.scrollTo({ top: 0 });
+    step.current?.focus({ preventScroll: true });
+  }, [here, pack.data]);
   if (!pack.data && pack.isError)
     return (
       <Page>
@@ -103,7 +114,7 @@ export function TestFrame() {
           <div className="grid min-h-0 flex-1 grid-cols-[184px_minmax(0,1fr)_206px] max-[1000px]:grid-cols-[minmax(0,1fr)_206px] max-[1000px]:grid-rows-[auto_minmax(0,1fr)] max-[700px]:grid-cols-[minmax(0,1fr)]">
             <Spine id={id} steps={p.spine} here={here} />
             {/* can be scrolled by keys even where nothing in it takes the focus */}
-            <section aria-label="This step" tabIndex={0} className="relative min-h-0 overflow-auto border-x border-hair max-[1000px]:border-l-0">
+            <section ref={step} aria-label="This step" tabIndex={0} className="relative min-h-0 overflow-auto border-x border-hair max-[1000px]:border-l-0">
               <Outlet />
             </section>
             <aside aria-label="Gauge strip" className="min-h-0 overflow-hidden max-[700px]:hidden">

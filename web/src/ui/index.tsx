@@ -6,4 +6,4 @@ export { Note, NotNow, Problem } from "./note";
 export { useKey, useKeysOn } from "./keys";
 export { applyTheme, THEMES, type Theme, useTheme } from "./theme";
 export { Skeleton } from "./skeleton";
-export { HeadRow, Heading, Lead, Page, Rows, Section } from "./page";
+export { HeadRow, Heading, Lead, Page, Rows, Section, Wide } from "./page";

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 
 export function Page({ children }: { children: ReactNode }) {
-  return <div className="mx-auto grid w-full max-w-[1180px] content-start gap-5 px-6 py-5">{children}</div>;
+  return <div className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)] content-start gap-5 px-6 py-5 max-[600px]:px-4">{children}</div>;
 }
 
 /** The sentence that a view comes down to. */
@@ -20,6 +20,15 @@ export function Section({ title, aside, children }: { title: string; aside?: Rea
         <h2 className="m-0 text-base font-bold">{title}</h2>
         {aside ? <div className="text-sm text-soft">{aside}</div> : null}
       </div>
+      {children}
+    </section>
+  );
+}
+
+/** What may be wider than a phone: it is moved by itself, never the page. */
+export function Wide({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <section aria-label={label} tabIndex={0} data-wide className="relative overflow-x-auto">
       {children}
     </section>
   );

@@ -45,6 +45,8 @@ pub struct PackLine {
     pub blockers: Vec<Blocker>,
     /// Blinds that are in.
     pub blinds: Vec<Blind>,
+    /// Step of the spine where it goes on.
+    pub step: String,
 }
 
 /// A line for somebody who reads these units, on the day that it is in its project.
@@ -64,6 +66,7 @@ pub(super) fn shown(app: &App, reads: Reader, l: Listed) -> Result<PackLine, Pro
             l.body.blockers.into_iter().map(|b| Blocker { sentence: fill(&b.sentence, units), ..b }).collect()
         },
         blinds: l.body.blinds,
+        step: if l.body.step.is_empty() { "derive".to_owned() } else { l.body.step },
         id: l.pack_id,
         project: l.project_id,
         project_name: l.project,
@@ -84,7 +87,7 @@ pub struct LinesQuery {
     /// In one state: `blocked`, `ready`, `running`, `judged` or `signed`.
     #[serde(default)]
     state: Option<String>,
-    /// That owe this: the id of a gate, or `release`, `run`, `restore`, `sign`.
+    /// That owe this: the id of a gate, or `release`, `run`, `read`, `restore`, `sign`.
     #[serde(default)]
     owes: Option<String>,
     /// That owe something to whoever asks, by name or role.
@@ -270,16 +273,6 @@ pub struct FoundItem {
 /// Most packs, and most other things, that are found at once.
 const FOUND: u32 = 12;
 
-/// The page of a test that is of use in its state.
-const fn step_of(kind: StateKind) -> &'static str {
-    match kind {
-        StateKind::Blocked | StateKind::Ready => "ready",
-        StateKind::Running => "hold",
-        StateKind::Judged => "judge",
-        StateKind::Signed => "sign",
-    }
-}
-
 /// Finds packs by number, title, basis, part, blind or instrument, and blinds and instruments by their tag.
 #[utoipa::path(get, path = "/api/v1/find", tag = "packs", params(FindQuery),
     responses((status = 200, body = Vec<FoundItem>), (status = 401, body = ProblemBody)))]
@@ -299,7 +292,7 @@ pub async fn find(State(app): State<App>, who: Who, Query(query): Query<FindQuer
             kind: "pack".to_owned(),
             name: l.number.clone(),
             words: if several { format!("{}, {}: {}", l.title, l.project_name, l.state) } else { format!("{}: {}", l.title, l.state) },
-            path: format!("/tests/{}/{}", l.id, step_of(l.state_kind)),
+            path: format!("/tests/{}/{}", l.id, l.step),
         })
         .collect();
     let fits = |tag: &str| {

@@ -40,7 +40,7 @@ pub struct WaitsForMe {
     pub title: String,
     /// Name of its project.
     pub project_name: String,
-    /// `release`, `run`, `restore` or `sign`.
+    /// `release`, `run`, `read`, `restore` or `sign`.
     pub what: String,
     /// What is to be done.
     pub sentence: String,
@@ -182,7 +182,7 @@ pub async fn get(State(app): State<App>, who: Who, headers: HeaderMap, Query(que
         .collect();
     stopped.sort_by(|a, b| (b.mine > 0, b.tests, &a.rule).cmp(&(a.mine > 0, a.tests, &b.rule)));
     let board = Today {
-        waiting: listing::tasks(&app.db, &sees, &["release", "run", "restore", "sign"], MOST)
+        waiting: listing::tasks(&app.db, &sees, &["release", "run", "read", "restore", "sign"], MOST)
             .await?
             .into_iter()
             .map(|t| waits(who.reads, t))

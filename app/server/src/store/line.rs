@@ -65,6 +65,8 @@ pub struct Body {
     pub blockers: Vec<Blocker>,
     /// Blinds that are in.
     pub blinds: Vec<Blind>,
+    /// Step of the spine where it goes on.
+    pub step: String,
 }
 
 /// By whom something is owed.
@@ -205,23 +207,19 @@ pub struct Of<'a> {
 /// When the database fails.
 pub async fn write(db: &MySqlPool, claim: &Claim, line: &Line, of: Of<'_>) -> Result<bool, Problem> {
     let mut tx = db.begin().await?;
-    // whoever changes the pack just now has this row: the line would be old at once
-    let seq = sqlx::query_scalar!("SELECT seq FROM pack_due WHERE pack_id = ? FOR UPDATE", claim.pack_id).fetch_optional(&mut *tx).await?;
-    if seq.is_some_and(|s| s != claim.seq) {
-        drop(tx);
-        give_back(db, claim).await?;
-        return Ok(false);
-    }
-    let pack = sqlx::query!("SELECT project_id, number, title, away_at IS NOT NULL AS `away!: bool` FROM pack WHERE id = ?", claim.pack_id)
-        .fetch_one(&mut *tx)
-        .await?;
+    // in the order in which whoever changes a pack takes what they need: the pack first, its mark last
+    let pack = sqlx::query!(
+        "SELECT project_id, number, title, away_at IS NOT NULL AS `away!: bool` FROM pack WHERE id = ? LOCK IN SHARE MODE",
+        claim.pack_id
+    )
+    .fetch_one(&mut *tx)
+    .await?;
     sqlx::query!("UPDATE line_head SET rev = rev + 1 WHERE id = 1").execute(&mut *tx).await?;
     let rev = sqlx::query_scalar!("SELECT rev FROM line_head WHERE id = 1").fetch_one(&mut *tx).await?;
     count(&mut tx, &claim.pack_id, &pack.project_id, (!pack.away).then_some(line)).await?;
     if pack.away {
         take_out(&mut tx, &claim.pack_id).await?;
-        tx.commit().await?;
-        return Ok(true);
+        return done(tx, db, claim).await;
     }
     sqlx::query!(
         "UPDATE pack_line SET project_id = ?, number = ?, number_key = ?, title = ?, basis = ?, state_kind = ?, state = ?, planned_pa = ?, gauge_unit = ?,
@@ -246,7 +244,17 @@ pub async fn write(db: &MySqlPool, claim: &Claim, line: &Line, of: Of<'_>) -> Re
     .execute(&mut *tx)
     .await?;
     belongings(&mut tx, &claim.pack_id, &pack.project_id, line).await?;
-    sqlx::query!("DELETE FROM pack_due WHERE pack_id = ?", claim.pack_id).execute(&mut *tx).await?;
+    done(tx, db, claim).await
+}
+
+/// Clears the mark, where nobody marked the pack again meanwhile; otherwise nothing was written.
+async fn done(mut tx: sqlx::MySqlTransaction<'_>, db: &MySqlPool, claim: &Claim) -> Result<bool, Problem> {
+    let cleared = sqlx::query!("DELETE FROM pack_due WHERE pack_id = ? AND seq = ?", claim.pack_id, claim.seq).execute(&mut *tx).await?;
+    if cleared.rows_affected() == 0 {
+        drop(tx);
+        give_back(db, claim).await?;
+        return Ok(false);
+    }
     tx.commit().await?;
     Ok(true)
 }
@@ -285,8 +293,7 @@ async fn count(tx: &mut MySqlConnection, pack: &str, project: &str, line: Option
 async fn take_out(tx: &mut MySqlConnection, pack: &str) -> Result<(), sqlx::Error> {
     sqlx::query!("DELETE FROM pack_owed WHERE pack_id = ?", pack).execute(&mut *tx).await?;
     sqlx::query!("DELETE FROM pack_word WHERE pack_id = ?", pack).execute(&mut *tx).await?;
-    sqlx::query!("DELETE FROM pack_line WHERE pack_id = ?", pack).execute(&mut *tx).await?;
-    sqlx::query!("DELETE FROM pack_due WHERE pack_id = ?", pack).execute(&mut *tx).await.map(|_| ())
+    sqlx::query!("DELETE FROM pack_line WHERE pack_id = ?", pack).execute(&mut *tx).await.map(|_| ())
 }
 
 /// What stands in tables of its own: what is owed, the instruments and the words.

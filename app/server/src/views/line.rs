@@ -145,7 +145,16 @@ fn owed(row: &PackRow, kind: StateKind, gates: &[GateResult], last: Option<&Last
         (StateKind::Ready, _) => one(performs(), "release", "ready", "Nothing stops it: release it for test.".to_owned()),
         (StateKind::Running, last) => {
             let (step, sentence) = next_of_run(last);
-            one(performs(), "run", step, sentence.to_owned())
+            let mut all = one(performs(), "run", step, sentence.to_owned());
+            if row.form == Form::Pack {
+                all.push(Owed {
+                    to: To::Role(Role::Reader),
+                    what: "read".to_owned(),
+                    step: "read".to_owned(),
+                    sentence: "Read the gauge.".to_owned(),
+                });
+            }
+            all
         }
         (StateKind::Judged, _) if open > 0 => {
             let things = if open == 1 { "1 thing is".to_owned() } else { format!("{open} things are") };
@@ -180,6 +189,7 @@ pub async fn line(app: &App, row: &PackRow) -> Result<Line, Problem> {
     let blinds = boundary.iter().map(|b| &b.item).filter(|b| b.kind == BoundaryKind::Blind && b.set_for_test && !b.put_back);
     let uses: BTreeSet<String> = row.plan.recorded().into_iter().filter(|t| !t.is_empty()).map(str::to_owned).collect();
     let basis = row.plan.basis.name();
+    let owed = owed(row, state_kind, gates, last.as_ref(), open);
     let texts = [row.number.as_str(), &row.title, &basis]
         .into_iter()
         .chain(uses.iter().map(String::as_str))
@@ -187,7 +197,7 @@ pub async fn line(app: &App, row: &PackRow) -> Result<Line, Problem> {
         .chain(planned.parts.iter().map(|p| p.tag.as_str()));
     Ok(Line {
         words: words(texts),
-        owed: owed(row, state_kind, gates, last.as_ref(), open),
+        owed: owed.clone(),
         body: Body {
             blockers: gates
                 .iter()
@@ -195,6 +205,7 @@ pub async fn line(app: &App, row: &PackRow) -> Result<Line, Problem> {
                 .map(|g| Blocker { rule: g.rule.clone(), sentence: g.sentence.clone(), who: g.who.clone(), step: g.step.clone() })
                 .collect(),
             blinds: blinds.map(|b| Blind { tag: b.tag.clone(), place: b.place.clone() }).collect(),
+            step: owed.first().map_or("sign", |o| o.step.as_str()).to_owned(),
         },
         planned_pa: planned.derived.as_ref().ok().and_then(rules::system::Derived::readable_day).map(|d| d.planned_pa.pa()),
         gauge_unit: planned.system.gauge.unit,
@@ -223,6 +234,7 @@ pub fn unreadable(pack: &Unreadable) -> Line {
                 step: "derive".to_owned(),
             }],
             blinds: Vec::new(),
+            step: "derive".to_owned(),
         },
         planned_pa: None,
         gauge_unit: quantity::PressureUnit::Bar,

@@ -21,13 +21,13 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
     browser.sign_in("supervisor", site.password("supervisor")).await?;
     // the router's own list
     let routes: Vec<String> = browser.driver.execute("return window.zeroLeakRoutes", Vec::new()).await?.convert()?;
-    assert_eq!(routes.len(), 21, "a route was added or lost: {routes:?}");
+    assert_eq!(routes.len(), 24, "a route was added or lost: {routes:?}");
     let packs = site.person("supervisor").await?.packs().await?;
     let id = |number: &str| -> Result<String> {
         let pack = packs.iter().find(|p| p["number"] == number).with_context(|| number.to_owned())?;
         Ok(pack["id"].as_str().unwrap_or_default().to_owned())
     };
-    let mut looked_at = 0;
+    let (mut looked_at, mut wide) = (0, Vec::new());
     let mut metric = Walk::begin(browser, &METRIC).await?;
     // on the rig now, under test, failed and signed, blocked by an empty window, not shown, quick, with gas, by a waiver
     for number in ["CW-007", "UW-005", "CH-011", "BR-002", "PW-008", "QT-001", "IA-012", "RL-002"] {
@@ -40,10 +40,12 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
             browser.find("//main//h1").await?;
             found.extend(browser.axe(&axe, false).await?.into_iter().map(|v| format!("{number} {route}: {v}")));
             metric.look(browser, &format!("{number} {route}")).await?;
+            wide.extend(wider_than_a_phone(browser).await?.map(|w| format!("{number} {route}: {w}")));
             looked_at += 1;
         }
     }
-    assert_eq!(looked_at, 21 + 7 * 12);
+    assert_eq!(looked_at, 24 + 7 * 12);
+    assert!(wide.is_empty(), "pages that move sideways on a phone:\n{}", wide.join("\n"));
     // the other two ways in which the screen is lit, one of them at the enhanced contrast
     let mut walked = Vec::new();
     for (theme, reads) in [("dark", &US), ("outdoor", &IMPERIAL)] {
@@ -60,7 +62,7 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
         walked.push(walk);
     }
     let mut us = Walk::begin(browser, &US).await?;
-    assert_eq!(looked_at, 21 + 7 * 12 + 2 * 21);
+    assert_eq!(looked_at, 24 + 7 * 12 + 2 * 24);
     let mut opened = 0;
     for number in ["UW-005", "CH-011", "QT-001", "IA-012"] {
         for route in routes.iter().filter(|r| r.contains("$id")) {
@@ -86,8 +88,24 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
     // whoever looks after the installation
     browser.sign_out().await?;
     browser.sign_in("administrator", site.password("administrator")).await?;
+    browser.see("8 people sign in here.").await?;
+    found.extend(browser.axe(&axe, false).await?.into_iter().map(|v| format!("people: {v}")));
+    browser.open("/security").await?;
     browser.see("Each of these entries follows the one before it.").await?;
     found.extend(browser.axe(&axe, false).await?.into_iter().map(|v| format!("security log: {v}")));
     assert!(found.is_empty(), "{}", found.join("\n"));
     Ok(())
+}
+
+/// What of a page is wider than a phone and not moved by itself; the size of the view is put back.
+async fn wider_than_a_phone(browser: &Browser) -> Result<Option<String>> {
+    browser.size(390, 844).await?;
+    let script = r#"
+        const parts = [...document.querySelectorAll("html, main, section[aria-label='This step']")].filter((e) => e.scrollWidth > e.clientWidth + 1);
+        if (!parts.length) return null;
+        const wide = [...document.querySelectorAll("main *")].filter((e) => e.getBoundingClientRect().right > innerWidth + 1 && !e.closest("[data-wide]"));
+        return `${parts.map((e) => `${e.tagName} ${e.scrollWidth} px`).join(", ")} by ${wide.at(-1)?.outerHTML.slice(0, 120)}`;"#;
+    let wide: Option<String> = browser.driver.execute(script, Vec::new()).await?.convert()?;
+    browser.size(1280, 800).await?;
+    Ok(wide)
 }

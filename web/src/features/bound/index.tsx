@@ -4,7 +4,7 @@ import { api, http, newId, refusal, type Schema } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { Follows } from "../../follows";
 import { History } from "../../history";
-import { Button, Field, HeadRow, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
+import { Button, Field, HeadRow, Heading, Lead, Page, Problem, Section, Select, TextInput, Wide } from "../../ui";
 
 type Kind = Schema["BoundaryKind"];
 export function Bound() {
@@ -30,30 +30,32 @@ export function Bound() {
       <Lead>Every blind that goes in must come out; every item taken out must come back. Restore stays open until they have.</Lead>
       <Problem>{problem}</Problem>
       {pack.boundary.length ? (
-        <table className="w-full border-collapse">
-          <HeadRow columns={["tag", "what", "where", "for the test", "after the test", ""]} />
-          <tbody>
-            {pack.boundary.map((b) => (
-              <tr key={b.id} className="border-b border-hair">
-                <td className="num py-2 pr-4 font-semibold">{b.tag}</td>
-                <td className="pr-4 text-sm">{term("boundary_kind", b.kind).short}</td>
-                <td className="pr-4 text-sm">{b.place}</td>
-                <td className={`pr-4 text-sm ${b.set_for_test ? "" : "text-limit"}`}>
-                  {b.set_for_test ? `${b.kind === "blind" ? "in" : "out"}, ${b.set_by}` : b.kind === "blind" ? "not in yet" : "not out yet"}
-                </td>
-                <td className="pr-4 text-sm">{b.put_back ? `${b.kind === "blind" ? "out" : "back"}, ${b.back_by}` : ""}</td>
-                <td className="text-right">
-                  {pack.may.plan && (!b.set_for_test || b.put_back) ? (
-                    <Button onClick={() => put(b.id, { ...strip(b), set_for_test: true, put_back: false })}>
-                      {b.kind === "blind" ? "Blind is in" : "Item is out"}
-                      {b.put_back ? " again" : ""}
-                    </Button>
-                  ) : null}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Wide label="Blinds and items taken out">
+          <table className="w-full border-collapse">
+            <HeadRow columns={["tag", "what", "where", "for the test", "after the test", ""]} />
+            <tbody>
+              {pack.boundary.map((b) => (
+                <tr key={b.id} className="border-b border-hair">
+                  <td className="num py-2 pr-4 font-semibold">{b.tag}</td>
+                  <td className="pr-4 text-sm">{term("boundary_kind", b.kind).short}</td>
+                  <td className="pr-4 text-sm">{b.place}</td>
+                  <td className={`pr-4 text-sm ${b.set_for_test ? "" : "text-limit"}`}>
+                    {b.set_for_test ? `${b.kind === "blind" ? "in" : "out"}, ${b.set_by}` : b.kind === "blind" ? "not in yet" : "not out yet"}
+                  </td>
+                  <td className="pr-4 text-sm">{b.put_back ? `${b.kind === "blind" ? "out" : "back"}, ${b.back_by}` : ""}</td>
+                  <td className="text-right">
+                    {pack.may.plan && (!b.set_for_test || b.put_back) ? (
+                      <Button onClick={() => put(b.id, { ...strip(b), set_for_test: true, put_back: false })}>
+                        {b.kind === "blind" ? "Blind is in" : "Item is out"}
+                        {b.put_back ? " again" : ""}
+                      </Button>
+                    ) : null}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Wide>
       ) : null}
       {pack.may.plan ? (
         <Section title="Add">

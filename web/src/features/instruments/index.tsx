@@ -7,7 +7,7 @@ import { z } from "../../ui/schema";
 import { api, http, refusal, type Schema, sentence } from "../../api/client";
 import { useRole } from "../../api/project";
 import { History } from "../../history";
-import { Button, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Select, TextInput } from "../../ui";
+import { Button, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Select, TextInput, Wide } from "../../ui";
 import { ConnectionDialog } from "./connection";
 import { type Beside, type Dimension, type Figures, number, SYMBOL, toPa, typed, type Unit, UNITS, useFigures, useFiguresAt } from "../../units";
 
@@ -48,39 +48,41 @@ export function Instruments() {
       </div>
       <Lead>A test is released only with instruments that are within their certificates on the day.</Lead>
       {list.isError ? <Note kind="stop">{sentence(list.error)}</Note> : null}
-      <table className="w-full border-collapse">
-        <HeadRow columns={["tag", "what", "range", "certificate", "valid until", "recorded", "kept by", ""]} />
-        <tbody>
-          {list.data?.map((v) => (
-            <tr key={v.instrument.tag} className="border-b border-hair">
-              <td className="num py-2 pr-4 font-semibold">{v.instrument.tag}</td>
-              <td className="pr-4 text-sm">{word("instrument_kind", v.instrument.kind)}</td>
-              <td className="pr-4 text-sm">{v.instrument.certificate ? range(v.instrument, figuresAt) : ""}</td>
-              <td className="num pr-4 text-sm">{v.instrument.certificate}</td>
-              <td className={`pr-4 text-sm ${v.objection ? "font-semibold text-limit" : ""}`}>
-                <span className="num">{v.instrument.valid_until}</span>
-                {v.instrument.certificate ? (v.objection ? " out of date" : "") : v.objection}
-              </td>
-              <td className="pr-4 text-sm">
-                {v.may ? (
-                  <Button onClick={() => setConnecting(v)}>{v.instrument.connection ? `by itself, unit ${v.instrument.connection.unit}` : "by eye"}</Button>
-                ) : v.instrument.connection ? (
-                  "by itself"
-                ) : (
-                  "by eye"
-                )}
-              </td>
-              <td className="pr-4 text-sm text-soft">{v.keeper ?? "nobody yet"}</td>
-              <td className="text-right whitespace-nowrap">
-                {v.may ? <Button onClick={() => setRenewing(v)}>New certificate</Button> : null}{" "}
-                <button type="button" className="min-h-6 border-0 bg-transparent p-1 text-sm text-water underline" onClick={() => setShown(v)}>
-                  changes<span className="sr-only"> of {v.instrument.tag}</span>
-                </button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Wide label="Instruments">
+        <table className="w-full border-collapse">
+          <HeadRow columns={["tag", "what", "range", "certificate", "valid until", "recorded", "kept by", ""]} />
+          <tbody>
+            {list.data?.map((v) => (
+              <tr key={v.instrument.tag} className="border-b border-hair">
+                <td className="num py-2 pr-4 font-semibold">{v.instrument.tag}</td>
+                <td className="pr-4 text-sm">{word("instrument_kind", v.instrument.kind)}</td>
+                <td className="pr-4 text-sm">{v.instrument.certificate ? range(v.instrument, figuresAt) : ""}</td>
+                <td className="num pr-4 text-sm">{v.instrument.certificate}</td>
+                <td className={`pr-4 text-sm ${v.objection ? "font-semibold text-limit" : ""}`}>
+                  <span className="num">{v.instrument.valid_until}</span>
+                  {v.instrument.certificate ? (v.objection ? " out of date" : "") : v.objection}
+                </td>
+                <td className="pr-4 text-sm">
+                  {v.may ? (
+                    <Button onClick={() => setConnecting(v)}>{v.instrument.connection ? `by itself, unit ${v.instrument.connection.unit}` : "by eye"}</Button>
+                  ) : v.instrument.connection ? (
+                    "by itself"
+                  ) : (
+                    "by eye"
+                  )}
+                </td>
+                <td className="pr-4 text-sm text-soft">{v.keeper ?? "nobody yet"}</td>
+                <td className="text-right whitespace-nowrap">
+                  {v.may ? <Button onClick={() => setRenewing(v)}>New certificate</Button> : null}{" "}
+                  <button type="button" className="min-h-6 border-0 bg-transparent p-1 text-sm text-water underline" onClick={() => setShown(v)}>
+                    changes<span className="sr-only"> of {v.instrument.tag}</span>
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Wide>
       {list.data?.length === 0 ? <Note kind="plain">The store is empty: add the gauge and the thermometer with their certificates.</Note> : null}
       {adding ? <AddInstrument onClose={() => setAdding(false)} /> : null}
       {connecting ? <ConnectionDialog view={connecting} onClose={() => setConnecting(null)} /> : null}

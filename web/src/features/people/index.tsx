@@ -4,7 +4,7 @@ import { api, http, refusal, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { momentOf } from "../../api/zone";
 import { terms, word } from "../../api/words";
-import { Button, Choice, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Section, Select, TextInput } from "../../ui";
+import { Button, Choice, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Section, Select, TextInput, Wide } from "../../ui";
 import { Projects, SiteForm } from "./projects";
 
 type Person = Schema["PersonView"];
@@ -41,6 +41,7 @@ export function PeopleView() {
   if (all.isError)
     return (
       <Page>
+        <Heading>People are not shown.</Heading>
         <Note kind="stop">{sentence(all.error)}</Note>
       </Page>
     );
@@ -65,7 +66,7 @@ export function PeopleView() {
       </div>
       <Lead>Whoever is invited gets a link that is good once, and chooses a password that nobody else knows. Each has one role in each project.</Lead>
       <Problem>{said}</Problem>
-      <div className="overflow-x-auto">
+      <Wide label="People">
         <table className="w-full border-collapse text-base">
           <HeadRow columns={["name", "what they are", "how they stand", ""]} />
           <tbody>
@@ -87,7 +88,7 @@ export function PeopleView() {
             ))}
           </tbody>
         </table>
-      </div>
+      </Wide>
       <AskFactor view={all.data} onChanged={refresh} />
       <Projects />
       <SiteForm />

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, http, newId, refusal, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
-import { Button, Dialog, Field, HeadRow, Problem, Section, Select, TextInput } from "../../ui";
+import { Button, Dialog, Field, HeadRow, Problem, Section, Select, TextInput, Wide } from "../../ui";
 
 type Detail = Schema["ProjectDetail"];
 type Settings = Schema["ProjectSettings"];
@@ -67,7 +67,7 @@ export function Projects() {
   const [open, setOpen] = useState<Detail | "new" | null>(null);
   return (
     <Section title="Projects" aside={<Button onClick={() => setOpen("new")}>Add a project</Button>}>
-      <div className="overflow-x-auto">
+      <Wide label="Projects">
         <table className="w-full border-collapse text-base">
           <HeadRow columns={["name", "zone", "numbers", "people", ""]} />
           <tbody>
@@ -86,7 +86,7 @@ export function Projects() {
             ))}
           </tbody>
         </table>
-      </div>
+      </Wide>
       {open ? <Edit project={open === "new" ? null : open} onClose={() => setOpen(null)} /> : null}
     </Section>
   );

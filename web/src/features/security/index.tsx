@@ -2,7 +2,7 @@ import { word } from "../../api/words";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { http, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
-import { Button, Heading, HeadRow, Lead, Note, Page, Section } from "../../ui";
+import { Button, Heading, HeadRow, Lead, Note, Page, Section, Wide } from "../../ui";
 
 /** What concerns the security of the installation, the last first; for an administrator. */
 export function SecurityLog() {
@@ -45,27 +45,29 @@ export function SecurityLog() {
           </a>
         }
       >
-        <table className="w-full border-collapse text-sm">
-          <HeadRow columns={["no.", `when (${me.zone})`, "account", "what", "of what", "from"]} />
-          <tbody>
-            {entries.map((e) => (
-              <tr key={e.seq} className="border-b border-hair align-baseline" data-entry={e.what}>
-                <td className="num py-1 pr-4 text-soft">{e.seq}</td>
-                <td className="num pr-4 whitespace-nowrap">{when.format(new Date(e.at_us / 1000))}</td>
-                <td className="pr-4 font-semibold">
-                  <bdi>{e.account}</bdi>
-                </td>
-                <td className={`pr-4 whitespace-nowrap ${["refused", "sign_in_refused"].includes(e.what) ? "font-semibold text-danger" : ""}`}>
-                  {word("security", e.what)}
-                </td>
-                <td className="pr-4 break-all">
-                  <bdi>{e.detail}</bdi>
-                </td>
-                <td className="num whitespace-nowrap text-soft">{e.address}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Wide label="Entries">
+          <table className="w-full border-collapse text-sm">
+            <HeadRow columns={["no.", `when (${me.zone})`, "account", "what", "of what", "from"]} />
+            <tbody>
+              {entries.map((e) => (
+                <tr key={e.seq} className="border-b border-hair align-baseline" data-entry={e.what}>
+                  <td className="num py-1 pr-4 text-soft">{e.seq}</td>
+                  <td className="num pr-4 whitespace-nowrap">{when.format(new Date(e.at_us / 1000))}</td>
+                  <td className="pr-4 font-semibold">
+                    <bdi>{e.account}</bdi>
+                  </td>
+                  <td className={`pr-4 whitespace-nowrap ${["refused", "sign_in_refused"].includes(e.what) ? "font-semibold text-danger" : ""}`}>
+                    {word("security", e.what)}
+                  </td>
+                  <td className="pr-4 break-all">
+                    <bdi>{e.detail}</bdi>
+                  </td>
+                  <td className="num whitespace-nowrap text-soft">{e.address}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Wide>
       </Section>
       {pages.hasNextPage ? (
         <div>

@@ -37,7 +37,12 @@ export function Sign() {
         {acts.map(({ act, person }) => {
           const s = attempt.signatures.find((x) => x.act === act);
           return (
-            <li key={act} className="grid grid-cols-[8rem_1fr_auto] items-baseline gap-3 border-b border-hair py-2" data-act={act} data-signed={Boolean(s)}>
+            <li
+              key={act}
+              className="grid grid-cols-[8rem_1fr_auto] items-baseline gap-x-3 border-b border-hair py-2 max-[700px]:grid-cols-1"
+              data-act={act}
+              data-signed={Boolean(s)}
+            >
               <span className="font-semibold capitalize">{word("act", act)}</span>
               {s ? (
                 <>
@@ -64,7 +69,7 @@ export function Sign() {
         <Section title="Sealed file">
           <p className="m-0 max-w-[80ch]">
             The whole record, as signed so far. Anybody can <Link to={"/verify" as "/"}>check it here</Link>, or with <span className="num">zero-leak verify FILE</span>.
-            Both name the part that was altered. The key of this installation is <span className="num">{me.fingerprint}</span>.
+            Both name the part that was altered. The key of this installation is <span className="num whitespace-normal">{me.fingerprint}</span>.
           </p>
           <div>
             <a

@@ -9,13 +9,13 @@ import { useFigures } from "../../units";
 type Line = Schema["PackLine"];
 type Board = Schema["Today"];
 
-function Row({ line, step, action }: { line: Line; step: string; action: string }) {
+function Row({ line, action }: { line: Line; action: string }) {
   const show = useFigures();
   return (
     <li className="grid grid-cols-[6.5rem_minmax(0,1fr)_auto] items-baseline gap-x-4 border-b border-hair py-2 max-[600px]:grid-cols-[5.5rem_minmax(0,1fr)]">
       <span className="num font-semibold">{line.number}</span>
       <span>
-        <Link to={`/tests/${line.id}/${step}` as "/"} className="font-semibold text-ink">
+        <Link to={`/tests/${line.id}/${line.step}` as "/"} className="font-semibold text-ink">
           {line.title}
         </Link>
         <span className="ml-3 text-sm text-soft">
@@ -23,7 +23,7 @@ function Row({ line, step, action }: { line: Line; step: string; action: string 
           {line.planned_pa ? `, ${show.free(line.planned_pa, "up")}` : ""}
         </span>
       </span>
-      <Link to={`/tests/${line.id}/${step}` as "/"} className="text-sm text-water max-[600px]:col-start-2">
+      <Link to={`/tests/${line.id}/${line.step}` as "/"} className="text-sm text-water max-[600px]:col-start-2">
         {line.renewing && line.state !== "being renewed" ? `${line.state}, being renewed` : line.state}
         <span className="sr-only">: {action}</span> ›
       </Link>
@@ -44,19 +44,18 @@ interface GroupProps {
   title: string;
   group: Schema["Group"];
   state: Schema["StateKind"];
-  step: string;
   action: string;
   none: string;
 }
 
-function Group({ title, group, state, step, action, none }: GroupProps) {
+function Group({ title, group, state, action, none }: GroupProps) {
   const more = group.total - group.lines.length;
   return (
     <Section title={title} aside={group.total ? `${group.total}` : undefined}>
       {group.lines.length ? (
         <ul className="m-0 list-none p-0">
           {group.lines.map((l) => (
-            <Row key={l.id} line={l} step={step} action={action} />
+            <Row key={l.id} line={l} action={action} />
           ))}
         </ul>
       ) : (
@@ -181,17 +180,10 @@ function Day({ board: t, several }: { board: Board; several: boolean }) {
         <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_270px]">
           <div className="grid min-w-0 content-start gap-6">
             <Waiting board={t} several={several} />
-            <Group title="Under test now" group={t.running} state="running" step="hold" action="open" none="Nothing is under pressure." />
-            <Group title="Can be released" group={t.ready} state="ready" step="ready" action="release" none="Nothing is ready." />
+            <Group title="Under test now" group={t.running} state="running" action="open" none="Nothing is under pressure." />
+            <Group title="Can be released" group={t.ready} state="ready" action="release" none="Nothing is ready." />
             <Stopped board={t} />
-            <Group
-              title="Tested, not yet closed"
-              group={t.judged}
-              state="judged"
-              step="judge"
-              action="see the judgement"
-              none="Nothing waits for a retest or a signature."
-            />
+            <Group title="Tested, not yet closed" group={t.judged} state="judged" action="see the judgement" none="Nothing waits for a retest or a signature." />
           </div>
           <Beside board={t} />
         </div>
