@@ -284,7 +284,15 @@ pub async fn find(State(app): State<App>, who: Who, Query(query): Query<FindQuer
     let sees = sees_in_lists(&who);
     let asked = Page { filter: Filter { words: words.clone(), ..Filter::default() }, most: FOUND, ..Page::default() };
     let (lines, _) = page(&app, &who, &sees, &asked).await?;
-    let packs: Vec<String> = lines.iter().map(|l| l.id.clone()).collect();
+    let fits = |texts: &[&str]| {
+        let of = index(texts.iter().copied());
+        words.iter().all(|w| of.iter().any(|o| o.starts_with(w.as_str())))
+    };
+    // of a pack that is called so nobody looks for its blinds
+    let by_more = lines.iter().filter(|l| !fits(&[&l.number, &l.title, &l.basis]));
+    let packs: Vec<String> = by_more.map(|l| l.id.clone()).collect();
+    let (tags, instruments) =
+        tokio::try_join!(listing::boundary_tags(&app.db, &packs), listing::instruments(&app.db, &sees, query.q.trim(), FOUND))?;
     let several = who.roles.len() > 1;
     let mut found: Vec<FoundItem> = lines
         .iter()
@@ -295,11 +303,7 @@ pub async fn find(State(app): State<App>, who: Who, Query(query): Query<FindQuer
             path: format!("/tests/{}/{}", l.id, l.step),
         })
         .collect();
-    let fits = |tag: &str| {
-        let of = index([tag]);
-        words.iter().all(|w| of.iter().any(|o| o.starts_with(w.as_str())))
-    };
-    let blinds = listing::boundary_tags(&app.db, &packs).await?.into_iter().filter(|(_, tag)| fits(tag)).take(FOUND as usize);
+    let blinds = tags.into_iter().filter(|(_, tag)| fits(&[tag])).take(FOUND as usize);
     found.extend(blinds.filter_map(|(pack, tag)| {
         let line = lines.iter().find(|l| l.id == pack)?;
         Some(FoundItem {
@@ -309,7 +313,6 @@ pub async fn find(State(app): State<App>, who: Who, Query(query): Query<FindQuer
             path: format!("/tests/{pack}/bound"),
         })
     }));
-    let instruments = listing::instruments(&app.db, &sees, query.q.trim(), FOUND).await?;
     found.extend(instruments.into_iter().map(|tag| FoundItem {
         kind: "instrument".to_owned(),
         words: "instrument of the store".to_owned(),

@@ -550,6 +550,9 @@ pub async fn naming(db: &MySqlPool, person: &str, packs: &[String]) -> Result<Ve
 /// # Errors
 /// When the database fails.
 pub async fn boundary_tags(db: &MySqlPool, packs: &[String]) -> Result<Vec<(String, String)>, sqlx::Error> {
+    if packs.is_empty() {
+        return Ok(Vec::new());
+    }
     let mut q = QueryBuilder::<MySql>::new("SELECT b.pack_id, b.tag FROM boundary_item b WHERE ");
     one_of(&mut q, "b.pack_id", packs.iter().cloned());
     q.push(" ORDER BY b.tag LIMIT 5000");
