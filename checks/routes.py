@@ -47,7 +47,7 @@ class Person:
 
 
 people = [Person(name) for name in ROLES]
-packs = people[0].get("/packs")
+packs = people[0].get("/packs?most=200")["lines"]
 views = [people[0].get(f"/packs/{p['id']}") for p in packs]
 attempts = [a["id"] for v in views for a in v.get("attempts", [])]
 tags = [i["instrument"]["tag"] for i in people[0].get("/instruments")]
@@ -56,6 +56,7 @@ REAL = {
     "attempt": attempts,
     "tag": tags,
     "figure": ["planned", "lower", "upper"],
+    "project": [p["id"] for p in people[0].get("/session")["projects"]],
     "item": [b["id"] for v in views for b in v.get("boundary", [])],
 }
 VERSIONS = {v["id"]: v["version"] for v in views}
@@ -95,7 +96,7 @@ for turn in range(7, 107):
                     headers["if-match"] = f"\"v{VERSIONS.get(case.path_parameters['id'], 1)}\""
                 asked = time.monotonic()
                 try:
-                    if operation.path.endswith("/live"):
+                    if operation.path.endswith(("/live", "/news")):
                         url = f"{BASE}{case.formatted_path}"
                         with person.http.get(url, params=case.query, headers=headers, stream=True, timeout=60) as answer:
                             status, body = answer.status_code, b"" if answer.ok else answer.content

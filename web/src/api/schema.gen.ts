@@ -8032,6 +8032,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
+            /** @description the state of the thing forbids it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
             /** @description the body is larger than the route's budget */
             413: {
                 headers: {
@@ -10695,6 +10704,15 @@ export interface operations {
             };
             /** @description not there, or not for this person */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -221,7 +221,7 @@ async fn one(app: &App, sign_in: &str) -> Result<PersonRow, Problem> {
 
 /// Makes a new one-time link: the password, every session and the second factor of the account end at once.
 #[utoipa::path(post, path = "/api/v1/people/{sign_in}/link", tag = "people", params(("sign_in" = String, Path)),
-    responses((status = 201, body = Link), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody)))]
+    responses((status = 201, body = Link), (status = 403, body = ProblemBody), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
 pub async fn link(
     State(app): State<App>,
     who: Who,
@@ -324,7 +324,7 @@ pub(super) async fn hashed(app: &App, password: &str) -> Result<String, Problem>
 
 /// Looks whose one-time link it is, or takes it for a password.
 #[utoipa::path(post, path = "/api/v1/join", tag = "people", request_body = Join,
-    responses((status = 200, body = Joined), (status = 404, body = ProblemBody), (status = 422, body = ProblemBody), (status = 429, body = ProblemBody)))]
+    responses((status = 200, body = Joined), (status = 409, body = ProblemBody), (status = 422, body = ProblemBody), (status = 429, body = ProblemBody)))]
 pub async fn join(State(app): State<App>, caller: Caller, Body(body): Body<Join>) -> Result<Json<Joined>, Problem> {
     app.limits.sign_in(caller.0)?;
     let hash = record::canonical::sha256_hex(body.token.trim().as_bytes());
