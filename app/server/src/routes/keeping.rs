@@ -42,6 +42,16 @@ pub async fn away(State(app): State<App>, who: Who, Path(id): Path<String>, Body
             row.number
         )));
     }
+    // released, it may be under water or pressure though nobody has read it yet
+    if let Some(last) = attempt::of_pack(&app.db, &id).await?.into_iter().next_back() {
+        let over = crate::runs::current(&app, &last).await?.read().over();
+        if !over {
+            return Err(Problem::Conflict(format!(
+                "{} is released for test, and somebody may be filling it: book its pressure as released first, then put it away.",
+                row.number
+            )));
+        }
+    }
     let blinds: Vec<String> = boundary::of_pack(&app.db, &id)
         .await?
         .into_iter()

@@ -241,6 +241,11 @@ async fn moves_and_goes(site: &Site, hydro: &Person, pack: &str, own: &str, othe
     hydro.put(&path, &away(false, "")).await?;
     ensure!(hydro.packs().await?.iter().any(|l| l["number"] == "RV-001"), "it is not back in the list");
     let (attempt, start) = fixtures::release(&site.person("supervisor").await?, pack).await?;
+    let under_way = hydro.request(Method::PUT, &path).json(&away(true, "made twice")).send().await?;
+    ensure!(
+        under_way.status() == StatusCode::CONFLICT && under_way.text().await?.contains("released for test"),
+        "it was put away while released"
+    );
     fixtures::zero(&site.person("supervisor").await?, &attempt, start + time::Duration::minutes(1)).await?;
     let kept = hydro.request(Method::PUT, &path).json(&away(true, "made twice")).send().await?;
     ensure!(kept.status() == StatusCode::CONFLICT && kept.text().await?.contains("holds readings"), "it was put away with its readings");
