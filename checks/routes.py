@@ -7,6 +7,7 @@ names, and a body as it describes. `cargo xtask routes --calls 20000` starts an 
 """
 import collections
 import json
+import os
 import random
 import sys
 import time
@@ -18,7 +19,7 @@ from hypothesis import HealthCheck, Phase, Verbosity, given, seed, settings
 from schemathesis.checks import not_a_server_error
 from schemathesis.specs.openapi.checks import content_type_conformance, response_schema_conformance, status_code_conformance
 
-BASE, PEOPLE, CALLS = sys.argv[1], json.loads(Path(sys.argv[2]).read_text()), int(sys.argv[3])
+BASE, PEOPLE, CALLS = os.environ["ZERO_LEAK_BASE"], json.loads(os.environ["ZERO_LEAK_PEOPLE"]), int(sys.argv[1])
 ROLES = ["engineer", "supervisor", "owner"]
 CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
 ROOT = Path(__file__).resolve().parent.parent

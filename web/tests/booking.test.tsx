@@ -128,7 +128,7 @@ describe("events", () => {
     const sent = server(running(), "unreachable", {});
     const shown = await screen(<EventButtons attempt="a1" events={[{ kind: "look_done", label: "Every joint looked at" }]} />, running());
     fireEvent.click(shown.getByRole("button", { name: "Every joint looked at" }));
-    await waitFor(() => expect(shown.getByText(/cannot be reached/)).toBeTruthy());
+    await waitFor(() => expect(shown.getByText(/it is not known whether this was stored/)).toBeTruthy());
     fireEvent.click(shown.getByRole("button", { name: "Every joint looked at" }));
     await waitFor(() => expect(sent.length).toBe(2));
     expect(sent[1]?.path).toBe(sent[0]?.path);

@@ -7,7 +7,10 @@ import { PlanFields } from "../src/planning";
 import { ready } from "./demo";
 import { problem, screen, server } from "./screen";
 
-afterEach(cleanup);
+afterEach(() => {
+  cleanup();
+  localStorage.clear();
+});
 
 /** The pack as somebody else left it. */
 function newer(change: Partial<Plan>, title = "Somebody else's title") {

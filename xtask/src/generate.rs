@@ -3,7 +3,6 @@
 use crate::packages::{build_binary, output, run, run_with};
 use crate::{root, web};
 use anyhow::{Context, Result, bail};
-use host::{database::Database, folder::Folder};
 use std::collections::BTreeMap;
 use std::path::Path;
 
@@ -23,8 +22,8 @@ const DESCRIBED: [(&str, &str); 11] = [
 ];
 
 /// Makes all of it.
-pub async fn generate() -> Result<()> {
-    queries(&root().join(".sqlx")).await?;
+pub fn generate() -> Result<()> {
+    queries(&root().join(".sqlx"))?;
     let binary = build_binary()?;
     for (what, file) in DESCRIBED {
         let path = root().join(file);
@@ -36,7 +35,7 @@ pub async fn generate() -> Result<()> {
 }
 
 /// Fails when a committed file is not what the code makes.
-pub async fn current() -> Result<()> {
+pub fn current() -> Result<()> {
     let binary = build_binary()?;
     for (what, file) in DESCRIBED {
         let made = output(&binary, &["describe", what])?;
@@ -50,7 +49,7 @@ pub async fn current() -> Result<()> {
         bail!("web/src/api/schema.gen.ts is not what the API makes: run `cargo xtask generate` and commit it");
     }
     let fresh = root().join("target/sqlx-fresh");
-    queries(&fresh).await?;
+    queries(&fresh)?;
     if hashes(&fresh)? != hashes(&root().join(".sqlx"))? {
         bail!(".sqlx does not hold the queries of the code: run `cargo xtask generate` and commit it");
     }
@@ -58,27 +57,27 @@ pub async fn current() -> Result<()> {
 }
 
 /// Checks every query against a fresh database with the migrations applied, and writes what was found.
-async fn queries(into: &Path) -> Result<()> {
+fn queries(into: &Path) -> Result<()> {
     if into.exists() {
         std::fs::remove_dir_all(into)?;
     }
     std::fs::create_dir_all(into)?;
-    let scratch = tempfile::tempdir()?;
-    let folder = Folder::open(scratch.path())?;
-    let database = Database::start(&folder).await?;
-    let url = database.owner_url();
-    host::migrations::apply(&url, &root().join("app/server/migrations")).await?;
+    // the program itself cannot be built while a query is new
+    let stand = root().join("target/debug/stand");
+    if !stand.exists() {
+        run("", "cargo", &["build", "--quiet", "--package", "stand"])?;
+    }
+    let stand = stand.display().to_string();
     // the macros of a crate that is up to date are not run again
     touch(&root().join("app/server/src/lib.rs"))?;
     let into = into.display().to_string();
     let result = run_with(
         "",
-        "cargo",
-        &["check", "--quiet", "--package", "server"],
-        &[("DATABASE_URL", &url), ("SQLX_OFFLINE", "false"), ("SQLX_OFFLINE_DIR", &into)],
+        &stand,
+        &["database", "--", "cargo", "check", "--quiet", "--package", "server"],
+        &[("SQLX_OFFLINE", "false"), ("SQLX_OFFLINE_DIR", &into)],
     );
     touch(&root().join("app/server/src/lib.rs"))?;
-    database.stop().await?;
     result
 }
 

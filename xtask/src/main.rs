@@ -2,7 +2,6 @@
 
 mod bench;
 mod check;
-mod demo;
 mod generate;
 mod modules;
 mod packages;
@@ -67,15 +66,29 @@ pub fn root() -> PathBuf {
     PathBuf::from(env!("CARGO_MANIFEST_DIR")).parent().map_or_else(|| PathBuf::from("."), PathBuf::from)
 }
 
+/// Installs and builds what the demo needs; what puts it up.
+fn stand() -> Result<String> {
+    packages::ensure(packages::SERVER)?;
+    web::build()?;
+    Ok(packages::build_aloud()?.display().to_string())
+}
+
+/// Runs the demo until Ctrl-C, which it hears itself.
+fn demo(fresh: bool, port: u16) -> Result<()> {
+    use std::os::unix::process::CommandExt;
+    let mut stand = std::process::Command::new(stand()?);
+    stand.args(["demo", "--port", &port.to_string()]).args(fresh.then_some("--fresh"));
+    Err(stand.exec().into())
+}
+
 fn main() -> Result<()> {
-    let runtime = tokio::runtime::Builder::new_multi_thread().enable_all().build()?;
     match Cli::parse().command {
-        Command::Demo { fresh, port } => runtime.block_on(demo::demo(fresh, port)),
+        Command::Demo { fresh, port } => demo(fresh, port),
         Command::Test => tests::test(),
-        Command::Check => runtime.block_on(check::check()),
-        Command::Routes { calls } => runtime.block_on(routes::routes(calls)),
-        Command::Generate => runtime.block_on(generate::generate()),
-        Command::Shots { out, only } => runtime.block_on(shots::shots(out, &only)),
+        Command::Check => check::check(),
+        Command::Routes { calls } => routes::routes(calls),
+        Command::Generate => generate::generate(),
+        Command::Shots { out, only } => shots::shots(out, &only),
         Command::Bench { quick } => bench::bench(quick),
     }
 }

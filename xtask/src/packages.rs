@@ -4,7 +4,7 @@ use crate::root;
 use anyhow::{Context, Result, bail};
 use std::collections::BTreeSet;
 use std::io::BufRead;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
 use std::time::{Duration, Instant};
 
@@ -91,31 +91,31 @@ pub fn output(program: &Path, args: &[&str]) -> Result<String> {
     Ok(String::from_utf8(out.stdout)?)
 }
 
-/// Builds the command line and tells where it is.
+/// Builds the program and what puts up the demo, and tells where the program is.
 ///
 /// # Errors
 /// When it does not compile.
-pub fn build_binary() -> Result<std::path::PathBuf> {
-    run("", "cargo", &["build", "--quiet", "--package", "cli"])?;
-    Ok(binary())
+pub fn build_binary() -> Result<PathBuf> {
+    run("", "cargo", &[&["build", "--quiet"], BUILT].concat())?;
+    Ok(root().join("target/debug/zero-leak"))
 }
 
-fn binary() -> std::path::PathBuf {
-    root().join("target/debug/zero-leak")
-}
+/// What is built together, so that what both use is built once.
+const BUILT: &[&str] = &["--package", "cli", "--package", "stand"];
 
 /// How often it is said how far a build is.
 const SAID_EVERY: Duration = Duration::from_secs(5);
 
-/// The same, saying every few seconds how many packages of how many are built.
+/// As [`build_binary`], saying every few seconds how many packages of how many are built; what puts up the demo.
 ///
 /// # Errors
 /// When it does not compile.
-pub fn build_binary_aloud() -> Result<std::path::PathBuf> {
-    let tree = output(Path::new("cargo"), &["tree", "--package", "cli", "--edges", "normal,build", "--prefix", "none", "--format", "{p}"])?;
+pub fn build_aloud() -> Result<PathBuf> {
+    println!("Building ...");
+    let tree = output(Path::new("cargo"), &[&["tree", "--edges", "normal,build", "--prefix", "none", "--format", "{p}"], BUILT].concat())?;
     let all: BTreeSet<&str> = tree.lines().map(|l| l.trim_end_matches(" (*)")).filter(|l| !l.is_empty()).collect();
     let mut build = Command::new("cargo")
-        .args(["build", "--quiet", "--package", "cli", "--message-format", "json-render-diagnostics"])
+        .args([&["build", "--quiet", "--message-format", "json-render-diagnostics"], BUILT].concat())
         .current_dir(root())
         .stdout(Stdio::piped())
         .spawn()
@@ -135,5 +135,5 @@ pub fn build_binary_aloud() -> Result<std::path::PathBuf> {
     if !build.wait()?.success() {
         bail!("the program does not compile");
     }
-    Ok(binary())
+    Ok(root().join("target/debug/stand"))
 }

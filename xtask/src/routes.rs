@@ -1,14 +1,14 @@
 //! `cargo xtask routes`: generated requests on every route of an installation with the demo's data, by an independent package.
 
 use crate::packages::{self, run, run_with};
-use crate::{demo, root};
+use crate::{root, stand};
 use anyhow::Result;
 
 /// For the package that makes the requests.
 const PYTHON: &[(&str, &str)] = &[("python3", "python3"), ("pip3", "python3-pip")];
 
 /// Starts an installation of its own, calls its routes, and stops it.
-pub async fn routes(calls: u32) -> Result<()> {
+pub fn routes(calls: u32) -> Result<()> {
     packages::ensure(PYTHON)?;
     let python = root().join(".local/python");
     if !python.join("schemathesis").exists() {
@@ -24,15 +24,10 @@ pub async fn routes(calls: u32) -> Result<()> {
     if folder.exists() {
         std::fs::remove_dir_all(&folder)?;
     }
-    let (installation, _) = demo::start(&folder, None).await?;
-    println!("Calling {calls} times ...");
-    let (people, base) = (folder.join("people.json").display().to_string(), installation.base());
-    let result = run_with(
+    run_with(
         "",
-        "python3",
-        &["checks/routes.py", &base, &people, &calls.to_string()],
+        &stand()?,
+        &["with", &folder.display().to_string(), "--", "python3", "checks/routes.py", &calls.to_string()],
         &[("PYTHONPATH", &python.display().to_string()), ("PYTHONDONTWRITEBYTECODE", "1")],
-    );
-    installation.stop().await?;
-    result
+    )
 }

@@ -35,7 +35,7 @@ impl LoadsDemo for DemoSite {
         };
         let people: Vec<DemoPerson> = people.into_iter().map(of).collect();
         tokio::spawn(async move {
-            if let Err(e) = demo::merrowick::load(&format!("http://127.0.0.1:{port}"), &people, None).await {
+            if let Err(e) = demo::merrowick::load(&format!("http://127.0.0.1:{port}"), &people, None, &|_| ()).await {
                 tracing::error!(error = %format!("{e:#}"), "the invented site was not loaded whole");
             }
         });

@@ -21,7 +21,7 @@ pub struct RigSite {
 ///
 /// # Errors
 /// The server's own sentence where it refuses something.
-pub async fn load(base: &str, people: &[DemoPerson], rig: Option<&RigSite>) -> Result<()> {
+pub async fn load(base: &str, people: &[DemoPerson], rig: Option<&RigSite>, say: &(dyn Fn(&str) + Sync)) -> Result<()> {
     let find = |name: &'static str| people.iter().find(|p| p.sign_in == name).with_context(|| format!("{name} is not among the people"));
     let sign_in = async |name| Person::sign_in(base, name, &find(name)?.password).await;
     let crew = Crew {
@@ -35,27 +35,36 @@ pub async fn load(base: &str, people: &[DemoPerson], rig: Option<&RigSite>) -> R
         passwords: people.to_vec(),
         now: OffsetDateTime::now_utc(),
     };
+    say("instruments and the run on the rig");
     instruments(&crew).await?;
     let live = match rig {
         Some(rig) => Some(crate::pump_house::begin(&crew, rig.port).await?),
         None => None,
     };
+    say("feed, cooling, condensate and product water");
     membrane_feed(&crew).await?;
     cooling_water(&crew).await?;
     condensate(&crew).await?;
     product_water(&crew).await?;
+    say("chilled water, brine and utilities");
     chilled_water(&crew).await?;
     brine(&crew).await?;
     utility_water(&crew).await?;
+    say("boilers");
     boiler_later(&crew).await?;
     boiler_first(&crew).await?;
+    say("packs that stand in the lists");
     crate::rows::load(&crew).await?;
+    say("tests that are over");
     crate::judged::load(&crew).await?;
     if let Some(rig) = rig {
         crate::boiler_feed::finished(&crew, &rig.finished).await?;
     }
     match live {
-        Some(attempt) => crate::pump_house::raise_to_half(&crew, &attempt).await,
+        Some(attempt) => {
+            say("the raise on the rig to its first stop");
+            crate::pump_house::raise_to_half(&crew, &attempt).await
+        }
         None => Ok(()),
     }
 }

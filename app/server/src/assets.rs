@@ -12,6 +12,9 @@ struct Web;
 /// What an answer that is no page may load: nothing.
 pub const POLICY: &str = "default-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'";
 
+/// What keeps the program on a device may ask for: the program's own files.
+const WORKER: (&str, &str) = ("worker.js", "default-src 'none'; connect-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'");
+
 /// Devices of the browser that a page may use: none.
 pub const PERMISSIONS: &str = "camera=(), microphone=(), geolocation=(), payment=(), usb=(), serial=(), bluetooth=(), display-capture=()";
 
@@ -49,6 +52,9 @@ pub async fn serve(uri: Uri) -> Response {
     // file names carry a hash of their content
     let cache = if name.starts_with("assets/") { "public, max-age=31536000, immutable" } else { "no-cache" };
     headers.insert(header::CACHE_CONTROL, HeaderValue::from_static(cache));
+    if name == WORKER.0 {
+        headers.insert(header::CONTENT_SECURITY_POLICY, HeaderValue::from_static(WORKER.1));
+    }
     response
 }
 

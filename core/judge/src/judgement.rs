@@ -35,7 +35,7 @@ pub struct Judgement {
 ///
 /// The number after the plus is raised with every change by which a window, an allowance, a fit or a rule could come out otherwise: a record
 /// that an earlier version judged rightly would else seem to be altered.
-pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+7");
+pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+8");
 
 /// Judges a hold.
 pub fn judge(case: &HoldCase) -> Judgement {
@@ -121,7 +121,7 @@ fn sentences(case: &HoldCase, found: &Found) -> Vec<String> {
         Some(r) if r.value.abs() + r.half_width_95 > shown.step() * 0.5 => {
             let alike = (r.value < none) == (explained.value < none);
             let says = if alike { bar(r.value.abs()) } else { effect(r.value) };
-            format!(", relaxation {says}\u{a0}±\u{a0}{}", bar(r.half_width_95))
+            format!(", relaxation {says}\u{a0}±\u{a0}{}", shown.change(r.half_width_95))
         }
         _ => String::new(),
     };
@@ -130,7 +130,7 @@ fn sentences(case: &HoldCase, found: &Found) -> Vec<String> {
     let headline = format!(
         "{head} {change} of {} {effect}\u{a0}±\u{a0}{}{relaxed}.",
         show::amount(dt.k().abs(), Dimension::TemperatureDifferenceK, &case.units(), Figures::Said, Toward::Nearest),
-        bar(explained.half_width_95),
+        shown.change(explained.half_width_95),
     );
     let left = format!("Left over {}\u{a0}±\u{a0}{}", bar(left.value), shown.change(left.half_width_95));
     let finding = match found.finding {

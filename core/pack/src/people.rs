@@ -32,6 +32,15 @@ pub enum Role {
     Administrator,
 }
 
+/// Somebody with a part in the project of a test, whose account is open.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Member {
+    /// Sign-in name.
+    pub person: String,
+    /// Role.
+    pub role: Role,
+}
+
 /// Who does what on a test, by sign-in name; an empty name blocks release.
 #[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields, default)]

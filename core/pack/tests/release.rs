@@ -2,7 +2,7 @@
 
 use pack::gates::{Facts, all};
 use pack::instrument::{Instrument, InstrumentKind, IsoDate};
-use pack::people::People;
+use pack::people::{Member, People, Role};
 use pack::plan::*;
 use pack::registers::*;
 use pack::schedule::ScheduleName;
@@ -111,10 +111,17 @@ struct World {
     plan: Plan,
     parts: Vec<Part>,
     store: Vec<Instrument>,
+    members: Vec<Member>,
     punch: Vec<Punch>,
     boundary: Vec<BoundaryItem>,
     specification: rules::specification::Specification,
     today: &'static str,
+}
+
+fn members() -> Vec<Member> {
+    [("supervisor", Role::Supervisor), ("inspector", Role::Inspector), ("witness", Role::Witness), ("owner", Role::Owner)]
+        .map(|(person, role)| Member { person: person.to_owned(), role })
+        .to_vec()
 }
 
 fn ready() -> World {
@@ -123,6 +130,7 @@ fn ready() -> World {
         plan: plan(),
         parts: parts(),
         store: store(),
+        members: members(),
         punch: vec![],
         boundary: vec![],
         specification: rules::specification::Specification::default(),
@@ -141,6 +149,7 @@ impl World {
             plan: &self.plan,
             derived: &derived,
             instruments: &self.store,
+            members: &self.members,
             punch: &self.punch,
             boundary: &self.boundary,
             specification: &self.specification,
@@ -268,6 +277,13 @@ fn gate_permit_gate_people_a_pack_needs_a_permit_and_people() {
     assert!(only(&w, "GATE-PEOPLE").contains("Nobody is named who witnesses"));
     w.plan.people.witnesses = "inspector".into();
     assert!(only(&w, "GATE-PEOPLE").contains("named for more than one"));
+    // an account that has ended, and a part in the project that does not sign so: both are said
+    let mut w = ready();
+    w.members.retain(|m| m.person != "owner");
+    w.members[1].role = Role::Engineer;
+    let said = only(&w, "GATE-PEOPLE");
+    assert!(said.contains("inspector, named as the one who inspects, is engineer in this project: it takes the inspector."), "{said}");
+    assert!(said.contains("owner, named as the one who accepts, has no open account in this project"), "{said}");
     let mut quick = ready();
     quick.form = Form::Quick;
     quick.plan.permit_number.clear();

@@ -177,7 +177,7 @@ impl Site {
             }
             None => None,
         };
-        demo::merrowick::load(&self.installation.base(), &self.people, rig.as_ref()).await
+        demo::merrowick::load(&self.installation.base(), &self.people, rig.as_ref(), &|_| ()).await
     }
 
     /// Stops it.

@@ -30,10 +30,15 @@ window.addEventListener("focus", async () => {
   }
 });
 
+/** A change was sent and no answer came. */
+class NoAnswer extends TypeError {}
+
 /** A change that the server had no time for, or its database, is sent again by itself: its id is the same, so it is stored once. */
 export async function patient(request: Request, wait = (s: number) => new Promise((go) => setTimeout(go, 1000 * s))): Promise<Response> {
   for (let turn = 0; ; turn++) {
-    const answer = await fetch(request.clone());
+    const answer = await fetch(request.clone()).catch((e: unknown) => {
+      throw ["GET", "HEAD"].includes(request.method) ? e : new NoAnswer();
+    });
     const seconds = Number(answer.headers.get("retry-after") ?? Number.NaN);
     if (request.method !== "PUT" || answer.status !== 503 || turn >= 3 || !(seconds <= 5)) return answer;
     await wait(seconds);
@@ -65,6 +70,8 @@ export const api = createQueryClient(http);
 /** The sentence of a problem, whatever went wrong. */
 export function sentence(error: unknown): string {
   if (error && typeof error === "object" && "detail" in error && typeof error.detail === "string") return error.detail;
+  if (error instanceof NoAnswer)
+    return "The connection broke: it is not known whether this was stored. What you typed is still here; sending it again is safe, it is stored once.";
   if (error instanceof TypeError) return "The server cannot be reached. What you typed is still here: try again when it can.";
   return "Something went wrong that this program has no words for. Nothing was stored: try again.";
 }

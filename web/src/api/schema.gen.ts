@@ -2982,11 +2982,6 @@ export interface components {
         ListNews: {
             /** @description Packs whose line was made anew, of those that this person sees. */
             packs: string[];
-            /**
-             * Format: int64
-             * @description How many packs wait for their line.
-             */
-            renewing: number;
         };
         /** @description What the stream carries: `tick` with an id for every instant, `view` for the moment, `changed` when something was booked. */
         LiveEvent: {

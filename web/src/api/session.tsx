@@ -1,6 +1,7 @@
 import { createContext, type ReactNode, useContext } from "react";
 import { setClock } from "./clock";
 import { api, type Schema, sentence, setToken } from "./client";
+import { setTyper } from "./typing";
 import { setWords } from "./words";
 import { setZone } from "./zone";
 
@@ -55,6 +56,7 @@ export function SessionGate({ children, signIn }: { children: ReactNode; signIn:
   if (!words.data) return words.error ? <Unanswered why={sentence(words.error)} /> : null;
   setWords(words.data);
   setToken(session.data.token);
+  setTyper(session.data.sign_in);
   setClock(session.data.now, session.data.clock_rate);
   setZone(session.data.zone);
   return <Session.Provider value={session.data}>{children}</Session.Provider>;

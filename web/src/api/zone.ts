@@ -25,7 +25,8 @@ export function zoneName(): string {
 }
 
 type At = string | number;
-const ms = (at: At) => (typeof at === "number" ? at : Date.parse(at));
+// a sum of seconds may fall short of the second by less than anybody measured
+const ms = (at: At) => (typeof at === "number" ? Math.round(at) : Date.parse(at));
 
 const NOTHING = { year: "", month: "", day: "", hour: "", minute: "", second: "" };
 /** Day and clock in pieces; of what is no time, empty ones. */

@@ -7,6 +7,8 @@ import { chooseProject, useChosen } from "../api/project";
 import { useMe } from "../api/session";
 import { Dialog, THEMES, type Theme, useKey, useKeysOn, useTheme } from "../ui";
 import { Find } from "./find";
+import { Silence } from "./silence";
+import { Leaving } from "./leaving";
 import { CHOICES, SYMBOL, type Unit, UNITS, useChoice, useFigures } from "../units";
 
 const KEYS: readonly (readonly [string, string])[] = [
@@ -14,6 +16,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ["p", "Packs"],
   ["/", "find a test, a blind or a gauge"],
   ["u", "next unit of pressure"],
+  ["n", "the next thing to do (on a test)"],
   ["[ and ]", "step before, step after (on a test)"],
   ["r", "type a reading (on Raise and Hold)"],
   ["l", "note a leak (on Raise and Hold)"],
@@ -105,9 +108,11 @@ export function Shell({ children }: { children: ReactNode }) {
           Training installation: its clock runs {me.clock_rate} times as fast. Nothing here is a real test.
         </p>
       ) : null}
+      <Silence />
       <main id="main" tabIndex={0} className="relative min-h-0 flex-1 overflow-auto">
         {me.owes_factor ? <Owing>{children}</Owing> : children}
       </main>
+      <Leaving />
       <Find open={find} onOpenChange={setFind} />
       <Dialog open={help} onOpenChange={setHelp} title="Keys">
         <table className="w-full text-sm">

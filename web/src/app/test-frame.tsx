@@ -5,6 +5,7 @@ import { http, type Pack, type Plan, sentence } from "../api/client";
 import { useInHand } from "../api/project";
 import { PackProvider, packOptions } from "../api/pack";
 import { Loud } from "./loud";
+import { NextBar } from "./next-bar";
 import { LiveProvider, notNow, useLive } from "../live";
 import { GaugeStrip } from "../pictures/gauge-strip";
 import { Spine } from "../pictures/spine";
@@ -111,12 +112,16 @@ export function TestFrame() {
             </Note>
           ) : null}
           <Loud />
-          <div className="grid min-h-0 flex-1 grid-cols-[184px_minmax(0,1fr)_206px] max-[1000px]:grid-cols-[minmax(0,1fr)_206px] max-[1000px]:grid-rows-[auto_minmax(0,1fr)] max-[700px]:grid-cols-[minmax(0,1fr)]">
+          <div className="grid min-h-0 flex-1 grid-cols-[184px_minmax(0,1fr)_216px] max-[1000px]:grid-cols-[minmax(0,1fr)_216px] max-[1000px]:grid-rows-[auto_minmax(0,1fr)] max-[700px]:grid-cols-[minmax(0,1fr)]">
             <Spine id={id} steps={p.spine} here={here} />
-            {/* can be scrolled by keys even where nothing in it takes the focus */}
-            <section ref={step} aria-label="This step" tabIndex={0} className="relative min-h-0 overflow-auto border-x border-hair max-[1000px]:border-l-0">
-              <Outlet />
-            </section>
+            <div className="flex min-h-0 flex-col border-x border-hair max-[1000px]:border-l-0">
+              {/* can be scrolled by keys even where nothing in it takes the focus */}
+              <section ref={step} aria-label="This step" tabIndex={0} className="relative min-h-0 flex-1 overflow-auto">
+                <Outlet />
+              </section>
+              {/* where the pump runs the one next thing is the large button */}
+              {here === "raise" || here === "read" ? null : <NextBar id={id} steps={p.spine} here={here} />}
+            </div>
             <aside aria-label="Gauge strip" className="min-h-0 overflow-hidden max-[700px]:hidden">
               {strip ? <LiveStrip pack={p} /> : null}
             </aside>

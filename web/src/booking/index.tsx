@@ -4,6 +4,7 @@ export { EventButtons, LeakDialog } from "./events";
 export { Happened } from "./happened";
 export { LoggerImport } from "./logger-import";
 export { LookDialog } from "./look";
+export { ReadingSheet } from "./reading-sheet";
 export { ReadingForm } from "./reading-form";
 export { ReleaseDialog } from "./release";
 export { TypedReadings } from "./typed-readings";

@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import { http, newId, problemField, sentence } from "../api/client";
 import { usePackActions } from "../api/pack";
+import { keptTyping, useTyping } from "../api/typing";
 import { Button, Field, Note, TextInput, useKey } from "../ui";
 import { howToWrite, instant, now } from "./clock";
 import { type Figures, number, SYMBOL, toPa, typed, type Unit, useFigures } from "../units";
@@ -20,9 +21,12 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
   // a dial is typed in the unit that it shows
   const unit = gaugeUnit;
   const { refresh } = usePackActions();
-  const [pressure, setPressure] = useState("");
-  const [temperature, setTemperature] = useState("");
-  const [time, setTime] = useState("");
+  const key = `reading of ${attempt} in ${unit} ${show.symbolOf("temperature_c")}`;
+  const [kept] = useState(() => keptTyping<[string, string, string]>(key));
+  const [pressure, setPressure] = useState(kept?.[0] ?? "");
+  const [temperature, setTemperature] = useState(kept?.[1] ?? "");
+  const [time, setTime] = useState(kept?.[2] ?? "");
+  const typing = useTyping({ key, what: "a reading", value: [pressure, temperature, time], dirty: Boolean(pressure.trim() || temperature.trim()) });
   const [problem, setProblem] = useState<{ text: string; field?: string; asked?: boolean } | null>(null);
   const [state, setState] = useState("");
   // what was sent and not yet acknowledged: sent again unchanged it has the same ids and time, so it is stored once
@@ -56,6 +60,7 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
       setPressure("");
       setTemperature("");
       setTime("");
+      typing.done();
       setState(`saved ${now()}`);
       first.current?.focus();
       await refresh();
@@ -107,7 +112,7 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
         </Note>
       ) : null}
       <span role="status" className="text-xs text-soft">
-        {state}
+        {state || typing.words}
       </span>
     </form>
   );

@@ -83,6 +83,10 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
   const keys: Record<string, number> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 };
   const labels = placeLabels(parts.filter((p) => named.has(p.tag)).map((p) => ({ tag: p.tag, y: y(p.elevation_m) })));
 
+  // its name stands below it, or above where the name of a part stands there
+  const below = y(zg) + 20;
+  const gaugeAt = [...labels.values()].some((at) => Math.abs(at - 7 - below) < 16) ? y(zg) - 14 : below;
+
   return (
     <div
       className="touch-none select-none"
@@ -195,7 +199,7 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
         <circle cx={px(gaugePa)} cy={y(zg)} r="7" className="fill-sheet stroke-water" strokeWidth="3" />
         <text
           x={px(gaugePa) - 12}
-          y={y(zg) + 20}
+          y={gaugeAt}
           textAnchor="end"
           className="fill-water text-sm font-semibold"
           style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 4 }}

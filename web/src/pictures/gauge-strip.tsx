@@ -76,11 +76,11 @@ interface Props {
 export function GaugeStrip({ pack, live }: Props) {
   const show = useFigures(pack);
   const box = useRef<HTMLDivElement>(null);
-  const [height, setHeight] = useState(600);
+  const [height, setHeight] = useState(500);
   useEffect(() => {
     const el = box.current;
     if (!el) return;
-    const watch = new ResizeObserver(() => setHeight(Math.max(320, el.clientHeight)));
+    const watch = new ResizeObserver(() => setHeight(Math.max(300, el.clientHeight)));
     watch.observe(el);
     return () => watch.disconnect();
   }, []);
@@ -88,25 +88,28 @@ export function GaugeStrip({ pack, live }: Props) {
   const attempt = pack.attempts.at(-1);
   const needle = attempt && !attempt.over ? (live?.pa ?? attempt.last_pressure_pa) : undefined;
   return (
-    <div ref={box} className="h-full">
+    <div className="flex h-full flex-col pb-2">
       <p className="m-0 px-3 pt-2 text-xs text-soft">
         At {pack.gauge.tag}, {show.symbol}
       </p>
-      {marks.length ? (
-        <Scale
-          marks={marks}
-          show={show}
-          division={pack.gauge.division_pa}
-          height={height - 92}
-          needle={needle ?? undefined}
-          trail={live?.trail.slice(-120)}
-          stale={live?.stale ?? false}
-          empty={Boolean(pack.derived?.conflict)}
-        />
-      ) : (
-        <p className="px-3 text-sm text-soft">No marks yet: give the parts first.</p>
-      )}
-      <div className="px-3 text-xs leading-snug text-soft">
+      <div ref={box} className="min-h-0 flex-1 overflow-hidden">
+        {marks.length ? (
+          <Scale
+            marks={marks}
+            show={show}
+            division={pack.gauge.division_pa}
+            height={height}
+            needle={needle ?? undefined}
+            trail={live?.trail.slice(-120)}
+            stale={live?.stale ?? false}
+            empty={Boolean(pack.derived?.conflict)}
+          />
+        ) : (
+          <p className="px-3 text-sm text-soft">No marks yet: give the parts first.</p>
+        )}
+      </div>
+      {marks.length && needle !== undefined && needle !== null ? <Reads needle={needle} show={show} stale={live?.stale ?? false} /> : null}
+      <div className="shrink-0 px-3 text-xs leading-snug text-soft">
         {pack.gauge.full_scale_pa ? (
           <>
             gauge 0 to {show.named(pack.gauge.full_scale_pa)}, reads to {show.n(pack.gauge.division_pa)}
@@ -154,74 +157,77 @@ function Scale({ marks, show, division, height, needle, trail, stale, empty }: S
     16,
     height - 20,
   );
-  const X = 50;
+  // the needle has a lane of its own between the figures of the scale and the scale
+  const X = 60;
   const ticks = y.ticks(9);
   const tickDecimals = Math.min(3, Math.max(0, -Math.floor(Math.log10((ticks[1] ?? 1) - (ticks[0] ?? 0)) + 1e-9)));
   return (
-    <>
-      <svg
-        width="206"
-        height={height}
-        role="img"
-        aria-label={`Gauge strip in ${show.symbol}: ${marks.map((m) => `${m.label} ${show.n(m.says ?? m.pa, m.round)}`).join(", ")}`}
-      >
-        {empty ? null : (
-          <rect
-            x={X}
-            width="20"
-            y={at(marks.find((m) => m.kind === "upper")?.pa ?? high)}
-            height={Math.max(0, at(marks.find((m) => m.kind === "lower")?.pa ?? low) - at(marks.find((m) => m.kind === "upper")?.pa ?? high))}
-            className="fill-wash"
-          />
-        )}
-        <line x1={X} x2={X} y1="8" y2={height - 8} className="stroke-ink" strokeWidth="1.5" />
-        {ticks.map((t) => (
-          <g key={t}>
-            <line x1={X - 7} x2={X} y1={y(t)} y2={y(t)} className="stroke-ink" />
-            <text x={X - 11} y={y(t) + 4} textAnchor="end" className="fill-ink font-mono text-xs">
-              {t.toFixed(tickDecimals)}
+    <svg
+      width="216"
+      height={height}
+      role="img"
+      aria-label={`Gauge strip in ${show.symbol}: ${marks.map((m) => `${m.label} ${show.n(m.says ?? m.pa, m.round)}`).join(", ")}`}
+    >
+      {empty ? null : (
+        <rect
+          x={X}
+          width="20"
+          y={at(marks.find((m) => m.kind === "upper")?.pa ?? high)}
+          height={Math.max(0, at(marks.find((m) => m.kind === "lower")?.pa ?? low) - at(marks.find((m) => m.kind === "upper")?.pa ?? high))}
+          className="fill-wash"
+        />
+      )}
+      <line x1={X} x2={X} y1="8" y2={height - 8} className="stroke-ink" strokeWidth="1.5" />
+      {ticks.map((t) => (
+        <g key={t}>
+          <line x1={X - 7} x2={X} y1={y(t)} y2={y(t)} className="stroke-ink" />
+          <text x={X - 22} y={y(t) + 4} textAnchor="end" className="fill-ink font-mono text-xs">
+            {t.toFixed(tickDecimals)}
+          </text>
+        </g>
+      ))}
+      {marks.map((m, i) => {
+        const look = LINES[m.kind];
+        const ly = labels[i] ?? 0;
+        return (
+          <g key={m.kind} data-mark={m.kind}>
+            <line x1={X} x2={X + 24} y1={at(m.pa)} y2={at(m.pa)} className={look.stroke} strokeWidth={look.width} strokeDasharray={look.dash} />
+            {m.kind === "planned" ? <path d={`M${X} ${at(m.pa)}l11 -6v12z`} className="fill-water" /> : null}
+            <path d={`M${X + 24} ${at(m.pa)}L${X + 31} ${ly}`} className="stroke-hair" fill="none" />
+            <text x={X + 33} y={ly + 4} className={`${look.text} text-xs`}>
+              <tspan className="font-mono font-semibold">{show.n(m.says ?? m.pa, m.round)}</tspan>
+              <tspan dx="4">{m.label}</tspan>
             </text>
-          </g>
-        ))}
-        {marks.map((m, i) => {
-          const look = LINES[m.kind];
-          const ly = labels[i] ?? 0;
-          return (
-            <g key={m.kind} data-mark={m.kind}>
-              <line x1={X} x2={X + 24} y1={at(m.pa)} y2={at(m.pa)} className={look.stroke} strokeWidth={look.width} strokeDasharray={look.dash} />
-              {m.kind === "planned" ? <path d={`M${X} ${at(m.pa)}l11 -6v12z`} className="fill-water" /> : null}
-              <path d={`M${X + 24} ${at(m.pa)}L${X + 31} ${ly}`} className="stroke-hair" fill="none" />
-              <text x={X + 33} y={ly + 4} className={`${look.text} text-xs`}>
-                <tspan className="font-mono font-semibold">{show.n(m.says ?? m.pa, m.round)}</tspan>
-                <tspan dx="4">{m.label}</tspan>
+            {m.under ? (
+              <text x={X + 33} y={ly + 17} className="fill-soft text-xs">
+                {m.under.length > 17 ? `${m.under.slice(0, 16)}…` : m.under}
               </text>
-              {m.under ? (
-                <text x={X + 33} y={ly + 17} className="fill-soft text-xs">
-                  {m.under.length > 17 ? `${m.under.slice(0, 16)}…` : m.under}
-                </text>
-              ) : null}
-            </g>
-          );
-        })}
-        {trail && trail.length > 1 ? (
-          <line
-            x1={X - 5}
-            x2={X - 5}
-            y1={at(Math.min(...trail.map((p) => p.value)))}
-            y2={at(Math.max(...trail.map((p) => p.value)))}
-            className="stroke-water"
-            strokeWidth="5"
-            strokeOpacity="0.45"
-            data-mark="trail"
-          />
-        ) : null}
-        {needle !== undefined ? <path d={`M${X - 2} ${at(needle)}l-15 -7v14z`} className={stale ? "fill-paper stroke-danger" : "fill-ink"} data-mark="needle" /> : null}
-      </svg>
-      {needle !== undefined ? (
-        <p className="m-0 px-3 text-sm">
-          {stale ? "not now: read" : "reads"} <strong className={`num ${stale ? "text-soft line-through" : ""}`}>{show.n(needle)}</strong>
-        </p>
+            ) : null}
+          </g>
+        );
+      })}
+      {trail && trail.length > 1 ? (
+        <line
+          x1={X - 5}
+          x2={X - 5}
+          y1={at(Math.min(...trail.map((p) => p.value)))}
+          y2={at(Math.max(...trail.map((p) => p.value)))}
+          className="stroke-water"
+          strokeWidth="5"
+          strokeOpacity="0.45"
+          data-mark="trail"
+        />
       ) : null}
-    </>
+      {needle !== undefined ? <path d={`M${X - 2} ${at(needle)}l-14 -7v14z`} className={stale ? "fill-paper stroke-danger" : "fill-ink"} data-mark="needle" /> : null}
+    </svg>
+  );
+}
+
+/** What the needle shows, in figures. */
+function Reads({ needle, show, stale }: { needle: number; show: Figures; stale: boolean }) {
+  return (
+    <p className="m-0 px-3 text-sm">
+      {stale ? "not now: read" : "reads"} <strong className={`num ${stale ? "text-soft line-through" : ""}`}>{show.n(needle)}</strong>
+    </p>
   );
 }

@@ -46,12 +46,13 @@ export function ScheduleCurve({ steps, reached, show, readings }: Props) {
       {timeTicks(0, last, 8).map((t) => (
         <g key={t}>
           <line x1={x(t)} x2={x(t)} y1={TOP} y2={H - BOTTOM} className="stroke-grid" />
-          <text x={x(t)} y={H - 10} textAnchor="middle" className="fill-soft font-mono text-xs">
+          {/* the last makes room for the name of the axis */}
+          <text x={x(t)} y={H - 10} textAnchor={x(t) > W - RIGHT - 12 ? "end" : "middle"} className="fill-soft font-mono text-xs">
             {Math.round(t / 60)}
           </text>
         </g>
       ))}
-      <text x={W - RIGHT + 6} y={H - 10} className="fill-soft text-xs">
+      <text x={W - RIGHT + 12} y={H - 10} className="fill-soft text-xs">
         minutes
       </text>
       {steps.map((s, i) => (

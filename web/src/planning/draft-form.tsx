@@ -37,8 +37,13 @@ export function DraftForm({ draft, save = "Save", refuse = "", children }: Props
             {save}
           </Button>
           <span role="status" className="text-sm text-soft">
-            {draft.dirty ? "not saved yet" : ""}
+            {draft.words}
           </span>
+          {draft.dirty ? (
+            <button type="button" className="border-0 bg-transparent p-0 text-sm text-water underline" onClick={draft.back}>
+              Throw it away
+            </button>
+          ) : null}
         </div>
       )}
     </form>

@@ -10,7 +10,7 @@ type Joint = Schema["Joint"];
 /** How the parts are joined, and where a blind can go between two of them: a split is cut only there. */
 export function JointFields() {
   const pack = usePack();
-  const draft = usePlanDraft();
+  const draft = usePlanDraft("the joints");
   const list = useId();
   const [a, setA] = useState("");
   const [b, setB] = useState("");

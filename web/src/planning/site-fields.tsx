@@ -11,7 +11,7 @@ type Site = Schema["Site"];
 /** What is on site: source, pump, drain, soil, temperatures, the start of the day. Only what this test can use is asked. */
 export function SiteFields() {
   const pack = usePack();
-  const draft = usePlanDraft();
+  const draft = usePlanDraft("the site");
   const site = (draft.draft.site ?? {}) as Site;
   const set = (key: keyof Site) => (value: number | null) => draft.set({ site: { ...site, [key]: value } });
   const gas = draft.draft.basis.medium != null && draft.draft.basis.medium !== "liquid";

@@ -5,5 +5,6 @@ export { Choice, Field, Select, TextInput } from "./field";
 export { Note, NotNow, Problem } from "./note";
 export { useKey, useKeysOn } from "./keys";
 export { applyTheme, THEMES, type Theme, useTheme } from "./theme";
+export { usePrinting } from "./printing";
 export { Skeleton } from "./skeleton";
 export { HeadRow, Heading, Lead, Page, Rows, Section, Wide } from "./page";

@@ -16,6 +16,8 @@ use tokio_stream::wrappers::ReceiverStream;
 
 /// How often it is asked whether who watches still may.
 const STANDS_EVERY: std::time::Duration = std::time::Duration::from_secs(10);
+/// How often it is said that the server is there: whoever hears nothing for longer knows that the connection is gone.
+const HERE_EVERY: std::time::Duration = std::time::Duration::from_secs(1);
 /// Most packs that one event names; more are "many".
 const MOST: u32 = 200;
 
@@ -24,8 +26,6 @@ const MOST: u32 = 200;
 pub struct ListNews {
     /// Packs whose line was made anew, of those that this person sees.
     pub packs: Vec<String>,
-    /// How many packs wait for their line.
-    pub renewing: i64,
 }
 
 async fn of(app: &App, sees: &Sees, made: Vec<Made>) -> Result<Vec<String>, sqlx::Error> {
@@ -53,6 +53,8 @@ pub async fn get(
     tokio::spawn(async move {
         let mut news = app.news.subscribe();
         let mut look = tokio::time::interval(STANDS_EVERY);
+        let mut here = tokio::time::interval(HERE_EVERY);
+        here.set_missed_tick_behavior(tokio::time::MissedTickBehavior::Delay);
         // whoever resumes asks at once
         let mut first = resumed.is_some();
         loop {
@@ -67,6 +69,11 @@ pub async fn get(
                         }
                         Err(_) => continue,
                     },
+                    _ = here.tick() => {
+                        // one who does not read on is not waited for
+                        drop(sender.try_send(Ok(Event::default().event("here").data(""))));
+                        continue;
+                    }
                     () = sender.closed() => return,
                     () = app.stopping.cancelled() => return,
                 }
@@ -77,7 +84,7 @@ pub async fn get(
             let Ok(made) = made else { continue };
             let to = if made.len() == MOST as usize { made.last().map_or(now.rev, |m| m.rev) } else { now.rev };
             let Ok(packs) = of(&app, &sees, made).await else { continue };
-            let event = Event::default().event("lists").id(to.to_string()).json_data(ListNews { packs, renewing: now.due });
+            let event = Event::default().event("lists").id(to.to_string()).json_data(ListNews { packs });
             first = to < now.rev;
             stand = listing::Stand { rev: to, ..now };
             if let Ok(event) = event

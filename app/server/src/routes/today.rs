@@ -181,6 +181,7 @@ pub async fn get(State(app): State<App>, who: Who, headers: HeaderMap, Query(que
         })
         .collect();
     stopped.sort_by(|a, b| (b.mine > 0, b.tests, &a.rule).cmp(&(a.mine > 0, a.tests, &b.rule)));
+    let renewing = if stand.due > 0 { listing::due(&app.db, &sees).await? } else { 0 };
     let board = Today {
         waiting: listing::tasks(&app.db, &sees, &["release", "run", "read", "restore", "sign"], MOST)
             .await?
@@ -195,8 +196,8 @@ pub async fn get(State(app): State<App>, who: Who, headers: HeaderMap, Query(que
         signed: of(StateKind::Signed),
         ends: listing::run_out(&app.db, &sees, &by, 20).await?.into_iter().map(|r| ends(r, &today)).collect(),
         stopped,
-        renewing: stand.due,
-        lag_s: if stand.due > 0 { listing::lag_s(&app.db).await? } else { 0.0 },
+        renewing,
+        lag_s: if renewing > 0 { listing::lag_s(&app.db).await? } else { 0.0 },
         date: today.0,
         zone: zone.name().to_owned(),
     };

@@ -500,6 +500,16 @@ pub async fn stand(db: &MySqlPool) -> Result<Stand, sqlx::Error> {
     Ok(Stand { rev: row.rev, due: row.due, marks: row.marks })
 }
 
+/// How many packs of what somebody sees wait for their line.
+///
+/// # Errors
+/// When the database fails.
+pub async fn due(db: &MySqlPool, sees: &Sees) -> Result<i64, sqlx::Error> {
+    let mut q = QueryBuilder::new("SELECT COUNT(*) FROM pack_due d WHERE ");
+    one_of(&mut q, "d.project_id", sees.whole.keys().chain(&sees.named).cloned());
+    q.build_query_scalar().fetch_one(db).await
+}
+
 /// For how long the pack has waited that waits longest for its line, s; zero where none waits.
 ///
 /// # Errors

@@ -3,7 +3,7 @@
 use super::history::{self, Changed, Kind};
 use crate::problem::Problem;
 use moment::Zone;
-use pack::people::Role;
+use pack::people::{Member, Role};
 use pack::signing::Form;
 use quantity::Units;
 use serde::Serialize;
@@ -112,15 +112,6 @@ pub async fn insert(db: &MySqlPool, id: &str, name: &str) -> Result<(), sqlx::Er
     sqlx::query!("INSERT INTO project (id, name) VALUES (?, ?)", id, name).execute(&mut *tx).await?;
     sqlx::query!("INSERT INTO project_specification (project_id, body) VALUES (?, '{}')", id).execute(&mut *tx).await?;
     tx.commit().await
-}
-
-/// A member of a project.
-#[derive(Debug, Clone)]
-pub struct Member {
-    /// Sign-in name.
-    pub person: String,
-    /// Role.
-    pub role: Role,
 }
 
 /// Members of a project whose accounts are open, by name.

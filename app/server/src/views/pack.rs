@@ -8,7 +8,7 @@ use crate::store::boundary::BoundaryRow;
 pub use crate::store::line::StateKind;
 use crate::store::pack::PackRow;
 use crate::store::punch::PunchRow;
-use crate::store::{attempt, boundary, instrument, punch, specification};
+use crate::store::{attempt, boundary, instrument, project, punch, specification};
 use crate::views::against::{self, Against};
 use crate::views::attempt::{AttemptView, attempt_view, released};
 use crate::who::{Reader, Who};
@@ -188,6 +188,7 @@ pub async fn planned_under(
     specification: Specification,
 ) -> Result<Planned, Problem> {
     let store = instrument::lent_to(&app.db, &row.project.id).await?;
+    let members = project::members(&app.db, &row.project.id).await?;
     let library = specification.library().map_err(|e| Problem::invalid("specification.library", e))?;
     let parts = parts_of(&library, &row.rows);
     let mut system = row.plan.system(&row.title, parts.clone(), &store, &specification);
@@ -205,6 +206,7 @@ pub async fn planned_under(
         refusals: &refused,
         say: system.say(),
         instruments: &store,
+        members: &members,
         punch: &punch,
         boundary: &boundary,
         specification: &specification,

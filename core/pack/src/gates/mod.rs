@@ -51,6 +51,8 @@ pub struct Facts<'a> {
     pub say: rules::say::Say,
     /// Gauge and thermometer, where they are known to the store.
     pub instruments: &'a [Instrument],
+    /// Whoever has a part in the project.
+    pub members: &'a [crate::people::Member],
     /// Punch items.
     pub punch: &'a [Punch],
     /// Boundary items.

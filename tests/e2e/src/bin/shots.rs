@@ -37,9 +37,9 @@ const SIZED: [View; 2] = [
 #[tokio::main]
 async fn main() -> Result<()> {
     let env = |name: &str| std::env::var(name).with_context(|| format!("{name} is not set: run `cargo xtask shots`"));
-    let (base, only) = (env("ZERO_LEAK_SHOTS_BASE")?, std::env::var("ZERO_LEAK_SHOTS_ONLY").unwrap_or_default());
+    let (base, only) = (env("ZERO_LEAK_BASE")?, std::env::var("ZERO_LEAK_SHOTS_ONLY").unwrap_or_default());
     let out = PathBuf::from(env("ZERO_LEAK_SHOTS_OUT")?);
-    let people: Vec<DemoPerson> = serde_json::from_str(&env("ZERO_LEAK_SHOTS_PEOPLE")?)?;
+    let people: Vec<DemoPerson> = serde_json::from_str(&env("ZERO_LEAK_PEOPLE")?)?;
     let password = |name: &str| people.iter().find(|p| p.sign_in == name).map_or("", |p| p.password.as_str());
     let engineer = Person::sign_in(&base, "engineer", password("engineer")).await?;
     let packs = engineer.packs().await?;

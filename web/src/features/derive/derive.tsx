@@ -8,7 +8,7 @@ import { GasPictures } from "../../pictures/energy";
 import { JointFields, PlanFields, SiteFields, usePlanDraft } from "../../planning";
 import { Button, Heading, Lead, Note, Page, Problem, Rows, Section, TextInput } from "../../ui";
 import { Why } from "../../why";
-import { PartsEditor } from "./parts-editor";
+import { PartsEditor, partsTyped } from "./parts-editor";
 import { PartsTable } from "./parts-table";
 import { Touched } from "./touched";
 import { WhatIf } from "./what-if";
@@ -16,7 +16,8 @@ import { typed as parsed, useFigures } from "../../units";
 
 export function Derive() {
   const pack = usePack();
-  const [editing, setEditing] = useState(false);
+  // whoever left in the midst of it goes on there
+  const [editing, setEditing] = useState(() => pack.may.plan && !pack.locked && partsTyped(pack.id));
   const derived = pack.derived;
   if (editing || pack.rows.length === 0) {
     return (
@@ -206,7 +207,7 @@ const Below = memo(function Below({ derived, version }: { derived: Derived; vers
 function Derate({ to }: { to: number }) {
   const pack = usePack();
   const show = useFigures(pack);
-  const draft = usePlanDraft();
+  const draft = usePlanDraft("the derating");
   const basis = draft.draft.basis;
   const field = basis.working_pressure_pa != null ? "working_pressure_pa" : basis.allowable_pressure_pa != null ? "allowable_pressure_pa" : "design_pressure_pa";
   const set = basis[field] === to;

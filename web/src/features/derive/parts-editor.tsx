@@ -1,6 +1,7 @@
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { type GridRow, http, isOutrun, look, type Schema, sentence, UNITS_HEADER } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
+import { keptTyping, useTyping } from "../../api/typing";
 import { Button, Problem } from "../../ui";
 import { asStored, besideColumn, blankRow, isBlank, isPressure, named, putIn, withUnits } from "./grid-rows";
 import { AskColumns, Preview } from "./parts-preview";
@@ -33,6 +34,13 @@ interface Brought {
   fate: Fate;
 }
 
+const keyOf = (pack: string) => `parts of ${pack}`;
+
+/** True where this person typed parts here before and did not save them. */
+export function partsTyped(pack: string): boolean {
+  return keptTyping<GridRow[]>(keyOf(pack)) !== undefined;
+}
+
 /** Rows of text as typed. The server reads them; what is typed is never rewritten, but a bare pressure carries the unit under which it was typed. */
 export function PartsEditor({ onDone }: { onDone: () => void }) {
   const pack = usePack();
@@ -41,8 +49,11 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
   const { unit } = show;
   const columns = pack.columns;
   // what was stored bare before units were kept meant bar
+  const key = keyOf(pack.id);
+  const [kept] = useState(() => keptTyping<GridRow[]>(key));
+  const [dirty, setTyped] = useState(Boolean(kept));
   const [rows, setRows] = useState<GridRow[]>(() =>
-    pack.rows.length ? asStored(withUnits(pack.rows, columns, "bar"), columns, show) : [blankRow(), blankRow(), blankRow()],
+    kept ? asStored(kept, columns, show) : pack.rows.length ? asStored(withUnits(pack.rows, columns, "bar"), columns, show) : [blankRow(), blankRow(), blankRow()],
   );
   const typedIn = useRef(show);
   useEffect(() => {
@@ -86,7 +97,11 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     return () => clearTimeout(later);
   }, [rows, pack.id, unit, show, columns]);
 
-  const set = (r: number, c: string, text: string) => setRows((all) => all.map((row, i) => (i === r ? { ...row, typed: { ...row.typed, [c]: text } } : row)));
+  const typing = useTyping({ key, what: "the parts", value: dirty ? named(filled, columns, show) : [], dirty: dirty && filled.length > 0 });
+  const set = (r: number, c: string, text: string) => {
+    setTyped(true);
+    setRows((all) => all.map((row, i) => (i === r ? { ...row, typed: { ...row.typed, [c]: text } } : row)));
+  };
   const bring = async (name: string, blob: Blob, at: number | null, from: string, names?: string[]) => {
     const query = names ? `?columns=${encodeURIComponent(names.join(";"))}` : "";
     const { seen, why } = await look<Fate>(`/api/v1/packs/${pack.id}/parts/preview${query}`, blob, unit);
@@ -107,12 +122,16 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     seen.show(to);
     requestAnimationFrame(() => grid.current?.querySelector<HTMLInputElement>(`[data-cell="${to}:${c}"]`)?.focus());
   };
+  const leave = () => {
+    typing.done();
+    onDone();
+  };
   const save = async () => {
     setProblem("");
     setSaving(true);
     try {
       await actions.parts(named(filled, columns, show), unit, base.version);
-      onDone();
+      leave();
     } catch (e) {
       const theirs = isOutrun(e) ? await actions.newest() : null;
       if (theirs) setBase(theirs);
@@ -123,6 +142,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
   };
   const take = (taken: GridRow[]) => {
     const at = brought?.at ?? null;
+    setTyped(true);
     setRows((all) => (at === null ? taken : putIn(all, at, taken)));
     setBrought(null);
   };
@@ -209,9 +229,10 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
             }}
           />
         </label>
-        {pack.rows.length ? <Button onClick={onDone}>Leave it as it was</Button> : null}
+        {pack.rows.length ? <Button onClick={leave}>Leave it as it was</Button> : null}
         <span role="status" className="text-sm text-soft">
           {saving ? "saving" : fate ? `${fate.good} of ${fate.rows.length} rows good` : ""}
+          {typing.words && !saving ? `; ${typing.words}` : ""}
         </span>
       </div>
       {brought?.fate.headed ? (

@@ -61,7 +61,7 @@ export function PartsTable({ derived, gaugePa, edit }: { derived: Derived; gauge
           </button>
         ))}
       </div>
-      <div ref={box} tabIndex={0} role="region" aria-label="Parts" className="min-w-0 overflow-auto" style={{ maxHeight: 460 }}>
+      <div ref={box} tabIndex={0} role="region" aria-label="Parts" className="max-h-[460px] min-w-0 overflow-auto">
         <table className="w-full min-w-[54rem] border-collapse text-sm" aria-rowcount={rows.length + 1}>
           <thead className="sticky top-0 bg-paper">
             <tr className="border-b border-rule text-soft">

@@ -1,13 +1,15 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import type { RefObject } from "react";
+import { usePrinting } from "../../ui";
 
 /** Up to so many rows all are drawn. */
 const ALL = 120;
 
-/** The rows of a long table that are seen, with the room before and after them; of a short one all. */
+/** The rows of a long table that are seen, with the room before and after them; of a short one, and on paper, all. */
 export function useSeenRows(count: number, box: RefObject<HTMLElement | null>, height: number) {
   const drawn = useVirtualizer({ count, getScrollElement: () => box.current, estimateSize: () => height, overscan: 10 });
-  if (count <= ALL) return { rows: Array.from({ length: count }, (_, i) => i), before: 0, after: 0, show: () => {} };
+  const printing = usePrinting();
+  if (count <= ALL || printing) return { rows: Array.from({ length: count }, (_, i) => i), before: 0, after: 0, show: () => {} };
   const items = drawn.getVirtualItems();
   return {
     rows: items.map((v) => v.index),

@@ -3,7 +3,7 @@ import { type Attempt, api, type Schema } from "../../api/client";
 import { term, word } from "../../api/words";
 import { useAttempt, usePack } from "../../api/pack";
 import { useSeriesBytes } from "../../api/series";
-import { EventButtons, LeakDialog, LoggerImport, LookDialog, ReadingForm, RigHand, TypedReadings } from "../../booking";
+import { EventButtons, LeakDialog, LoggerImport, LookDialog, ReadingForm, ReadingSheet, RigHand, TypedReadings } from "../../booking";
 import { type LiveView, notNow, useLive } from "../../live";
 import { HoldChart } from "../../pictures/hold-chart";
 import { decode, extended } from "../../pictures/series";
@@ -94,7 +94,7 @@ export function Hold() {
             <EventButtons attempt={attempt.id} events={holding ? inTheHold() : afterIt()} />
           </div>
           {live?.on_the_rig ? <RigHand attempt={attempt.id} /> : null}
-          <Section title="Readings">
+          <Section title="Readings" aside={<ReadingSheet />}>
             <ReadingForm attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} />
             <LoggerImport attempt={attempt.id} />
           </Section>

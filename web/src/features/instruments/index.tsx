@@ -6,9 +6,12 @@ import { useForm } from "react-hook-form";
 import { z } from "../../ui/schema";
 import { api, http, refusal, type Schema, sentence } from "../../api/client";
 import { useRole } from "../../api/project";
+import { useTypingForm } from "../../api/typing-form";
 import { History } from "../../history";
 import { Button, Dialog, Field, HeadRow, Heading, Lead, Note, Page, Problem, Select, TextInput, Wide } from "../../ui";
+import { useMe } from "../../api/session";
 import { ConnectionDialog } from "./connection";
+import { Lend, useLentTo } from "./lend";
 import { type Beside, type Dimension, type Figures, number, SYMBOL, toPa, typed, type Unit, UNITS, useFigures, useFiguresAt } from "../../units";
 
 type View = Schema["InstrumentView"];
@@ -32,6 +35,9 @@ export function Instruments() {
   const [renewing, setRenewing] = useState<View | null>(null);
   const [shown, setShown] = useState<View | null>(null);
   const [connecting, setConnecting] = useState<View | null>(null);
+  const [lending, setLending] = useState<View | null>(null);
+  const several = useMe().projects.length > 1;
+  const lentTo = useLentTo();
   const may = useRole("engineer", "supervisor", "owner");
   const out = list.data?.filter((i) => i.objection).length ?? 0;
   return (
@@ -50,7 +56,7 @@ export function Instruments() {
       {list.isError ? <Note kind="stop">{sentence(list.error)}</Note> : null}
       <Wide label="Instruments">
         <table className="w-full border-collapse">
-          <HeadRow columns={["tag", "what", "range", "certificate", "valid until", "recorded", "kept by", ""]} />
+          <HeadRow columns={["tag", "what", "range", "certificate", "valid until", "recorded", "kept by", ...(several ? ["lent to"] : []), ""]} />
           <tbody>
             {list.data?.map((v) => (
               <tr key={v.instrument.tag} className="border-b border-hair">
@@ -72,6 +78,17 @@ export function Instruments() {
                   )}
                 </td>
                 <td className="pr-4 text-sm text-soft">{v.keeper ?? "nobody yet"}</td>
+                {several ? (
+                  <td className="pr-4 text-sm">
+                    {v.may ? (
+                      <button type="button" className="min-h-6 border-0 bg-transparent p-0 text-left text-water underline" onClick={() => setLending(v)}>
+                        {lentTo(v)}
+                      </button>
+                    ) : (
+                      <span className="text-soft">{lentTo(v)}</span>
+                    )}
+                  </td>
+                ) : null}
                 <td className="text-right whitespace-nowrap">
                   {v.may ? <Button onClick={() => setRenewing(v)}>New certificate</Button> : null}{" "}
                   <button type="button" className="min-h-6 border-0 bg-transparent p-1 text-sm text-water underline" onClick={() => setShown(v)}>
@@ -86,6 +103,7 @@ export function Instruments() {
       {list.data?.length === 0 ? <Note kind="plain">The store is empty: add the gauge and the thermometer with their certificates.</Note> : null}
       {adding ? <AddInstrument onClose={() => setAdding(false)} /> : null}
       {connecting ? <ConnectionDialog view={connecting} onClose={() => setConnecting(null)} /> : null}
+      {lending ? <Lend view={lending} onClose={() => setLending(null)} /> : null}
       {shown ? <Changes view={shown} onClose={() => setShown(null)} /> : null}
       {renewing ? <Renew view={renewing} onClose={() => setRenewing(null)} /> : null}
     </Page>
@@ -187,6 +205,7 @@ export function AddInstrument({ onClose }: { onClose: () => void }) {
     defaultValues: { tag: "", kind: "gauge", certificate: "", calibrated_on: "", valid_until: "", scale: "", division: "", error: "", unit: "bar" },
   });
   const { errors, isSubmitting } = form.formState;
+  const typing = useTypingForm(form, "new instrument", "the instrument");
   const kind = form.watch("kind");
   const show = useFigures();
   const symbol = (name: Figure) => besideOf(kind, name, form.watch("unit") as Unit, show).symbol;
@@ -199,6 +218,7 @@ export function AddInstrument({ onClose }: { onClose: () => void }) {
     const why = await refusal(http.PUT("/api/v1/instruments/{tag}", { params: { path: { tag: f.tag } }, body: bodyOf(f, show) }));
     setProblem(why);
     if (why) return;
+    typing.done();
     await queries.invalidateQueries();
     onClose();
   });

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useProject } from "../../api/project";
+import { ProjectName } from "../../api/project-name";
 import { api, http, isOutrun, type Schema, sentence } from "../../api/client";
 import { Button, Dialog, Field, Heading, Lead, Page, Problem, Select, TextInput } from "../../ui";
 
@@ -34,6 +35,7 @@ export function Library() {
   const overridden = (row: string, column: string) => own.find((o) => o.table === table.name && o.row === row && o.column === column);
   return (
     <Page>
+      <ProjectName />
       <Heading>{own.length === 0 ? "The library as it ships." : `The library, ${own.length} ${own.length === 1 ? "value" : "values"} by the project.`}</Heading>
       <Lead>
         Each figure stands as it is published, in the unit of its source. Nothing is extrapolated, and an empty cell means that no value is known. Click a figure to see

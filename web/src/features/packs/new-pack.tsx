@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import { type UseFormReturn, useForm } from "react-hook-form";
 import { z } from "../../ui/schema";
 import { api, http, newId, type Plan, sentence } from "../../api/client";
+import { useTypingForm } from "../../api/typing-form";
 import { useChosen } from "../../api/project";
 import { useMe } from "../../api/session";
 import { BasisFields, BasisForm, basisOf, basisValues, missingOf, type WithBasis } from "../../basis";
@@ -33,6 +34,7 @@ export function NewPack() {
     defaultValues: { number: "", title: "", basis: { ...basisValues({ id: "b31_3" } as Plan["basis"], show), temperature: inField(38, show.unitFor("temperature_c")) } },
   });
   const { errors, isSubmitting } = form.formState;
+  const typing = useTypingForm(form, `new pack in ${show.symbol} ${show.unitFor("temperature_c").symbol}`, "the new pack");
   const info = bases.find((b) => b.id === form.watch("basis.id"));
   /** Says under each field of the basis that it is missing; true when one is. */
   const complain = () => {
@@ -59,8 +61,10 @@ export function NewPack() {
         params: { path: { id: id.current } },
         body: { project, number: f.number, title: f.title, form: "pack", plan, rows: [] },
       });
-      if (data) await navigate({ to: `/tests/${data.id}/prove` as "/" });
-      else setProblem(sentence(error));
+      if (data) {
+        typing.done();
+        await navigate({ to: `/tests/${data.id}/prove` as "/" });
+      } else setProblem(sentence(error));
     } catch (e) {
       setProblem(sentence(e));
     }
@@ -93,7 +97,10 @@ export function NewPack() {
         <div>
           <Button type="submit" kind="main" disabled={isSubmitting || !info}>
             Add the pack
-          </Button>
+          </Button>{" "}
+          <span role="status" className="text-sm text-soft">
+            {isSubmitting ? "" : typing.words}
+          </span>
         </div>
       </form>
     </Page>

@@ -7,7 +7,7 @@ import type { PacksSearch } from "../../api/packs-search";
 import { useChosen, useInHand } from "../../api/project";
 import { useMe } from "../../api/session";
 import { offeredOrNone } from "../../api/words";
-import { Button, Heading, LinkButton, Note, Page, Skeleton, TextInput } from "../../ui";
+import { Button, Heading, LinkButton, Note, Page, Skeleton, TextInput, usePrinting } from "../../ui";
 import { useFigures } from "../../units";
 
 type Line = Schema["PackLine"];
@@ -93,6 +93,7 @@ export function Packs() {
         <span className="text-sm text-soft" role="status" data-count>
           {pages.data ? (total == null ? `${lines.length}${pages.hasNextPage ? " and more" : ""}` : `${lines.length} of ${total}`) : ""}
         </span>
+        {lines.length ? <PrintAll pages={pages} /> : null}
         {search.owes || search.mine || search.blinds ? <Button onClick={() => go({ owes: undefined, mine: undefined, blinds: undefined })}>Show all</Button> : null}
       </div>
       {pages.isError ? <Note kind="stop">{sentence(pages.error)}</Note> : null}
@@ -117,6 +118,32 @@ export function Packs() {
       ) : null}
       {pages.isFetchingNextPage ? <p className="m-0 text-sm text-soft">reading on</p> : null}
     </Page>
+  );
+}
+
+/** Puts the whole list on paper: what is not read yet is read first. */
+function PrintAll({ pages }: { pages: ReturnType<typeof usePages> }) {
+  const [asked, setAsked] = useState(false);
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = pages;
+  useEffect(() => {
+    if (!asked) return;
+    if (hasNextPage) {
+      if (!isFetchingNextPage) void fetchNextPage().then(({ isError }) => isError && setAsked(false));
+      return;
+    }
+    setAsked(false);
+    // once the last page is drawn
+    setTimeout(() => window.print(), 0);
+  }, [asked, hasNextPage, isFetchingNextPage, fetchNextPage]);
+  return (
+    <button
+      type="button"
+      className="border-0 bg-transparent p-0 text-sm text-water underline print:hidden max-[700px]:hidden"
+      onClick={() => setAsked(true)}
+      disabled={asked}
+    >
+      {asked ? "reading the whole list" : "print the list"}
+    </button>
   );
 }
 
@@ -177,11 +204,13 @@ function Table({ lines, sorted, down, why, several, more, sort }: TableProps) {
     initialOffset: () => Number(sessionStorage.getItem(place) ?? 0),
     onChange: (v) => sessionStorage.setItem(place, String(Math.round(v.scrollOffset ?? 0))),
   });
-  const seen = rows.getVirtualItems();
+  const printing = usePrinting();
+  const drawn = rows.getVirtualItems();
+  const seen = printing ? lines.map((_, index) => ({ index, start: 0, end: rows.getTotalSize() })) : drawn;
   const last = seen.at(-1)?.index ?? 0;
   useEffect(() => {
-    if (more && last >= lines.length - BEYOND) more();
-  }, [more, last, lines.length]);
+    if (more && !printing && last >= lines.length - BEYOND) more();
+  }, [more, printing, last, lines.length]);
   const above = seen[0]?.start ?? 0;
   const below = rows.getTotalSize() - (seen.at(-1)?.end ?? 0);
   return (

@@ -2,6 +2,7 @@ import { zodResolver } from "@hookform/resolvers/zod";
 import { useEffect, useState } from "react";
 import { type UseFormReturn, useForm } from "react-hook-form";
 import { z } from "../../ui/schema";
+import { useTypingForm } from "../../api/typing-form";
 import { api, isOutrun, type Plan, problemField, type Schema, sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { BasisFields, BasisForm, type BasisInfo, basisOf, basisValues, MINUTES, PRESSURES, type WithBasis } from "../../basis";
@@ -156,6 +157,7 @@ export function Prove() {
     if (raiseOf(schedule) !== gas) form.setValue("schedule", gas ? "pneumatic_fine" : "quarters", { shouldDirty: isDirty });
   });
   const fixed = !pack.may.plan || Boolean(pack.locked);
+  const typing = useTypingForm(form, `plan of ${pack.id} in ${Object.values(beside).map((b) => b.symbol)} ${show.symbol}`, "what it must show", !fixed);
   const why = api.useQuery("get", "/api/v1/packs/{id}/why/{figure}", { params: { path: { id: pack.id, figure: "required" } } }, { enabled: Boolean(pack.derived) });
   const adopt = (next: typeof pack, keepDirtyValues: boolean) => {
     setBase(next);
@@ -168,6 +170,7 @@ export function Prove() {
     setProblem(null);
     try {
       adopt(await actions.plan(planOf(f, base.plan, show, bases, library.data?.objects ?? {}), f.title, base.version), false);
+      typing.done();
       setSaved(true);
     } catch (e) {
       setProblem({ text: sentence(e), field: problemField(e) });
@@ -306,8 +309,20 @@ export function Prove() {
               Save
             </Button>
             <span role="status" className="text-sm text-soft">
-              {isSubmitting ? "saving" : isDirty ? "not saved yet" : saved ? "saved" : ""}
+              {isSubmitting ? "saving" : isDirty ? typing.words : saved ? "saved" : ""}
             </span>
+            {isDirty ? (
+              <button
+                type="button"
+                className="border-0 bg-transparent p-0 text-sm text-water underline"
+                onClick={() => {
+                  typing.done();
+                  adopt(pack, false);
+                }}
+              >
+                Throw it away
+              </button>
+            ) : null}
           </div>
         ) : null}
       </form>

@@ -10,7 +10,7 @@ type Answers = Schema["MethodAnswers"];
 /** Alternatives to a plain liquid test, a low gas test before it, the liquid, history and derating: each asked only where it matters. */
 export function MethodFields() {
   const pack = usePack();
-  const draft = usePlanDraft();
+  const draft = usePlanDraft("how it is tested");
   const library = api.useQuery("get", "/api/v1/library");
   const plan = draft.draft;
   const answers = (plan.method ?? {}) as Answers;

@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import { useForm } from "react-hook-form";
 import { z } from "../../ui/schema";
 import { api, type GridRow, http, newId, type Plan, type Schema, sentence } from "../../api/client";
+import { useTypingForm } from "../../api/typing-form";
 import { useChosen } from "../../api/project";
 import { useMe } from "../../api/session";
 import { offeredOrNone, word } from "../../api/words";
@@ -121,6 +122,7 @@ export function QuickTest() {
     },
   });
   const { errors, isSubmitting } = form.formState;
+  const typing = useTypingForm(form, `quick test in ${show.symbol} ${warmth.symbol}`, "the quick test");
   useFollowUnit(unit, form.watch("pressure"), (text) => form.setValue("pressure", text));
   useFollowUnit(unit, form.watch("plate"), (text) => form.setValue("plate", text));
   useFollow(warmth, form.watch("temperature"), (text) => form.setValue("temperature", text));
@@ -142,8 +144,10 @@ export function QuickTest() {
         params: { path: { id: id.current } },
         body: { project, number: "", title: f.title, form: "quick", ...answers({ ...f, answer: answer?.key ?? "" }, object, show, me.sign_in) },
       });
-      if (data) await navigate({ to: `/tests/${data.id}/prove` as "/" });
-      else setProblem(sentence(error));
+      if (data) {
+        typing.done();
+        await navigate({ to: `/tests/${data.id}/prove` as "/" });
+      } else setProblem(sentence(error));
     } catch (e) {
       setProblem(sentence(e));
     }
@@ -171,7 +175,7 @@ export function QuickTest() {
               legend="Kind of object"
               name="object"
               value={object?.object ?? ""}
-              onChange={(v) => form.setValue("object", v)}
+              onChange={(v) => form.setValue("object", v, { shouldDirty: true })}
               options={objects.map((o) => [o.object, o.words, o.more] as const)}
             />
             <Field label="What people call it" error={errors.title?.message}>
@@ -184,7 +188,7 @@ export function QuickTest() {
                 legend={question.question}
                 name="answer"
                 value={answer?.key ?? ""}
-                onChange={(v) => form.setValue("answer", v)}
+                onChange={(v) => form.setValue("answer", v, { shouldDirty: true })}
                 options={question.options.map((o) => [o.key, o.words, object?.means.find((m) => m.answer === o.key)?.words ?? ""] as const)}
               />
             ) : null}
@@ -259,7 +263,10 @@ export function QuickTest() {
           <div>
             <Button type="submit" kind="main" size="large" disabled={isSubmitting}>
               Derive the test
-            </Button>
+            </Button>{" "}
+            <span role="status" className="text-sm text-soft">
+              {isSubmitting ? "" : typing.words}
+            </span>
           </div>
         </div>
       </form>

@@ -2,6 +2,8 @@ import { word } from "../../api/words";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useProject } from "../../api/project";
+import { ProjectName } from "../../api/project-name";
+import { keptTyping, useTyping } from "../../api/typing";
 import { api, http, isOutrun, type Schema, sentence } from "../../api/client";
 import { changed, rebase } from "../../api/rebase";
 import { Button, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
@@ -36,11 +38,16 @@ function Form({ view, project }: { view: Schema["SpecificationView"]; project: s
   const queries = useQueryClient();
   // what the choosing began on; a newer version is taken over only while nothing is chosen
   const [base, setBase] = useState(view);
-  const [spec, setSpec] = useState<Spec>(view.specification);
+  const key = `specification of ${project}`;
+  const [spec, setSpec] = useState<Spec>(() => {
+    const kept = keptTyping<{ base: Spec; mine: Spec }>(key);
+    return kept ? merged(kept.base, kept.mine, view.specification) : view.specification;
+  });
   const [problem, setProblem] = useState("");
   const schools = spec.schools ?? {};
   const bases = spec.bases ?? {};
   const dirty = changed(base.specification, spec);
+  const typing = useTyping({ key, what: "the specification", value: { base: base.specification, mine: spec }, dirty });
   if (base.version !== view.version && !dirty) {
     setBase(view);
     setSpec(view.specification);
@@ -53,6 +60,7 @@ function Form({ view, project }: { view: Schema["SpecificationView"]; project: s
       body: spec,
     });
     if (data) {
+      typing.done();
       setBase(data);
       setSpec(data.specification);
       queries.setQueryData(options(project).queryKey, data);
@@ -71,6 +79,7 @@ function Form({ view, project }: { view: Schema["SpecificationView"]; project: s
   );
   return (
     <Page>
+      <ProjectName />
       <Heading>{differs === 0 ? "Every question has its default." : `${differs} ${differs === 1 ? "answer differs" : "answers differ"} from the default.`}</Heading>
       <Lead>
         Where practitioners or editions differ, one answer counts for every test of the project; a test may still answer for itself. Released tests keep what counted at
@@ -83,7 +92,7 @@ function Form({ view, project }: { view: Schema["SpecificationView"]; project: s
             Save
           </Button>
           <span role="status" className="text-sm text-soft">
-            {dirty ? "not saved yet" : ""}
+            {typing.words}
           </span>
           {dirty ? <TouchesWhat key={JSON.stringify(spec)} project={project} spec={spec} /> : null}
         </div>

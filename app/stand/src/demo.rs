@@ -1,6 +1,6 @@
-//! `cargo xtask demo`.
+//! The demo's site.
 
-use crate::{packages, root, web};
+use crate::{binary, root};
 use ::demo::people::{DemoPerson, PEOPLE, password};
 use anyhow::Result;
 use host::folder::{Folder, write_private};
@@ -30,15 +30,11 @@ pub fn people(folder: &Folder) -> Result<Vec<DemoPerson>> {
     Ok(all)
 }
 
-/// Builds what is needed, starts an installation in a folder, and loads the demo into it once.
+/// Starts an installation in a folder, and loads the demo into it once.
 pub async fn start(path: &Path, port: Option<u16>) -> Result<(Installation, Vec<DemoPerson>)> {
-    packages::ensure(packages::SERVER)?;
-    web::build()?;
-    println!("Building ...");
-    let binary = packages::build_binary_aloud()?;
     println!("Starting the database and the server ...");
     let options = Options {
-        binary,
+        binary: binary()?,
         site: "Merrowick Works".to_owned(),
         zone: "UTC".to_owned(),
         port,
@@ -53,18 +49,24 @@ pub async fn start(path: &Path, port: Option<u16>) -> Result<(Installation, Vec<
     let loaded = installation.folder.path().join("demo-loaded");
     if !loaded.exists() {
         println!("Loading the demo ...");
+        let began = Instant::now();
         for p in &people {
             installation.person(&p.sign_in, &p.role, &p.password).await?;
         }
-        let finished = packages::output(
-            installation.binary(),
-            &["rig", &root().join("docs/formats/examples/boiler-feed.rig.json").display().to_string(), "--trace", "6600", "--every", "5"],
-        )?;
-        let rig = installation.rig.as_ref().map(|r| ::demo::merrowick::RigSite { port: r.port, finished: finished.into_bytes() });
-        ::demo::merrowick::load(&installation.base(), &people, rig.as_ref()).await?;
+        let finished = finished(installation.binary()).await?;
+        let rig = installation.rig.as_ref().map(|r| ::demo::merrowick::RigSite { port: r.port, finished });
+        ::demo::merrowick::load(&installation.base(), &people, rig.as_ref(), &|what| println!("  {what}, {} s", began.elapsed().as_secs())).await?;
         std::fs::write(loaded, "")?;
     }
     Ok((installation, people))
+}
+
+/// A run of the practice rig from beginning to end, as its recorder wrote it.
+async fn finished(binary: &Path) -> Result<Vec<u8>> {
+    let scenario = root().join("docs/formats/examples/boiler-feed.rig.json");
+    let out = tokio::process::Command::new(binary).arg("rig").arg(scenario).args(["--trace", "6600", "--every", "5"]).output().await?;
+    anyhow::ensure!(out.status.success(), "the practice rig failed: {}", String::from_utf8_lossy(&out.stderr));
+    Ok(out.stdout)
 }
 
 /// Runs the demo until Ctrl-C.

@@ -1,0 +1,114 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+
+/** What was typed and is not stored yet: it stays on this device, and whoever leaves is asked first. */
+const open = new Map<symbol, string>();
+
+/** What is typed and not saved on the page that shows, each in a word or two. */
+export function unsaved(): string[] {
+  const unread = document.querySelector("main [data-unread]") ? ["a figure that cannot be read"] : [];
+  return [...new Set([...open.values(), ...unread])];
+}
+
+let typer = "";
+/** Whose typing is kept: on a tablet that goes from hand to hand everybody finds their own. */
+export function setTyper(person: string) {
+  typer = person;
+}
+
+const BEGINS = "typed:";
+/** After this nobody comes back for it, ms. */
+const KEPT_FOR = 14 * 24 * 3600_000;
+/** A moment after the last key, ms. */
+const AFTER = 300;
+/** What is kept has a number, so that an older one is known for what it is. */
+const FORMAT = 1;
+
+interface Kept<T> {
+  format: number;
+  at: number;
+  value: T;
+}
+
+const place = (key: string) => `${BEGINS}${typer}:${key}`;
+
+/** What this person typed here before and did not save. */
+export function keptTyping<T>(key: string): T | undefined {
+  try {
+    const kept = JSON.parse(localStorage.getItem(place(key)) ?? "null") as Kept<T> | null;
+    return kept?.format === FORMAT && Date.now() - kept.at < KEPT_FOR ? kept.value : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Forgets what nobody came back for. */
+export function sweepTyping() {
+  for (const key of Object.keys(localStorage).filter((k) => k.startsWith(BEGINS))) {
+    try {
+      const kept = JSON.parse(localStorage.getItem(key) ?? "null") as Kept<unknown> | null;
+      if (!kept || Date.now() - kept.at > KEPT_FOR) localStorage.removeItem(key);
+    } catch {
+      localStorage.removeItem(key);
+    }
+  }
+}
+
+interface Typing<T> {
+  /** Where it is kept, on this device. */
+  key: string;
+  /** What it is, as somebody is asked about it: "the plan". */
+  what: string;
+  value: T;
+  dirty: boolean;
+}
+
+/** Keeps what is typed while it is not saved. `done` forgets it at once, so that whoever saved and goes on is not asked. */
+export function useTyping<T>({ key, what, value, dirty }: Typing<T>) {
+  const mark = useRef(Symbol(what));
+  const latest = useRef({ key, value });
+  const kept = useRef("");
+  const later = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const [lost, setLost] = useState(false);
+  const done = useCallback(() => {
+    open.delete(mark.current);
+    clearTimeout(later.current);
+    later.current = undefined;
+    kept.current = "";
+    localStorage.removeItem(place(latest.current.key));
+  }, []);
+  const write = useCallback(() => {
+    later.current = undefined;
+    // whoever saved in between has nothing to keep
+    if (!open.has(mark.current)) return;
+    const text = JSON.stringify(latest.current.value);
+    if (text === kept.current) return;
+    try {
+      localStorage.setItem(place(latest.current.key), `{"format":${FORMAT},"at":${Date.now()},"value":${text}}`);
+      kept.current = text;
+      setLost(false);
+    } catch {
+      // there is no room for it
+      localStorage.removeItem(place(latest.current.key));
+      setLost(true);
+    }
+  }, []);
+  useEffect(() => {
+    if (latest.current.key !== key) done();
+    latest.current = { key, value };
+    if (dirty) {
+      open.set(mark.current, what);
+      later.current ??= setTimeout(write, AFTER);
+    } else done();
+  });
+  useEffect(() => {
+    const of = mark.current;
+    window.addEventListener("pagehide", write);
+    return () => {
+      window.removeEventListener("pagehide", write);
+      clearTimeout(later.current);
+      write();
+      open.delete(of);
+    };
+  }, [write]);
+  return { done, words: !dirty ? "" : lost ? "not saved yet, and too much to keep on this device" : "not saved yet; kept on this device" };
+}

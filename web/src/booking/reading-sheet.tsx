@@ -1,0 +1,80 @@
+import { useEffect, useState } from "react";
+import { createPortal } from "react-dom";
+import { usePack } from "../api/pack";
+import { zoneName } from "../api/zone";
+import { Button } from "../ui";
+import { useFigures } from "../units";
+
+/** Empty rows on a sheet: one page. */
+const ROWS = 24;
+const COLUMNS = ["no.", "time", "gauge", "temperature", "what was looked at, what happened", "read by"] as const;
+
+/** Prints a sheet for readings with a pencil: where no telephone may be used, or its battery is flat. */
+export function ReadingSheet() {
+  const [asked, setAsked] = useState(false);
+  useEffect(() => {
+    if (!asked) return;
+    const end = () => setAsked(false);
+    window.addEventListener("afterprint", end);
+    window.print();
+    return () => window.removeEventListener("afterprint", end);
+  }, [asked]);
+  return (
+    <>
+      <Button onClick={() => setAsked(true)}>Print a blank reading sheet</Button>
+      {asked ? createPortal(<Sheet />, document.body) : null}
+    </>
+  );
+}
+
+function Sheet() {
+  const pack = usePack();
+  const show = useFigures(pack);
+  const { derived } = pack;
+  const day = derived?.day;
+  const marks: [string, string][] = derived
+    ? [
+        ["lower", show.p(derived.lower_readable_pa, "up")],
+        ...(day ? [["planned", show.p(day.planned_pa, "up")] as [string, string], ["alarm", show.p(day.alarm_pa, "down")] as [string, string]] : []),
+        ["upper", show.p(derived.upper_shown_pa, "down")],
+        ["hold at least", show.of(derived.hold_floor_s, "time_s")],
+      ]
+    : [];
+  return (
+    <div data-sheet className="text-sm text-ink">
+      <h1 className="m-0 text-lg font-bold">
+        Reading sheet, <span className="num">{pack.number}</span> {pack.title}
+      </h1>
+      <p className="my-1">
+        Gauge {pack.gauge.tag}, reads to {show.p(pack.gauge.division_pa)}; {marks.map(([name, value]) => `${name} ${value}`).join("; ")}. Times in {zoneName()}.
+      </p>
+      <p className="my-1">Date ____________ Pump off ________ Hold begins ________ Hold ends ________ Sheet ____ of ____</p>
+      <table className="w-full border-collapse">
+        <thead>
+          <tr>
+            {COLUMNS.map((c) => (
+              <th key={c} scope="col" className={`border border-rule px-2 py-1 ${c.startsWith("what") ? "w-2/5" : ""}`}>
+                {c}
+                {c === "gauge" ? `, ${show.symbol}` : c === "temperature" ? `, ${show.symbolOf("temperature_c")}` : ""}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {Array.from({ length: ROWS }, (_, i) => i + 1).map((n) => (
+            <tr key={n} className="h-8">
+              <td className="num border border-rule px-2 text-soft">{n}</td>
+              {COLUMNS.slice(1).map((c) => (
+                <td key={c} className="border border-rule" />
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="my-2">
+        Write what the gauge shows when it shows it; strike out with one line what was misread. At the alarm: stop the pump. At the upper bound: release the pressure.
+        Signed ______________________
+      </p>
+    </div>
+  );
+}
