@@ -45,7 +45,10 @@ pub fn build() -> Result<()> {
     packages()?;
     let web = root().join("web");
     let built = modified(&web.join("dist/index.html"));
-    let sources = ["src", "worker", "index.html", "package.json", "vite.config.ts", "vite.worker.config.mjs", "tsconfig.json"].iter().map(|s| newest(&web.join(s))).max();
+    let sources = ["src", "worker", "index.html", "package.json", "vite.config.ts", "vite.worker.config.mjs", "tsconfig.json"]
+        .iter()
+        .map(|s| newest(&web.join(s)))
+        .max();
     if sources.is_some_and(|s| s > built) {
         println!("Building the front end ...");
         run("web", "npm", &["run", "--silent", "build"])?;

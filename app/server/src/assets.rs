@@ -13,7 +13,8 @@ struct Web;
 pub const POLICY: &str = "default-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'";
 
 /// What keeps the program on a device may ask for: the program's own files.
-const WORKER: (&str, &str) = ("worker.js", "default-src 'none'; connect-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'");
+const WORKER: (&str, &str) =
+    ("worker.js", "default-src 'none'; connect-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'");
 
 /// Devices of the browser that a page may use: none.
 pub const PERMISSIONS: &str = "camera=(), microphone=(), geolocation=(), payment=(), usb=(), serial=(), bluetooth=(), display-capture=()";

@@ -55,7 +55,8 @@ pub async fn start(path: &Path, port: Option<u16>) -> Result<(Installation, Vec<
         }
         let finished = finished(installation.binary()).await?;
         let rig = installation.rig.as_ref().map(|r| ::demo::merrowick::RigSite { port: r.port, finished });
-        ::demo::merrowick::load(&installation.base(), &people, rig.as_ref(), &|what| println!("  {what}, {} s", began.elapsed().as_secs())).await?;
+        ::demo::merrowick::load(&installation.base(), &people, rig.as_ref(), &|what| println!("  {what}, {} s", began.elapsed().as_secs()))
+            .await?;
         std::fs::write(loaded, "")?;
     }
     Ok((installation, people))

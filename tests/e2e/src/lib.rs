@@ -2,5 +2,6 @@
 
 pub mod browser;
 pub mod fixtures;
+pub mod overlap;
 pub mod site;
 pub mod units;

@@ -37,9 +37,9 @@ for (let node = walker.nextNode(); node; node = walker.nextNode()) {
   const edge = by?.getBoundingClientRect();
   for (const r of range.getClientRects()) {
     if (r.width < 1 || r.height < 1) continue;
-    if (edge && (r.left < edge.left - 2 || r.right > edge.right + 2 || r.top < edge.top - 2 || r.bottom > edge.bottom + 3)) cut.push(`"${text.slice(0, 60)}" is cut`);
     // the letters are lower than their line
     const lean = r.height * 0.22;
+    if (edge && (r.left < edge.left - 2 || r.right > edge.right + 2 || r.top + lean < edge.top || r.bottom - lean > edge.bottom)) cut.push(`"${text.slice(0, 60)}" is cut`);
     boxes.push({ text, el, where, layer: layer(el), l: r.left + 0.5, r: r.right - 0.5, t: r.top + lean, b: r.bottom - lean });
   }
 }

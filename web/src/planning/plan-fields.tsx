@@ -11,14 +11,14 @@ import { Measured } from "./measured";
 type Group = "gauge" | "thermometer" | "permit" | "people";
 
 /** What a form of these groups saves, as somebody is asked about it. */
-const SAVES: Record<Group, string> = { gauge: "the gauge", thermometer: "the thermometer", permit: "the permit", people: "the people" };
+const saves = (show: readonly Group[]) => `the ${show.length < 2 ? show[0] : `${show.slice(0, -1).join(", ")} and ${show.at(-1)}`}`;
 
 /** Fields of the plan that more than one screen asks for; each screen shows the groups that it needs. */
 export function PlanFields({ show }: { show: readonly Group[] }) {
   const pack = usePack();
   const library = api.useQuery("get", "/api/v1/library");
   const instruments = api.useQuery("get", "/api/v1/instruments");
-  const plan = usePlanDraft(SAVES[show[0] ?? "gauge"]);
+  const plan = usePlanDraft(saves(show));
   const { draft, set } = plan;
   const [wrong, setWrong] = useState(false);
   const shown = { gauge: show.includes("gauge"), thermometer: show.includes("thermometer"), permit: show.includes("permit"), people: show.includes("people") };

@@ -70,8 +70,8 @@ pub async fn get(
                         Err(_) => continue,
                     },
                     _ = here.tick() => {
-                        // one who does not read on is not waited for
-                        drop(sender.try_send(Ok(Event::default().event("here").data(""))));
+                        // an event without data is none; one who does not read on is not waited for
+                        drop(sender.try_send(Ok(Event::default().event("here").data("1"))));
                         continue;
                     }
                     () = sender.closed() => return,

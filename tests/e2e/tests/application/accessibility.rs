@@ -1,7 +1,9 @@
-//! axe-core, every rule on, on every route of the router, with the demo's data; and each route in the units of one who reads otherwise.
+//! axe-core, every rule on, on every route of the router, with the demo's data; each route in the units of one who reads otherwise; and nowhere does a
+//! text cover another or is cut, on a desk, a tablet or a phone.
 
 use anyhow::{Context, Result};
 use e2e::browser::Browser;
+use e2e::overlap::Overlaps;
 use e2e::site::{self, Site};
 use e2e::units::{IMPERIAL, METRIC, US, Walk};
 
@@ -27,7 +29,8 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
         let pack = packs.iter().find(|p| p["number"] == number).with_context(|| number.to_owned())?;
         Ok(pack["id"].as_str().unwrap_or_default().to_owned())
     };
-    let (mut looked_at, mut wide) = (0, Vec::new());
+    see_what_covers(browser).await?;
+    let (mut looked_at, mut wide, mut covers) = (0, Vec::new(), Overlaps::default());
     let mut metric = Walk::begin(browser, &METRIC).await?;
     // on the rig now, under test, failed and signed, blocked by an empty window, not shown, quick, with gas, by a waiver
     for number in ["CW-007", "UW-005", "CH-011", "BR-002", "PW-008", "QT-001", "IA-012", "RL-002"] {
@@ -40,6 +43,7 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
             browser.find("//main//h1").await?;
             found.extend(browser.axe(&axe, false).await?.into_iter().map(|v| format!("{number} {route}: {v}")));
             metric.look(browser, &format!("{number} {route}")).await?;
+            covers.look(browser, &format!("{number} {route}")).await?;
             wide.extend(wider_than_a_phone(browser).await?.map(|w| format!("{number} {route}: {w}")));
             looked_at += 1;
         }
@@ -57,6 +61,7 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
             browser.find("//main//h1").await?;
             found.extend(browser.axe(&axe, theme == "outdoor").await?.into_iter().map(|v| format!("{theme} {route}: {v}")));
             walk.look(browser, &format!("CW-007 {route}")).await?;
+            covers.look(browser, &format!("{theme} CW-007 {route}")).await?;
             looked_at += 1;
         }
         walked.push(walk);
@@ -69,6 +74,7 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
             browser.open(&route.replace("$id", &id(number)?)).await?;
             browser.find("//main//h1").await?;
             us.look(browser, &format!("{number} {route}")).await?;
+            covers.look(browser, &format!("US {number} {route}")).await?;
             if ["/tests/$id", "/tests/$id/judge"].contains(&route.as_str()) {
                 opened += us.look_behind(browser, &format!("{number} {route}")).await?;
             }
@@ -84,6 +90,8 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
     browser.escape().await?;
     walked.extend([metric, us]);
     let foreign: Vec<String> = walked.iter().flat_map(Walk::foreign).collect();
+    let covers = covers.all();
+    assert!(covers.is_empty(), "text that covers another, or is cut:\n{}", covers.join("\n"));
     assert!(foreign.is_empty(), "said in a unit that the person does not read:\n{}", foreign.join("\n"));
     // whoever looks after the installation
     browser.sign_out().await?;
@@ -94,6 +102,25 @@ async fn every_route(browser: &Browser, site: &Site) -> Result<()> {
     browser.see("Each of these entries follows the one before it.").await?;
     found.extend(browser.axe(&axe, false).await?.into_iter().map(|v| format!("security log: {v}")));
     assert!(found.is_empty(), "{}", found.join("\n"));
+    Ok(())
+}
+
+/// Whoever looks for covered text finds it where it is put, and what is cut.
+async fn see_what_covers(browser: &Browser) -> Result<()> {
+    let put = |style: &str| {
+        format!(
+            "<p id='put' style='position:absolute;left:0;top:0;{style}'><span>one</span><span style='margin-left:-1.5em'>two</span></p>"
+        )
+    };
+    for (style, said) in [("", r#""one" and "two""#), ("width:1.2em;overflow:hidden;white-space:nowrap", r#""two" is cut"#)] {
+        browser.driver.execute("document.body.insertAdjacentHTML('beforeend', arguments[0])", vec![put(style).into()]).await?;
+        // the policy of the page takes no style out of a text
+        let script = "for (const e of document.querySelectorAll('#put, #put *')) e.style.cssText = e.getAttribute('style') ?? ''";
+        browser.driver.execute(script, Vec::new()).await?;
+        let seen = Overlaps::seen(browser).await?;
+        browser.driver.execute("document.getElementById('put').remove()", Vec::new()).await?;
+        anyhow::ensure!(seen.iter().any(|s| s == said), "{said} was put there and not found: {seen:?}");
+    }
     Ok(())
 }
 

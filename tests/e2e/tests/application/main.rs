@@ -12,6 +12,7 @@ mod kept;
 mod lists;
 mod live;
 mod mains;
+mod manners;
 mod needle;
 mod old_files;
 mod omissions;
