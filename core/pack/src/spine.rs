@@ -148,6 +148,8 @@ pub struct SpineFacts {
 pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
     use StepState::{Collapsed, Done, Now, Owes, Waiting};
     let running = !f.released_for_test.is_empty();
+    // once it is held nobody fills or raises any more, whatever was booked of it
+    let held = !f.hold_since.is_empty() || f.hold_ended;
     let wait_or = |begun: bool, state: StepState| if begun { state } else { Waiting };
     let of = |done: usize, all: usize| format!("{done} of {all}");
     let line = |step, state, words: String| SpineStep { step, state, words };
@@ -192,12 +194,18 @@ pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
         ),
         line(
             StepName::Fill,
-            if f.filled { Done } else { wait_or(running, Now) },
-            if f.filled { "vented".to_owned() } else { String::new() },
+            if f.filled || held { Done } else { wait_or(running, Now) },
+            if f.filled {
+                "vented".to_owned()
+            } else if held {
+                "not booked".to_owned()
+            } else {
+                String::new()
+            },
         ),
         line(
             StepName::Raise,
-            if f.raise.1 > 0 && f.raise.0 >= f.raise.1 { Done } else { wait_or(running && f.filled, Now) },
+            if held || f.raise.1 > 0 && f.raise.0 >= f.raise.1 { Done } else { wait_or(running && f.filled, Now) },
             if running { format!("{} steps", of(f.raise.0, f.raise.1)) } else { String::new() },
         ),
         line(

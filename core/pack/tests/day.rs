@@ -168,6 +168,10 @@ fn the_spine_always_has_ten_steps_and_owes_only_what_is_begun() {
     f.verdict = "pass".into();
     f.restore.0 = 3;
     assert_eq!(states(&f)[6..], [Done, Done, Done, Now]);
+    // a step of the raise that nobody booked is not the next thing once it was held
+    f.raise.0 = 2;
+    f.signed.0 = 4;
+    assert_eq!(states(&f)[4..], [Done; 6]);
 }
 
 #[test]

@@ -1,28 +1,41 @@
 // Every visible piece of text as a box; which of them cover each other, stand on the needle, or are cut.
 const PICTURES = "[data-mark='needle']";
 const scrolls = (style) => /(auto|scroll)/.test(style.overflowX + style.overflowY);
-const seen = (el) => {
-  for (let e = el; e; e = e.parentElement) {
-    const s = getComputedStyle(e);
-    if (s.visibility === "hidden" || s.display === "none" || Number(s.opacity) === 0) return false;
-    if (s.position === "absolute" && (s.clip !== "auto" || s.clipPath !== "none") && e.clientWidth <= 1) return false;
-  }
-  return true;
+// what is asked of an element is asked of those above it first, once each
+const once = (of) => {
+  const known = new Map();
+  const ask = (el) => {
+    if (!el) return of(null, ask);
+    if (!known.has(el)) known.set(el, of(el, ask));
+    return known.get(el);
+  };
+  return ask;
 };
-const home = (el) => {
-  for (let e = el.parentElement; e; e = e.parentElement) if (scrolls(getComputedStyle(e)) && (e.scrollHeight > e.clientHeight + 1 || e.scrollWidth > e.clientWidth + 1)) return e;
-  return document.documentElement;
-};
-const layer = (el) => el.closest("[role='dialog'], details > div, [role='listbox']");
+const style = once((el) => el && getComputedStyle(el));
+const seen = once((el, above) => {
+  if (!el) return true;
+  const s = style(el);
+  if (s.visibility === "hidden" || s.display === "none" || Number(s.opacity) === 0) return false;
+  if (s.position === "absolute" && (s.clip !== "auto" || s.clipPath !== "none") && el.clientWidth <= 1) return false;
+  return above(el.parentElement);
+});
+// the box that moves it, from inside
+const within = once((el, above) => {
+  if (!el) return document.documentElement;
+  return scrolls(style(el)) && (el.scrollHeight > el.clientHeight + 1 || el.scrollWidth > el.clientWidth + 1) ? el : above(el.parentElement);
+});
+const home = (el) => within(el.parentElement);
+const layer = once((el) => el && el.closest("[role='dialog'], details > div, [role='listbox']"));
 // what cuts it: the drawing it stands in, or a box that neither shows nor moves what is beyond it
-const cutter = (el) => {
-  for (let e = el.parentElement; e; e = e.parentElement) {
-    const s = getComputedStyle(e);
-    if (scrolls(s)) return null;
-    if (e.tagName === "svg" || /hidden|clip/.test(s.overflowX + s.overflowY)) return s.textOverflow === "ellipsis" ? null : e;
-  }
-  return null;
-};
+const cuts = once((el, above) => {
+  if (!el) return null;
+  const s = style(el);
+  if (scrolls(s)) return null;
+  if (el.tagName === "svg" || /hidden|clip/.test(s.overflowX + s.overflowY)) return s.textOverflow === "ellipsis" ? null : el;
+  return above(el.parentElement);
+});
+const cutter = (el) => cuts(el.parentElement);
+const sticky = once((el, above) => (el ? /sticky|fixed/.test(style(el).position) || above(el.parentElement) : false));
 const boxes = [];
 const cut = [];
 const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
@@ -53,10 +66,6 @@ const covered = new Set();
 const clipped = (box) => {
   const c = box.where === document.documentElement ? { left: 0, top: 0, right: innerWidth, bottom: Infinity } : box.where.getBoundingClientRect();
   return { ...box, l: Math.max(box.l, c.left), r: Math.min(box.r, c.right), t: Math.max(box.t, c.top), b: Math.min(box.b, c.bottom) };
-};
-const sticky = (el) => {
-  for (let e = el; e; e = e.parentElement) if (/sticky|fixed/.test(getComputedStyle(e).position)) return true;
-  return false;
 };
 for (let i = 0; i < boxes.length; i++) {
   for (let j = i + 1; j < boxes.length && boxes[j].t < boxes[i].b; j++) {

@@ -11,7 +11,7 @@ export function nextOf(steps: readonly Step[], here: string): { here: string; to
   const current = usable[at];
   const after = usable[at + 1];
   if (current && (current.state === "now" || current.state === "owes")) return { here: current.words, to: after, later: true };
-  const to = usable.find((s) => s.state === "now") ?? usable.find((s) => s.state === "owes") ?? (at >= 0 ? after : undefined);
+  const to = (["now", "owes", "waiting"] as const).map((state) => usable.find((s) => s.state === state)).find(Boolean);
   return { here: "", to, later: false };
 }
 
@@ -32,7 +32,10 @@ export function NextBar({ id, steps, here }: { id: string; steps: readonly Step[
             <strong>Here:</strong> {next.here}
           </>
         ) : next.to ? (
-          <span className="text-soft">{next.to.words}</span>
+          <span className="text-soft">
+            <span className="capitalize">{next.to.step}</span>
+            {next.to.words ? `: ${next.to.words}` : ""}
+          </span>
         ) : (
           <span className="text-soft">Nothing is left to do on this test.</span>
         )}

@@ -9,7 +9,7 @@ import { NextBar } from "./next-bar";
 import { LiveProvider, notNow, useLive } from "../live";
 import { GaugeStrip } from "../pictures/gauge-strip";
 import { Spine } from "../pictures/spine";
-import { Button, Note, Page, useKey } from "../ui";
+import { Button, Note, Page, Skeleton, useKey } from "../ui";
 
 /** Channels in the order in which the server numbers them: gauge, thermometer, the others, each once. */
 function recorded(plan: Plan): string[] {
@@ -75,7 +75,12 @@ export function TestFrame() {
         <Note kind="stop">{sentence(pack.error)}</Note>
       </Page>
     );
-  if (!pack.data) return null;
+  if (!pack.data)
+    return (
+      <Page>
+        <Skeleton />
+      </Page>
+    );
   const p = pack.data;
   const tone = p.state_kind === "blocked" ? "text-limit" : p.state_kind === "running" ? "text-water font-semibold" : "text-soft";
   const last = p.attempts.at(-1);

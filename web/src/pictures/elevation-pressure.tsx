@@ -1,10 +1,10 @@
 import { scaleLinear } from "d3-scale";
+import { useSheet } from "./sheet";
 import { type PointerEvent, useMemo, useRef } from "react";
 import type { Derived, Pack } from "../api/client";
 import { emptyWindow } from "../api/window";
 import { inUnit, toPa, useFigures } from "../units";
 
-const W = 860;
 const H = 330;
 const LEFT = 58;
 const RIGHT = 92;
@@ -26,6 +26,7 @@ interface Props {
 
 /** Height upward, pressure across: each part from what it must see to what it can bear, and the one column that must pass through all. */
 export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
+  const W = useSheet(860, 420);
   const show = useFigures(pack);
   const unit = show.unit;
   const svg = useRef<SVGSVGElement>(null);
@@ -83,9 +84,22 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
   const keys: Record<string, number> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 };
   const labels = placeLabels(parts.filter((p) => named.has(p.tag)).map((p) => ({ tag: p.tag, y: y(p.elevation_m) })));
 
-  // its name stands below it, or above where the name of a part stands there
-  const below = y(zg) + 20;
-  const gaugeAt = [...labels.values()].some((at) => Math.abs(at - 7 - below) < 16) ? y(zg) - 14 : below;
+  const nameAt = (p: (typeof parts)[number]) => Math.min(clamp(px(at(p.elevation_m, gaugePa))) + 16, W - RIGHT - (missed(p) ? 190 : 150));
+  const gauge = placeGauge(
+    px(gaugePa),
+    y(zg),
+    pack.gauge.tag.length,
+    parts
+      .filter((p) => named.has(p.tag))
+      .flatMap((p) => {
+        const label = labels.get(p.tag) ?? 0;
+        const limit = clamp(px(p.limit_pa)) + (p.limit_pa < p.required_pa ? -57 : 7);
+        return [
+          { x0: nameAt(p), x1: nameAt(p) + (p.tag.length + (missed(p) ? 8 : 0)) * LETTER, y: label - 7 },
+          { x0: limit, x1: limit + 50, y: label + 4 },
+        ];
+      }),
+  );
 
   return (
     <div
@@ -115,7 +129,7 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
     >
       <svg ref={svg} viewBox={`0 0 ${W} ${H}`} className="block w-full" aria-hidden="true">
         <rect x={LEFT} y={TOP} width={W - LEFT - RIGHT} height={H - TOP - BOTTOM} className="fill-chart" />
-        {x.ticks(8).map((t) => (
+        {x.ticks(W < 600 ? 4 : 8).map((t) => (
           <g key={`x${t}`}>
             <line x1={x(t)} x2={x(t)} y1={TOP} y2={H - BOTTOM} className="stroke-grid" />
             <text x={x(t)} y={H - BOTTOM + 17} textAnchor="middle" className="fill-soft font-mono text-xs">
@@ -183,11 +197,10 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
         {parts
           .filter((p) => named.has(p.tag))
           .map((p) => {
-            const near = px(at(p.elevation_m, gaugePa));
             return (
               <text
                 key={p.tag}
-                x={Math.min(clamp(near) + 16, W - RIGHT - (missed(p) ? 190 : 150))}
+                x={nameAt(p)}
                 y={(labels.get(p.tag) ?? 0) - 7}
                 className={`text-sm ${missed(p) ? "fill-danger font-semibold" : governs(p.tag) ? "fill-ink font-semibold" : "fill-ink"}`}
                 style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 4 }}
@@ -197,18 +210,32 @@ export function ElevationPressure({ pack, derived, gaugePa, onGauge }: Props) {
             );
           })}
         <circle cx={px(gaugePa)} cy={y(zg)} r="7" className="fill-sheet stroke-water" strokeWidth="3" />
-        <text
-          x={px(gaugePa) - 12}
-          y={gaugeAt}
-          textAnchor="end"
-          className="fill-water text-sm font-semibold"
-          style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 4 }}
-        >
+        <text x={gauge.x} y={gauge.y} className="fill-water text-sm font-semibold" style={{ paintOrder: "stroke", stroke: "var(--color-chart)", strokeWidth: 4 }}>
           {pack.gauge.tag}
         </text>
       </svg>
     </div>
   );
+}
+
+/** Width of a letter of a name. */
+const LETTER = 7.6;
+
+interface Words {
+  x0: number;
+  x1: number;
+  y: number;
+}
+
+/** Where the gauge's name stands: below its circle to the left, or the first place around it where it covers nothing. */
+function placeGauge(x: number, y: number, letters: number, taken: Words[]) {
+  const width = letters * LETTER;
+  const places = [20, -14, 36, -30, 52, -46].flatMap((dy) => [
+    { x: x - 12 - width, y: y + dy },
+    { x: x + 12, y: y + dy },
+  ]);
+  const covers = (at: { x: number; y: number }) => taken.some((t) => t.x0 < at.x + width && t.x1 > at.x && Math.abs(t.y - at.y) < 15);
+  return places.find((at) => at.y < H - BOTTOM + 4 && at.y > TOP + 8 && !covers(at)) ?? { x: x - 12 - width, y: y + 20 };
 }
 
 /** Heights for labels, 17 units apart at least. */

@@ -4,6 +4,7 @@ import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState, type 
 import type { Schema } from "../api/client";
 import { term, word } from "../api/words";
 import { extent, fromPoints, nearest, type Series } from "./series";
+import { useSheet } from "./sheet";
 import { timeTicks } from "./time-ticks";
 import { type Line, Trace } from "./trace";
 import { type Figures, inUnit } from "../units";
@@ -12,7 +13,6 @@ import { changes, clockOf, secondsOfDay, zoneName } from "../api/zone";
 type HoldView = Schema["HoldView"];
 type Judgement = Schema["Judgement"];
 
-const W = 880;
 const H = 430;
 const LEFT = 64;
 const RIGHT = 16;
@@ -68,6 +68,7 @@ function moved([from, to]: Span, by: number, stretch: number, around: number, li
 /** Pressure against time with what heat and relaxation alone would do, and temperatures beneath on the same axis. */
 export function HoldChart({ view, series, judgement, show, divisionPa, whole }: Props) {
   const unit = show.unit;
+  const W = useSheet(880, 400);
   const [cursor, setCursor] = useState<number | null>(null);
   const [span, setSpan] = useState<{ at: Span; whole: boolean } | null>(null);
   const [hidden, setHidden] = useState<readonly string[]>([]);
@@ -154,8 +155,8 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
     else return;
     e.preventDefault();
   };
-  const times = timeTicks(t0, t1, 8, secondsOfDay(view.released_at));
-  const flags = flagsOf(view, t0, t1, x);
+  const times = timeTicks(t0, t1, W < 500 ? 4 : W < 600 ? 6 : 8, secondsOfDay(view.released_at));
+  const flags = flagsOf(view, t0, t1, x, W);
   const zero = Date.parse(view.released_at);
   const put = changes(zero + t0 * 1000, zero + t1 * 1000).map((c) => ({ ...c, t_s: (c.at - zero) / 1000 }));
   const inDomain = (pa: number) => py(pa) >= P_TOP + (zoomed ? 0 : FLAGS) - 1 && py(pa) <= P_BOTTOM + 1;
@@ -265,7 +266,7 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
           {times.map((t) => (
             <g key={t}>
               <line x1={x(t)} x2={x(t)} y1={P_TOP} y2={T_BOTTOM} className="stroke-grid" />
-              <text x={Math.min(x(t), W - 30)} y={H - 6} textAnchor="middle" className="fill-soft font-mono text-xs">
+              <text x={Math.min(x(t), W - 36)} y={H - 6} textAnchor="middle" className="fill-soft font-mono text-xs">
                 {clock(view, t, t1 - t0 < 480)}
               </text>
             </g>
@@ -401,7 +402,7 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
 }
 
 /** Flags of the events in view, their words on three levels so that neighbours do not cover each other. */
-function flagsOf(view: HoldView, t0: number, t1: number, x: (t: number) => number) {
+function flagsOf(view: HoldView, t0: number, t1: number, x: (t: number) => number, W: number) {
   const seen = view.events.filter((e) => e.t_s >= t0 && e.t_s <= t1);
   return seen.map((e, i) => {
     const { event } = e;

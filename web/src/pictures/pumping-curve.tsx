@@ -1,9 +1,9 @@
 import { scaleLinear } from "d3-scale";
+import { useSheet } from "./sheet";
 import type { Schema } from "../api/client";
 import { type Figures, inUnit } from "../units";
 
 type View = Schema["PumpingView"];
-const W = 460;
 const H = 240;
 const LEFT = 48;
 const RIGHT = 14;
@@ -12,6 +12,7 @@ const BOTTOM = 34;
 
 /** Pressure against volume pumped, with the band that theory allows between no air and as much as the limit. */
 export function PumpingCurve({ view, target, show }: { view: View; target: number | undefined; show: Figures }) {
+  const W = useSheet(460, 400);
   const unit = show.unit;
   // one unit for the whole axis: that of what is pumped in all
   const most = Math.max(view.with_air.at(-1)?.volume_m3 ?? 0, view.points.at(-1)?.volume_m3 ?? 0, 1e-6);

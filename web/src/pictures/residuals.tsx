@@ -1,9 +1,9 @@
 import { scaleLinear } from "d3-scale";
+import { useSheet } from "./sheet";
 import type { Schema } from "../api/client";
 import { type Figures, inUnit } from "../units";
 import { clockOf } from "../api/zone";
 
-const W = 880;
 const H = 150;
 const LEFT = 64;
 const RIGHT = 16;
@@ -12,6 +12,7 @@ const BOTTOM = 124;
 
 /** What is left of the gauge's readings after the fit, about nought, with twice its scatter. */
 export function Residuals({ found, show, divisionPa, startedAt }: { found: Schema["Found"]; show: Figures; divisionPa: number; startedAt: string }) {
+  const W = useSheet(880, 400);
   const unit = show.unit;
   const points = found.residuals;
   const [first, last] = [points[0], points.at(-1)];

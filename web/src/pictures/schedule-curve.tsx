@@ -1,10 +1,10 @@
 import { scaleLinear } from "d3-scale";
+import { useSheet } from "./sheet";
 import type { Schema } from "../api/client";
 import { timeTicks } from "./time-ticks";
 import { type Figures, inUnit } from "../units";
 
 type Step = Schema["Step"];
-const W = 620;
 const H = 230;
 const LEFT = 52;
 const RIGHT = 70;
@@ -22,6 +22,7 @@ const minutes = (s: number) => `${Math.round(s / 60)} min`;
 
 /** The raise as a curve over time: planned, with what was read in front of it. */
 export function ScheduleCurve({ steps, reached, show, readings }: Props) {
+  const W = useSheet(620, 400);
   const unit = show.unit;
   const end = steps.at(-1)?.ends_s ?? 1;
   const last = Math.max(end, readings.at(-1)?.t_s ?? 0);
@@ -43,7 +44,7 @@ export function ScheduleCurve({ steps, reached, show, readings }: Props) {
       aria-label={`Schedule: ${steps.map((s) => `${show.n(s.target_pa, "up")} ${show.symbol} after ${minutes(s.reached_s)}`).join(", ")}`}
     >
       <rect x={LEFT} y={TOP} width={W - LEFT - RIGHT} height={H - TOP - BOTTOM} className="fill-chart" />
-      {timeTicks(0, last, 8).map((t) => (
+      {timeTicks(0, last, W < 600 ? 4 : 8).map((t) => (
         <g key={t}>
           <line x1={x(t)} x2={x(t)} y1={TOP} y2={H - BOTTOM} className="stroke-grid" />
           {/* the last makes room for the name of the axis */}

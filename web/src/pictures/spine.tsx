@@ -84,7 +84,7 @@ function StepLink({ id, step: s, current, words, onGo }: { id: string; step: Ste
       aria-current={current ? "step" : undefined}
       data-state={s.state}
       onClick={onGo}
-      className={`relative grid grid-cols-[20px_1fr] gap-x-2.5 border-l-[3px] py-1.5 pr-2 pl-4 text-ink no-underline hover:bg-sheet ${current ? "border-water bg-sheet" : "border-transparent"}`}
+      className={`relative grid grid-cols-[20px_1fr] gap-x-2.5 border-l-[3px] py-1.5 pr-2 pl-4 text-ink min-[701px]:max-[1000px]:gap-x-1 min-[701px]:max-[1000px]:pr-1 min-[701px]:max-[1000px]:pl-1 min-[701px]:max-[1000px]:text-sm no-underline hover:bg-sheet ${current ? "border-water bg-sheet" : "border-transparent"}`}
     >
       <Mark state={s.state} />
       <span className={`capitalize ${small ? "text-sm text-soft" : ""} ${current ? "font-bold text-water" : ""}`}>{s.step}</span>

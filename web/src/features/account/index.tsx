@@ -168,7 +168,7 @@ function Sessions() {
       <ul className="m-0 list-none p-0 text-sm">
         {(all.data ?? []).map((s) => (
           <li key={s.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-hair py-2">
-            <span className="min-w-0 flex-1 break-words">{s.agent || "a program"}</span>
+            <span className="min-w-0 flex-1 break-words">{device(s.agent)}</span>
             <span className="num text-soft">since {momentOf(s.made_at)}</span>
             {s.this ? <strong>this one</strong> : <Button onClick={() => void end(s.id)}>End it</Button>}
           </li>
@@ -176,4 +176,13 @@ function Sessions() {
       </ul>
     </Section>
   );
+}
+
+/** What somebody signed in with, as they would call it; a program is named as it names itself. */
+function device(agent: string): string {
+  const browser = /(Firefox|Edg|OPR|Chrome|Safari)\//.exec(agent)?.[1];
+  if (!browser) return agent || "a program";
+  const name = { Edg: "Edge", OPR: "Opera" }[browser] ?? browser;
+  const on = /(Android|iPhone|iPad|Windows|Mac OS X|Linux)/.exec(agent)?.[1];
+  return on ? `${name} on ${on}` : name;
 }

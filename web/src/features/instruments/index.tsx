@@ -55,7 +55,7 @@ export function Instruments() {
       <Lead>A test is released only with instruments that are within their certificates on the day.</Lead>
       {list.isError ? <Note kind="stop">{sentence(list.error)}</Note> : null}
       <Wide label="Instruments">
-        <table className="w-full border-collapse">
+        <table className="w-full min-w-[58rem] border-collapse">
           <HeadRow columns={["tag", "what", "range", "certificate", "valid until", "recorded", "kept by", ...(several ? ["lent to"] : []), ""]} />
           <tbody>
             {list.data?.map((v) => (

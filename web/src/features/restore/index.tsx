@@ -57,7 +57,10 @@ function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt:
   };
   const may = line.event ? pack.may.book : pack.may.plan;
   return (
-    <li className="grid grid-cols-[5rem_1fr_auto] items-center gap-3 border-b border-hair py-2" data-done={line.done}>
+    <li
+      className="grid grid-cols-[5rem_1fr_auto] items-center gap-3 border-b border-hair py-2 max-[700px]:grid-cols-[3.5rem_1fr] max-[700px]:[&>*:nth-child(3)]:col-start-2 max-[700px]:[&>*:nth-child(3)]:justify-self-start"
+      data-done={line.done}
+    >
       <span className={`text-sm font-bold ${line.done ? "text-water" : "text-limit"}`}>{line.done ? "done" : "open"}</span>
       <span>
         {line.sentence}

@@ -1,0 +1,97 @@
+import { act, cleanup, renderHook } from "@testing-library/react";
+import { useForm } from "react-hook-form";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { keptTyping, setTyper, sweepTyping, unsaved, useTyping } from "../src/api/typing";
+import { useTypingForm } from "../src/api/typing-form";
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  setTyper("supervisor");
+});
+afterEach(() => {
+  cleanup();
+  vi.useRealTimers();
+  localStorage.clear();
+});
+const wait = (ms: number) => act(() => vi.advanceTimersByTime(ms));
+
+describe("what is typed and not saved", () => {
+  const typed = (value: string, dirty = true) => renderHook((p) => useTyping({ key: "k", what: "the plan", ...p }), { initialProps: { value, dirty } });
+
+  it("is kept on the device a moment later, and asked about", () => {
+    const hook = typed("a");
+    expect(unsaved()).toEqual(["the plan"]);
+    expect(hook.result.current.words).toBe("not saved yet; kept on this device");
+    wait(400);
+    expect(keptTyping("k")).toBe("a");
+    hook.rerender({ value: "ab", dirty: true });
+    wait(400);
+    expect(keptTyping("k")).toBe("ab");
+  });
+
+  it("is kept when the page is left before that moment, and is that person's alone", () => {
+    typed("a").unmount();
+    expect(keptTyping("k")).toBe("a");
+    expect(unsaved()).toEqual([]);
+    setTyper("reader");
+    expect(keptTyping("k")).toBeUndefined();
+  });
+
+  it("is forgotten at once when it is saved, and not written again by a moment that was waited for", () => {
+    const hook = typed("a");
+    hook.result.current.done();
+    expect(unsaved()).toEqual([]);
+    wait(1000);
+    hook.unmount();
+    expect(keptTyping("k")).toBeUndefined();
+  });
+
+  it("says so when the device has no room for it", () => {
+    const full = vi.spyOn(Storage.prototype, "setItem").mockImplementation(() => {
+      throw new DOMException("full", "QuotaExceededError");
+    });
+    const hook = typed("a");
+    wait(400);
+    expect(hook.result.current.words).toBe("not saved yet, and too much to keep on this device");
+    full.mockRestore();
+  });
+
+  it("is swept away after a fortnight, and so is what nobody can read", () => {
+    typed("a").unmount();
+    localStorage.setItem("typed:reader:broken", "{");
+    localStorage.setItem("unit", "psi");
+    vi.setSystemTime(Date.now() + 13 * 24 * 3600_000);
+    sweepTyping();
+    expect(keptTyping("k")).toBe("a");
+    vi.setSystemTime(Date.now() + 2 * 24 * 3600_000);
+    expect(keptTyping("k")).toBeUndefined();
+    sweepTyping();
+    expect(Object.keys(localStorage)).toEqual(["unit"]);
+  });
+});
+
+describe("a form", () => {
+  const form = () =>
+    renderHook(
+      (defaults: { title: string; basis: { id: string } }) => {
+        const form = useForm({ defaultValues: defaults });
+        const typing = useTypingForm(form, "f", "the test");
+        return { form, typing, dirty: form.formState.isDirty };
+      },
+      { initialProps: { title: "as stored", basis: { id: "b31_3" } } },
+    );
+
+  it("gets back only what was changed, on top of what it then holds", () => {
+    const first = form();
+    act(() => first.result.current.form.setValue("basis.id", "en_13480", { shouldDirty: true }));
+    wait(400);
+    first.unmount();
+    expect(keptTyping("f")).toEqual([["basis.id", "en_13480"]]);
+    const again = form();
+    expect(again.result.current.form.getValues()).toEqual({ title: "as stored", basis: { id: "en_13480" } });
+    expect(again.result.current.dirty).toBe(true);
+    act(() => again.result.current.typing.done());
+    again.unmount();
+    expect(keptTyping("f")).toBeUndefined();
+  });
+});
