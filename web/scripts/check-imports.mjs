@@ -13,7 +13,7 @@ const MAY = {
   booking: ["api", "ui", "units", "live"],
   planning: ["api", "ui", "units"],
   why: ["api", "ui", "units"],
-  pictures: ["api", "units"],
+  pictures: ["api", "units", "ui"],
   live: ["api"],
   api: [],
   units: ["api"],

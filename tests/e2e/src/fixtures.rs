@@ -125,6 +125,14 @@ pub async fn zero(person: &Person, attempt: &str, when: OffsetDateTime) -> Resul
 /// When the server refuses something.
 pub async fn tight_hold(person: &Person, attempt: &str, start: OffsetDateTime) -> Result<()> {
     event(person, attempt, start, 5, "filled").await?;
+    tight_hold_after_filling(person, attempt, start).await
+}
+
+/// The same of a test that was filled before.
+///
+/// # Errors
+/// When the server refuses something.
+pub async fn tight_hold_after_filling(person: &Person, attempt: &str, start: OffsetDateTime) -> Result<()> {
     for minute in [10, 20, 30, 35] {
         event(person, attempt, start, minute, "step_reached").await?;
     }

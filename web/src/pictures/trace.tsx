@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { usePrinting } from "../ui";
 import { decimate } from "./decimate";
 import type { Channel } from "./series";
 
@@ -25,8 +26,37 @@ interface Props {
   height: number;
 }
 
-/** Draws lines of many thousand points on a canvas that lies over the picture; points themselves where there are few. */
-export function Trace({ lines, from, to, left, right, width, height }: Props) {
+/** Columns of a printed line, for each unit of the picture. */
+const PRINTED = 2;
+
+/** Draws lines of many thousand points over the picture: on a canvas, on paper as lines. */
+export function Trace(props: Props) {
+  return usePrinting() ? <Drawn {...props} /> : <Painted {...props} />;
+}
+
+/** On paper, where a canvas would keep the size that it had on the screen. */
+function Drawn({ lines, from, to, left, right, width, height }: Props) {
+  const x = (t: number) => left + ((t - from) / (to - from)) * (right - left);
+  return (
+    <svg aria-hidden="true" viewBox={`0 0 ${width} ${height}`} className="absolute inset-0 size-full" data-drawn>
+      {lines.map(({ channel, domain: [low, high], box: [top, bottom], colour, thin }, i) => {
+        const points = decimate(channel, from, to, Math.ceil((right - left) * PRINTED));
+        const y = (v: number) => bottom - ((v - low) / (high - low)) * (bottom - top);
+        const at: string[] = [];
+        for (let p = 0; p < points.length; p += 2) at.push(`${x(points[p] ?? 0).toFixed(1)},${y(points[p + 1] ?? 0).toFixed(1)}`);
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: the lines of one picture keep their order
+          <svg key={i} aria-hidden="true" x={left} y={top} width={right - left} height={bottom - top} viewBox={`${left} ${top} ${right - left} ${bottom - top}`}>
+            <polyline points={at.join(" ")} fill="none" stroke={`var(${colour})`} strokeWidth={thin ? 0.9 : 1.6} />
+          </svg>
+        );
+      })}
+    </svg>
+  );
+}
+
+/** On the screen; points themselves where there are few. */
+function Painted({ lines, from, to, left, right, width, height }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   // asking for the size on every frame would make the browser lay out the page on every frame
   const [size, setSize] = useState({ w: 0, h: 0 });

@@ -118,3 +118,46 @@ async fn follow(browser: &Browser, step: &str) -> Result<()> {
     browser.driver.execute(script, vec![step.into()]).await?;
     Ok(())
 }
+
+/// Reader and inspector go through their day on a phone: what waits for them stands first, and nothing needs a wider screen.
+#[tokio::test]
+async fn the_day_of_reader_and_inspector_on_a_phone() -> Result<()> {
+    let site = Site::start().await?;
+    let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    fixtures::instruments(&engineer).await?;
+    let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
+    let (attempt, start) = fixtures::release(&supervisor, &pack).await?;
+    fixtures::event(&supervisor, &attempt, start, 5, "filled").await?;
+    let told = Browser::with(&site.installation.base(), async |browser| {
+        browser.size(390, 844).await?;
+        browser.sign_in("reader", site.password("reader")).await?;
+        browser.find("//ul[@data-waiting]//a | //section[.//h2[.='Under test now']]//a").await?.click().await?;
+        browser.fill("PG-1 shows, bar", "0.50").await?;
+        browser.press("Store (r)").await?;
+        browser.see("saved").await?;
+        fixtures::tight_hold_after_filling(&supervisor, &attempt, start).await?;
+        supervisor
+            .put(
+                &format!("/attempts/{attempt}/signatures/{}", demo::client::id()),
+                &json!({ "act": "performed", "password": site.password("supervisor") }),
+            )
+            .await?;
+        browser.sign_out().await?;
+        browser.sign_in("inspector", site.password("inspector")).await?;
+        browser.find("//ul[@data-waiting]//a[contains(., 'Sign that you inspected it.')]").await?.click().await?;
+        // from the signature back to what is signed, by the one line of the steps
+        browser.find("//button[@data-steps]").await?.click().await?;
+        browser.find("//nav[@aria-label='Steps of this test']//li//a[contains(@href, '/judge')]").await?.click().await?;
+        browser.see("Pass: no leak shown.").await?;
+        browser.find("//footer[@data-next='sign']//a").await?.click().await?;
+        browser.fill("Your password, again", site.password("inspector")).await?;
+        browser.press("Sign as inspected").await?;
+        browser.see("signed: ").await?;
+        let wide: bool = browser.driver.execute("return document.documentElement.scrollWidth > innerWidth", Vec::new()).await?.convert()?;
+        anyhow::ensure!(!wide, "the page moves sideways");
+        Ok(())
+    })
+    .await;
+    site.stop().await?;
+    told
+}
