@@ -19,6 +19,7 @@ export function useTypingForm<T extends FieldValues>(form: UseFormReturn<T>, key
   useEffect(() => {
     for (const [path, value] of kept ?? []) form.setValue(path as Path<T>, value as PathValue<T, Path<T>>, { shouldDirty: true });
   }, [kept, form.setValue]);
-  const value: Fields = paths(dirtyFields).map((path) => [path, form.getValues(path as Path<T>)]);
-  return useTyping<Fields>({ key, what, value, dirty: on && isDirty && value.length > 0 });
+  const changed = paths(dirtyFields);
+  const value = (): Fields => changed.map((path) => [path, form.getValues(path as Path<T>)]);
+  return useTyping<Fields>({ key, what, value, dirty: on && isDirty && changed.length > 0 });
 }

@@ -58,7 +58,8 @@ interface Typing<T> {
   key: string;
   /** What it is, as somebody is asked about it: "the plan". */
   what: string;
-  value: T;
+  /** Made when it is kept, not with every key. */
+  value: () => T;
   dirty: boolean;
 }
 
@@ -67,6 +68,7 @@ export function useTyping<T>({ key, what, value, dirty }: Typing<T>) {
   const mark = useRef(Symbol(what));
   const latest = useRef({ key, value });
   const kept = useRef("");
+  const clean = useRef(false);
   const later = useRef<ReturnType<typeof setTimeout>>(undefined);
   const [lost, setLost] = useState(false);
   const done = useCallback(() => {
@@ -80,7 +82,7 @@ export function useTyping<T>({ key, what, value, dirty }: Typing<T>) {
     later.current = undefined;
     // whoever saved in between has nothing to keep
     if (!open.has(mark.current)) return;
-    const text = JSON.stringify(latest.current.value);
+    const text = JSON.stringify(latest.current.value());
     if (text === kept.current) return;
     try {
       localStorage.setItem(place(latest.current.key), `{"format":${FORMAT},"at":${Date.now()},"value":${text}}`);
@@ -98,7 +100,8 @@ export function useTyping<T>({ key, what, value, dirty }: Typing<T>) {
     if (dirty) {
       open.set(mark.current, what);
       later.current ??= setTimeout(write, AFTER);
-    } else done();
+    } else if (!clean.current) done();
+    clean.current = !dirty;
   });
   useEffect(() => {
     const of = mark.current;

@@ -26,7 +26,7 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
   const [pressure, setPressure] = useState(kept?.[0] ?? "");
   const [temperature, setTemperature] = useState(kept?.[1] ?? "");
   const [time, setTime] = useState(kept?.[2] ?? "");
-  const typing = useTyping({ key, what: "a reading", value: [pressure, temperature, time], dirty: Boolean(pressure.trim() || temperature.trim()) });
+  const typing = useTyping({ key, what: "a reading", value: () => [pressure, temperature, time], dirty: Boolean(pressure.trim() || temperature.trim()) });
   const [problem, setProblem] = useState<{ text: string; field?: string; asked?: boolean } | null>(null);
   const [state, setState] = useState("");
   // what was sent and not yet acknowledged: sent again unchanged it has the same ids and time, so it is stored once

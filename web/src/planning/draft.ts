@@ -23,7 +23,7 @@ export function usePlanDraft(what: string) {
   });
   const [problem, setProblem] = useState("");
   const dirty = changed(base.plan, draft);
-  const typing = useTyping<Kept>({ key, what, value: { base: base.plan, mine: draft }, dirty: dirty && !fixed });
+  const typing = useTyping<Kept>({ key, what, value: () => ({ base: base.plan, mine: draft }), dirty: dirty && !fixed });
   // a newer version is taken over only while nothing is typed
   if (base.version !== pack.version && !dirty) {
     setBase(pack);

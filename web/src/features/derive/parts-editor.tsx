@@ -97,7 +97,7 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
     return () => clearTimeout(later);
   }, [rows, pack.id, unit, show, columns]);
 
-  const typing = useTyping({ key, what: "the parts", value: dirty ? named(filled, columns, show) : [], dirty: dirty && filled.length > 0 });
+  const typing = useTyping({ key, what: "the parts", value: () => named(filled, columns, show), dirty: dirty && filled.length > 0 });
   const set = (r: number, c: string, text: string) => {
     setTyped(true);
     setRows((all) => all.map((row, i) => (i === r ? { ...row, typed: { ...row.typed, [c]: text } } : row)));

@@ -47,7 +47,7 @@ function Form({ view, project }: { view: Schema["SpecificationView"]; project: s
   const schools = spec.schools ?? {};
   const bases = spec.bases ?? {};
   const dirty = changed(base.specification, spec);
-  const typing = useTyping({ key, what: "the specification", value: { base: base.specification, mine: spec }, dirty });
+  const typing = useTyping({ key, what: "the specification", value: () => ({ base: base.specification, mine: spec }), dirty });
   if (base.version !== view.version && !dirty) {
     setBase(view);
     setSpec(view.specification);
