@@ -183,10 +183,13 @@ fn outcome(status: StatusCode) -> char {
     }
 }
 
-async fn target(engineer: &Person, supervisor: &Person, number: &str, named: bool) -> Result<Target> {
+/// A released pack; where the witness and the owner of the tests are not named, others are.
+async fn target(site: &Site, number: &str, named: bool) -> Result<Target> {
+    let (engineer, supervisor) = (&site.person("engineer").await?, &site.person("supervisor").await?);
     let mut plan = fixtures::piping();
     if !named {
-        plan["people"]["witnesses"] = json!("someone else");
+        site.installation.person("someone-else", "witness", "four plain words here").await?;
+        plan["people"]["witnesses"] = json!("someone-else");
         plan["people"]["accepts"] = json!("boiler-owner");
     }
     let pack = fixtures::pack(engineer, number, &plan).await?;
@@ -208,10 +211,10 @@ async fn each_role_meets_what_the_table_says_on_every_route() -> Result<()> {
         ROUTES.iter().map(|r| (r.0, r.1)).chain(OPEN).map(|(m, p)| (m.to_owned(), p.to_owned())).collect();
     assert_eq!(described, listed, "a route is missing from the table of this test, or is no longer there");
 
-    let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
+    let engineer = site.person("engineer").await?;
     fixtures::instruments(&engineer).await?;
-    let ours = target(&engineer, &supervisor, "AA-001", true).await?;
-    let others = target(&engineer, &supervisor, "AA-002", false).await?;
+    let ours = target(&site, "AA-001", true).await?;
+    let others = target(&site, "AA-002", false).await?;
 
     let mut people = BTreeMap::new();
     for name in ROLES {
@@ -255,8 +258,8 @@ async fn nothing_of_another_pack_is_reached_through_ones_own() -> Result<()> {
     let site = Site::start().await?;
     let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
     fixtures::instruments(&engineer).await?;
-    let ours = target(&engineer, &supervisor, "AA-001", true).await?;
-    let others = target(&engineer, &supervisor, "AA-002", false).await?;
+    let ours = target(&site, "AA-001", true).await?;
+    let others = target(&site, "AA-002", false).await?;
 
     // lists hold only what names the person
     let witness = site.person("witness").await?;
