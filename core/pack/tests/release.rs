@@ -284,6 +284,11 @@ fn gate_permit_gate_people_a_pack_needs_a_permit_and_people() {
     let said = only(&w, "GATE-PEOPLE");
     assert!(said.contains("inspector, named as the one who inspects, is engineer in this project: it takes the inspector."), "{said}");
     assert!(said.contains("owner, named as the one who accepts, has no open account in this project"), "{said}");
+    // whoever practises does every part alone
+    w = ready();
+    w.members[1].role = Role::Engineer;
+    w.plan.run = RunKind::Practice;
+    assert_eq!(w.shut(), Vec::<String>::new());
     let mut quick = ready();
     quick.form = Form::Quick;
     quick.plan.permit_number.clear();
