@@ -152,7 +152,7 @@ async fn the_day_of_reader_and_inspector_on_a_phone() -> Result<()> {
         browser.find("//footer[@data-next='sign']//a").await?.click().await?;
         browser.fill("Your password, again", site.password("inspector")).await?;
         browser.press("Sign as inspected").await?;
-        browser.see("signed: ").await?;
+        browser.see("signed as performed, inspected").await?;
         let wide: bool = browser.driver.execute("return document.documentElement.scrollWidth > innerWidth", Vec::new()).await?.convert()?;
         anyhow::ensure!(!wide, "the page moves sideways");
         Ok(())
