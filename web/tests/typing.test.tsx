@@ -16,7 +16,8 @@ afterEach(() => {
 const wait = (ms: number) => act(() => vi.advanceTimersByTime(ms));
 
 describe("what is typed and not saved", () => {
-  const typed = (value: string, dirty = true) => renderHook((p) => useTyping({ key: "k", what: "the plan", value: () => p.value, dirty: p.dirty }), { initialProps: { value, dirty } });
+  const typed = (value: string, dirty = true) =>
+    renderHook((p) => useTyping({ key: "k", what: "the plan", value: () => p.value, dirty: p.dirty }), { initialProps: { value, dirty } });
 
   it("is kept on the device a moment later, and asked about", () => {
     const hook = typed("a");
