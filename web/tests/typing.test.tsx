@@ -42,6 +42,9 @@ describe("what is typed and not saved", () => {
     const hook = typed("a");
     hook.result.current.done();
     expect(unsaved()).toEqual([]);
+    // the form still shows it while the next page comes
+    hook.rerender({ value: "a", dirty: true });
+    expect(unsaved()).toEqual([]);
     wait(1000);
     hook.unmount();
     expect(keptTyping("k")).toBeUndefined();

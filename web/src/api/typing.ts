@@ -71,13 +71,19 @@ export function useTyping<T>({ key, what, value, dirty }: Typing<T>) {
   const clean = useRef(false);
   const later = useRef<ReturnType<typeof setTimeout>>(undefined);
   const [lost, setLost] = useState(false);
-  const done = useCallback(() => {
+  const forget = useCallback(() => {
     open.delete(mark.current);
     clearTimeout(later.current);
     later.current = undefined;
     kept.current = "";
     localStorage.removeItem(place(latest.current.key));
   }, []);
+  // what is saved is not typed any more, though the form shows it until the page is gone
+  const saved = useRef(false);
+  const done = useCallback(() => {
+    saved.current = true;
+    forget();
+  }, [forget]);
   const write = useCallback(() => {
     later.current = undefined;
     // whoever saved in between has nothing to keep
@@ -95,12 +101,13 @@ export function useTyping<T>({ key, what, value, dirty }: Typing<T>) {
     }
   }, []);
   useEffect(() => {
-    if (latest.current.key !== key) done();
+    if (latest.current.key !== key) forget();
     latest.current = { key, value };
-    if (dirty) {
+    if (!dirty) saved.current = false;
+    if (dirty && !saved.current) {
       open.set(mark.current, what);
       later.current ??= setTimeout(write, AFTER);
-    } else if (!clean.current) done();
+    } else if (!clean.current) forget();
     clean.current = !dirty;
   });
   useEffect(() => {
