@@ -1,7 +1,7 @@
 import { act, cleanup, renderHook } from "@testing-library/react";
 import { useForm } from "react-hook-form";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { keptTyping, setTyper, sweepTyping, unsaved, useTyping } from "../src/api/typing";
+import { keptTyping, setTyper, sweepTyping, unsaved, useKept, useTyping } from "../src/api/typing";
 import { useTypingForm } from "../src/api/typing-form";
 
 beforeEach(() => {
@@ -97,5 +97,21 @@ describe("a form", () => {
     act(() => again.result.current.typing.done());
     again.unmount();
     expect(keptTyping("f")).toBeUndefined();
+  });
+
+  it("is kept of a dialog's fields until it is booked", () => {
+    const NONE = { place: "weld", note: "" };
+    const first = renderHook(() => useKept("leak", "a leak", NONE));
+    expect(unsaved()).toEqual([]);
+    act(() => first.result.current[1]({ note: "F-12 weeps" }));
+    expect(unsaved()).toEqual(["a leak"]);
+    first.unmount();
+    const again = renderHook(() => useKept("leak", "a leak", NONE));
+    expect(again.result.current[0]).toEqual({ place: "weld", note: "F-12 weeps" });
+    act(() => again.result.current[2]());
+    expect(again.result.current[0]).toEqual(NONE);
+    expect(unsaved()).toEqual([]);
+    again.unmount();
+    expect(keptTyping("leak")).toBeUndefined();
   });
 });

@@ -13319,6 +13319,13 @@ export interface operations {
                     "application/json": components["schemas"]["Words"];
                 };
             };
+            /** @description as it was: what whoever asks has is still the answer */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description the request cannot be read */
             400: {
                 headers: {

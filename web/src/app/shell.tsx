@@ -53,8 +53,8 @@ export function Shell({ children }: { children: ReactNode }) {
         <nav aria-label="Views" className="flex gap-1 text-sm">
           {me.owes_factor ? null : me.administrator ? <AdministratorTabs /> : <TestTabs />}
         </nav>
-        <ProjectChoice />
         <div className="ml-auto flex items-center gap-4 text-sm text-soft max-[700px]:[&>*:not([data-phone])]:hidden">
+          <ProjectChoice />
           <label className="flex items-center gap-1.5">
             <span className="max-[1000px]:sr-only">Pressure in</span>
             <select
@@ -169,7 +169,8 @@ function ProjectChoice() {
   if (projects.length < 2) return null;
   return (
     <select
-      className="max-w-48 rounded-[3px] border border-hair bg-sheet px-1 py-0.5 text-sm text-ink"
+      data-phone
+      className="max-w-48 max-[700px]:max-w-32 rounded-[3px] border border-hair bg-sheet px-1 py-0.5 text-sm text-ink"
       value={project?.id ?? ""}
       onChange={(e) => chooseProject(e.target.value)}
       aria-label="Project"

@@ -3,6 +3,7 @@ import type { Schema } from "../api/client";
 import { Button, Dialog, Field, Note, Problem, Select, TextInput } from "../ui";
 import { useBook } from "./book";
 import { howToWrite, instant, now } from "./clock";
+import { useKept } from "../api/typing";
 import { offered } from "../api/words";
 import { zoneName } from "../api/zone";
 import { typed, useFigures } from "../units";
@@ -88,12 +89,13 @@ export function EventButtons({ attempt, events, size, timed = true }: Props) {
   );
 }
 
+const NO_LEAK = { place: "test_fitting" as Schema["LeakPlace"], note: "", time: "" };
+
 /** A leak with the class of its place: the rule, not a mood, says which claim it fails. */
 export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: boolean; onClose: () => void }) {
   const { book, problem, busy } = useBook(attempt);
-  const [place, setPlace] = useState<Schema["LeakPlace"]>("test_fitting");
-  const [note, setNote] = useState("");
-  const [time, setTime] = useState("");
+  const [leak, setLeak, booked] = useKept(`leak ${attempt}`, "a leak that was seen", NO_LEAK);
+  const { place, note, time } = leak;
   const [unread, setUnread] = useState("");
   return (
     <Dialog
@@ -109,20 +111,19 @@ export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: 
           const at = instant(time);
           setUnread(at ? "" : howToWrite(time));
           if (at && (await book("leak_seen", { place, note, ...(time.trim() ? { at } : {}) }))) {
-            setNote("");
-            setTime("");
+            booked();
             onClose();
           }
         }}
       >
         <Field label="Where">
-          {(f) => <Select {...f} options={offered("leak_place")} value={place} onChange={(e) => setPlace(e.target.value as Schema["LeakPlace"])} />}
+          {(f) => <Select {...f} options={offered("leak_place")} value={place} onChange={(e) => setLeak({ place: e.target.value as Schema["LeakPlace"] })} />}
         </Field>
         <Field label="What was seen">
-          {(f) => <TextInput {...f} value={note} onChange={(e) => setNote(e.target.value)} placeholder="flange F-12 weeps at the bottom" />}
+          {(f) => <TextInput {...f} value={note} onChange={(e) => setLeak({ note: e.target.value })} placeholder="flange F-12 weeps at the bottom" />}
         </Field>
         <Field label={`Seen at (${zoneName()})`} hint="Leave empty for the time now." error={unread || undefined}>
-          {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={now().slice(0, 5)} />}
+          {(f) => <TextInput {...f} value={time} onChange={(e) => setLeak({ time: e.target.value })} placeholder={now().slice(0, 5)} />}
         </Field>
         <Problem>{problem}</Problem>
         <div className="flex gap-3">

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useKept } from "../api/typing";
 import { notes } from "../api/words";
 import { Button, Dialog, Field, Problem, TextInput } from "../ui";
 import { useBook } from "./book";
@@ -6,10 +6,10 @@ import { useBook } from "./book";
 /** Something happened: one tap for the usual, a line for the rest. */
 export function Happened({ attempt, open, onClose, onLeak }: { attempt: string; open: boolean; onClose: () => void; onLeak: () => void }) {
   const { book, problem, busy } = useBook(attempt);
-  const [note, setNote] = useState("");
+  const [{ note }, setNote, booked] = useKept(`happened ${attempt}`, "what happened", { note: "" });
   const say = async (words: string) => {
     if (await book("noted", { note: words })) {
-      setNote("");
+      booked();
       onClose();
     }
   };
@@ -45,7 +45,7 @@ export function Happened({ attempt, open, onClose, onLeak }: { attempt: string; 
           void say(note);
         }}
       >
-        <Field label="Or in your own words">{(f) => <TextInput {...f} value={note} onChange={(e) => setNote(e.target.value)} />}</Field>
+        <Field label="Or in your own words">{(f) => <TextInput {...f} value={note} onChange={(e) => setNote({ note: e.target.value })} />}</Field>
         <Problem>{problem}</Problem>
         <div className="flex gap-3">
           <Button type="submit" kind="main" disabled={busy || !note.trim()}>

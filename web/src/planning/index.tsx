@@ -5,4 +5,5 @@ export { JointFields } from "./joint-fields";
 export { Keeping } from "./keeping";
 export { Measured } from "./measured";
 export { PlanFields } from "./plan-fields";
+export { ProjectField, useOneProject } from "./project-field";
 export { SiteFields } from "./site-fields";

@@ -46,7 +46,7 @@ interface SelectProps extends SelectHTMLAttributes<HTMLSelectElement> {
 
 export function Select({ options, ...rest }: SelectProps) {
   return (
-    <select className={BOX} {...rest}>
+    <select className={`${BOX} text-ellipsis`} {...rest}>
       {options.map(([value, label]) => (
         <option key={value} value={value}>
           {label}

@@ -1,5 +1,6 @@
 //! Lists of packs: pages that are filtered, sorted and searched in the database. Nothing is derived for them.
 
+use super::Query;
 use crate::access::sees_in_lists;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
@@ -8,7 +9,7 @@ use crate::store::listing::{self, Filter, Listed, Page, Sees, Sort, Stand};
 use crate::views::line::{looked_for, words as index};
 use crate::who::{Reader, Who};
 use axum::Json;
-use axum::extract::{Query, State};
+use axum::extract::State;
 use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use pack::signing::Form;

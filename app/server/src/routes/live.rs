@@ -1,6 +1,6 @@
 //! A run as it happens: server-sent events with a sequence, so that whoever was away goes on without a gap.
 
-use super::attempts::of_person;
+use super::{Query, attempts::of_person};
 use crate::access::Action;
 use crate::kept::Held;
 use crate::problem::{Problem, ProblemBody};
@@ -9,7 +9,7 @@ use crate::session_store;
 use crate::state::App;
 use crate::views::live::{enter, view};
 use crate::who::{IDLE, RENEW_AFTER, Reader, Who};
-use axum::extract::{Path, Query, State};
+use axum::extract::{Path, State};
 use axum::http::HeaderMap;
 use axum::response::sse::{Event, KeepAlive, KeepAliveStream, Sse};
 use run::live::LiveView;

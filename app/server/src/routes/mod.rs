@@ -36,8 +36,8 @@ pub mod words;
 use crate::budget::{self, MostMb};
 use crate::problem::Problem;
 use axum::body::Bytes;
-use axum::extract::rejection::JsonRejection;
-use axum::extract::{FromRequest, Request};
+use axum::extract::rejection::{JsonRejection, QueryRejection};
+use axum::extract::{FromRequest, FromRequestParts, Request};
 use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 
 /// JSON of a request, whose faults are problems.
@@ -47,6 +47,17 @@ pub struct Body<T>(pub T);
 
 impl From<JsonRejection> for Problem {
     fn from(e: JsonRejection) -> Self {
+        Self::Unreadable(e.body_text())
+    }
+}
+
+/// What stands behind the question mark of an address, whose faults are problems.
+#[derive(Debug, FromRequestParts)]
+#[from_request(via(axum::extract::Query), rejection(Problem))]
+pub struct Query<T>(pub T);
+
+impl From<QueryRejection> for Problem {
+    fn from(e: QueryRejection) -> Self {
         Self::Unreadable(e.body_text())
     }
 }

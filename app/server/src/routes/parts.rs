@@ -1,6 +1,6 @@
 //! The parts grid and its preview.
 
-use super::{Body, File, version};
+use super::{Body, File, Query, version};
 use crate::access::{Action, may_on};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
@@ -8,7 +8,7 @@ use crate::store::{pack as store, specification};
 use crate::views::pack::PackView;
 use crate::who::Who;
 use axum::Json;
-use axum::extract::{Path, Query, State};
+use axum::extract::{Path, State};
 use axum::http::HeaderMap;
 use formats::parts::{GridRow, PartsFate};
 use serde::Deserialize;

@@ -1,7 +1,7 @@
 //! A logger's file: preview with a guessed or remembered mapping, then import with progress.
 
-use super::File;
 use super::attempts::of_person;
+use super::{File, Query};
 use crate::access::Action;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
@@ -10,7 +10,7 @@ use crate::store::{logger_mapping, signature};
 use crate::who::Who;
 use axum::Json;
 use axum::body::{Body, Bytes};
-use axum::extract::{Path, Query, State};
+use axum::extract::{Path, State};
 use axum::http::{HeaderValue, header};
 use axum::response::Response;
 use formats::delimited;

@@ -1,6 +1,6 @@
 //! Sealed files: to download, and to check.
 
-use super::attempts::of_person;
+use super::{Query, attempts::of_person};
 use crate::access::Action;
 use crate::door::Caller;
 use crate::problem::{Problem, ProblemBody};
@@ -14,7 +14,7 @@ use crate::views::sealing::delivered;
 use crate::who::Who;
 use axum::Json;
 use axum::body::Body;
-use axum::extract::{Path, Query, State};
+use axum::extract::{Path, State};
 use axum::http::{HeaderValue, header};
 use axum::response::Response;
 use record::sealed::{Parts, Seal, SignedStatement};

@@ -1,5 +1,6 @@
 //! The security log, for an administrator.
 
+use super::Query;
 use crate::access::{Action, may};
 use crate::door::Caller;
 use crate::problem::{Problem, ProblemBody};
@@ -9,7 +10,7 @@ use crate::store::security as store;
 use crate::who::Who;
 use axum::Json;
 use axum::body::Body;
-use axum::extract::{Query, State};
+use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use record::chain::{BEFORE_ALL, Entry, FORMAT, Head, check};

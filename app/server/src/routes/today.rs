@@ -1,5 +1,6 @@
 //! Today: what waits for whoever asks, what is under test, what can be tested, what stops the rest.
 
+use super::Query;
 use super::lines::{PackLine, has, page, tag, unit_words, unless_same};
 use crate::access::sees_in_lists;
 use crate::problem::{Problem, ProblemBody};
@@ -7,7 +8,7 @@ use crate::state::App;
 use crate::store::line::StateKind;
 use crate::store::listing::{self, Filter, Page, RunsOut, Sort, Task};
 use crate::who::{Reader, Who};
-use axum::extract::{Query, State};
+use axum::extract::State;
 use axum::http::HeaderMap;
 use axum::response::Response;
 use pack::instrument::IsoDate;

@@ -1,10 +1,12 @@
 //! What this product calls things: the words of each term, from where the term is defined.
 
+use super::lines::{has, unless_same};
 use crate::problem::ProblemBody;
 use crate::store::security::What;
 use crate::views::pack::StateKind;
 use crate::who::Who;
-use axum::Json;
+use axum::http::HeaderMap;
+use axum::response::Response;
 use judge::acceptance::Verdict;
 use judge::defect::DefectKind;
 use judge::found::Finding;
@@ -140,10 +142,16 @@ static WORDS: LazyLock<Words> = LazyLock::new(|| {
     }
 });
 
+static TAG: LazyLock<String> = LazyLock::new(|| {
+    let text = serde_json::to_vec(&*WORDS).unwrap_or_default();
+    format!("\"{}\"", &record::canonical::sha256_hex(&text)[..32])
+});
+
 /// What this product calls things; the same for everybody and for as long as this server runs.
-#[utoipa::path(get, path = "/api/v1/words", tag = "library", responses((status = 200, body = Words), (status = 401, body = ProblemBody)))]
-pub async fn get(_: Who) -> Json<Words> {
-    Json(WORDS.clone())
+#[utoipa::path(get, path = "/api/v1/words", tag = "library",
+    responses((status = 200, body = Words), (status = 304), (status = 401, body = ProblemBody)))]
+pub async fn get(_: Who, headers: HeaderMap) -> Response {
+    unless_same(&headers, &TAG, (!has(&headers, &TAG)).then_some(&*WORDS))
 }
 
 #[cfg(test)]

@@ -1,19 +1,21 @@
 import { offered, term } from "../../api/words";
 import { useState } from "react";
 import { api, http, newId, refusal, type Schema } from "../../api/client";
+import { useKept } from "../../api/typing";
 import { usePack, usePackActions } from "../../api/pack";
 import { Follows } from "../../follows";
 import { History } from "../../history";
 import { Button, Field, HeadRow, Heading, Lead, Page, Problem, Section, Select, TextInput, Wide } from "../../ui";
 
 type Kind = Schema["BoundaryKind"];
+const NO_ITEM = { tag: "", place: "", kind: "blind" as Kind };
+
 export function Bound() {
   const pack = usePack();
   const actions = usePackActions();
   const [problem, setProblem] = useState("");
-  const [tag, setTag] = useState("");
-  const [place, setPlace] = useState("");
-  const [kind, setKind] = useState<Kind>("blind");
+  const [item, setItem, added] = useKept(`boundary ${pack.id}`, "an item at the boundary", NO_ITEM);
+  const { tag, place, kind } = item;
   const set = pack.boundary.filter((b) => b.set_for_test).length;
   const put = async (item: string, body: Schema["BoundaryItem"]) => {
     const why = await refusal(http.PUT("/api/v1/packs/{id}/boundary/{item}", { params: { path: { id: pack.id, item } }, body }));
@@ -63,15 +65,16 @@ export function Bound() {
             className="grid grid-cols-[9rem_1fr_1fr_auto] items-end gap-3"
             onSubmit={async (e) => {
               e.preventDefault();
-              if (await put(newId(), { tag, place, kind, set_for_test: false, put_back: false })) {
-                setTag("");
-                setPlace("");
-              }
+              if (await put(newId(), { tag, place, kind, set_for_test: false, put_back: false })) added();
             }}
           >
-            <Field label="Tag">{(ids) => <TextInput {...ids} value={tag} onChange={(e) => setTag(e.target.value)} placeholder="TB-12" />}</Field>
-            <Field label="What">{(ids) => <Select {...ids} options={offered("boundary_kind")} value={kind} onChange={(e) => setKind(e.target.value as Kind)} />}</Field>
-            <Field label="Where">{(ids) => <TextInput {...ids} value={place} onChange={(e) => setPlace(e.target.value)} placeholder="north end flange" />}</Field>
+            <Field label="Tag">{(ids) => <TextInput {...ids} value={tag} onChange={(e) => setItem({ tag: e.target.value })} placeholder="TB-12" />}</Field>
+            <Field label="What">
+              {(ids) => <Select {...ids} options={offered("boundary_kind")} value={kind} onChange={(e) => setItem({ kind: e.target.value as Kind })} />}
+            </Field>
+            <Field label="Where">
+              {(ids) => <TextInput {...ids} value={place} onChange={(e) => setItem({ place: e.target.value })} placeholder="north end flange" />}
+            </Field>
             <Button type="submit" kind="main">
               Add
             </Button>

@@ -5,10 +5,9 @@ import { type UseFormReturn, useForm } from "react-hook-form";
 import { z } from "../../ui/schema";
 import { api, http, newId, type Plan, sentence } from "../../api/client";
 import { useTypingForm } from "../../api/typing-form";
-import { useChosen } from "../../api/project";
-import { useMe } from "../../api/session";
 import { BasisFields, BasisForm, basisOf, basisValues, missingOf, type WithBasis } from "../../basis";
-import { Button, Field, Heading, Lead, Page, Problem, Select, TextInput } from "../../ui";
+import { Button, Field, Heading, Lead, Page, Problem, TextInput } from "../../ui";
+import { ProjectField, useOneProject } from "../../planning";
 import { inField, useFigures } from "../../units";
 
 const Form = z.object({
@@ -24,9 +23,7 @@ export function NewPack() {
   const [problem, setProblem] = useState("");
   // one id for one form: sent twice, it makes one pack
   const id = useRef(newId());
-  const projects = useMe().projects.filter((p) => p.may_make_pack);
-  const chosen = useChosen();
-  const [project, setProject] = useState(projects.find((p) => p.id === chosen?.id)?.id ?? (projects.length === 1 ? (projects[0]?.id ?? "") : ""));
+  const one = useOneProject((p) => p.may_make_pack);
   const library = api.useQuery("get", "/api/v1/library");
   const bases = library.data?.bases ?? [];
   const form = useForm<z.infer<typeof Form>>({
@@ -45,7 +42,7 @@ export function NewPack() {
   const submit = form.handleSubmit(async (f) => {
     setProblem("");
     if (complain()) return;
-    if (!project) return setProblem("Say in which project this pack is.");
+    if (!one.project) return setProblem("Say in which project this pack is.");
     const beneath = info?.on_top ? bases.find((b) => b.id === f.basis.on_top_of) : undefined;
     const plan = {
       object: library.data?.objects[info?.id ?? ""],
@@ -59,7 +56,7 @@ export function NewPack() {
     try {
       const { data, error } = await http.PUT("/api/v1/packs/{id}", {
         params: { path: { id: id.current } },
-        body: { project, number: f.number, title: f.title, form: "pack", plan, rows: [] },
+        body: { project: one.project, number: f.number, title: f.title, form: "pack", plan, rows: [] },
       });
       if (data) {
         typing.done();
@@ -74,18 +71,7 @@ export function NewPack() {
       <Heading>Add a pack</Heading>
       <Lead>By any of the test bases, with water or with gas. What it must prove, its parts and its people follow on its own screens.</Lead>
       <form onSubmit={submit} className="grid max-w-3xl gap-4" noValidate>
-        {projects.length > 1 ? (
-          <Field label="Project">
-            {(ids) => (
-              <Select
-                {...ids}
-                options={[["", "not chosen"], ...projects.map((p) => [p.id, p.name] as const)]}
-                value={project}
-                onChange={(e) => setProject(e.target.value)}
-              />
-            )}
-          </Field>
-        ) : null}
+        <ProjectField of={one} />
         <Field label="Number" hint="Leave it empty for the next free one." error={errors.number?.message}>
           {(ids) => <TextInput {...ids} {...form.register("number")} />}
         </Field>

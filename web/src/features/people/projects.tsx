@@ -3,21 +3,12 @@ import { useState } from "react";
 import { api, http, newId, refusal, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { Button, Dialog, Field, HeadRow, Problem, Section, Select, TextInput, Wide } from "../../ui";
+import { keyOf, offered, unitsOf } from "../../units/sets";
 
 type Detail = Schema["ProjectDetail"];
 type Settings = Schema["ProjectSettings"];
-type Units = Schema["Units"];
 
 const NEW: Settings = { name: "", zone: "", units: null, pack_prefix: "TP", quick_prefix: "QT" };
-const SETS: readonly (readonly [string, string, Units | null])[] = [
-  ["", "as the site", null],
-  ["metric", "bar, °C, metres, litres", { pressure: "bar", temperature: "celsius", length: "metre", volume: "litre" }],
-  ["kpa", "kPa, °C, metres, litres", { pressure: "kpa", temperature: "celsius", length: "metre", volume: "litre" }],
-  ["us", "psi, °F, feet, US gallons", { pressure: "psi", temperature: "fahrenheit", length: "foot", volume: "us_gallon" }],
-  ["imperial", "psi, °C, feet, imperial gallons", { pressure: "psi", temperature: "celsius", length: "foot", volume: "imperial_gallon" }],
-];
-const keyOf = (units: Units | null | undefined) => SETS.find(([, , set]) => JSON.stringify(set) === JSON.stringify(units ?? null))?.[0] ?? "own";
-
 /** The site: what it is called, and what its projects have that have nothing of their own. */
 export function SiteForm() {
   const me = useMe();
@@ -43,14 +34,7 @@ export function SiteForm() {
         <Field label="Name of the site">{(ids) => <TextInput {...ids} value={s.name} onChange={(e) => setS({ ...s, name: e.target.value })} />}</Field>
         <Field label="Its zone">{(ids) => <TextInput {...ids} value={s.zone} onChange={(e) => setS({ ...s, zone: e.target.value })} />}</Field>
         <Field label="Its units">
-          {(ids) => (
-            <Select
-              {...ids}
-              options={[...SETS.filter(([key]) => key).map(([key, words]) => [key, words] as const), ...(units === "own" ? [["own", "as they are"] as const] : [])]}
-              value={units}
-              onChange={(e) => setS({ ...s, units: SETS.find(([key]) => key === e.target.value)?.[2] ?? s.units })}
-            />
-          )}
+          {(ids) => <Select {...ids} options={offered(units)} value={units} onChange={(e) => setS({ ...s, units: unitsOf(e.target.value) ?? s.units })} />}
         </Field>
         <Button type="submit" disabled={same}>
           Save
@@ -113,7 +97,7 @@ function Edit({ project, onClose }: { project: Detail | null; onClose: () => voi
       {(ids) => <TextInput {...ids} value={s[key] ?? ""} onChange={(e) => setS({ ...s, [key]: e.target.value })} />}
     </Field>
   );
-  const units = keyOf(s.units);
+  const units = s.units ? keyOf(s.units) : "";
   return (
     <Dialog open onOpenChange={(o) => !o && onClose()} title={project ? project.settings.name : "Add a project"}>
       <form
@@ -129,9 +113,9 @@ function Edit({ project, onClose }: { project: Detail | null; onClose: () => voi
           {(ids) => (
             <Select
               {...ids}
-              options={[...SETS.map(([key, words]) => [key, words] as const), ...(units === "own" ? [["own", "as they are"] as const] : [])]}
+              options={[["", "as the site"], ...offered(units)]}
               value={units}
-              onChange={(e) => setS({ ...s, units: SETS.find(([key]) => key === e.target.value)?.[2] ?? null })}
+              onChange={(e) => setS({ ...s, units: e.target.value === "own" ? s.units : (unitsOf(e.target.value) ?? null) })}
             />
           )}
         </Field>

@@ -5,11 +5,11 @@ import { useForm } from "react-hook-form";
 import { z } from "../../ui/schema";
 import { api, type GridRow, http, newId, type Plan, type Schema, sentence } from "../../api/client";
 import { useTypingForm } from "../../api/typing-form";
-import { useChosen } from "../../api/project";
 import { useMe } from "../../api/session";
 import { offeredOrNone, word } from "../../api/words";
 import { PRESSURES } from "../../basis";
 import { Button, Choice, Field, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
+import { ProjectField, useOneProject } from "../../planning";
 import { type Dimension, type Figures, inField, names, toPa, typed, useFigures, useFollow, useFollowUnit } from "../../units";
 
 const PLAIN = { factor: 1, offset: 0 };
@@ -96,9 +96,7 @@ export function QuickTest() {
   const example = { ...(show.units.length === "foot" ? IN_FEET : IN_METRES), ...WATER[show.units.volume] };
   const unit = show.unit;
   const warmth = show.unitFor("temperature_c");
-  const projects = me.projects.filter((p) => p.may_make_quick);
-  const chosen = useChosen();
-  const [project, setProject] = useState(projects.find((p) => p.id === chosen?.id)?.id ?? (projects.length === 1 ? (projects[0]?.id ?? "") : ""));
+  const one = useOneProject((p) => p.may_make_quick);
   const library = api.useQuery("get", "/api/v1/library");
   const instruments = api.useQuery("get", "/api/v1/instruments");
   const [problem, setProblem] = useState("");
@@ -133,16 +131,16 @@ export function QuickTest() {
   const answer = question?.options.find((o) => o.key === form.watch("answer")) ?? question?.options[0];
   const body = object?.body ?? true;
   const plate = object?.also.includes("plate_pressure");
-  const gauges = instruments.data?.filter((i) => i.instrument.kind === "gauge" && i.lent_to.includes(project)) ?? [];
+  const gauges = instruments.data?.filter((i) => i.instrument.kind === "gauge" && i.lent_to.includes(one.project)) ?? [];
   const gauge = gauges.find((g) => g.instrument.tag === form.watch("gauge"));
   const submit = form.handleSubmit(async (f) => {
     setProblem("");
     if (!object) return;
-    if (!project) return setProblem("Say in which project this test is.");
+    if (!one.project) return setProblem("Say in which project this test is.");
     try {
       const { data, error } = await http.PUT("/api/v1/packs/{id}", {
         params: { path: { id: id.current } },
-        body: { project, number: "", title: f.title, form: "quick", ...answers({ ...f, answer: answer?.key ?? "" }, object, show, me.sign_in) },
+        body: { project: one.project, number: "", title: f.title, form: "quick", ...answers({ ...f, answer: answer?.key ?? "" }, object, show, me.sign_in) },
       });
       if (data) {
         typing.done();
@@ -159,18 +157,7 @@ export function QuickTest() {
       <form onSubmit={submit} className="grid items-start gap-x-10 gap-y-6 lg:grid-cols-2" noValidate>
         <div className="grid gap-6">
           <Section title="1. What is it?">
-            {projects.length > 1 ? (
-              <Field label="Project">
-                {(ids) => (
-                  <Select
-                    {...ids}
-                    options={[["", "not chosen"], ...projects.map((p) => [p.id, p.name] as const)]}
-                    value={project}
-                    onChange={(e) => setProject(e.target.value)}
-                  />
-                )}
-              </Field>
-            ) : null}
+            <ProjectField of={one} />
             <Choice
               legend="Kind of object"
               name="object"

@@ -3,6 +3,7 @@ import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { http, newId, refusal, type Schema, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
+import { useKept } from "../../api/typing";
 import { howToWrite, instant, now } from "../../booking";
 import { Follows } from "../../follows";
 import { DayClock, PlanFields } from "../../planning";
@@ -141,7 +142,7 @@ function PunchList() {
   const { refresh } = usePackActions();
   const [problem, setProblem] = useState("");
   const blank = { number: "", category: "A" as const, text: "", owner: "", cleared: false };
-  const [draft, setDraft] = useState<Schema["Punch"]>(blank);
+  const [draft, setDraft, added] = useKept<Schema["Punch"]>(`punch ${pack.id}`, "an item for the punch list", blank);
   const put = async (item: string, body: Schema["Punch"]) => {
     const why = await refusal(http.PUT("/api/v1/packs/{id}/punch/{item}", { params: { path: { id: pack.id, item } }, body }));
     setProblem(why);
@@ -179,7 +180,7 @@ function PunchList() {
           className="grid grid-cols-[5rem_1fr] items-end gap-3"
           onSubmit={async (e) => {
             e.preventDefault();
-            if (await put(newId(), draft)) setDraft(blank);
+            if (await put(newId(), draft)) added();
           }}
         >
           <Field label="Number">{(f) => <TextInput {...f} value={draft.number} onChange={(e) => setDraft({ ...draft, number: e.target.value })} />}</Field>

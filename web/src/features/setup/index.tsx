@@ -2,14 +2,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { http, type Schema, sentence, setToken } from "../../api/client";
 import { Button, Choice, Field, Lead, Note, Problem, Section, Select, TextInput } from "../../ui";
+import { offered, type Units, unitsOf } from "../../units/sets";
 
-type Units = Schema["Units"];
-const SETS: readonly (readonly [string, string, Units])[] = [
-  ["metric", "bar, °C, metres, litres", { pressure: "bar", temperature: "celsius", length: "metre", volume: "litre" }],
-  ["kpa", "kPa, °C, metres, litres", { pressure: "kpa", temperature: "celsius", length: "metre", volume: "litre" }],
-  ["us", "psi, °F, feet, US gallons", { pressure: "psi", temperature: "fahrenheit", length: "foot", volume: "us_gallon" }],
-  ["imperial", "psi, °C, feet, imperial gallons", { pressure: "psi", temperature: "celsius", length: "foot", volume: "imperial_gallon" }],
-];
 const WORKS = [
   ["owner", "I test alone", "A boiler, a receiver, a line of my own: I do everything and sign it."],
   ["engineer", "I plan tests as engineer", "Others run them, inspect and accept; I invite them afterwards."],
@@ -72,7 +66,7 @@ export function Setup({ demo, site }: { demo: boolean; site: string }) {
           code: v.code,
           site: v.site,
           zone: v.zone,
-          units: SETS.find(([key]) => key === v.units)?.[2] as Units,
+          units: unitsOf(v.units) as Units,
           project: v.project || v.site,
           administrator: { sign_in: v.admin, password: v.adminPassword },
           worker: v.works ? { sign_in: v.name, password: v.password, role: v.works as Schema["Role"] } : null,
@@ -119,7 +113,7 @@ export function Setup({ demo, site }: { demo: boolean; site: string }) {
               {(ids) => <Select {...ids} options={zones().map((z) => [z, z] as const)} value={v.zone} onChange={(e) => set("zone")(e.target.value)} />}
             </Field>
             <Field label="Units" hint="Everybody may choose their own.">
-              {(ids) => <Select {...ids} options={SETS.map(([key, words]) => [key, words] as const)} value={v.units} onChange={(e) => set("units")(e.target.value)} />}
+              {(ids) => <Select {...ids} options={offered(v.units)} value={v.units} onChange={(e) => set("units")(e.target.value)} />}
             </Field>
           </div>
         </Section>
