@@ -2,9 +2,9 @@
 
 use crate::say::say;
 use anyhow::{Context, Result, anyhow};
+use paper::check::Pages;
 use record::key::PublicKey;
 use record::verify::Verification;
-use report::check::Pages;
 use serde::de::DeserializeOwned;
 use std::path::Path;
 use std::process::ExitCode;
@@ -98,8 +98,8 @@ pub fn verify(file: &Path, key: Option<&str>) -> ExitCode {
             return ExitCode::from(2);
         }
     };
-    let (sealed, pages) = if report::attached::is_pdf(&bytes) {
-        match report::check::check(&bytes) {
+    let (sealed, pages) = if paper::attached::is_pdf(&bytes) {
+        match paper::check::check(&bytes, &report::Typesetter) {
             Ok((sealed, pages)) => (sealed, Some(pages)),
             Err(e) => {
                 eprintln!("zero-leak: {e}");

@@ -2,9 +2,11 @@
 
 use anyhow::{Context, Result};
 use clap::{Args, ValueEnum};
+use paper::Press;
+use paper::paper_key::PaperKey;
 use record::key::SealingKey;
 use record::sealed::SealedRecord;
-use report::paper_key::PaperKey;
+use report::Typesetter;
 use std::path::{Path, PathBuf};
 
 /// Size of the paper.
@@ -54,12 +56,12 @@ pub fn certificate(key_file: &Path, out: &Path) -> Result<()> {
 pub fn print(options: &Print) -> Result<()> {
     let bytes = std::fs::read(&options.file).with_context(|| format!("{} cannot be read", options.file.display()))?;
     let record: SealedRecord = serde_json::from_slice(&bytes).with_context(|| format!("{} is no sealed record", options.file.display()))?;
-    let document = report::Document { parts: &record.parts, signatures: &record.signatures, seal: Some(&record.seal), site: &options.site };
+    let document = paper::Document { parts: &record.parts, signatures: &record.signatures, seal: Some(&record.seal), site: &options.site };
     let paper = match options.paper {
-        PaperName::A4 => report::Paper::A4,
-        PaperName::Letter => report::Paper::Letter,
+        PaperName::A4 => paper::Paper::A4,
+        PaperName::Letter => paper::Paper::Letter,
     };
-    let form = if options.certificate { report::Form::Certificate } else { report::Form::Report };
+    let form = if options.certificate { paper::Form::Certificate } else { paper::Form::Report };
     let pdf = match &options.key_file {
         Some(file) => {
             let key = key(file)?;
@@ -68,9 +70,9 @@ pub fn print(options: &Print) -> Result<()> {
                 "{} is not the key that sealed this record: pages are signed by who sealed it",
                 file.display()
             );
-            report::signed_pdf(&document, bytes, paper, form, &PaperKey::of(&key)?)?
+            paper::signed_pdf(&Typesetter, &document, bytes, (paper, form), &PaperKey::of(&key)?)?
         }
-        None => report::pdf(&document, Some(bytes), paper, form)?,
+        None => Typesetter.pdf(&document, Some(bytes), paper, form)?,
     };
     std::fs::write(&options.out, pdf).with_context(|| format!("{} cannot be written", options.out.display()))
 }

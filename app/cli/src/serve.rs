@@ -121,6 +121,7 @@ fn config(options: &Serve) -> Result<Config> {
         rig: options.rig,
         bench: options.bench,
         demo: None,
+        press: std::sync::Arc::new(report::Typesetter),
         practice: options.practice.as_deref().map(|f| crate::practice::Practice::read(f, options.clock_rate)).transpose()?,
     })
 }

@@ -3,10 +3,10 @@
 use crate::chart::{Chart, Round, Window, chart, round, window};
 use crate::sections::{could_not, facts, looks, marks, sources};
 use crate::words::{Scale, Times};
-use crate::{Document, Form, Paper};
 use judge::read::TimeRange;
 use pack::instrument::{Instrument, InstrumentKind};
 use pack::signing::Form as Size;
+use paper::{Document, Form, Paper, REPORT_TITLE};
 use quantity::Span;
 use record::sealed::Parts;
 use rules::derivation::Derivation;
@@ -14,9 +14,6 @@ use rules::say::{AtGauge, Say};
 use serde::Serialize;
 use terms::Term;
 use terms::{EventKind, LeakPlace};
-
-/// Title of the whole report; other forms have another.
-pub const REPORT_TITLE: &str = "Pressure test report";
 
 /// Everything of one document.
 #[derive(Debug, Serialize)]

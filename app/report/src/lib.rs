@@ -7,58 +7,13 @@ mod sections;
 mod words;
 mod world;
 
-pub mod attached;
-pub mod check;
-pub mod paper_key;
-pub mod signed;
-
+use paper::{Document, Form, Paper, Press, ReportError};
 use printable::Letters;
-use record::sealed::{Parts, Seal, SignedStatement};
 use typst_pdf::{PdfOptions, PdfStandard, PdfStandards};
 
-/// What is printed.
-#[derive(Debug, Clone, Copy)]
-pub struct Document<'a> {
-    /// The content.
-    pub parts: &'a Parts,
-    /// Signatures so far, in order.
-    pub signatures: &'a [SignedStatement],
-    /// The seal; none before the first signature.
-    pub seal: Option<&'a Seal>,
-    /// Name of the site.
-    pub site: &'a str,
-}
-
-/// Size of the paper.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub enum Paper {
-    /// A4
-    #[default]
-    A4,
-    /// US Letter
-    Letter,
-}
-
-/// How much is printed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub enum Form {
-    /// the whole report
-    #[default]
-    Report,
-    /// one page, for a quick test
-    Certificate,
-}
-
-/// Why nothing can be printed.
-#[derive(Debug, thiserror::Error)]
-pub enum ReportError {
-    /// A figure of the record is not finite, so the record has no written form.
-    #[error("the report cannot be made: {0}")]
-    Content(#[from] serde_json::Error),
-    /// The layout failed; a fault of the program, not of the record.
-    #[error("the report cannot be laid out: {0}. The sealed file is whole all the same: keep it, and report this")]
-    Layout(String),
-}
+/// The press of this product.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Typesetter;
 
 /// Size of the text of a report, and of a certificate that fits on its page, pt.
 const TEXT_PT: f64 = 9.5;
@@ -103,12 +58,15 @@ fn layout_words(errors: &[typst::diag::SourceDiagnostic]) -> String {
     errors.iter().map(|e| e.message.to_string()).collect::<Vec<_>>().join("; ")
 }
 
-/// The report as PDF/A-3a, accessible by PDF/UA-1, with the sealed file attached under [`attached::NAME`] when it is given.
-///
-/// # Errors
-/// When the layout fails.
-pub fn pdf(document: &Document, sealed: Option<Vec<u8>>, paper: Paper, form: Form) -> Result<Vec<u8>, ReportError> {
-    whatever_is_written(|letters| pdf_with(Layout { document, sealed: sealed.as_deref(), paper, form, letters }))
+impl Press for Typesetter {
+    fn pdf(&self, document: &Document, sealed: Option<Vec<u8>>, paper: Paper, form: Form) -> Result<Vec<u8>, ReportError> {
+        whatever_is_written(|letters| pdf_with(Layout { document, sealed: sealed.as_deref(), paper, form, letters }))
+    }
+
+    fn pages(&self, document: &Document, paper: Paper, form: Form) -> Result<Vec<String>, ReportError> {
+        let pages = whatever_is_written(|letters| compiled(Layout { document, sealed: None, paper, form, letters }))?;
+        Ok(pages.pages().iter().map(|p| typst_svg::svg(p, &typst_svg::SvgOptions::default())).collect())
+    }
 }
 
 fn pdf_with(layout: Layout) -> Result<Vec<u8>, ReportError> {
@@ -123,31 +81,4 @@ fn pdf_with(layout: Layout) -> Result<Vec<u8>, ReportError> {
         ..PdfOptions::default()
     };
     typst_pdf::pdf(&pages, &options).map_err(|errors| ReportError::Layout(layout_words(&errors)))
-}
-
-/// The same, signed over every byte as printed pages: only what somebody has signed is, never a draft.
-///
-/// # Errors
-/// When the layout fails, or nobody has signed.
-pub fn signed_pdf(
-    document: &Document,
-    sealed: Vec<u8>,
-    paper: Paper,
-    form: Form,
-    key: &paper_key::PaperKey,
-) -> Result<Vec<u8>, ReportError> {
-    let last = document.signatures.last().ok_or_else(|| ReportError::Layout("nobody has signed it".to_owned()))?;
-    let subject = &document.parts.subject;
-    let reason = format!("Pages as printed from the sealed record of {}, attempt {}", subject.pack_number, subject.attempt);
-    let pages = pdf(document, Some(sealed), paper, form)?;
-    signed::sign(&pages, key, &last.signed_at, &reason).map_err(|e| ReportError::Layout(e.to_string()))
-}
-
-/// The same pages as pictures for the screen, one SVG a page.
-///
-/// # Errors
-/// When the layout fails.
-pub fn pages(document: &Document, paper: Paper, form: Form) -> Result<Vec<String>, ReportError> {
-    let pages = whatever_is_written(|letters| compiled(Layout { document, sealed: None, paper, form, letters }))?;
-    Ok(pages.pages().iter().map(|p| typst_svg::svg(p, &typst_svg::SvgOptions::default())).collect())
 }

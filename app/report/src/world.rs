@@ -73,7 +73,7 @@ impl World for Files {
             return Ok(self.data.clone());
         }
         match &self.sealed {
-            Some(sealed) if file == id(crate::attached::NAME) => Ok(sealed.clone()),
+            Some(sealed) if file == id(paper::attached::NAME) => Ok(sealed.clone()),
             _ => Err(FileError::AccessDenied),
         }
     }

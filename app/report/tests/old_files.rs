@@ -2,10 +2,11 @@
 //! found, only the rules that a record names compute it again, and each report hands its record out.
 
 use judge::judgement::RULES_VERSION;
+use paper::check::check;
+use paper::{Document, Form, Paper, Press};
 use record::sealed::SealedRecord;
 use record::verify::{Verification, verify};
-use report::check::check;
-use report::{Document, Form, Paper, pdf};
+use report::Typesetter;
 use std::path::{Path, PathBuf};
 
 fn files(of: &str) -> Vec<PathBuf> {
@@ -23,8 +24,9 @@ fn every_old_record_is_printed() {
         let bytes = std::fs::read(&file).unwrap();
         let r: SealedRecord = serde_json::from_slice(&bytes).unwrap();
         let document = Document { parts: &r.parts, signatures: &r.signatures, seal: Some(&r.seal), site: "Merrowick Works" };
-        let made = pdf(&document, Some(bytes.clone()), Paper::A4, Form::Report).unwrap_or_else(|e| panic!("{}: {e}", file.display()));
-        assert_eq!(check(&made).unwrap().0, bytes, "{}", file.display());
+        let made =
+            Typesetter.pdf(&document, Some(bytes.clone()), Paper::A4, Form::Report).unwrap_or_else(|e| panic!("{}: {e}", file.display()));
+        assert_eq!(check(&made, &Typesetter).unwrap().0, bytes, "{}", file.display());
     }
 }
 
@@ -33,7 +35,7 @@ fn every_old_report_hands_its_record_out() {
     let all: Vec<PathBuf> = files("report").into_iter().filter(|p| !p.display().to_string().contains("draft")).collect();
     assert!(all.len() >= 4, "{all:?}");
     for file in all {
-        let (sealed, _) = check(&std::fs::read(&file).unwrap()).unwrap_or_else(|e| panic!("{}: {e}", file.display()));
+        let (sealed, _) = check(&std::fs::read(&file).unwrap(), &Typesetter).unwrap_or_else(|e| panic!("{}: {e}", file.display()));
         assert!(matches!(verify(&sealed, None), Verification::Genuine { .. }), "{}", file.display());
     }
 }

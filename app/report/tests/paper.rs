@@ -1,10 +1,11 @@
 //! The paper from the example record: what it says, that it carries the sealed file, that it is vector, that it is quick and small.
 
+use paper::attached::{NoSealedFile, sealed_file};
+use paper::check::{Pages, check};
+use paper::{Document, Form, Paper, Press};
 use record::sealed::SealedRecord;
 use record::verify::{Verification, verify};
-use report::attached::{NoSealedFile, sealed_file};
-use report::check::{Pages, check};
-use report::{Document, Form, Paper, pages, pdf};
+use report::Typesetter;
 
 const EXAMPLE: &[u8] = include_bytes!("../../../docs/formats/sealed-record.example.json");
 
@@ -20,7 +21,7 @@ fn document(r: &SealedRecord) -> Document<'_> {
 fn a_report_carries_its_sealed_file_byte_for_byte() {
     let r = record();
     for (paper, form) in [(Paper::A4, Form::Report), (Paper::Letter, Form::Report), (Paper::A4, Form::Certificate)] {
-        let made = pdf(&document(&r), Some(EXAMPLE.to_vec()), paper, form).unwrap();
+        let made = Typesetter.pdf(&document(&r), Some(EXAMPLE.to_vec()), paper, form).unwrap();
         assert!(made.starts_with(b"%PDF-1."));
         let inside = sealed_file(&made).unwrap();
         assert_eq!(inside, EXAMPLE);
@@ -35,7 +36,7 @@ fn text(form: Form) -> String {
 
 /// All text of the pages, from the PDF itself.
 fn text_of(r: &SealedRecord, form: Form) -> String {
-    let made = pdf(&document(r), Some(EXAMPLE.to_vec()), Paper::A4, form).unwrap();
+    let made = Typesetter.pdf(&document(r), Some(EXAMPLE.to_vec()), Paper::A4, form).unwrap();
     let parsed = lopdf::Document::load_mem(&made).unwrap();
     // no raster: every chart is drawn
     let images = parsed
@@ -111,7 +112,7 @@ fn the_paper_rounds_to_the_safe_side_and_names_the_zone_of_its_times() {
 #[test]
 fn what_carries_none_is_said_in_a_sentence() {
     let r = record();
-    let bare = pdf(&document(&r), None, Paper::A4, Form::Report).unwrap();
+    let bare = Typesetter.pdf(&document(&r), None, Paper::A4, Form::Report).unwrap();
     assert_eq!(sealed_file(&bare), Err(NoSealedFile::None));
     assert!(sealed_file(&bare).unwrap_err().to_string().contains("carries no sealed record"));
     assert!(matches!(sealed_file(b"%PDF-1.7 and then nothing"), Err(NoSealedFile::Unreadable(_))));
@@ -121,39 +122,39 @@ fn what_carries_none_is_said_in_a_sentence() {
 fn pages_that_were_touched_are_told_from_those_that_were_printed() {
     let r = record();
     for (paper, form) in [(Paper::A4, Form::Report), (Paper::Letter, Form::Report), (Paper::A4, Form::Certificate)] {
-        let made = pdf(&document(&r), Some(EXAMPLE.to_vec()), paper, form).unwrap();
-        assert_eq!(check(&made).unwrap().1, Pages::AsPrinted, "{paper:?} {form:?}");
+        let made = Typesetter.pdf(&document(&r), Some(EXAMPLE.to_vec()), paper, form).unwrap();
+        assert_eq!(check(&made, &Typesetter).unwrap().1, Pages::AsPrinted, "{paper:?} {form:?}");
     }
-    let made = pdf(&document(&r), Some(EXAMPLE.to_vec()), Paper::Letter, Form::Certificate).unwrap();
-    let (sealed, pages) = check(&made).unwrap();
+    let made = Typesetter.pdf(&document(&r), Some(EXAMPLE.to_vec()), Paper::Letter, Form::Certificate).unwrap();
+    let (sealed, pages) = check(&made, &Typesetter).unwrap();
     assert_eq!((sealed.as_slice(), pages), (EXAMPLE, Pages::AsPrinted));
     // another site's name on the same record: the sealed file is whole, the pages are not those that were printed
     let mut other = made.clone();
     let at = other.windows(9).position(|w| w == b"Merrowick").unwrap();
     other[at] = b'N';
-    let (sealed, pages) = check(&other).unwrap();
+    let (sealed, pages) = check(&other, &Typesetter).unwrap();
     assert_eq!((sealed.as_slice(), pages), (EXAMPLE, Pages::NotAsPrinted));
 }
 
 #[test]
 fn the_same_record_gives_the_same_bytes() {
     let r = record();
-    let made = || pdf(&document(&r), Some(EXAMPLE.to_vec()), Paper::A4, Form::Report).unwrap();
+    let made = || Typesetter.pdf(&document(&r), Some(EXAMPLE.to_vec()), Paper::A4, Form::Report).unwrap();
     assert!(made() == made(), "a report depends on something else than its record");
 }
 
 #[test]
 fn a_certificate_is_one_page_and_a_report_says_draft_until_it_is_signed() {
     let r = record();
-    assert_eq!(pages(&document(&r), Paper::A4, Form::Certificate).unwrap().len(), 1);
-    assert_eq!(pages(&document(&r), Paper::Letter, Form::Certificate).unwrap().len(), 1);
+    assert_eq!(Typesetter.pages(&document(&r), Paper::A4, Form::Certificate).unwrap().len(), 1);
+    assert_eq!(Typesetter.pages(&document(&r), Paper::Letter, Form::Certificate).unwrap().len(), 1);
     // a long one is set smaller, not over two pages
     let mut long = record();
     long.parts.judgement.sentence = long.parts.judgement.sentence.repeat(6);
     long.parts.instruments = long.parts.instruments.iter().cycle().take(9).cloned().collect();
-    assert_eq!(pages(&document(&long), Paper::Letter, Form::Certificate).unwrap().len(), 1);
+    assert_eq!(Typesetter.pages(&document(&long), Paper::Letter, Form::Certificate).unwrap().len(), 1);
     let draft = Document { signatures: &[], seal: None, ..document(&r) };
-    let all = pages(&draft, Paper::A4, Form::Report).unwrap();
+    let all = Typesetter.pages(&draft, Paper::A4, Form::Report).unwrap();
     assert!(all.len() >= 3, "{} pages", all.len());
     assert!(all.iter().all(|p| p.starts_with("<svg") && !p.contains("<image")), "a page is a picture made of points");
 }
@@ -167,7 +168,7 @@ fn the_paper_says_which_line_governs_and_what_was_declared_not_there() {
         part.design_pa = (part.tag == governs).then(|| quantity::GaugePressure::from_bar(5.0));
     }
     r.parts.system.parts[0].none.insert("proven_pa".into(), "boiler-owner".into());
-    let made = pdf(&document(&r), None, Paper::A4, Form::Report).unwrap();
+    let made = Typesetter.pdf(&document(&r), None, Paper::A4, Form::Report).unwrap();
     let parsed = lopdf::Document::load_mem(&made).unwrap();
     let pages: Vec<u32> = parsed.get_pages().keys().copied().collect();
     let all = parsed.extract_text(&pages).unwrap().split_whitespace().collect::<Vec<_>>().join(" ");
@@ -199,10 +200,10 @@ fn a_note_in_any_script_is_printed_and_never_keeps_the_record_from_the_paper() {
     r.parts.subject.title = EVERYWHERE.join(" ");
     r.parts.system.parts[0].tag = EVERYWHERE[8].to_owned();
     for form in [Form::Report, Form::Certificate] {
-        let pdf = pdf(&document(&r), None, Paper::A4, form).unwrap();
+        let pdf = Typesetter.pdf(&document(&r), None, Paper::A4, form).unwrap();
         assert!(pdf.starts_with(b"%PDF"));
     }
-    let pages = pages(&document(&r), Paper::A4, Form::Report).unwrap();
+    let pages = Typesetter.pages(&document(&r), Paper::A4, Form::Report).unwrap();
     assert!(pages.len() > 1);
 }
 
@@ -213,7 +214,7 @@ proptest::proptest! {
         let mut r = record();
         r.parts.events[0].note = note;
         r.parts.subject.title = title.into_iter().collect();
-        let printed = pdf(&document(&r), None, Paper::A4, Form::Certificate);
+        let printed = Typesetter.pdf(&document(&r), None, Paper::A4, Form::Certificate);
         proptest::prop_assert!(printed.is_ok(), "{:?}", printed.err());
     }
 }

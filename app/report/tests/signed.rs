@@ -1,11 +1,12 @@
 //! Signed pages: every byte counts, and no other key passes.
 
+use paper::check::{Pages, check};
+use paper::paper_key::PaperKey;
+use paper::signed::{PagesSignature, look};
+use paper::{Document, Form, Paper, signed_pdf};
 use record::key::SealingKey;
 use record::sealed::SealedRecord;
-use report::check::{Pages, check};
-use report::paper_key::PaperKey;
-use report::signed::{PagesSignature, look};
-use report::{Document, Form, Paper, signed_pdf};
+use report::Typesetter;
 use std::sync::LazyLock;
 
 const EXAMPLE: &[u8] = include_bytes!("../../../docs/formats/sealed-record.example.json");
@@ -18,7 +19,7 @@ fn printed(secret: u8) -> Vec<u8> {
     let own = r.signatures.remove(0).sign(None, &sealing).unwrap();
     let (seal, file) = content.seal(std::slice::from_ref(&own), &sealing).unwrap();
     let document = Document { parts: &r.parts, signatures: &[own], seal: Some(&seal), site: "Merrowick Works" };
-    signed_pdf(&document, file, Paper::A4, Form::Certificate, &PaperKey::of(&sealing).unwrap()).unwrap()
+    signed_pdf(&Typesetter, &document, file, (Paper::A4, Form::Certificate), &PaperKey::of(&sealing).unwrap()).unwrap()
 }
 
 static PDF: LazyLock<Vec<u8>> = LazyLock::new(|| printed(7));
@@ -27,7 +28,7 @@ static PDF: LazyLock<Vec<u8>> = LazyLock::new(|| printed(7));
 fn signed_pages_prove_themselves_and_are_the_same_each_time() {
     let sealing = SealingKey::from_bytes([7; 32]);
     assert_eq!(look(&PDF), PagesSignature::By(sealing.public()));
-    assert_eq!(check(&PDF).unwrap().1, Pages::Signed);
+    assert_eq!(check(&PDF, &Typesetter).unwrap().1, Pages::Signed);
     assert_eq!(*PDF, printed(7));
     let (one, other) = (PaperKey::of(&sealing).unwrap(), PaperKey::of(&SealingKey::from_bytes([8; 32])).unwrap());
     assert_ne!(one.certificate_der().unwrap(), other.certificate_der().unwrap());
@@ -65,18 +66,18 @@ fn pages_painted_over_by_an_update_are_not_those_that_were_printed() {
     let mut painted = Vec::new();
     update.save_to(&mut painted).unwrap();
     assert!(!matches!(look(&painted), PagesSignature::By(_)));
-    assert_eq!(check(&painted).unwrap().1, Pages::Altered);
+    assert_eq!(check(&painted, &Typesetter).unwrap().1, Pages::Altered);
 }
 
 #[test]
 fn somebody_elses_signature_over_a_genuine_record_does_not_pass() {
     // the sealed file of one installation, pages signed by another
     let sealing = SealingKey::from_bytes([7; 32]);
-    let file = report::attached::sealed_file(&PDF).unwrap();
+    let file = paper::attached::sealed_file(&PDF).unwrap();
     let r: SealedRecord = serde_json::from_slice(&file).unwrap();
     let document = Document { parts: &r.parts, signatures: &r.signatures, seal: Some(&r.seal), site: "Merrowick Works" };
     let other = PaperKey::of(&SealingKey::from_bytes([9; 32])).unwrap();
-    let forged = signed_pdf(&document, file, Paper::A4, Form::Certificate, &other).unwrap();
+    let forged = signed_pdf(&Typesetter, &document, file, (Paper::A4, Form::Certificate), &other).unwrap();
     assert!(matches!(look(&forged), PagesSignature::By(key) if key != sealing.public()));
-    assert_eq!(check(&forged).unwrap().1, Pages::Altered);
+    assert_eq!(check(&forged, &Typesetter).unwrap().1, Pages::Altered);
 }

@@ -29,6 +29,8 @@ pub struct Config {
     pub rig: Option<std::net::SocketAddr>,
     /// Loads an invented site where whoever sets up asks for it.
     pub demo: Option<std::sync::Arc<dyn crate::demo_site::LoadsDemo>>,
+    /// Lays reports out.
+    pub press: std::sync::Arc<dyn paper::Press>,
     /// Also answers the routes that figures are held against.
     pub bench: bool,
     /// Starts a rig of its own for each practice run; none where nobody practises.

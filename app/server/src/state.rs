@@ -37,8 +37,10 @@ pub struct App {
     pub signers: Arc<tokio::sync::Semaphore>,
     /// Key that records are sealed with.
     pub key: Arc<SealingKey>,
+    /// What lays reports out.
+    pub press: Arc<dyn paper::Press>,
     /// Key that printed pages are signed with.
-    pub paper_key: Arc<report::paper_key::PaperKey>,
+    pub paper_key: Arc<paper::paper_key::PaperKey>,
     /// How much one account and one address may ask for.
     pub limits: Arc<Limits>,
     /// Places of those that are answered at once.
@@ -156,7 +158,8 @@ impl App {
             urgent: server_pool(&config.database_url, URGENT)?,
             signing: server_pool(&config.database_url, 2 * SIGNERS)?,
             signers: Arc::new(tokio::sync::Semaphore::new(SIGNERS as usize)),
-            paper_key: Arc::new(report::paper_key::PaperKey::of(&key)?),
+            paper_key: Arc::new(paper::paper_key::PaperKey::of(&key)?),
+            press: Arc::clone(&config.press),
             key: Arc::new(key),
             limits: Arc::new(Limits::new(config.sign_in_burst)),
             places: Arc::default(),

@@ -189,10 +189,10 @@ fn a_content_that_was_sealed_by_anybody() {
 fn a_report() {
     let good = [kept("tests/old_files/3/report.one-signature.pdf")];
     fuzz("report", VERIFY_MB, &good, |file| {
-        if !report::attached::is_pdf(file) {
+        if !paper::attached::is_pdf(file) {
             return false;
         }
-        let Ok((sealed, pages)) = report::check::check(file) else { return false };
+        let Ok((sealed, pages)) = paper::check::check(file, &report::Typesetter) else { return false };
         let _ = verify(&sealed, None);
         !pages.sentence().is_empty()
     });

@@ -57,14 +57,14 @@ pub enum PrintForm {
 }
 
 impl Print {
-    fn of(self) -> (report::Paper, report::Form) {
+    fn of(self) -> (paper::Paper, paper::Form) {
         let paper = match self.paper {
-            PaperName::A4 => report::Paper::A4,
-            PaperName::Letter => report::Paper::Letter,
+            PaperName::A4 => paper::Paper::A4,
+            PaperName::Letter => paper::Paper::Letter,
         };
         let form = match self.form {
-            PrintForm::Report => report::Form::Report,
-            PrintForm::Certificate => report::Form::Certificate,
+            PrintForm::Report => paper::Form::Report,
+            PrintForm::Certificate => paper::Form::Certificate,
         };
         (paper, form)
     }
@@ -89,12 +89,12 @@ impl Printable {
         Ok(Self { parts: content.parts, signatures, seal: Some(record.seal), file: Some(file) })
     }
 
-    fn document<'a>(&'a self, site: &'a str) -> report::Document<'a> {
-        report::Document { parts: &self.parts, signatures: &self.signatures, seal: self.seal.as_ref(), site }
+    fn document<'a>(&'a self, site: &'a str) -> paper::Document<'a> {
+        paper::Document { parts: &self.parts, signatures: &self.signatures, seal: self.seal.as_ref(), site }
     }
 }
 
-fn layout_failed(e: report::ReportError) -> Problem {
+fn layout_failed(e: paper::ReportError) -> Problem {
     crate::problem::internal(&e)
 }
 
@@ -112,14 +112,15 @@ pub async fn report_pdf(
     let number = attempt.number;
     let mut printable = Printable::load(&app, &pack, attempt).await?;
     let (paper, form) = print.of();
+    let press = Arc::clone(&app.press);
     let (site, key, ours) = (crate::store::site::get(&app.db).await?.name, Arc::clone(&app.paper_key), app.key.public().to_hex());
     let made = app.printing.run(move |_| {
         let file = printable.file.take();
         let document = printable.document(&site);
         // pages are signed by who sealed the record; a draft is signed by nobody
         match (file, &document.seal) {
-            (Some(file), Some(seal)) if seal.public_key == ours => report::signed_pdf(&document, file, paper, form, &key),
-            (file, _) => report::pdf(&document, file, paper, form),
+            (Some(file), Some(seal)) if seal.public_key == ours => paper::signed_pdf(&*press, &document, file, (paper, form), &key),
+            (file, _) => press.pdf(&document, file, paper, form),
         }
         .map_err(layout_failed)
     });
@@ -141,7 +142,8 @@ pub async fn report_pages(
     let printable = Printable::load(&app, &pack, attempt).await?;
     let (paper, form) = print.of();
     let site = crate::store::site::get(&app.db).await?.name;
-    let made = app.printing.run(move |_| report::pages(&printable.document(&site), paper, form).map_err(layout_failed));
+    let press = Arc::clone(&app.press);
+    let made = app.printing.run(move |_| press.pages(&printable.document(&site), paper, form).map_err(layout_failed));
     Ok(Json(made.await??))
 }
 

@@ -11,11 +11,11 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
+use paper::attached::is_pdf;
+use paper::check::{Pages, check};
 use record::key::PublicKey;
 use record::sealed::SealedRecord;
 use record::verify::{Verification, verify_again};
-use report::attached::is_pdf;
-use report::check::{Pages, check};
 use serde::Serialize;
 
 /// What the check of a file found.
@@ -44,7 +44,8 @@ pub async fn post(State(app): State<App>, caller: Caller, File(file): File) -> R
     // keys that were replaced stay known
     let known: Vec<PublicKey> = signature::known_keys(&app.db).await?.iter().filter_map(|k| PublicKey::from_hex(k)).chain([ours]).collect();
     let fingerprints: Vec<String> = known.iter().map(PublicKey::fingerprint).collect();
-    let (verification, pages, pages_sentence, content) = app.checking.run(move |left| look(&file, &known, left)).await?;
+    let press = std::sync::Arc::clone(&app.press);
+    let (verification, pages, pages_sentence, content) = app.checking.run(move |left| look(&file, &known, &*press, left)).await?;
     let by_this_installation = matches!(&verification, Verification::Genuine { fingerprint, .. } if fingerprints.contains(fingerprint));
     let superseded = match content.filter(|_| by_this_installation) {
         Some(sha256) => signature::superseded_by(&app.db, &sha256).await?,
@@ -74,7 +75,7 @@ pub async fn certificate(State(app): State<App>, caller: Caller) -> Result<Respo
 type Looked = (Verification, Option<Pages>, String, Option<String>);
 
 /// Checks a sealed file, or the one in a PDF and the PDF's pages. Only what was sealed here is computed again.
-fn look(file: &[u8], known: &[PublicKey], left: &Left) -> Looked {
+fn look(file: &[u8], known: &[PublicKey], press: &dyn paper::Press, left: &Left) -> Looked {
     let checked = |sealed: &[u8]| {
         let content = serde_json::from_slice::<SealedRecord>(sealed).ok().map(|r| r.seal.content_sha256);
         (verify_again(sealed, None, |key| known.contains(key)), content)
@@ -83,7 +84,7 @@ fn look(file: &[u8], known: &[PublicKey], left: &Left) -> Looked {
         let (verification, content) = checked(file);
         return (verification, None, String::new(), content);
     }
-    match check(file) {
+    match check(file, press) {
         // nobody waits for the rest
         Ok(_) if left.has() => (Verification::Unreadable { sentence: String::new() }, None, String::new(), None),
         Ok((sealed, pages)) => {

@@ -41,7 +41,7 @@ pub fn printed_as(pdf: &[u8]) -> Option<(Paper, Form)> {
     let page = document.get_dictionary(*document.get_pages().get(&1)?).ok()?;
     let width = page.get(b"MediaBox").ok()?.as_array().ok()?.get(2)?.as_float().ok()?;
     let paper = if width > 600.0 { Paper::Letter } else { Paper::A4 };
-    let form = if information(&document, b"Title")?.starts_with(crate::content::REPORT_TITLE) { Form::Report } else { Form::Certificate };
+    let form = if information(&document, b"Title")?.starts_with(crate::REPORT_TITLE) { Form::Report } else { Form::Certificate };
     Some((paper, form))
 }
 

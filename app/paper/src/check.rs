@@ -2,7 +2,7 @@
 
 use crate::attached::{NoSealedFile, sealed_file};
 use crate::signed::{PagesSignature, look};
-use crate::{Document, pdf};
+use crate::{Document, Press};
 use record::sealed::SealedRecord;
 use record::verify::{Verification, verify_again};
 use serde::Serialize;
@@ -40,12 +40,12 @@ impl Pages {
     }
 }
 
-/// Takes the sealed file out of a report and looks at its pages: by their signature, and where there is none by printing them anew, in the size
+/// Takes the sealed file out of a report and looks at its pages: by their signature, and where there is none by printing them anew with the press, in the size
 /// and form that the report itself has, to compare.
 ///
 /// # Errors
 /// When it is no PDF, or carries no sealed file.
-pub fn check(bytes: &[u8]) -> Result<(Vec<u8>, Pages), NoSealedFile> {
+pub fn check(bytes: &[u8], press: &dyn Press) -> Result<(Vec<u8>, Pages), NoSealedFile> {
     let sealed = sealed_file(bytes)?;
     let pages = match look(bytes) {
         PagesSignature::By(key) => {
@@ -54,7 +54,7 @@ pub fn check(bytes: &[u8]) -> Result<(Vec<u8>, Pages), NoSealedFile> {
         }
         PagesSignature::Broken(_) => Pages::Altered,
         // nothing is laid out of a file that does not prove itself
-        PagesSignature::None if whole(&sealed) && printed_anew(bytes, &sealed) == Some(true) => Pages::AsPrinted,
+        PagesSignature::None if whole(&sealed) && printed_anew(bytes, &sealed, press) == Some(true) => Pages::AsPrinted,
         PagesSignature::None => Pages::NotAsPrinted,
     };
     Ok((sealed, pages))
@@ -64,7 +64,7 @@ fn whole(sealed: &[u8]) -> bool {
     matches!(verify_again(sealed, None, |_| false), Verification::Genuine { .. })
 }
 
-fn printed_anew(bytes: &[u8], sealed: &[u8]) -> Option<bool> {
+fn printed_anew(bytes: &[u8], sealed: &[u8], press: &dyn Press) -> Option<bool> {
     // cut off: not worth a layout
     if !bytes.trim_ascii_end().ends_with(b"%%EOF") {
         return Some(false);
@@ -73,5 +73,5 @@ fn printed_anew(bytes: &[u8], sealed: &[u8]) -> Option<bool> {
     let site = crate::attached::author(bytes)?;
     let document = Document { parts: &record.parts, signatures: &record.signatures, seal: Some(&record.seal), site: &site };
     let (paper, form) = crate::attached::printed_as(bytes)?;
-    pdf(&document, Some(sealed.to_vec()), paper, form).ok().map(|made| made == bytes)
+    press.pdf(&document, Some(sealed.to_vec()), paper, form).ok().map(|made| made == bytes)
 }
