@@ -25,6 +25,7 @@ export function RigHand({ attempt }: { attempt: string }) {
           strokes a minute
           <select
             className="min-h-11 rounded-[3px] border border-rule bg-sheet px-2 text-ink"
+            aria-label="strokes a minute"
             value={hand.strokes_per_min}
             onChange={(e) => void set({ strokes_per_min: Number(e.target.value) })}
           >
