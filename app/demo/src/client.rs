@@ -48,6 +48,28 @@ impl Person {
         Ok(good(self.request(Method::GET, path).send().await?).await?.json().await?)
     }
 
+    /// A request that adds an item to a register of a pack, or changes it as it stands now.
+    ///
+    /// # Errors
+    /// When the register cannot be read.
+    pub async fn keeping(&self, pack: &str, register: &str, item: &str, body: &Value) -> Result<reqwest::RequestBuilder> {
+        let there = self.get(&format!("/packs/{pack}/registers/{register}")).await?;
+        let version = there["items"].as_array().into_iter().flatten().find(|i| i["id"] == item).map(|i| i["version"].clone());
+        let request = self.request(Method::PUT, &format!("/packs/{pack}/registers/{register}/{item}")).json(body);
+        Ok(match version {
+            Some(version) => request.header("if-match", format!("\"v{version}\"")),
+            None => request,
+        })
+    }
+
+    /// Adds an item to a register of a pack, or changes it as it stands now.
+    ///
+    /// # Errors
+    /// The server's own sentence.
+    pub async fn keep(&self, pack: &str, register: &str, item: &str, body: &Value) -> Result<()> {
+        good(self.keeping(pack, register, item, body).await?.send().await?).await.map(|_| ())
+    }
+
     /// The day board once no line of any list is being renewed.
     ///
     /// # Errors

@@ -120,10 +120,10 @@ async fn membrane_feed(crew: &Crew) -> Result<()> {
     punch(crew, &pack, "07", "A", "weld 12 not examined", "inspector", false).await?;
     punch(crew, &pack, "08", "B", "pipe label missing at grid 4", "supervisor", false).await?;
     let set = json!({ "tag": "TB-21", "kind": "blind", "place": "pump discharge", "set_for_test": true, "put_back": false });
-    crew.supervisor.put(&format!("/packs/{pack}/boundary/{}", id()), &set).await?;
+    crew.supervisor.keep(&pack, "boundary", &id(), &set).await?;
     let unset =
         json!({ "tag": "PSV-31", "kind": "removed_item", "place": "vessel V-31 top nozzle", "set_for_test": false, "put_back": false });
-    crew.supervisor.put(&format!("/packs/{pack}/boundary/{}", id()), &unset).await.map(|_| ())
+    crew.supervisor.keep(&pack, "boundary", &id(), &unset).await
 }
 
 const DN150: &str = "Top run      | pipe   | 18.5 | DN150 | sch 40 | 120 | A106-B |     | | |
@@ -260,7 +260,7 @@ async fn chilled_water(crew: &Crew) -> Result<()> {
     first.restore(125, &items).await?;
     for (item, body) in &mut items {
         body["put_back"] = json!(false);
-        crew.supervisor.put(&format!("/packs/{pack}/boundary/{item}"), body).await?;
+        crew.supervisor.keep(&pack, "boundary", item, body).await?;
     }
     let second = Booked::release(crew, &crew.supervisor, &pack, crew.now - Duration::days(4)).await?;
     second.raise(4, 55, 55).await?;

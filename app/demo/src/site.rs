@@ -93,7 +93,7 @@ pub(crate) async fn make(person: &Person, number: &str, title: &str, form: &str,
 
 pub(crate) async fn punch(crew: &Crew, pack: &str, number: &str, category: &str, text: &str, owner: &str, cleared: bool) -> Result<()> {
     let body = json!({ "number": number, "category": category, "text": text, "owner": owner, "cleared": cleared });
-    crew.inspector.put(&format!("/packs/{pack}/punch/{}", id()), &body).await.map(|_| ())
+    crew.inspector.keep(pack, "punch", &id(), &body).await
 }
 
 /// Adds boundary items that are set; returns their ids with their bodies.
@@ -102,7 +102,7 @@ pub(crate) async fn boundary(crew: &Crew, pack: &str, items: &[(&str, &str, &str
     for (tag, kind, place) in items {
         let body = json!({ "tag": tag, "kind": kind, "place": place, "set_for_test": true, "put_back": false });
         let item = id();
-        crew.supervisor.put(&format!("/packs/{pack}/boundary/{item}"), &body).await?;
+        crew.supervisor.keep(pack, "boundary", &item, &body).await?;
         out.push((item, body));
     }
     Ok(out)
@@ -168,7 +168,7 @@ impl<'a> Booked<'a> {
         for (item, body) in items {
             let mut back = body.clone();
             back["put_back"] = json!(true);
-            self.crew.supervisor.put(&format!("/packs/{}/boundary/{item}", self.pack), &back).await?;
+            self.crew.supervisor.keep(&self.pack, "boundary", item, &back).await?;
         }
         Ok(())
     }

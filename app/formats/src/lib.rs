@@ -5,3 +5,4 @@ pub mod delimited;
 pub mod logger;
 pub mod parts;
 mod size;
+pub mod table;

@@ -61,7 +61,7 @@ const TABLE: [(&str, Budget); 21] = [
     ("/api/v1/attempts/{attempt}/rig", urgent(1, 5)),
     ("/api/v1/attempts/{attempt}/signatures/{signature}", urgent(1, 20)),
     ("/api/v1/packs/{id}/attempts/{attempt}", urgent(1, 20)),
-    ("/api/v1/packs/{id}/boundary/{item}", urgent(1, 5)),
+    ("/api/v1/packs/{id}/registers/{register}/{item}", urgent(1, 5)),
     ("/api/v1/verify", heavy(32, 30)),
     ("/api/v1/packs/{id}/parts/preview", heavy(8, 20)),
     ("/api/v1/attempts/{attempt}/recordings/preview", heavy(96, 20)),

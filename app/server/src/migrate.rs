@@ -4,13 +4,12 @@ use anyhow::{Context, Result};
 use sqlx::MySqlPool;
 
 /// Tables that the server may change; on all others it may only read and add.
-const CHANGEABLE: [&str; 18] = [
+const CHANGEABLE: [&str; 17] = [
     "session",
     "recorder_lease",
     "instrument",
     "pack",
-    "punch",
-    "boundary_item",
+    "register_item",
     "logger_mapping",
     "project_specification",
     "sealing_pause",

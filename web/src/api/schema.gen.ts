@@ -488,23 +488,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/packs/{id}/boundary/{item}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Adds an item, or books that it is set or put back. Nothing is put back while a run is not released. */
-        put: operations["put_packs_id_boundary_item"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/packs/{id}/history": {
         parameters: {
             query?: never;
@@ -512,7 +495,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Who changed plan, rows, blinds, removed items and punch list of a pack, when, from what to what; the last first. */
+        /** Who changed plan, rows and registers of a pack, when, from what to what; the last first. */
         get: operations["get_packs_id_history"];
         put?: never;
         post?: never;
@@ -642,7 +625,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/packs/{id}/punch/{item}": {
+    "/api/v1/packs/{id}/registers/{register}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A register of a pack: what its fields are called, and every item, the removed ones with who, when and why. */
+        get: operations["get_packs_id_registers_register"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs/{id}/registers/{register}/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table of comma-separated values: every item, with who ticked what and when, and why it was removed. */
+        get: operations["get_packs_id_registers_register_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs/{id}/registers/{register}/{item}": {
         parameters: {
             query?: never;
             header?: never;
@@ -650,8 +667,25 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Adds or clears an item. */
-        put: operations["put_packs_id_punch_item"];
+        /** Adds an item, changes it or ticks it; a new one without If-Match, else with the version that is changed. Sent twice it is done once. */
+        put: operations["put_packs_id_registers_register__item"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs/{id}/registers/{register}/{item}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Takes an item off its register, with a reason; it stays readable and nothing asks for it any more. */
+        put: operations["put_packs_id_registers_register__item_removal"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1449,15 +1483,6 @@ export interface components {
          * @enum {string}
          */
         BoundaryKind: "blind" | "removed_item";
-        /** @description A boundary item with its id. */
-        BoundaryRow: components["schemas"]["BoundaryItem"] & {
-            /** @description Id. */
-            id: string;
-            /** @description Who set it. */
-            set_by?: string | null;
-            /** @description Who put it back. */
-            back_by?: string | null;
-        };
         /** @description One body of fluid with its wall and what surrounds it. */
         CaseBody: {
             /** @description Volume and wall. */
@@ -1495,7 +1520,7 @@ export interface components {
         };
         /** @description One change. */
         Change: {
-            /** @description `instrument`, `boundary`, `punch`, `plan`, `pack`, `project` or `mapping`. */
+            /** @description `instrument`, `plan`, `pack`, `project`, `mapping`, or the register, as `punch`. */
             kind: string;
             /** @description Tag or number of what was changed. */
             item: string;
@@ -1507,6 +1532,8 @@ export interface components {
             person: string;
             /** @description When. */
             at: components["schemas"]["Instant"];
+            /** @description Why, where it was said. */
+            why?: string | null;
         };
         /**
          * @description What a typed reading is of.
@@ -2808,6 +2835,23 @@ export interface components {
         };
         /** @description A day of the calendar, ISO 8601 (`2026-03-01`); compares as text because the form is fixed. */
         IsoDate: string;
+        /** @description An item as it is stored. */
+        ItemRow: {
+            /** @description Id. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Version; whoever changes the item names it.
+             */
+            version: number;
+            /** @description The item, with the fields of its register. */
+            item: Record<string, never>;
+            /** @description Who ticked which field. */
+            marks: {
+                [key: string]: components["schemas"]["Mark"];
+            };
+            removed?: components["schemas"]["Removed"] | null;
+        };
         /** @description A link as somebody has it. */
         Join: {
             /** @description What stands behind # in the link. */
@@ -2857,6 +2901,56 @@ export interface components {
         Keeper: {
             /** @description Sign-in name. */
             keeper: string;
+        };
+        /** @description An item that stands, as its register has it. */
+        Kept_BoundaryItem: {
+            /** @description Tag. */
+            tag: string;
+            /** @description What it is. */
+            kind: components["schemas"]["BoundaryKind"];
+            /** @description Where. */
+            place: string;
+            /** @description Set for the test: the blind is in, the item is out. */
+            set_for_test: boolean;
+            /** @description Put back after it: the blind is out, the item is back. */
+            put_back: boolean;
+        } & {
+            /** @description Id. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Version; whoever changes the item names it.
+             */
+            version: number;
+            /** @description Who ticked which field. */
+            marks: {
+                [key: string]: components["schemas"]["Mark"];
+            };
+        };
+        /** @description An item that stands, as its register has it. */
+        Kept_Punch: {
+            /** @description Number that people call it by. */
+            number: string;
+            /** @description Category. */
+            category: components["schemas"]["PunchCategory"];
+            /** @description What is wrong. */
+            text: string;
+            /** @description Who clears it. */
+            owner: string;
+            /** @description True once cleared. */
+            cleared: boolean;
+        } & {
+            /** @description Id. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Version; whoever changes the item names it.
+             */
+            version: number;
+            /** @description Who ticked which field. */
+            marks: {
+                [key: string]: components["schemas"]["Mark"];
+            };
         };
         /** @description Estimate of the leak; signed, never clipped. Volumes at line conditions; of gas normal volumes (0 °C, 101 325 Pa). */
         Leak: {
@@ -3188,6 +3282,16 @@ export interface components {
             /** @description True when figures use a comma as decimal sign. */
             decimal_comma: boolean;
             doubled_hour?: components["schemas"]["DoubledHour"] | null;
+        };
+        /** @description Who ticked something, and when. */
+        Mark: {
+            /** @description By whom. */
+            by: string;
+            /**
+             * Format: int64
+             * @description When, µs since 1970, UTC.
+             */
+            at_us: number;
         };
         /** @description A material on offer. */
         MaterialChoice: {
@@ -3617,9 +3721,9 @@ export interface components {
             /** @description Gates. */
             gates: components["schemas"]["GateResult"][];
             /** @description Punch list. */
-            punch: components["schemas"]["PunchRow"][];
+            punch: components["schemas"]["Kept_Punch"][];
             /** @description Blinds and removed items. */
-            boundary: components["schemas"]["BoundaryRow"][];
+            boundary: components["schemas"]["Kept_BoundaryItem"][];
             /** @description The ten steps. */
             spine: components["schemas"]["SpineStep"][];
             /** @description What is signed, in order, and who is named for it. */
@@ -4203,13 +4307,6 @@ export interface components {
          * @enum {string}
          */
         PunchCategory: "A" | "B" | "C";
-        /** @description A punch item with its id. */
-        PunchRow: components["schemas"]["Punch"] & {
-            /** @description Id. */
-            id: string;
-            /** @description Who cleared it. */
-            cleared_by?: string | null;
-        };
         /** @description A question on which practitioners differ; the first answer is the default. */
         QuestionView: {
             /** @description Key. */
@@ -4373,16 +4470,52 @@ export interface components {
             /** @description When it was stored, RFC 3339, by the database's clock; absent before the third format. */
             stored_at?: string;
         };
+        /** @description A field of an item. */
+        RegisterColumn: {
+            /** @description Its name in the data. */
+            field: string;
+            /** @description What it is called. */
+            words: string;
+            /** @description `text`, `term` or `tick`. */
+            holds: string;
+            /** @description Most characters of a text. */
+            most?: number | null;
+        };
         /**
          * @description How a figure stands in Modbus registers.
          * @enum {string}
          */
         RegisterForm: "f32" | "f32_low_first" | "i16" | "u16" | "i32" | "u32" | "u32_low_first";
+        /** @description A register with its items. */
+        RegisterView: {
+            /** @description What it is called. */
+            words: string;
+            /** @description What one of its items is called. */
+            one: string;
+            /** @description Fields; the first is what an item is called by. */
+            columns: components["schemas"]["RegisterColumn"][];
+            /** @description Items, the removed ones too. */
+            items: components["schemas"]["ItemRow"][];
+        };
         /** @description A release. */
         Release: {
             released_at?: components["schemas"]["Instant"] | null;
             /** @description Why a signed record is superseded; needed when there is one. */
             supersedes_reason?: string;
+        };
+        /** @description Why an item is removed. */
+        Removal: {
+            /** @description The reason; it stays with the item. */
+            why: string;
+        };
+        /** @description That an item is removed. */
+        Removed: {
+            /** @description By whom. */
+            by: string;
+            /** @description When. */
+            at: components["schemas"]["Instant"];
+            /** @description Why. */
+            why: string;
         };
         /** @description What is left of a reading after the fit. */
         Residual: {
@@ -8856,121 +8989,6 @@ export interface operations {
             };
         };
     };
-    put_packs_id_boundary_item: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-                item: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BoundaryItem"];
-            };
-        };
-        responses: {
-            /** @description done, or was done before */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description the request cannot be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description nobody is signed in, or name and password do not fit */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description not for this role, or not from a page of this application */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description not there, or not for this person */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description the state of the thing forbids it */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description the body is larger than the route's budget */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description something in the request cannot be used; field names it */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description too many attempts or requests: wait for Retry-After */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description the server failed; its log names the cause */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description busy, or longer than the route's budget: try again after Retry-After */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-        };
-    };
     get_packs_id_history: {
         parameters: {
             query?: never;
@@ -10015,28 +10033,26 @@ export interface operations {
             };
         };
     };
-    put_packs_id_punch_item: {
+    get_packs_id_registers_register: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 id: string;
-                item: string;
+                register: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Punch"];
-            };
-        };
+        requestBody?: never;
         responses: {
-            /** @description done, or was done before */
-            204: {
+            /** @description done; the body is the answer */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["RegisterView"];
+                };
             };
             /** @description the request cannot be read */
             400: {
@@ -10085,6 +10101,382 @@ export interface operations {
             };
             /** @description something in the request cannot be used; field names it */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_packs_id_registers_register_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                register: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_packs_id_registers_register__item: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                id: string;
+                register: string;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description done, or was done before */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description somebody else changed it first */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the version is missing (If-Match) */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_packs_id_registers_register__item_removal: {
+        parameters: {
+            query?: never;
+            header: {
+                "If-Match": string;
+            };
+            path: {
+                id: string;
+                register: string;
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Removal"];
+            };
+        };
+        responses: {
+            /** @description done, or was done before */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description somebody else changed it first */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the version is missing (If-Match) */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };

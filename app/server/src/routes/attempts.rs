@@ -7,7 +7,7 @@ use crate::problem::{Problem, ProblemBody};
 use crate::runs;
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
-use crate::store::{attempt, boundary, pack as packs, punch, signature};
+use crate::store::{attempt, pack as packs, register, signature};
 use crate::views::pack::{PackView, pack_view, planned};
 use crate::who::{Reader, Who};
 use axum::Json;
@@ -67,8 +67,8 @@ pub async fn release(
     if earlier.iter().any(|a| a.id == attempt_id) {
         return Ok(Json(pack_view(&app, &who, row).await?));
     }
-    let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
-    let planned = planned(&app, &row, &punch, &boundary, Some(who.reads_on(&row))).await?;
+    let registers = register::of_pack(&app.db, &id).await?;
+    let planned = planned(&app, &row, &registers, Some(who.reads_on(&row))).await?;
     let shut: Vec<String> =
         planned.gates.iter().filter(|g| !g.ready).map(|g| format!("{} (The {} clears it.)", g.sentence, g.who)).collect();
     if !shut.is_empty() {

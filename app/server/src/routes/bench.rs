@@ -4,7 +4,7 @@
 use crate::access::{Action, may_on, sees_in_lists};
 use crate::problem::Problem;
 use crate::state::App;
-use crate::store::{boundary, pack, punch};
+use crate::store::{pack, register};
 use crate::views::pack::planned;
 use crate::who::Who;
 use axum::Router;
@@ -42,7 +42,7 @@ async fn lines(State(app): State<App>, who: Who) -> Result<String, Problem> {
 async fn derived(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     let row = pack::get(&app.db, &id).await?;
     may_on(&who, Action::See, &row)?;
-    let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
-    planned(&app, &row, &punch, &boundary, Some(who.reads_on(&row))).await?;
+    let registers = register::of_pack(&app.db, &id).await?;
+    planned(&app, &row, &registers, Some(who.reads_on(&row))).await?;
     Ok(StatusCode::NO_CONTENT)
 }

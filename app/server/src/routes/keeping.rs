@@ -4,12 +4,13 @@ use super::{Body, text};
 use crate::access::{Action, may_on};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
-use crate::store::{attempt, boundary, instrument, pack as store, project, punch};
+use crate::store::{attempt, instrument, pack as store, project, register};
 use crate::views::pack::{PackView, differences, pack_view, planned};
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
+use pack::registers::BoundaryItem;
 use pack::signing::Form;
 use serde::{Deserialize, Serialize};
 use terms::Term;
@@ -52,11 +53,12 @@ pub async fn away(State(app): State<App>, who: Who, Path(id): Path<String>, Body
             )));
         }
     }
-    let blinds: Vec<String> = boundary::of_pack(&app.db, &id)
+    let blinds: Vec<String> = register::of_pack(&app.db, &id)
         .await?
+        .items::<BoundaryItem>()?
         .into_iter()
-        .filter(|b| b.item.set_for_test && !b.item.put_back)
-        .map(|b| b.item.tag)
+        .filter(|b| b.set_for_test && !b.put_back)
+        .map(|b| b.tag)
         .collect();
     if !blinds.is_empty() {
         return Err(Problem::Conflict(format!(
@@ -104,11 +106,11 @@ async fn refused(app: &App, row: &store::PackRow, to: &project::Project) -> Resu
 }
 
 async fn changes(app: &App, who: &Who, row: &store::PackRow, to: &project::Project, number: &str) -> Result<Vec<String>, Problem> {
-    let (punch, boundary) = (punch::of_pack(&app.db, &row.id).await?, boundary::of_pack(&app.db, &row.id).await?);
+    let registers = register::of_pack(&app.db, &row.id).await?;
     let there = store::PackRow { project: to.clone(), ..row.clone() };
     let reads = Some(who.reads_on(row));
-    let now = planned(app, row, &punch, &boundary, reads).await?;
-    let then = planned(app, &there, &punch, &boundary, reads).await?;
+    let now = planned(app, row, &registers, reads).await?;
+    let then = planned(app, &there, &registers, reads).await?;
     let mut all = Vec::new();
     if number != row.number {
         all.push(format!("Its number {} is taken in {}: it becomes {number}.", row.number, to.name));

@@ -4,7 +4,7 @@ use super::{Body, etag, text, uuid, version};
 use crate::access::{Action, may_on, meant};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
-use crate::store::{attempt, boundary, pack as store, punch};
+use crate::store::{attempt, pack as store, register};
 use crate::views::against::{self, Against};
 use crate::views::pack::{PackView, locked, pack_view};
 use crate::who::Who;
@@ -251,7 +251,7 @@ pub async fn what_if(
     }
     row.rows.retain(|r| !body.without.iter().any(|t| r.cell("tag") == t));
     row.plan.joints.retain(|j| !body.without.contains(&j.a) && !body.without.contains(&j.b));
-    let planned = crate::views::pack::planned(&app, &row, &[], &[], Some(who.reads_on(&row))).await?;
+    let planned = crate::views::pack::planned(&app, &row, &register::Registers::default(), Some(who.reads_on(&row))).await?;
     let derived = planned.derived.ok();
     let against = against::all(&planned.refusals, derived.as_ref().map_or(&[], |d| &d.objections));
     Ok(Json(WhatWould { against, derived }))
@@ -264,8 +264,8 @@ pub async fn why(State(app): State<App>, who: Who, Path((id, figure)): Path<(Str
     let row = store::get(&app.db, &id).await?;
     may_on(&who, Action::See, &row)?;
     let figure = rules::why::Figure::from_name(&figure).ok_or(Problem::NotFound("figure"))?;
-    let (punch, boundary) = (punch::of_pack(&app.db, &id).await?, boundary::of_pack(&app.db, &id).await?);
-    let planned = crate::views::pack::planned(&app, &row, &punch, &boundary, Some(who.reads_on(&row))).await?;
+    let registers = register::of_pack(&app.db, &id).await?;
+    let planned = crate::views::pack::planned(&app, &row, &registers, Some(who.reads_on(&row))).await?;
     let refused = |e: rules::system::Refusal| Problem::invalid(e.field(), &e);
     let derived = planned.derived.map_err(refused)?;
     rules::why::why(&planned.system, &derived, &figure).map_err(refused)?.map(Json).ok_or(Problem::NotFound("figure"))

@@ -4,7 +4,7 @@ use super::uuid;
 use crate::access::{Action, may_on};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
-use crate::store::{boundary, instrument, pack as packs};
+use crate::store::{instrument, pack as packs, register};
 use crate::views::pack::{PackView, pack_view};
 use crate::views::practice::can_practise;
 use crate::who::Who;
@@ -12,6 +12,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use pack::plan::RunKind;
+use pack::registers::{BoundaryItem, Item, Read};
 
 /// Makes a copy for practice: parts, plan and boundary as they are, everything set for the test, nothing that was ever recorded. The same id again changes nothing.
 #[utoipa::path(put, path = "/api/v1/packs/{id}/practice/{copy}", tag = "packs", params(("id" = String, Path), ("copy" = String, Path, description = "UUID made by the client")),
@@ -45,11 +46,15 @@ pub async fn put(
         by: &who.sign_in,
     };
     packs::insert(&app.db, &new).await?;
-    let there = boundary::of_pack(&app.db, &copy).await?;
-    for b in boundary::of_pack(&app.db, &id).await? {
-        let item = pack::registers::BoundaryItem { set_for_test: true, put_back: false, ..b.item };
-        if !there.iter().any(|t| t.item.tag == item.tag) {
-            boundary::put(&app.db, &copy, &uuid::Uuid::now_v7().to_string(), &item, &who.sign_in).await?;
+    let there = register::of_pack(&app.db, &copy).await?.items::<BoundaryItem>()?;
+    for b in register::of_pack(&app.db, &id).await?.items::<BoundaryItem>()? {
+        let item = BoundaryItem { set_for_test: true, put_back: false, ..b };
+        if !there.iter().any(|t| t.tag == item.tag) {
+            let id = uuid::Uuid::now_v7().to_string();
+            let register = BoundaryItem::REGISTER;
+            let change =
+                register::Change { pack: &copy, register, id: &id, by: &who.sign_in, at: app.clock.now(), version: None, why: None };
+            register::put(&app.db, &change, &Read { tag: item.tag.clone(), body: serde_json::to_value(&item)? }).await?;
         }
     }
     Ok((StatusCode::CREATED, Json(pack_view(&app, &who, packs::get(&app.db, &copy).await?).await?)))

@@ -5,7 +5,7 @@ use crate::access::{Action, may_in};
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::specification as store;
-use crate::store::{boundary, pack, punch};
+use crate::store::{pack, register};
 use crate::views::pack::{differences, planned, planned_under};
 use crate::who::Who;
 use axum::Json;
@@ -226,9 +226,9 @@ pub async fn touches(
 }
 
 async fn changed(app: &App, who: &Who, row: &pack::PackRow, specification: &Specification) -> Result<Vec<String>, Problem> {
-    let (punch, boundary) = (punch::of_pack(&app.db, &row.id).await?, boundary::of_pack(&app.db, &row.id).await?);
+    let registers = register::of_pack(&app.db, &row.id).await?;
     let reads = Some(who.reads_on(row));
-    let now = planned(app, row, &punch, &boundary, reads).await?;
-    let then = planned_under(app, row, &punch, &boundary, reads, specification.clone()).await?;
+    let now = planned(app, row, &registers, reads).await?;
+    let then = planned_under(app, row, &registers, reads, specification.clone()).await?;
     Ok(differences(&now, &then))
 }

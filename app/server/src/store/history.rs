@@ -8,14 +8,12 @@ use sqlx::{MySqlExecutor, MySqlPool};
 use tokio_stream::StreamExt;
 
 /// What is changed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy)]
 pub enum Kind {
     /// an instrument, its certificate, its keeper; its subject is the tag
     Instrument,
-    /// a blind or removed item; its subject is the pack
-    Boundary,
-    /// a punch item; its subject is the pack
-    Punch,
+    /// an item of a register; its subject is the pack
+    Register(&'static pack::registers::Register),
     /// the plan of a pack; its subject is the pack
     Plan,
     /// a pack put away, brought back or moved to another project; its subject is the pack
@@ -31,8 +29,7 @@ impl Kind {
     pub const fn key(self) -> &'static str {
         match self {
             Self::Instrument => "instrument",
-            Self::Boundary => "boundary",
-            Self::Punch => "punch",
+            Self::Register(register) => register.key,
             Self::Plan => "plan",
             Self::Pack => "pack",
             Self::Project => "project",
@@ -44,7 +41,7 @@ impl Kind {
 /// One change.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Change {
-    /// `instrument`, `boundary`, `punch`, `plan`, `pack`, `project` or `mapping`.
+    /// `instrument`, `plan`, `pack`, `project`, `mapping`, or the register, as `punch`.
     pub kind: String,
     /// Tag or number of what was changed.
     pub item: String,
@@ -58,6 +55,9 @@ pub struct Change {
     pub person: String,
     /// When.
     pub at: Instant,
+    /// Why, where it was said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub why: Option<String>,
 }
 
 /// A change to note.
@@ -71,6 +71,8 @@ pub struct Changed<'a> {
     pub item: &'a str,
     /// By whom.
     pub person: &'a str,
+    /// Why, where it was said.
+    pub why: Option<&'a str>,
 }
 
 /// Notes a change; one that changes nothing is not noted.
@@ -83,14 +85,15 @@ pub async fn note<T: Serialize>(db: impl MySqlExecutor<'_>, what: Changed<'_>, b
         return Ok(());
     }
     sqlx::query!(
-        "INSERT INTO history (id, kind, subject, item, before_, after_, person) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO history (id, kind, subject, item, before_, after_, person, why) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
         uuid::Uuid::now_v7().to_string(),
         what.kind.key(),
         what.subject,
         what.item.chars().take(64).collect::<String>(),
         before,
         after,
-        what.person
+        what.person,
+        what.why
     )
     .execute(db)
     .await?;
@@ -107,7 +110,7 @@ const MOST_BYTES: usize = 4 << 20;
 /// When the database fails.
 pub async fn of(db: &MySqlPool, subject: &str, instrument: bool) -> Result<Vec<Change>, Problem> {
     let mut rows = sqlx::query!(
-        "SELECT kind, item, before_, after_, person, at FROM history WHERE subject = ? AND (kind = 'instrument') = ? ORDER BY at DESC, id DESC",
+        "SELECT kind, item, before_, after_, person, at, why FROM history WHERE subject = ? AND (kind = 'instrument') = ? ORDER BY at DESC, id DESC",
         subject,
         instrument
     )
@@ -127,6 +130,7 @@ pub async fn of(db: &MySqlPool, subject: &str, instrument: bool) -> Result<Vec<C
             after: read(r.after_),
             person: r.person,
             at: instant(r.at),
+            why: r.why,
         });
     }
     Ok(all)

@@ -95,7 +95,7 @@ pub async fn lend(db: &MySqlPool, tag: &str, projects: &[String], by: &str) -> R
         sqlx::query!("INSERT INTO instrument_loan (tag, project_id) VALUES (?, ?)", tag, project).execute(&mut *tx).await?;
     }
     let lent = |to: &[String]| serde_json::json!({ "lent_to": to });
-    let note = Changed { kind: Kind::Instrument, subject: tag, item: tag, person: by };
+    let note = Changed { kind: Kind::Instrument, subject: tag, item: tag, person: by, why: None };
     history::note(&mut *tx, note, Some(&lent(&before)), &lent(projects)).await?;
     Ok(tx.commit().await?)
 }
@@ -116,7 +116,7 @@ pub async fn get(db: &MySqlPool, tag: &str) -> Result<Option<InstrumentRow>, Pro
 pub async fn put(db: &MySqlPool, instrument: &Instrument, version: Option<u32>, by: &str, projects: &[String]) -> Result<u32, Problem> {
     let body = serde_json::to_string(instrument)?;
     let tag = instrument.tag.as_str();
-    let note = Changed { kind: Kind::Instrument, subject: tag, item: tag, person: by };
+    let note = Changed { kind: Kind::Instrument, subject: tag, item: tag, person: by, why: None };
     let before = get(db, tag).await?;
     let mut tx = db.begin().await?;
     if let Some(version) = version {
@@ -172,7 +172,7 @@ pub async fn pass_on(db: &MySqlPool, tag: &str, from: Option<&str>, to: &str, by
     let mut tx = db.begin().await?;
     sqlx::query!("UPDATE instrument SET keeper = ? WHERE tag = ?", to, tag).execute(&mut *tx).await?;
     let keeper = |name: &str| serde_json::json!({ "keeper": name });
-    let note = Changed { kind: Kind::Instrument, subject: tag, item: tag, person: by };
+    let note = Changed { kind: Kind::Instrument, subject: tag, item: tag, person: by, why: None };
     history::note(&mut *tx, note, from.map(keeper).as_ref(), &keeper(to)).await?;
     Ok(tx.commit().await?)
 }

@@ -563,7 +563,8 @@ pub async fn boundary_tags(db: &MySqlPool, packs: &[String]) -> Result<Vec<(Stri
     if packs.is_empty() {
         return Ok(Vec::new());
     }
-    let mut q = QueryBuilder::<MySql>::new("SELECT b.pack_id, b.tag FROM boundary_item b WHERE ");
+    let mut q =
+        QueryBuilder::<MySql>::new("SELECT b.pack_id, b.tag FROM register_item b WHERE b.register = 'boundary' AND b.stands = 1 AND ");
     one_of(&mut q, "b.pack_id", packs.iter().cloned());
     q.push(" ORDER BY b.tag LIMIT 5000");
     q.build_query_as().fetch_all(db).await

@@ -30,7 +30,7 @@ pub async fn remember(db: &MySqlPool, pack: &str, person: &str, header: &[String
     let text = serde_json::to_string(mapping)?;
     let before = recall(db, person, header).await?;
     let columns = header.join(", ");
-    let note = Changed { kind: Kind::Mapping, subject: pack, item: &columns, person };
+    let note = Changed { kind: Kind::Mapping, subject: pack, item: &columns, person, why: None };
     let mut tx = db.begin().await?;
     history::note(&mut *tx, note, before.as_ref(), mapping).await?;
     sqlx::query!(

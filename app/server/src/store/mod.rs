@@ -2,7 +2,6 @@
 
 pub mod account;
 pub mod attempt;
-pub mod boundary;
 pub mod correction;
 pub mod event;
 pub mod history;
@@ -14,9 +13,9 @@ pub mod logger_mapping;
 pub mod pack;
 pub mod person;
 pub mod project;
-pub mod punch;
 pub mod reading;
 pub mod recording;
+pub mod register;
 pub mod security;
 pub mod signature;
 pub mod site;

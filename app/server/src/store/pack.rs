@@ -289,7 +289,7 @@ pub async fn update(db: &MySqlPool, row: &PackRow, version: u32, by: &str) -> Re
     .execute(&mut *tx)
     .await?;
     if done.rows_affected() == 1 {
-        let of = Changed { kind: Kind::Plan, subject: &row.id, item: &row.number, person: by };
+        let of = Changed { kind: Kind::Plan, subject: &row.id, item: &row.number, person: by, why: None };
         history::note(&mut *tx, of, Some(&Kept::of(&before)), &Kept::of(row)).await?;
         tx.commit().await?;
         return Ok(version + 1);
@@ -334,7 +334,7 @@ pub async fn put_away(db: &MySqlPool, row: &PackRow, reason: Option<&str>, by: &
     .execute(&mut *tx)
     .await?;
     let away = |why: Option<&str>| serde_json::json!({ "put_away": why });
-    let of = Changed { kind: Kind::Pack, subject: &row.id, item: &row.number, person: by };
+    let of = Changed { kind: Kind::Pack, subject: &row.id, item: &row.number, person: by, why: None };
     history::note(&mut *tx, of, Some(&away(row.away.as_ref().map(|a| a.2.as_str()))), &away(why)).await?;
     Ok(tx.commit().await?)
 }
@@ -380,7 +380,7 @@ pub async fn move_to(db: &MySqlPool, row: &PackRow, project: &Project, number: &
         Ok(_) => {}
     }
     let place = |project: &Project, number: &str| serde_json::json!({ "project": project.name, "number": number });
-    let of = Changed { kind: Kind::Pack, subject: &row.id, item: number, person: by };
+    let of = Changed { kind: Kind::Pack, subject: &row.id, item: number, person: by, why: None };
     history::note(&mut *tx, of, Some(&place(&row.project, &row.number)), &place(project, number)).await?;
     Ok(tx.commit().await?)
 }

@@ -240,7 +240,7 @@ pub async fn change(db: &MySqlPool, id: &str, new: &Settings, version: u32, by: 
         }
         Ok(_) => {}
     }
-    let of = Changed { kind: Kind::Project, subject: id, item: &new.name, person: by };
+    let of = Changed { kind: Kind::Project, subject: id, item: &new.name, person: by, why: None };
     history::note(&mut *tx, of, Some(&before), new).await?;
     Ok(tx.commit().await?)
 }

@@ -4,13 +4,14 @@ use crate::problem::Problem;
 use crate::runs;
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
-use crate::store::boundary::BoundaryRow;
 use crate::store::pack::PackRow;
+use crate::store::register::Kept;
 use crate::store::signature;
 use crate::views::judged::{judged, told};
 use crate::who::Who;
 use judge::judgement::{Judgement, RULES_VERSION};
 use moment::Instant;
+use pack::registers::BoundaryItem;
 use pack::restore::{RestoreLine, list};
 use pack::schedule::Step;
 use pack::signing::{Act, next};
@@ -86,7 +87,7 @@ pub async fn attempt_view(
     who: &Who,
     pack: &PackRow,
     attempt: &AttemptRow,
-    boundary: &[BoundaryRow],
+    boundary: &[Kept<BoundaryItem>],
 ) -> Result<AttemptView, Problem> {
     let held = runs::current(app, attempt).await?;
     let (project, reads) = (&pack.project, who.reads_on(pack));

@@ -4,13 +4,13 @@ use crate::kept::Held;
 use crate::problem::{Problem, internal};
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
-use crate::store::boundary::BoundaryRow;
 use crate::store::pack::PackRow;
-use crate::store::punch::PunchRow;
-use crate::store::{boundary, punch, recording};
+use crate::store::recording;
+use crate::store::register::{self, Kept, Mark};
 use crate::views::judged::judged;
 use crate::views::practice::on_the_rig;
 use moment::{Instant, Zone};
+use pack::registers::{BoundaryItem, Punch};
 use record::sealed::{Booked, BookedAct, LoggerFile, Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, StruckOut, Subject};
 use rules::why::{Figure, why};
 use run::Run;
@@ -32,7 +32,8 @@ pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<H
     let judgement = judged(app, &pack.project.zone, &attempt.id, held).await?.ok_or_else(|| {
         Problem::Conflict("There is no hold to sign: the pump was never booked as off, or no pressure was read after it.".to_owned())
     })?;
-    let (boundary, punch) = (boundary::of_pack(&app.db, &pack.id).await?, punch::of_pack(&app.db, &pack.id).await?);
+    let registers = register::of_pack(&app.db, &pack.id).await?;
+    let (boundary, punch) = (registers.kept::<BoundaryItem>()?, registers.kept::<Punch>()?);
     let files = recording::files_of_attempt(&app.db, &attempt.id).await?;
     let site = crate::store::site::get(&app.db).await?;
     let (app, pack, attempt, held) = (app.clone(), pack.clone(), attempt.clone(), Arc::clone(held));
@@ -52,7 +53,7 @@ pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<H
             schedule: run.facts().schedule.clone(),
             instruments: frozen.instruments.clone(),
             booked: booked(&boundary, &punch),
-            punch: punch.into_iter().map(|p| p.punch).collect(),
+            punch: punch.into_iter().map(|p| p.item).collect(),
             events: events(&run),
             sources: sources(&run, files, true),
             judgement: judgement.as_ref().clone(),
@@ -89,14 +90,14 @@ fn subject(app: &App, site: String, pack: &PackRow, attempt: &AttemptRow) -> Sub
 }
 
 /// Who booked what of boundary and punch list.
-fn booked(boundary: &[BoundaryRow], punch: &[PunchRow]) -> Vec<Booked> {
-    let one = |item: &str, act: BookedAct, by: &Option<String>, at: Option<Instant>| {
-        Some(Booked { item: item.to_owned(), act, by: by.clone()?, stored_at: at?.to_string() })
+fn booked(boundary: &[Kept<BoundaryItem>], punch: &[Kept<Punch>]) -> Vec<Booked> {
+    let one = |item: &str, act: BookedAct, mark: Option<&Mark>| {
+        mark.map(|m| Booked { item: item.to_owned(), act, by: m.by.clone(), stored_at: Instant::from_us(m.at_us).to_string() })
     };
-    let of_boundary = boundary
-        .iter()
-        .flat_map(|b| [one(&b.item.tag, BookedAct::Set, &b.set_by, b.set_at), one(&b.item.tag, BookedAct::PutBack, &b.back_by, b.back_at)]);
-    let of_punch = punch.iter().map(|p| one(&p.punch.number, BookedAct::Cleared, &p.cleared_by, p.cleared_at));
+    let of_boundary = boundary.iter().flat_map(|b| {
+        [("set_for_test", BookedAct::Set), ("put_back", BookedAct::PutBack)].map(|(field, act)| one(&b.item.tag, act, b.marks.get(field)))
+    });
+    let of_punch = punch.iter().map(|p| one(&p.item.number, BookedAct::Cleared, p.marks.get("cleared")));
     of_boundary.chain(of_punch).flatten().collect()
 }
 

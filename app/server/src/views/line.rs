@@ -5,17 +5,17 @@ use crate::problem::Problem;
 use crate::runs;
 use crate::state::App;
 use crate::store::attempt::{self, AttemptRow};
-use crate::store::boundary::{self, BoundaryRow};
 use crate::store::line::{Blind, Blocker, Body, Line, Owed, To};
 use crate::store::pack::{PackRow, Unreadable};
-use crate::store::{punch, signature};
+use crate::store::register::{self, Kept};
+use crate::store::signature;
 use crate::views::judged::judged;
 use crate::views::pack::{Last, StateKind, planned, state};
 use crate::who::Who;
 use moment::Instant;
 use pack::gates::GateResult;
 use pack::people::Role;
-use pack::registers::BoundaryKind;
+use pack::registers::{BoundaryItem, BoundaryKind};
 use pack::signing::{Act, Form, next};
 use std::collections::BTreeSet;
 use terms::{EventKind, Term};
@@ -60,7 +60,12 @@ pub fn looked_for(text: &str) -> Vec<String> {
 }
 
 /// How far an attempt is, what is still to be put back, and when something was booked last.
-async fn last_of(app: &App, row: &PackRow, attempt: &AttemptRow, boundary: &[BoundaryRow]) -> Result<(Last, usize, Instant), Problem> {
+async fn last_of(
+    app: &App,
+    row: &PackRow,
+    attempt: &AttemptRow,
+    boundary: &[Kept<BoundaryItem>],
+) -> Result<(Last, usize, Instant), Problem> {
     let held = runs::current(app, attempt).await?;
     let signed: Vec<_> = signature::of_attempt(&app.db, &attempt.id).await?.iter().map(|s| s.act).collect();
     let frozen = if signed.is_empty() { None } else { signature::content(&app.db, &attempt.id).await? };
@@ -173,9 +178,9 @@ fn owed(row: &PackRow, kind: StateKind, gates: &[GateResult], last: Option<&Last
 /// When the database fails, or holds what cannot be read.
 pub async fn line(app: &App, row: &PackRow) -> Result<Line, Problem> {
     let reads = Who::later(&row.project.id).reads;
-    let punch = punch::of_pack(&app.db, &row.id).await?;
-    let boundary = boundary::of_pack(&app.db, &row.id).await?;
-    let planned = planned(app, row, &punch, &boundary, Some(reads)).await?;
+    let registers = register::of_pack(&app.db, &row.id).await?;
+    let boundary = registers.kept::<BoundaryItem>()?;
+    let planned = planned(app, row, &registers, Some(reads)).await?;
     let attempt = attempt::of_pack(&app.db, &row.id).await?.into_iter().next_back();
     let (last, open, moved) = match &attempt {
         Some(attempt) => {

@@ -4,11 +4,10 @@ use crate::access::{Action, may_on};
 use crate::grid::parts_of;
 use crate::problem::Problem;
 use crate::state::App;
-use crate::store::boundary::BoundaryRow;
 pub use crate::store::line::StateKind;
 use crate::store::pack::PackRow;
-use crate::store::punch::PunchRow;
-use crate::store::{attempt, boundary, instrument, project, punch, specification};
+use crate::store::register::{self, Kept, Registers};
+use crate::store::{attempt, instrument, project, specification};
 use crate::views::against::{self, Against};
 use crate::views::attempt::{AttemptView, attempt_view, released};
 use crate::who::{Reader, Who};
@@ -17,6 +16,7 @@ use formats::parts::GridRow;
 use pack::clock::DayPart;
 use pack::gates::{Facts, GateResult, all};
 use pack::plan::{Plan, RunKind};
+use pack::registers::{BoundaryItem, Punch};
 use pack::schedule::{Raise, Step, steps};
 use pack::signing::{Act, Form, acts};
 use pack::spine::{DeriveStands, SpineFacts, SpineStep, spine};
@@ -95,9 +95,9 @@ pub struct PackView {
     /// Gates.
     pub gates: Vec<GateResult>,
     /// Punch list.
-    pub punch: Vec<PunchRow>,
+    pub punch: Vec<Kept<Punch>>,
     /// Blinds and removed items.
-    pub boundary: Vec<BoundaryRow>,
+    pub boundary: Vec<Kept<BoundaryItem>>,
     /// The ten steps.
     pub spine: Vec<SpineStep>,
     /// What is signed, in order, and who is named for it.
@@ -164,15 +164,9 @@ pub struct Planned {
 ///
 /// # Errors
 /// When the database fails.
-pub async fn planned(
-    app: &App,
-    row: &PackRow,
-    punch: &[PunchRow],
-    boundary: &[BoundaryRow],
-    reads: Option<Reader>,
-) -> Result<Planned, Problem> {
+pub async fn planned(app: &App, row: &PackRow, registers: &Registers, reads: Option<Reader>) -> Result<Planned, Problem> {
     let specification = specification::get(&app.db, &row.project.id).await?.specification;
-    planned_under(app, row, punch, boundary, reads, specification).await
+    planned_under(app, row, registers, reads, specification).await
 }
 
 /// The same under another specification than the project's.
@@ -182,8 +176,7 @@ pub async fn planned(
 pub async fn planned_under(
     app: &App,
     row: &PackRow,
-    punch: &[PunchRow],
-    boundary: &[BoundaryRow],
+    registers: &Registers,
     reads: Option<Reader>,
     specification: Specification,
 ) -> Result<Planned, Problem> {
@@ -196,8 +189,7 @@ pub async fn planned_under(
     system.said_in = Some(reads.unwrap_or_default().units(system.gauge.unit));
     let derived = derive(&system);
     let refused = if derived.is_err() { rules::system::refusals(&system) } else { vec![] };
-    let punch: Vec<_> = punch.iter().map(|p| p.punch.clone()).collect();
-    let boundary: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
+    let (punch, boundary) = (registers.items::<Punch>()?, registers.items::<BoundaryItem>()?);
     let today = app.today(&row.project.zone);
     let gates = all(&Facts {
         form: row.form,
@@ -250,7 +242,7 @@ pub fn differences(now: &Planned, then: &Planned) -> Vec<String> {
 /// # Errors
 /// When the database fails.
 pub async fn planned_case(app: &App, who: &Who, row: &PackRow) -> Result<Option<judge::HoldCase>, Problem> {
-    let planned = planned(app, row, &[], &[], None).await?;
+    let planned = planned(app, row, &Registers::default(), None).await?;
     let Ok(derived) = &planned.derived else { return Ok(None) };
     let case = run::hold_case::planned(&row.title, &row.plan, &planned.system, &planned.instruments, derived, planned.hold);
     Ok(case.map(|case| judge::HoldCase { told_in: Some(who.reads_on(row).units(planned.system.gauge.unit)), ..case }))
@@ -262,9 +254,9 @@ pub async fn planned_case(app: &App, who: &Who, row: &PackRow) -> Result<Option<
 /// When it is not theirs to see.
 pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, Problem> {
     may_on(who, Action::See, &row)?;
-    let punch = punch::of_pack(&app.db, &row.id).await?;
-    let boundary = boundary::of_pack(&app.db, &row.id).await?;
-    let mut planned = planned(app, &row, &punch, &boundary, Some(who.reads_on(&row))).await?;
+    let registers = register::of_pack(&app.db, &row.id).await?;
+    let boundary = registers.kept::<BoundaryItem>()?;
+    let mut planned = planned(app, &row, &registers, Some(who.reads_on(&row))).await?;
     let mut attempts = Vec::new();
     for attempt in attempt::of_pack(&app.db, &row.id).await? {
         let view = attempt_view(app, who, &row, &attempt, &boundary).await?;
@@ -320,7 +312,7 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         updated_by: row.updated_by,
         plan: row.plan,
         rows: row.rows,
-        punch,
+        punch: registers.kept()?,
         boundary,
         spine,
         attempts,
@@ -345,7 +337,7 @@ pub fn locked(last: Option<(u32, bool)>) -> Option<String> {
     }
 }
 
-fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[BoundaryRow], last: Option<&AttemptView>) -> SpineFacts {
+fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Kept<BoundaryItem>], last: Option<&AttemptView>) -> SpineFacts {
     let derive = match &planned.derived {
         Ok(d) => match (d.objections.iter().filter(|o| o.step == "derive").count(), d.readable_day()) {
             (_, None) => DeriveStands::Conflict,

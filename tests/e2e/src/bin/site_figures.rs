@@ -87,12 +87,16 @@ async fn made(size: Size) -> Result<(Site, MySqlPool)> {
              FROM pack k, seq_1_to_{packs} q JOIN (SELECT id, ROW_NUMBER() OVER (ORDER BY id) - 1 AS n FROM project) p ON p.n = q.seq % {PROJECTS}
             WHERE k.id = '{template}'")).await?;
     let half = size.rows / 2;
-    sql(&db, &format!("INSERT INTO punch (id, pack_id, number, category, text, owner, cleared_by, cleared_at)
-         SELECT UUID(), k.id, q.seq, ELT(1 + q.seq % 3, 'A', 'B', 'C'), 'weld cap to be ground', 'inspector', IF(q.seq % 3 = 0 AND k.number LIKE '%7', NULL, 'engineer'),
-                IF(q.seq % 3 = 0 AND k.number LIKE '%7', NULL, NOW(6)) FROM pack k, seq_1_to_{half} q")).await?;
-    sql(&db, &format!("INSERT INTO boundary_item (id, pack_id, tag, kind, place, set_by, set_at)
-         SELECT UUID(), k.id, CONCAT('TB-', SUBSTRING(k.number, 4), '-', q.seq), 'blind', 'end of the line', IF(k.number LIKE '%3', 'engineer', NULL),
-                IF(k.number LIKE '%3', NOW(6), NULL) FROM pack k, seq_1_to_{half} q WHERE k.id <> '{template}'")).await?;
+    sql(&db, &format!("INSERT INTO register_item (id, pack_id, register, tag, body, marks)
+         SELECT UUID(), k.id, 'punch', q.seq,
+                CONCAT('{{\"number\":\"', q.seq, '\",\"category\":\"', ELT(1 + q.seq % 3, 'A', 'B', 'C'), '\",\"text\":\"weld cap to be ground\",\"owner\":\"inspector\",\"cleared\":',
+                       IF(q.seq % 3 = 0 AND k.number LIKE '%7', 'false', 'true'), '}}'),
+                IF(q.seq % 3 = 0 AND k.number LIKE '%7', '{{}}', '{{\"cleared\":{{\"by\":\"engineer\",\"at_us\":1700000000000000}}}}') FROM pack k, seq_1_to_{half} q")).await?;
+    sql(&db, &format!("INSERT INTO register_item (id, pack_id, register, tag, body, marks)
+         SELECT UUID(), k.id, 'boundary', CONCAT('TB-', SUBSTRING(k.number, 4), '-', q.seq),
+                CONCAT('{{\"tag\":\"TB-', SUBSTRING(k.number, 4), '-', q.seq, '\",\"kind\":\"blind\",\"place\":\"end of the line\",\"set_for_test\":',
+                       IF(k.number LIKE '%3', 'true', 'false'), ',\"put_back\":false}}'),
+                IF(k.number LIKE '%3', '{{\"set_for_test\":{{\"by\":\"engineer\",\"at_us\":1700000000000000}}}}', '{{}}') FROM pack k, seq_1_to_{half} q WHERE k.id <> '{template}'")).await?;
     let began = Instant::now();
     let mut last = 0.0;
     loop {
@@ -108,7 +112,7 @@ async fn made(size: Size) -> Result<(Site, MySqlPool)> {
         tokio::time::sleep(Duration::from_millis(200)).await;
     }
     eprintln!("{packs} lines made in {:.0} s", began.elapsed().as_secs_f64());
-    sql(&db, "ANALYZE TABLE pack_line, pack_owed, pack_word, pack_person, boundary_item").await?;
+    sql(&db, "ANALYZE TABLE pack_line, pack_owed, pack_word, pack_person, register_item").await?;
     Ok((site, db))
 }
 

@@ -37,8 +37,11 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("PUT", "/api/v1/packs/{id}/parts", "++----0"),
     ("POST", "/api/v1/packs/{id}/parts/check", "++----0"),
     ("POST", "/api/v1/packs/{id}/parts/preview", "++----0"),
-    ("PUT", "/api/v1/packs/{id}/punch/{item}", "++-+--0"),
-    ("PUT", "/api/v1/packs/{id}/boundary/{item}", "++----0"),
+    // of the punch list, an item that is not there; the boundary is kept by fewer
+    ("GET", "/api/v1/packs/{id}/registers/{register}", "++++++0"),
+    ("GET", "/api/v1/packs/{id}/registers/{register}/csv", "++++++0"),
+    ("PUT", "/api/v1/packs/{id}/registers/{register}/{item}", "++-+--0"),
+    ("PUT", "/api/v1/packs/{id}/registers/{register}/{item}/removal", "00-0--0"),
     ("PUT", "/api/v1/packs/{id}/attempts/{attempt}", "-+----0"),
     ("PUT", "/api/v1/packs/{id}/practice/{copy}", "++++--0"),
     ("GET", "/api/v1/packs/{id}/promise", "++++++0"),
@@ -107,6 +110,7 @@ fn fill(path: &str, target: &Target) -> String {
         .replace("{tag}", "PG-1")
         .replace("{sign_in}", &format!("somebody-{fresh}"))
         .replace("{figure}", "planned")
+        .replace("{register}", "punch")
         .replace("{item}", &fresh)
         .replace("{copy}", &fresh)
         .replace("{event}", &fresh)
@@ -136,12 +140,10 @@ fn request(site: &Site, person: &Person, name: &str, method: &str, path: &str, t
         ("PUT", "/projects/{project}/specification") => Some(json!({ "schools": {} })),
         ("PUT", "/packs/{id}/plan") => Some(json!({ "title": "t", "plan": fixtures::piping() })),
         ("PUT", "/packs/{id}/parts") | ("POST", "/packs/{id}/parts/check") => Some(json!({ "cells": [] })),
-        ("PUT", "/packs/{id}/punch/{item}") => {
+        ("PUT", "/packs/{id}/registers/{register}/{item}") => {
             Some(json!({ "number": id()[..8], "category": "C", "text": "t", "owner": "o", "cleared": false }))
         }
-        ("PUT", "/packs/{id}/boundary/{item}") => {
-            Some(json!({ "tag": id(), "kind": "blind", "place": "p", "set_for_test": false, "put_back": false }))
-        }
+        ("PUT", "/packs/{id}/registers/{register}/{item}/removal") => Some(json!({ "why": "t" })),
         ("PUT", "/packs/{id}/attempts/{attempt}") => Some(json!({})),
         ("PUT", "/packs/{id}/practice/{copy}") => None,
         ("PUT", "/packs/{id}/away") => Some(json!({ "away": true, "reason": "" })),
@@ -273,12 +275,21 @@ async fn nothing_of_another_pack_is_reached_through_ones_own() -> Result<()> {
     };
     let item = id();
     let punch = json!({ "number": "1", "category": "A", "text": "weld open", "owner": "inspector", "cleared": false });
-    engineer.put(&format!("/packs/{}/punch/{item}", others.pack), &punch).await?;
+    engineer.keep(&others.pack, "punch", &item, &punch).await?;
     let cleared = json!({ "number": "1", "category": "A", "text": "weld open", "owner": "inspector", "cleared": true });
-    assert_eq!(status(&engineer, format!("/packs/{}/punch/{item}", ours.pack), cleared).await?, StatusCode::NOT_FOUND);
+    assert_eq!(status(&engineer, format!("/packs/{}/registers/punch/{item}", ours.pack), cleared).await?, StatusCode::NOT_FOUND);
     let blind = json!({ "tag": "TB-1", "kind": "blind", "place": "north", "set_for_test": true, "put_back": false });
-    engineer.put(&format!("/packs/{}/boundary/{item}", others.pack), &blind).await?;
-    assert_eq!(status(&engineer, format!("/packs/{}/boundary/{item}", ours.pack), blind).await?, StatusCode::NOT_FOUND);
+    let blind_id = id();
+    engineer.keep(&others.pack, "boundary", &blind_id, &blind).await?;
+    // an id of the punch list is none of the boundary
+    assert_eq!(status(&engineer, format!("/packs/{}/registers/boundary/{item}", others.pack), blind.clone()).await?, StatusCode::NOT_FOUND);
+    let inspector = site.person("inspector").await?;
+    assert_eq!(
+        status(&inspector, format!("/packs/{}/registers/boundary/{}", ours.pack, id()), blind.clone()).await?,
+        StatusCode::FORBIDDEN
+    );
+    assert_eq!(status(&engineer, format!("/packs/{}/registers/none/{}", ours.pack, id()), blind.clone()).await?, StatusCode::NOT_FOUND);
+    assert_eq!(status(&engineer, format!("/packs/{}/registers/boundary/{blind_id}", ours.pack), blind).await?, StatusCode::NOT_FOUND);
     assert_eq!(engineer.get(&format!("/packs/{}", others.pack)).await?["punch"][0]["cleared"], json!(false));
 
     // an id of a reading or event of another attempt does not store, show or change anything

@@ -233,7 +233,7 @@ async fn a_shut_gate_says_what_is_missing_and_who_clears_it() -> Result<()> {
     plan["gauge_tag"] = json!("PG-9");
     let pack = fixtures::pack(&engineer, "AA-001", &plan).await?;
     let weld = json!({ "number": "07", "category": "A", "text": "weld 12 not examined", "owner": "inspector", "cleared": false });
-    engineer.put(&format!("/packs/{pack}/punch/{}", id()), &weld).await?;
+    engineer.keep(&pack, "punch", &id(), &weld).await?;
     let (status, problem) = reader_put(&supervisor, &format!("/packs/{pack}/attempts/{}", id()), &json!({})).await?;
     assert_eq!(status, StatusCode::CONFLICT);
     let detail = problem["detail"].as_str().unwrap_or_default();
@@ -272,7 +272,7 @@ async fn a_request_costs_no_more_than_its_budget() -> Result<()> {
         "{status} {said}"
     );
     let large = json!({ "number": "1", "category": "C", "text": "x".repeat(3 << 20), "owner": "o", "cleared": false });
-    let answer = engineer.request(Method::PUT, &format!("/packs/{pack}/punch/{}", id())).json(&large).send().await?;
+    let answer = engineer.request(Method::PUT, &format!("/packs/{pack}/registers/punch/{}", id())).json(&large).send().await?;
     assert_eq!(answer.status(), StatusCode::PAYLOAD_TOO_LARGE);
     // a stream of objects, and a sealed file that would unpack without end
     let http = reqwest::Client::new();

@@ -91,17 +91,17 @@ async fn pressure_is_released_and_vented_before_anything_is_drained() -> Result<
 #[tokio::test]
 async fn a_blind_stays_in_until_the_pressure_is_released() -> Result<()> {
     let day = Day::start().await?;
-    let path = format!("/packs/{}/boundary/{}", day.pack, id());
+    let item = id();
     let blind = |set: bool, back: bool| json!({ "tag": "TB-1", "kind": "blind", "place": "north", "set_for_test": set, "put_back": back });
-    let (status, said) = sentence(day.supervisor.request(Method::PUT, &path).json(&blind(false, true))).await?;
+    let (status, said) = sentence(day.supervisor.keeping(&day.pack, "boundary", &item, &blind(false, true)).await?).await?;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{said}");
-    day.supervisor.put(&path, &blind(true, false)).await?;
-    let (status, said) = sentence(day.supervisor.request(Method::PUT, &path).json(&blind(true, true))).await?;
+    day.supervisor.keep(&day.pack, "boundary", &item, &blind(true, false)).await?;
+    let (status, said) = sentence(day.supervisor.keeping(&day.pack, "boundary", &item, &blind(true, true)).await?).await?;
     assert_eq!(status, StatusCode::CONFLICT);
     assert!(said.contains("TB-1 stays where it is"), "{said}");
     assert!(day.engineer.today().await?["blinds"].to_string().contains("TB-1"), "it shows on the day board");
     day.book(50, "released", None).await?;
-    day.supervisor.put(&path, &blind(true, true)).await?;
+    day.supervisor.keep(&day.pack, "boundary", &item, &blind(true, true)).await?;
     assert!(!day.engineer.today().await?["blinds"].to_string().contains("TB-1"));
     day.site.stop().await
 }

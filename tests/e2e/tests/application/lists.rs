@@ -159,24 +159,24 @@ async fn change(rng: &mut ChaCha8Rng, engineer: &Person, supervisor: &Person, pa
         1 => {
             let (number, category) = (rng.random_range(1..3).to_string(), ["A", "B"].choose(rng));
             let item = json!({ "number": number, "category": category, "text": "weld open", "owner": "inspector", "cleared": false });
-            send(engineer, format!("/packs/{pack}/punch/{}", id()), item, &none).await
+            send(engineer, format!("/packs/{pack}/registers/punch/{}", id()), item, &none).await
         }
         2 => match view["punch"].as_array().and_then(|p| p.choose(rng)) {
             Some(there) => {
                 let mut item = there.clone();
-                let path = format!("/packs/{pack}/punch/{}", there["id"].as_str().unwrap_or_default());
+                let path = format!("/packs/{pack}/registers/punch/{}", there["id"].as_str().unwrap_or_default());
                 item["cleared"] = json!(true);
                 if let Some(fields) = item.as_object_mut() {
                     fields.retain(|k, _| ["number", "category", "text", "owner", "cleared"].contains(&k.as_str()));
                 }
-                send(engineer, path, item, &none).await
+                send(engineer, path, item, &there["version"]).await
             }
             None => Ok(()),
         },
         3 => {
             let set: bool = rng.random();
             let item = json!({ "tag": format!("TB-{}", rng.random_range(1..4)), "kind": "blind", "place": "north", "set_for_test": set, "put_back": false });
-            send(engineer, format!("/packs/{pack}/boundary/{}", id()), item, &none).await
+            send(engineer, format!("/packs/{pack}/registers/boundary/{}", id()), item, &none).await
         }
         4 => {
             let tag = *["PG-1", "PG-2"].choose(rng).context("no tag")?;

@@ -37,7 +37,16 @@ fn pa(view: &Value) -> f64 {
 
 /// Sends a body and tells status and sentence.
 async fn put(person: &Person, path: &str, body: &Value) -> Result<(StatusCode, String)> {
-    let answer = person.request(Method::PUT, path).json(body).send().await?;
+    said(person.request(Method::PUT, path).json(body)).await
+}
+
+/// Keeps an item at the boundary.
+async fn keep(person: &Person, pack: &str, item: &str, body: &Value) -> Result<(StatusCode, String)> {
+    said(person.keeping(pack, "boundary", item, body).await?).await
+}
+
+async fn said(request: reqwest::RequestBuilder) -> Result<(StatusCode, String)> {
+    let answer = request.send().await?;
     let status = answer.status();
     let body: Value = answer.json().await.unwrap_or_default();
     Ok((status, body["detail"].as_str().unwrap_or_default().to_owned()))
@@ -159,10 +168,9 @@ async fn what_is_pumped_in_practice_stays_in_practice() -> Result<()> {
 async fn nobody_books_against_the_gauge() -> Result<()> {
     let site = Site::with_rig(Some(8.0)).await?;
     let (engineer, supervisor, pack, attempt) = released(&site).await?;
-    let path = |item: &str| format!("/packs/{pack}/boundary/{item}");
     let item = |tag: &str, kind: &str, set: bool, back: bool| json!({ "tag": tag, "kind": kind, "place": "north", "set_for_test": set, "put_back": back });
     let blind = id();
-    supervisor.put(&path(&blind), &item("SS-4", "blind", true, false)).await?;
+    supervisor.keep(&pack, "boundary", &blind, &item("SS-4", "blind", true, false)).await?;
     let event = |kind: &str, at: Value, note: &str| json!({ "kind": kind, "at": at, "note": note });
     let book = async |kind: &str, note: &str| {
         let at = now(&supervisor).await?;
@@ -208,13 +216,13 @@ async fn nobody_books_against_the_gauge() -> Result<()> {
         item("SS-4", "removed_item", true, false),
         item("SS-4", "blind", true, true),
     ] {
-        let (status, said) = put(&engineer, &path(&blind), &body).await?;
+        let (status, said) = keep(&engineer, &pack, &blind, &body).await?;
         assert!(
             status == StatusCode::CONFLICT && said.contains("SS-4 stays as it is") && said.contains("PT-71 reads"),
             "{body}: {status} {said}"
         );
     }
-    assert_eq!(put(&engineer, &path(&id()), &item("SS-5", "blind", true, false)).await?.0, StatusCode::CONFLICT);
+    assert_eq!(keep(&engineer, &pack, &id(), &item("SS-5", "blind", true, false)).await?.0, StatusCode::CONFLICT);
     // a second release under the first
     let (status, said) = put(&supervisor, &format!("/packs/{pack}/attempts/{}", id()), &json!({})).await?;
     assert!(status == StatusCode::CONFLICT && said.contains("under way"), "{status} {said}");
@@ -231,14 +239,14 @@ async fn nobody_books_against_the_gauge() -> Result<()> {
         anyhow::ensure!(Instant::now() < patience, "zero is not proved");
         tokio::time::sleep(Duration::from_secs(1)).await;
     }
-    let (status, said) = put(&engineer, &path(&blind), &item("SS-4", "blind", false, false)).await?;
+    let (status, said) = keep(&engineer, &pack, &blind, &item("SS-4", "blind", false, false)).await?;
     assert!(status == StatusCode::CONFLICT && said.contains("Restore still owes it"), "{status} {said}");
     // watched on: it fills again behind a valve, and nobody opens the vent on it
     rig(&supervisor, &attempt, true, 0.0).await?;
     view(&supervisor, &attempt, |v| pa(v) > 3e5).await?;
     let (status, said) = book("vent_opened", "").await?;
     assert!(status == StatusCode::CONFLICT && said.contains("PT-71 reads"), "{status} {said}");
-    let (status, said) = put(&engineer, &path(&blind), &item("SS-4", "blind", true, true)).await?;
+    let (status, said) = keep(&engineer, &pack, &blind, &item("SS-4", "blind", true, true)).await?;
     assert!(status == StatusCode::CONFLICT && said.contains("PT-71 reads"), "{status} {said}");
     site.stop().await
 }
@@ -250,22 +258,22 @@ async fn a_blind_with_which_a_test_was_released_is_not_booked_out_before_it_is_f
     let (engineer, supervisor) = (site.person("engineer").await?, site.person("supervisor").await?);
     fixtures::instruments(&engineer).await?;
     let pack = fixtures::pack(&engineer, "AA-001", &fixtures::piping()).await?;
-    let item = format!("/packs/{pack}/boundary/{}", id());
+    let item = id();
     let blind = |tag: &str, set: bool| json!({ "tag": tag, "kind": "blind", "place": "north", "set_for_test": set, "put_back": false });
-    put(&supervisor, &item, &blind("SS-4", true)).await?;
+    keep(&supervisor, &pack, &item, &blind("SS-4", true)).await?;
     let (attempt, start) = fixtures::release(&supervisor, &pack).await?;
     for changed in [blind("SS-4", false), blind("SS-5", true)] {
-        let (status, said) = put(&supervisor, &item, &changed).await?;
+        let (status, said) = keep(&supervisor, &pack, &item, &changed).await?;
         assert!(
             status == StatusCode::CONFLICT && said.contains("SS-4 stays as it is: the system is released for test with it in"),
             "{status} {said}"
         );
     }
     // the same again changes nothing, and one more may be set
-    assert_eq!(put(&supervisor, &item, &blind("SS-4", true)).await?.0, StatusCode::NO_CONTENT);
-    assert_eq!(put(&supervisor, &format!("/packs/{pack}/boundary/{}", id()), &blind("SS-6", true)).await?.0, StatusCode::NO_CONTENT);
+    assert_eq!(keep(&supervisor, &pack, &item, &blind("SS-4", true)).await?.0, StatusCode::NO_CONTENT);
+    assert_eq!(keep(&supervisor, &pack, &id(), &blind("SS-6", true)).await?.0, StatusCode::NO_CONTENT);
     fixtures::event(&supervisor, &attempt, start, 5, "filled").await?;
-    let (status, _) = put(&supervisor, &item, &blind("SS-4", false)).await?;
+    let (status, _) = keep(&supervisor, &pack, &item, &blind("SS-4", false)).await?;
     assert_eq!(status, StatusCode::CONFLICT);
     let changes = engineer.get(&format!("/packs/{pack}/history")).await?;
     assert_eq!(changes.as_array().map(Vec::len), Some(2), "{changes}");

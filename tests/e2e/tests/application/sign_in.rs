@@ -163,8 +163,8 @@ async fn odd_ids_are_not_there_and_nothing_fails_inside() -> Result<()> {
             format!("/packs/{odd}"),
             format!("/attempts/{odd}/hold"),
             format!("/attempts/{odd}/readings"),
-            format!("/packs/{odd}/punch/{uuid}"),
-            format!("/packs/{uuid}/boundary/{odd}"),
+            format!("/packs/{odd}/registers/punch/{uuid}"),
+            format!("/packs/{uuid}/registers/boundary/{odd}"),
             format!("/attempts/{uuid}/events/{odd}"),
             format!("/instruments/{odd}"),
         ] {

@@ -139,11 +139,41 @@ async fn an_instrument_has_a_keeper_and_changes_are_kept() -> Result<()> {
     let item = demo::client::id();
     let blind = |set: bool| json!({ "tag": "SS-4", "kind": "blind", "place": "north", "set_for_test": set, "put_back": false });
     for set in [true, true, false] {
-        engineer.put(&format!("/packs/{pack}/boundary/{item}"), &blind(set)).await?;
+        engineer.keep(&pack, "boundary", &item, &blind(set)).await?;
     }
     let changes = engineer.get(&format!("/packs/{pack}/history")).await?;
     assert_eq!(changes.as_array().map(Vec::len), Some(2), "what changes nothing is not noted: {changes}");
     assert_eq!((&changes[0]["before"]["set_for_test"], &changes[0]["after"]["set_for_test"]), (&Value::Bool(true), &Value::Bool(false)));
+    // two who look at the same item: the second is told, and nothing of theirs is stored
+    let path = format!("/packs/{pack}/registers/boundary/{item}");
+    let send = async |body: Value, version: Option<u32>| -> Result<(u16, String)> {
+        let mut request = engineer.request(Method::PUT, &path).json(&body);
+        if let Some(v) = version {
+            request = request.header("if-match", format!("\"v{v}\""));
+        }
+        let answer = request.send().await?;
+        Ok((answer.status().as_u16(), answer.text().await?))
+    };
+    let (status, told) = send(blind(true), Some(1)).await?;
+    assert!(status == 412 && told.contains("Somebody changed item at the boundary SS-4"), "{status} {told}");
+    assert_eq!(send(blind(true), None).await?.0, 428);
+    assert_eq!(send(blind(false), None).await?.0, 204, "what is so already needs no version");
+    // taken off with a reason: it asks for nothing any more, its name is free, and it stays readable
+    let removal = engineer.request(Method::PUT, &format!("{path}/removal")).header("if-match", "\"v2\"");
+    assert_eq!(removal.json(&json!({ "why": "on the wrong line" })).send().await?.status(), 204);
+    assert_eq!(engineer.get(&format!("/packs/{pack}")).await?["boundary"], json!([]));
+    let register = engineer.get(&format!("/packs/{pack}/registers/boundary")).await?;
+    assert_eq!(
+        (&register["items"][0]["removed"]["why"], &register["items"][0]["removed"]["by"]),
+        (&Value::from("on the wrong line"), &Value::from("engineer"))
+    );
+    assert_eq!(send(blind(true), Some(3)).await?.0, 409, "what is removed stays so");
+    engineer.keep(&pack, "boundary", &demo::client::id(), &blind(true)).await?;
+    let table = engineer.request(Method::GET, &format!("/packs/{pack}/registers/boundary/csv")).send().await?.text().await?;
+    assert_eq!(table.lines().count(), 3, "{table}");
+    assert!(table.contains("SS-4,blind,north,no,,,no,,,engineer,") && table.contains("on the wrong line"), "{table}");
+    let changes = engineer.get(&format!("/packs/{pack}/history")).await?;
+    assert_eq!((&changes[1]["after"], &changes[1]["why"]), (&Value::Null, &Value::from("on the wrong line")));
     // the server's account
     let server = sqlx::MySqlPool::connect(&site.installation.database.server_url()).await?;
     for forbidden in ["UPDATE history SET person = 'owner'", "DELETE FROM history", "DELETE FROM person", "DELETE FROM reading"] {

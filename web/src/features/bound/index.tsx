@@ -1,10 +1,11 @@
 import { offered, term } from "../../api/words";
 import { useState } from "react";
-import { api, http, newId, refusal, type Schema } from "../../api/client";
+import { api, type Schema } from "../../api/client";
 import { useKept } from "../../api/typing";
-import { usePack, usePackActions } from "../../api/pack";
+import { usePack } from "../../api/pack";
 import { Follows } from "../../follows";
 import { History } from "../../history";
+import { RegisterFile, RemoveItem, useRegister } from "../../registers";
 import { Button, Field, HeadRow, Heading, Lead, Page, Problem, Section, Select, TextInput, Wide } from "../../ui";
 
 type Kind = Schema["BoundaryKind"];
@@ -12,25 +13,24 @@ const NO_ITEM = { tag: "", place: "", kind: "blind" as Kind };
 
 export function Bound() {
   const pack = usePack();
-  const actions = usePackActions();
-  const [problem, setProblem] = useState("");
+  const register = useRegister("boundary");
   const [item, setItem, added] = useKept(`boundary ${pack.id}`, "an item at the boundary", NO_ITEM);
   const { tag, place, kind } = item;
   const set = pack.boundary.filter((b) => b.set_for_test).length;
-  const put = async (item: string, body: Schema["BoundaryItem"]) => {
-    const why = await refusal(http.PUT("/api/v1/packs/{id}/boundary/{item}", { params: { path: { id: pack.id, item } }, body }));
-    setProblem(why);
-    if (!why) await actions.refresh();
-    return !why;
-  };
-  const strip = (b: Schema["BoundaryRow"]): Schema["BoundaryItem"] => ({ tag: b.tag, kind: b.kind, place: b.place, set_for_test: b.set_for_test, put_back: b.put_back });
+  const strip = (b: Schema["PackView"]["boundary"][number]): Schema["BoundaryItem"] => ({
+    tag: b.tag,
+    kind: b.kind,
+    place: b.place,
+    set_for_test: b.set_for_test,
+    put_back: b.put_back,
+  });
   return (
     <Page>
       <Heading>
         {pack.boundary.length === 0 ? "Nothing is blinded or removed for this test." : `${set} of ${pack.boundary.length} ends and items are set for the test.`}
       </Heading>
       <Lead>Every blind that goes in must come out; every item taken out must come back. Restore stays open until they have.</Lead>
-      <Problem>{problem}</Problem>
+      <Problem>{register.problem}</Problem>
       {pack.boundary.length ? (
         <Wide label="Blinds and items taken out">
           <table className="w-full border-collapse">
@@ -42,12 +42,17 @@ export function Bound() {
                   <td className="pr-4 text-sm">{term("boundary_kind", b.kind).short}</td>
                   <td className="pr-4 text-sm">{b.place}</td>
                   <td className={`pr-4 text-sm ${b.set_for_test ? "" : "text-limit"}`}>
-                    {b.set_for_test ? `${b.kind === "blind" ? "in" : "out"}, ${b.set_by}` : b.kind === "blind" ? "not in yet" : "not out yet"}
+                    {b.set_for_test ? `${b.kind === "blind" ? "in" : "out"}, ${b.marks.set_for_test?.by}` : b.kind === "blind" ? "not in yet" : "not out yet"}
                   </td>
-                  <td className="pr-4 text-sm">{b.put_back ? `${b.kind === "blind" ? "out" : "back"}, ${b.back_by}` : ""}</td>
+                  <td className="pr-4 text-sm">{b.put_back ? `${b.kind === "blind" ? "out" : "back"}, ${b.marks.put_back?.by}` : ""}</td>
                   <td className="text-right">
                     {pack.may.plan && (!b.set_for_test || b.put_back) ? (
-                      <Button onClick={() => put(b.id, { ...strip(b), set_for_test: true, put_back: false })}>
+                      <span className="mr-3">
+                        <RemoveItem of={register} row={b} tag={b.tag} />
+                      </span>
+                    ) : null}
+                    {pack.may.plan && (!b.set_for_test || b.put_back) ? (
+                      <Button onClick={() => register.change(b, { ...strip(b), set_for_test: true, put_back: false })}>
                         {b.kind === "blind" ? "Blind is in" : "Item is out"}
                         {b.put_back ? " again" : ""}
                       </Button>
@@ -57,6 +62,7 @@ export function Bound() {
               ))}
             </tbody>
           </table>
+          <RegisterFile register="boundary" />
         </Wide>
       ) : null}
       {pack.may.plan ? (
@@ -65,7 +71,7 @@ export function Bound() {
             className="grid grid-cols-[9rem_1fr_1fr_auto] items-end gap-3"
             onSubmit={async (e) => {
               e.preventDefault();
-              if (await put(newId(), { tag, place, kind, set_for_test: false, put_back: false })) added();
+              if (await register.add({ tag, place, kind, set_for_test: false, put_back: false })) added();
             }}
           >
             <Field label="Tag">{(ids) => <TextInput {...ids} value={tag} onChange={(e) => setItem({ tag: e.target.value })} placeholder="TB-12" />}</Field>

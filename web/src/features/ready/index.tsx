@@ -8,6 +8,7 @@ import { howToWrite, instant, now } from "../../booking";
 import { Follows } from "../../follows";
 import { DayClock, PlanFields } from "../../planning";
 import { Button, Field, Heading, Lead, Note, Page, Problem, Section, Select, TextInput } from "../../ui";
+import { RegisterFile, RemoveItem, useRegister } from "../../registers";
 import { zoneName } from "../../api/zone";
 
 export function Ready() {
@@ -137,19 +138,13 @@ function Release({ shut }: { shut: number }) {
   );
 }
 
+type PunchRow = Schema["PackView"]["punch"][number];
 function PunchList() {
   const pack = usePack();
-  const { refresh } = usePackActions();
-  const [problem, setProblem] = useState("");
+  const register = useRegister("punch");
   const blank = { number: "", category: "A" as const, text: "", owner: "", cleared: false };
   const [draft, setDraft, added] = useKept<Schema["Punch"]>(`punch ${pack.id}`, "an item for the punch list", blank);
-  const put = async (item: string, body: Schema["Punch"]) => {
-    const why = await refusal(http.PUT("/api/v1/packs/{id}/punch/{item}", { params: { path: { id: pack.id, item } }, body }));
-    setProblem(why);
-    if (!why) await refresh();
-    return !why;
-  };
-  const bare = (p: Schema["PunchRow"]): Schema["Punch"] => ({ number: p.number, category: p.category, text: p.text, owner: p.owner, cleared: p.cleared });
+  const bare = (p: PunchRow): Schema["Punch"] => ({ number: p.number, category: p.category, text: p.text, owner: p.owner, cleared: p.cleared });
   return (
     <Section title="Punch list">
       {pack.punch.length === 0 ? (
@@ -165,22 +160,26 @@ function PunchList() {
               {p.text} <span className="text-soft no-underline">({p.owner})</span>
             </span>
             {p.cleared ? (
-              <span className="text-soft">cleared, {p.cleared_by}</span>
+              <span className="text-soft">cleared, {p.marks.cleared?.by}</span>
             ) : pack.may.punch ? (
-              <Button onClick={() => put(p.id, { ...bare(p), cleared: true })}>Clear</Button>
+              <span className="flex items-center gap-3">
+                <RemoveItem of={register} row={p} tag={`${p.category}-${p.number}`} />
+                <Button onClick={() => register.change(p, { ...bare(p), cleared: true })}>Clear</Button>
+              </span>
             ) : (
               <span className="text-limit">open</span>
             )}
           </li>
         ))}
       </ul>
-      <Problem>{problem}</Problem>
+      <Problem>{register.problem}</Problem>
+      {pack.punch.length > 0 ? <RegisterFile register="punch" /> : null}
       {pack.may.punch ? (
         <form
           className="grid grid-cols-[5rem_1fr] items-end gap-3"
           onSubmit={async (e) => {
             e.preventDefault();
-            if (await put(newId(), draft)) added();
+            if (await register.add(draft)) added();
           }}
         >
           <Field label="Number">{(f) => <TextInput {...f} value={draft.number} onChange={(e) => setDraft({ ...draft, number: e.target.value })} />}</Field>

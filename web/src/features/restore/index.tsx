@@ -1,10 +1,11 @@
 import { useState } from "react";
-import { http, refusal, type Schema } from "../../api/client";
+import type { Schema } from "../../api/client";
 import { term } from "../../api/words";
-import { useAttempt, usePack, usePackActions } from "../../api/pack";
+import { useAttempt, usePack } from "../../api/pack";
 import { EventButtons, ReleaseDialog } from "../../booking";
 import { Follows } from "../../follows";
 import { Button, Heading, Lead, LinkButton, Note, Page } from "../../ui";
+import { useRegister } from "../../registers";
 
 export function Restore() {
   const pack = usePack();
@@ -43,17 +44,14 @@ export function Restore() {
 
 function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt: string; frozen: boolean }) {
   const pack = usePack();
-  const { refresh } = usePackActions();
-  const [refused, setRefused] = useState("");
+  const register = useRegister("boundary");
   const [releasing, setReleasing] = useState(false);
   const item = pack.boundary.find((b) => b.tag === line.item);
   const does = line.event ? term("event", line.event).more : item ? term("boundary_kind", item.kind).more : "Done";
   const back = async () => {
     if (!item) return;
     const body = { tag: item.tag, kind: item.kind, place: item.place, set_for_test: true, put_back: true };
-    const why = await refusal(http.PUT("/api/v1/packs/{id}/boundary/{item}", { params: { path: { id: pack.id, item: item.id } }, body }));
-    setRefused(why);
-    if (!why) await refresh();
+    await register.change(item, body);
   };
   const may = line.event ? pack.may.book : pack.may.plan;
   return (
@@ -65,9 +63,9 @@ function Line({ line, attempt, frozen }: { line: Schema["RestoreLine"]; attempt:
       <span>
         {line.sentence}
         {!line.done && line.waits_for ? <span className="block text-sm text-soft">Waits: {line.waits_for}</span> : null}
-        {refused ? (
+        {register.problem ? (
           <span role="alert" className="block text-sm font-semibold text-danger">
-            {refused}
+            {register.problem}
           </span>
         ) : null}
       </span>

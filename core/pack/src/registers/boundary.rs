@@ -1,49 +1,35 @@
-//! Registers of a pack: punch items, and what was put in or taken out for the test.
+//! Blinds put in and items taken out for the test.
 
+use super::{Column, Item, Keepers, Objection, Register, as_typed};
 use serde::{Deserialize, Serialize};
 use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 
-/// Category of a punch item.
-#[derive(
-    Debug,
-    Clone,
-    Copy,
-    PartialEq,
-    Eq,
-    Serialize,
-    Deserialize,
-    utoipa::ToSchema,
-    VariantArray,
-    EnumMessage,
-    EnumProperty,
-    EnumString,
-    IntoStaticStr,
-)]
-pub enum PunchCategory {
-    /// stops pressure
-    #[strum(message = "A: stops pressure", props(short = "A"))]
-    A,
-    /// stops handing back
-    #[strum(message = "B: stops handing back", props(short = "B"))]
-    B,
-    /// stops commissioning
-    #[strum(message = "C: stops commissioning", props(short = "C"))]
-    C,
-}
+/// The boundary of the test.
+pub const REGISTER: Register = Register {
+    key: "boundary",
+    words: "Blinds and items taken out",
+    one: "item at the boundary",
+    kept_by: Keepers::Planners,
+    columns: &[
+        Column::text("tag", "the tag", 64),
+        Column::term("kind", "what it is"),
+        Column::text("place", "the place", 200),
+        Column::tick("set_for_test", "set for the test"),
+        Column::tick("put_back", "put back"),
+    ],
+    read: as_typed::<BoundaryItem>,
+};
 
-/// A punch item, as a gate sees it.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-pub struct Punch {
-    /// Number that people call it by.
-    pub number: String,
-    /// Category.
-    pub category: PunchCategory,
-    /// What is wrong.
-    pub text: String,
-    /// Who clears it.
-    pub owner: String,
-    /// True once cleared.
-    pub cleared: bool,
+impl Item for BoundaryItem {
+    const REGISTER: &'static Register = &REGISTER;
+
+    fn objections(&self) -> Vec<Objection> {
+        let never = self.put_back && !self.set_for_test;
+        never
+            .then(|| Objection::new("put_back", format!("{} was never set for the test, so it cannot be put back", self.tag)))
+            .into_iter()
+            .collect()
+    }
 }
 
 /// What an item at the boundary is; what is said beside it stands on the button that closes it.
