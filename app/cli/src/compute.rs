@@ -72,7 +72,18 @@ pub fn derive(path: &Path) -> Result<ExitCode> {
 pub fn judge(file: &Path) -> Result<()> {
     let case: judge::HoldCase = read(file, "hold case")?;
     case.usable().map_err(|e| anyhow!(e))?;
-    print(&judge::judge(&case))
+    let mut judgement = judge::judge(&case);
+    let lines = judgement.lines.take();
+    print(&Judged { lines, judgement })
+}
+
+/// A judgement with its three lines first.
+#[derive(serde::Serialize)]
+struct Judged {
+    #[serde(flatten)]
+    lines: Option<judge::lines::Lines>,
+    #[serde(flatten)]
+    judgement: judge::Judgement,
 }
 
 /// Tells a run.

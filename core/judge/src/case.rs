@@ -14,7 +14,9 @@ use serde::{Deserialize, Serialize};
 use terms::{Claim, EventKind, LeakPlace, ThermometerPlace};
 
 /// Number of the format of a case as this version writes it.
-pub const FORMAT: u32 = 2;
+pub const FORMAT: u32 = 3;
+/// From this format on its criteria say who allows no loss; before it nobody does, and a leak that is shown counts.
+pub const FORMAT_SAYS_LOSS: u32 = 3;
 
 const fn first_format() -> u32 {
     1
@@ -96,6 +98,9 @@ pub struct HoldCase {
     /// Boundaries of the hold that a person moved: as found, as moved, and why.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub moved: Vec<MovedBoundary>,
+    /// What a named person decided about a leak that is shown and that nobody accounted for.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub decided: Option<crate::lines::Decided>,
     /// What the basis, the owner and the people on site say.
     pub acceptance: Acceptance,
     /// Units in which its sentences are said to the person who asks; those of its gauge where absent. Never stored.

@@ -32,7 +32,7 @@ pub const FINDING: Rule = Rule {
 /// Enough readings.
 pub const ENOUGH_READINGS: Rule = Rule {
     id: "HOLD-READINGS",
-    sentence: "A hold needs at least 10 pressure readings; with fewer nothing is shown.",
+    sentence: "A leak rate needs at least 10 pressure readings in the hold; with fewer the record cannot tell about a leak.",
     clause: "",
     edition: "",
     standing: Standing::CommonPractice,
@@ -132,7 +132,7 @@ pub fn find_from(case: &HoldCase, memory: Option<&Memory>) -> (Found, Option<Mem
     }
     if pressures.len() < LEAST_READINGS {
         return nothing(ends(Found::not_shown(format!(
-            "The hold has {} pressure readings, the judgement needs {LEAST_READINGS}: read more often or longer.",
+            "The hold has {} pressure readings; a leak rate needs {LEAST_READINGS}: read more often, or longer.",
             pressures.len()
         ))));
     }
@@ -145,6 +145,15 @@ pub fn find_from(case: &HoldCase, memory: Option<&Memory>) -> (Found, Option<Mem
         Err(reason) => return nothing(ends(Found { defects, left_out, ..Found::not_shown(reason.to_string()) })),
     };
     let told = Found { left_out, ..told(case, &fittable, &fitted, defects) };
+    if let Some(question) = crate::flat::question(case).filter(|_| !flat_explained(case)) {
+        // a steady gauge over a changing day is asked about before a leak is claimed from it
+        return nothing(Found {
+            defects: told.defects,
+            left_out: told.left_out,
+            residuals: told.residuals,
+            ..ends(Found::not_shown(question))
+        });
+    }
     if let Some(reason) = without_temperature(&fittable) {
         // what little heat is known of still bounds nothing that a person could act on
         return nothing(Found {
@@ -155,6 +164,11 @@ pub fn find_from(case: &HoldCase, memory: Option<&Memory>) -> (Found, Option<Mem
         });
     }
     (ends(told), Some(fitted.memory))
+}
+
+/// True where a person said what kept the gauge still.
+fn flat_explained(case: &HoldCase) -> bool {
+    case.overruled.iter().any(|o| o.kind == DefectKind::Flat)
 }
 
 /// Why a fall cannot be told from cooling, where it cannot.
@@ -194,6 +208,17 @@ fn defects(case: &HoldCase, fittable: &Fittable, found: &[hold::reading::Defect]
             overruled: None,
         })
         .collect();
+    if crate::flat::flat(case).is_some() && !flat_explained(case) {
+        all.push(FoundDefect {
+            kind: DefectKind::Flat,
+            channel: Some(case.gauge.tag.clone()),
+            start_s: case.hold_start_s,
+            end_s: case.hold_end_s,
+            jump_s: None,
+            readings: case.pressures().filter(|r| case.hold().contains(r.t)).count(),
+            overruled: None,
+        });
+    }
     all.extend(case.overruled.iter().map(|o| FoundDefect {
         kind: o.kind,
         channel: o.channel.clone(),

@@ -3,13 +3,15 @@
 use crate::acceptance::{ClaimVerdict, Verdict, verdicts};
 use crate::case::HoldCase;
 use crate::finding::{Finding, Found, find_from};
-use crate::words::{Shown, flow, flow_range};
+use crate::lines::{Lines, lines};
+use crate::words::{Shown, flow_range};
 use hold::model::Memory;
 use quantity::format::span;
 use quantity::show::{self, Figures, Toward};
 use quantity::{Dimension, PressureDifference};
 use rules::derivation::Derivation;
 use serde::{Deserialize, Serialize};
+use terms::Outcome;
 
 /// The judgement of a hold.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -21,6 +23,9 @@ pub struct Judgement {
     pub says: Vec<String>,
     /// Statistics.
     pub found: Found,
+    /// The three lines; absent in records of before they were told apart.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lines: Option<Lines>,
     /// Rules: strength, then tightness.
     pub verdicts: Vec<ClaimVerdict>,
     /// Verdict over all that is claimed.
@@ -31,11 +36,25 @@ pub struct Judgement {
     pub rules_version: String,
 }
 
+impl Judgement {
+    /// What the basis makes of it; of a record of before the lines were told apart, what its verdict says.
+    pub fn outcome(&self) -> Outcome {
+        self.lines.as_ref().map_or(
+            match self.verdict {
+                Verdict::Pass => Outcome::Meets,
+                Verdict::Fail => Outcome::DoesNotMeet,
+                Verdict::NotShown => Outcome::NotComplete,
+            },
+            |l| l.by_basis.outcome,
+        )
+    }
+}
+
 /// Version of what derives and judges; a sealed record names it, and its verdict is computed again only by the same.
 ///
 /// The number after the plus is raised with every change by which a window, an allowance, a fit or a rule could come out otherwise: a record
 /// that an earlier version judged rightly would else seem to be altered.
-pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+8");
+pub const RULES_VERSION: &str = concat!(env!("CARGO_PKG_VERSION"), "+9");
 
 /// Judges a hold.
 pub fn judge(case: &HoldCase) -> Judgement {
@@ -56,6 +75,7 @@ pub fn judge_from(case: &HoldCase, memory: Option<&Memory>) -> (Judgement, Optio
         sentence: sentences(case, &found).join(" "),
         says: Vec::new(),
         derivations: crate::why::why(case, &found),
+        lines: Some(lines(case, &found, &verdicts)),
         found,
         verdicts,
         verdict,
@@ -73,11 +93,13 @@ pub fn told(case: &HoldCase, made: &Judgement) -> Judgement {
         found.reasons = crate::finding::reasons(case, &leak, misfit);
     }
     let says = sentences(case, &found);
+    let verdicts = verdicts(case, &found);
     Judgement {
         sentence: says.join(" "),
         says,
         derivations: crate::why::why(case, &found),
-        verdicts: verdicts(case, &found),
+        lines: Some(lines(case, &found, &verdicts)),
+        verdicts,
         found,
         verdict: made.verdict,
         rules_version: made.rules_version.clone(),
@@ -125,22 +147,57 @@ fn sentences(case: &HoldCase, found: &Found) -> Vec<String> {
         }
         _ => String::new(),
     };
-    let change = if dt.k() < 0.0 { "Cooling" } else { "Warming" };
     let effect = effect(explained.value);
-    let headline = format!(
-        "{head} {change} of {} {effect}\u{a0}±\u{a0}{}{relaxed}.",
-        show::amount(dt.k().abs(), Dimension::TemperatureDifferenceK, &case.units(), Figures::Said, Toward::Nearest),
-        shown.change(explained.half_width_95),
-    );
-    let left = format!("Left over {}\u{a0}±\u{a0}{}", bar(left.value), shown.change(left.half_width_95));
+    let half_width = shown.change(explained.half_width_95);
+    let headline = if stood_still(case) {
+        let tag = case.thermometer.as_ref().map_or("The thermometer", |t| t.tag.as_str());
+        format!("{head} {tag} stood still; the heat that was still on its way {effect}\u{a0}±\u{a0}{half_width}{relaxed}.")
+    } else {
+        let change = if dt.k() < 0.0 { "Cooling" } else { "Warming" };
+        let by = show::amount(dt.k().abs(), Dimension::TemperatureDifferenceK, &case.units(), Figures::Said, Toward::Nearest);
+        format!("{head} {change} of {by} {effect}\u{a0}±\u{a0}{half_width}{relaxed}.")
+    };
+    let parts =
+        [bar(fell), bar(explained.value), found.relaxed_pa.filter(|_| !relaxed.is_empty()).map_or_else(String::new, |r| bar(r.value))];
+    let left = format!("Left over {}\u{a0}±\u{a0}{}", left_of(&parts).unwrap_or_else(|| bar(left.value)), shown.change(left.half_width_95));
     let finding = match found.finding {
-        Finding::LeakShown => {
-            let leak = flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case);
-            vec![format!("{left}: a leak of {leak}."), "A leak is shown.".to_owned()]
-        }
-        Finding::TightTo => vec![format!("{left}: no leak shown; tight to {}.", flow(leak.upper_999_m3_per_s, case))],
+        Finding::LeakShown => vec![format!("{left}: a leak of {}.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case))],
+        Finding::TightTo => vec![format!("{left}: no leak is shown.")],
         Finding::NotShown => [vec![format!("{left}.")], found.reasons.clone()].concat(),
     };
-    let limit = format!("The least this hold could have shown is {}.", flow(leak.detection_limit_m3_per_s, case));
-    [vec![headline], finding, vec![limit], found.written.clone()].concat()
+    [vec![headline], finding, found.written.clone()].concat()
+}
+
+/// What is left of the first figure when the others are taken off it, as they are said: a sum in a sentence adds up. None where one is no figure.
+fn left_of(said: &[String]) -> Option<String> {
+    let figure = |s: &String| if s.is_empty() { Some(0.0) } else { s.replace('\u{2212}', "-").parse::<f64>().ok() };
+    let figures: Vec<f64> = said.iter().map(figure).collect::<Option<_>>()?;
+    let decimals = said.iter().map(|s| s.split_once('.').map_or(0, |(_, d)| d.len())).max()?;
+    let left = figures.iter().skip(1).fold(*figures.first()?, |left, f| left - f);
+    let written = format!("{left:.decimals$}");
+    // what rounds to nil has no sign
+    let nil = written.trim_start_matches('-').chars().all(|c| matches!(c, '0' | '.'));
+    Some(if nil { written.trim_start_matches('-').to_owned() } else { written.replace('-', "\u{2212}") })
+}
+
+/// True where the thermometer moved by less than it can show over the hold: nobody measured a warming then.
+fn stood_still(case: &HoldCase) -> bool {
+    let read = case.readings.iter().filter(|r| case.hold().contains(r.t_s)).filter_map(|r| r.temperature_c);
+    let (least, most) = read.fold((f64::INFINITY, f64::NEG_INFINITY), |(a, b), t| (a.min(t.c()), b.max(t.c())));
+    case.thermometer.as_ref().is_some_and(|t| most >= least && most - least < 0.5 * t.division_k.k())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::left_of;
+
+    #[test]
+    fn a_sum_in_a_sentence_adds_up() {
+        let left = |said: &[&str]| left_of(&said.iter().map(|s| (*s).to_owned()).collect::<Vec<_>>());
+        assert_eq!(left(&["0.82", "0.74", ""]).as_deref(), Some("0.08"));
+        assert_eq!(left(&["12.0", "\u{2212}0.5", "0.4"]).as_deref(), Some("12.1"));
+        assert_eq!(left(&["0.10", "0.30", ""]).as_deref(), Some("\u{2212}0.20"));
+        assert_eq!(left(&["0.3", "0.1", "0.2"]).as_deref(), Some("0.0"));
+        assert_eq!(left(&["none", "0.1", ""]), None);
+    }
 }

@@ -1,13 +1,15 @@
 //! Judges a hold: what temperature explains, what is left, what could have been seen, and what the rules make of it.
 //!
-//! Two layers that are never mixed: the [`finding`] is statistics, the [`acceptance`] verdict is the rules of the basis.
+//! Layers that are never mixed: the [`finding`] is statistics, the [`acceptance`] is the rules of the basis, and the three [`lines`] say both to people.
 
 pub mod acceptance;
 pub mod case;
 pub mod defect;
 pub mod finding;
+pub mod flat;
 pub mod found;
 pub mod judgement;
+pub mod lines;
 pub mod planning;
 pub mod read;
 pub mod segments;

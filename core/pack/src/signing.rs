@@ -4,7 +4,7 @@ use crate::people::{People, Role};
 use rules::rule::{Rule, Standing};
 use serde::{Deserialize, Serialize};
 use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
-use terms::Term;
+use terms::{Outcome, Term};
 
 /// Rules of signing.
 pub const RULES: &[&Rule] = &[&ORDER, &DIFFERENT, &QUICK];
@@ -86,15 +86,25 @@ impl Act {
             Self::Accepted => Role::Owner,
         }
     }
-    /// What the signature states.
-    pub const fn statement(self, form: Form) -> &'static str {
+    /// What the signature states of a test that came out so; nobody states that it held where it did not, or where that is not in the record.
+    pub const fn statement(self, form: Form, outcome: Outcome) -> &'static str {
+        let held = matches!(outcome, Outcome::Meets);
+        let open = matches!(outcome, Outcome::NotComplete);
         match (self, form) {
             (Self::Performed, Form::Quick) => "I carried out this test as recorded. This is the owner's information, not a certificate.",
             (Self::Performed, Form::Pack) => {
                 "I carried out this test as recorded, with the instruments named, and every reading and event is as it happened."
             }
-            (Self::Inspected, _) => "I inspected the parts in this test during the hold and found them as recorded.",
-            (Self::Witnessed, _) => "I saw this test hold. I state nothing else.",
+            (Self::Inspected, _) if held => "I inspected the parts in this test during the hold and found them as recorded.",
+            (Self::Inspected, _) if open => {
+                "I inspected the parts in this test as far as it went and found them as recorded. The test is not complete."
+            }
+            (Self::Inspected, _) => {
+                "I inspected the parts in this test and found them as recorded. The test did not meet what was asked of it."
+            }
+            (Self::Witnessed, _) if held => "I saw this test hold. I state nothing else.",
+            (Self::Witnessed, _) if open => "I saw this test as far as it is recorded. It is not complete. I state nothing else.",
+            (Self::Witnessed, _) => "I saw this test. It did not meet what was asked of it. I state nothing else.",
             (Self::Accepted, _) => "I accept the result of this test for the use that is stated in it.",
         }
     }

@@ -131,7 +131,7 @@ fn sign_quick_a_quick_test_needs_one_signature() {
     assert_eq!(objection(Form::Quick, &me, &[], Act::Performed, "own", Role::Owner), None);
     assert!(objection(Form::Quick, &me, &[], Act::Performed, "sup", Role::Supervisor).is_some());
     assert_eq!(next_act(Form::Quick, &[Act::Performed]), None);
-    assert!(Act::Performed.statement(Form::Quick).contains("not a certificate"));
+    assert!(Act::Performed.statement(Form::Quick, terms::Outcome::Meets).contains("not a certificate"));
 }
 
 #[test]

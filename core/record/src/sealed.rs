@@ -19,10 +19,11 @@ use std::collections::BTreeMap;
 use std::sync::Arc;
 
 /// Name of the format, as this version writes it.
-pub const FORMAT: &str = "zero-leak/sealed-record/4";
+pub const FORMAT: &str = "zero-leak/sealed-record/5";
 
 /// Every format that this version reads: an older file is opened, proven and printed for ever.
-pub const READS: [&str; 4] = ["zero-leak/sealed-record/1", "zero-leak/sealed-record/2", "zero-leak/sealed-record/3", FORMAT];
+pub const READS: [&str; 5] =
+    ["zero-leak/sealed-record/1", "zero-leak/sealed-record/2", "zero-leak/sealed-record/3", "zero-leak/sealed-record/4", FORMAT];
 
 /// Who and what the record is about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -383,7 +384,7 @@ impl Seal {
     }
 }
 
-/// The format of a content: since the fourth it names its zone, since the third its site, since the second its system says in which it was written.
+/// The format of a content: since the fifth its judgement has three lines, since the fourth it names its zone, since the third its site, since the second its system says in which it was written.
 fn format_of(canonical: &[u8]) -> &'static str {
     #[derive(Deserialize)]
     struct System {
@@ -398,13 +399,20 @@ fn format_of(canonical: &[u8]) -> &'static str {
     struct Said {
         system: Option<System>,
         subject: Option<Site>,
+        judgement: Option<Lines>,
+    }
+    #[derive(Deserialize)]
+    struct Lines {
+        lines: Option<serde::de::IgnoredAny>,
     }
     let said = serde_json::from_slice::<Said>(canonical).ok();
     let site = said.as_ref().and_then(|s| s.subject.as_ref()?.site.as_ref()).is_some_and(|s| !s.is_empty());
     let zone = said.as_ref().and_then(|s| s.subject.as_ref()?.zone.as_ref()).is_some_and(|z| !z.is_empty());
+    let lines = said.as_ref().is_some_and(|s| s.judgement.as_ref().is_some_and(|j| j.lines.is_some()));
     let format = said.as_ref().and_then(|s| s.system.as_ref()?.format);
     match format {
-        Some(2..) if site && zone => FORMAT,
+        Some(2..) if site && zone && lines => FORMAT,
+        Some(2..) if site && zone => READS[3],
         Some(2..) if site => READS[2],
         Some(2..) => READS[1],
         _ => READS[0],

@@ -67,7 +67,7 @@ fn sealed(parts: &Parts) -> Vec<u8> {
         act: Act::Performed,
         person: "supervisor".into(),
         role: pack::people::Role::Supervisor,
-        statement: Act::Performed.statement(Form::Quick).to_owned(),
+        statement: Act::Performed.statement(Form::Quick, terms::Outcome::Meets).to_owned(),
         signed_at: "2026-06-01T12:00:00Z".into(),
         content_sha256: content.sha256().unwrap(),
         previous_sha256: String::new(),

@@ -78,6 +78,7 @@ fn parts() -> Parts {
         lowered: None,
         let_out_before_s: None,
         moved: vec![],
+        decided: None,
         gauge: HoldGauge {
             tag: "PG-1".into(),
             elevation_m: Length::from_m(0.0),
@@ -187,7 +188,7 @@ fn signed(parts: &Parts, key: &SealingKey) -> Vec<SignedStatement> {
             act,
             person: act.person(&parts.plan.people).to_owned(),
             role: act.role(),
-            statement: act.statement(Form::Pack).to_owned(),
+            statement: act.statement(Form::Pack, terms::Outcome::Meets).to_owned(),
             signed_at: "2026-06-01T12:00:00Z".into(),
             content_sha256: content.clone(),
             previous_sha256: String::new(),

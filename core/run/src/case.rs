@@ -107,6 +107,7 @@ impl Run {
             clock_set: self.clock_set(),
             overruled: self.corrections().iter().filter_map(crate::rows::CorrectionRow::overruled).collect(),
             moved,
+            decided: self.corrections().iter().rev().find_map(crate::rows::CorrectionRow::decided),
             readings,
             hold_start_s: hold.start,
             hold_end_s: hold.end,

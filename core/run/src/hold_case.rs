@@ -153,6 +153,7 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
         events: Vec::new(),
         overruled: Vec::new(),
         moved: Vec::new(),
+        decided: None,
         acceptance: Acceptance {
             claim: plan.claim,
             lower_pa: derived.lower_pa,

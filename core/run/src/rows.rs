@@ -3,6 +3,7 @@
 
 use judge::case::{Boundary, MovedBoundary, Overruled};
 use judge::defect::DefectKind;
+use judge::lines::{Choice, Decided};
 use moment::Instant;
 use quantity::RunTime;
 use serde::{Deserialize, Serialize};
@@ -207,13 +208,20 @@ pub enum Correction {
         /// Why.
         reason: String,
     },
+    /// what becomes of a test that meets its basis although a leak is shown that nobody accounted for
+    Decide {
+        /// What.
+        choice: Choice,
+        /// Why.
+        reason: String,
+    },
 }
 
 impl Correction {
     /// Why.
     pub fn reason(&self) -> &str {
         match self {
-            Self::Overrule { reason, .. } | Self::Move { reason, .. } => reason,
+            Self::Overrule { reason, .. } | Self::Move { reason, .. } | Self::Decide { reason, .. } => reason,
         }
     }
 }
@@ -243,7 +251,7 @@ impl CorrectionRow {
                 reason: reason.clone(),
                 by: self.person.clone(),
             }),
-            Correction::Move { .. } => None,
+            Correction::Move { .. } | Correction::Decide { .. } => None,
         }
     }
 
@@ -257,7 +265,15 @@ impl CorrectionRow {
                 reason: reason.clone(),
                 by: self.person.clone(),
             }),
-            Correction::Overrule { .. } => None,
+            Correction::Overrule { .. } | Correction::Decide { .. } => None,
+        }
+    }
+
+    /// As a decision.
+    pub fn decided(&self) -> Option<Decided> {
+        match &self.correction {
+            Correction::Decide { choice, reason } => Some(Decided { choice: *choice, reason: reason.clone(), by: self.person.clone() }),
+            Correction::Overrule { .. } | Correction::Move { .. } => None,
         }
     }
 }

@@ -1,13 +1,12 @@
 //! What a signature wants of a run.
 
 use crate::run::Run;
-use judge::acceptance::Verdict;
 use judge::judgement::Judgement;
 use pack::people::Role;
 use pack::plan::RunKind;
 use pack::restore::{RestoreLine, closed};
 use pack::signing::{Act, Form};
-use terms::EventKind;
+use terms::{EventKind, Outcome};
 
 /// Who would sign, and what was signed before.
 #[derive(Debug, Clone, Copy)]
@@ -38,8 +37,12 @@ impl Run {
         if !closed(restore) {
             return Some("Restore is not closed. Release, vent, drain, and put everything back first.".to_owned());
         }
-        if act == Act::Accepted && judgement.verdict != Verdict::Pass {
-            return Some("Only a test that passed can be accepted. Plan another attempt.".to_owned());
+        let lines = judgement.lines.as_ref();
+        if let Some(open) = lines.and_then(|l| l.by_basis.to_decide.as_ref()) {
+            return Some(format!("{open} That is done on Judge."));
+        }
+        if act == Act::Accepted && judgement.outcome() != Outcome::Meets {
+            return Some("Only a test that meets what is asked of it can be accepted. Plan another attempt.".to_owned());
         }
         pack::signing::objection(by.form, &plan.people, by.done, act, by.person, by.role)
     }

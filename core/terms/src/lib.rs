@@ -7,11 +7,13 @@
 mod claim;
 mod event;
 mod leak_place;
+mod outcome;
 mod thermometer_place;
 
 pub use claim::Claim;
 pub use event::EventKind;
 pub use leak_place::LeakPlace;
+pub use outcome::Outcome;
 pub use thermometer_place::ThermometerPlace;
 
 use serde::{Deserialize, Serialize};

@@ -32,6 +32,7 @@ pub async fn put(
     let finite = match &body {
         Correction::Overrule { start_s, .. } => start_s.is_finite(),
         Correction::Move { found_s, moved_s, .. } => found_s.is_finite() && moved_s.is_finite(),
+        Correction::Decide { .. } => true,
     };
     if !finite {
         return Err(Problem::invalid("moved_s", "a time must be a number of seconds"));
@@ -45,8 +46,26 @@ pub async fn put(
         let held = runs::current(&app, &attempt).await?;
         stays_between_its_neighbours(&held.read(), &pack.project.zone, *found_s, *moved_s)?;
     }
+    if matches!(body, Correction::Decide { .. }) {
+        let held = runs::current(&app, &attempt).await?;
+        may_be_decided(&app, &pack.project.zone, &id, &held).await?;
+    }
     correction::insert(&app.db, &id, &correction_id, &body, &who.sign_in).await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// Refuses a decision where there is none to make: it stands beside a leak that is shown, once the hold is over.
+async fn may_be_decided(app: &App, zone: &Zone, attempt: &str, held: &std::sync::Arc<crate::kept::Held>) -> Result<(), Problem> {
+    if !held.read().has(terms::EventKind::HoldEnded) {
+        return Err(Problem::Conflict("The hold is not over: what it shows may change. End it first, then decide.".to_owned()));
+    }
+    let judged = crate::views::judged::judged(app, zone, attempt, held).await?;
+    let by_basis = judged.as_ref().and_then(|j| j.lines.as_ref()).map(|l| &l.by_basis);
+    let open = by_basis.is_some_and(|b| b.to_decide.is_some() || b.decided.is_some());
+    if open {
+        return Ok(());
+    }
+    Err(Problem::Conflict("There is nothing to decide: no leak is shown that a test which meets its basis leaves unexplained.".to_owned()))
 }
 
 /// Refuses a boundary between two stretches that is not there, or would pass another.

@@ -284,7 +284,8 @@ pub async fn find(State(app): State<App>, who: Who, Query(query): Query<FindQuer
     }
     let sees = sees_in_lists(&who);
     let asked = Page { filter: Filter { words: words.clone(), ..Filter::default() }, most: FOUND, ..Page::default() };
-    let (lines, _) = page(&app, &who, &sees, &asked).await?;
+    let of_store = async { listing::instruments(&app.db, &sees, query.q.trim(), FOUND).await.map_err(Problem::from) };
+    let ((lines, _), instruments) = tokio::try_join!(page(&app, &who, &sees, &asked), of_store)?;
     let fits = |texts: &[&str]| {
         let of = index(texts.iter().copied());
         words.iter().all(|w| of.iter().any(|o| o.starts_with(w.as_str())))
@@ -292,8 +293,7 @@ pub async fn find(State(app): State<App>, who: Who, Query(query): Query<FindQuer
     // of a pack that is called so nobody looks for its blinds
     let by_more = lines.iter().filter(|l| !fits(&[&l.number, &l.title, &l.basis]));
     let packs: Vec<String> = by_more.map(|l| l.id.clone()).collect();
-    let (tags, instruments) =
-        tokio::try_join!(listing::boundary_tags(&app.db, &packs), listing::instruments(&app.db, &sees, query.q.trim(), FOUND))?;
+    let tags = listing::boundary_tags(&app.db, &packs).await?;
     let several = who.roles.len() > 1;
     let mut found: Vec<FoundItem> = lines
         .iter()

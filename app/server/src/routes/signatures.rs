@@ -148,7 +148,7 @@ async fn prepared(app: &App, who: &Who, pack: &PackRow, attempt: &AttemptRow, he
         act,
         person: who.sign_in.clone(),
         role,
-        statement: act.statement(pack.form).to_owned(),
+        statement: act.statement(pack.form, p.judgement.outcome()).to_owned(),
         signed_at: app.clock.now().to_string(),
         content_sha256: content.written.sha256()?,
         previous_sha256: String::new(),

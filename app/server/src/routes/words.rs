@@ -7,9 +7,10 @@ use crate::views::pack::StateKind;
 use crate::who::Who;
 use axum::http::HeaderMap;
 use axum::response::Response;
-use judge::acceptance::Verdict;
+use judge::acceptance::{Counts, Verdict};
 use judge::defect::DefectKind;
 use judge::found::Finding;
+use judge::lines::{Choice, LeakSaid};
 use judge::segments::StretchKind;
 use pack::instrument::{InstrumentKind, RegisterForm};
 use pack::people::Role;
@@ -25,7 +26,7 @@ use rules::part::Seam;
 use rules::rule::Standing;
 use serde::Serialize;
 use std::sync::LazyLock;
-use terms::{Claim, EventKind, LeakPlace, Term, ThermometerPlace, VariantArray as _, Worded};
+use terms::{Claim, EventKind, LeakPlace, Outcome, Term, ThermometerPlace, VariantArray as _, Worded};
 
 /// Every term with its words, in the order in which a form offers them.
 #[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
@@ -58,6 +59,14 @@ pub struct Words {
     pub stretch: Vec<Worded>,
     /// What statistics find.
     pub finding: Vec<Worded>,
+    /// What the basis makes of a test.
+    pub outcome: Vec<Worded>,
+    /// What the record says about a leak.
+    pub leak_said: Vec<Worded>,
+    /// What can be decided about a leak that nobody accounted for.
+    pub choice: Vec<Worded>,
+    /// Whether a rule counts, and who asks it.
+    pub counts: Vec<Worded>,
     /// What a rule or a claim comes to.
     pub verdict: Vec<Worded>,
     /// What a person is on the site.
@@ -121,6 +130,10 @@ static WORDS: LazyLock<Words> = LazyLock::new(|| {
         defect: DefectKind::all_said(),
         stretch: StretchKind::all_said(),
         finding: Finding::all_said(),
+        outcome: Outcome::all_said(),
+        leak_said: LeakSaid::all_said(),
+        choice: Choice::all_said(),
+        counts: Counts::all_said(),
         verdict: Verdict::all_said(),
         role: Role::all_said(),
         act: Act::all_said(),

@@ -236,7 +236,10 @@ impl Condition<'_> {
 
 impl Filter {
     fn conditions(&self, sees: &Sees) -> Vec<Condition<'_>> {
-        let mut all: Vec<Condition> = self.words.iter().map(|w| Condition::Word(w)).collect();
+        // the longest begins the fewest words
+        let mut words: Vec<&str> = self.words.iter().map(String::as_str).collect();
+        words.sort_by_key(|w| std::cmp::Reverse(w.chars().count()));
+        let mut all: Vec<Condition> = words.into_iter().map(Condition::Word).collect();
         if self.owes.is_some() || self.mine {
             all.push(Condition::Owes(self.owes.as_deref(), self.mine));
         }

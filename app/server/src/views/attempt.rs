@@ -22,6 +22,7 @@ use run::rows::EventRow;
 use run::signing::Signer;
 use serde::Serialize;
 use std::sync::Arc;
+use terms::Outcome;
 
 /// One attempt as shown.
 #[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
@@ -132,7 +133,8 @@ pub async fn attempt_view(
         over: run.over(),
         frozen: frozen.is_some(),
         sign_objection: next_act.and_then(|act| run.sign_objection(&restore, judgement.as_ref(), act, &signer)),
-        next_statement: next_act.map(|a| a.statement(pack.form).to_owned()),
+        next_statement: next_act
+            .map(|a| a.statement(pack.form, judgement.as_ref().map_or(Outcome::NotComplete, |j| j.outcome())).to_owned()),
         next_act,
         signatures,
         next_step: run.schedule(rules::say::Say(reads.units(run.dial()))).into_iter().nth(run.reached()),

@@ -71,8 +71,8 @@ async fn last_of(
     let frozen = if signed.is_empty() { None } else { signature::content(&app.db, &attempt.id).await? };
     let over = held.read().over();
     let verdict = match &frozen {
-        Some(content) => Some(content.parts.judgement.verdict),
-        None if over => judged(app, &row.project.zone, &attempt.id, &held).await?.map(|j| j.verdict),
+        Some(content) => Some(content.parts.judgement.outcome()),
+        None if over => judged(app, &row.project.zone, &attempt.id, &held).await?.map(|j| j.outcome()),
         None => None,
     };
     let withdrawn = runs::withdrawn(app, &row.project, &held, Who::later(&row.project.id).reads).await?.is_some();

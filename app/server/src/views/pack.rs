@@ -369,7 +369,7 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Kept<Bou
         raise: (count(EventKind::StepReached).min(planned.schedule.len()), planned.schedule.len()),
         hold_since,
         hold_ended: has(EventKind::HoldEnded),
-        verdict: last.and_then(|a| a.judgement.as_ref()).map(|j| j.verdict.words().to_owned()).unwrap_or_default(),
+        verdict: last.and_then(|a| a.judgement.as_ref()).map(|j| j.outcome().words().to_owned()).unwrap_or_default(),
         restore: last.map_or((0, 0), |a| (a.restore.iter().filter(|l| l.done).count(), a.restore.len())),
         signed: (last.map_or(0, |a| a.signatures.len()), acts(row.form).len()),
     }
@@ -410,7 +410,7 @@ impl Last {
             withdrawn: a.withdrawn.is_some(),
             over: a.over,
             booked: a.events.iter().map(|e| e.kind).collect(),
-            verdict: a.judgement.as_ref().map(|j| j.verdict.words().to_owned()),
+            verdict: a.judgement.as_ref().map(|j| j.outcome().words().to_owned()),
             signed: a.signatures.iter().map(|s| s.act).collect(),
             next_act: a.next_act,
         }

@@ -22,6 +22,13 @@ pub enum Kind {
     /// an instrument shows the same value over and over
     #[strum(message = "stands still", detailed_message = "the instrument stands still, left out", props(short = "stuck"))]
     Stuck,
+    /// a gauge stood still while the temperature moved: a question to people, who alone can answer it; the search does not look for it
+    #[strum(
+        message = "stood still while the temperature moved",
+        detailed_message = "the gauge stood still while the temperature moved, to be explained",
+        props(short = "flat?")
+    )]
+    Flat,
     /// an instrument stands at its full scale
     #[strum(message = "at full scale", detailed_message = "the instrument stands at its full scale, left out", props(short = "full scale"))]
     Saturated,

@@ -10,9 +10,12 @@ use quantity::{Span, VolumeFlow};
 use rules::accept::Criterion;
 use rules::rule::{Rule, Standing};
 
+/// Its id.
+pub const ID: &str = "HOLD-LEAK";
+
 /// Leak rate.
 pub const RULE: Rule = Rule {
-    id: "HOLD-LEAK",
+    id: ID,
     sentence: "Where no loss is allowed: fail on a leak shown, pass when tight to the sensitivity that was asked for. Where a fall is allowed, the loss that it stands for (fall · volume · compliance over the time): fail when the loss is shown to be above it, pass when it is shown to be below. Shown to be below is what the 99.9 % limit says, in a record whose own detection limit is not above 2.5 times that; a luckier one is not shown.",
     clause: "",
     edition: "",
@@ -34,16 +37,12 @@ pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
         return new(
             Verdict::Fail,
             String::new(),
-            format!("A leak of {} is shown; this basis allows none.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case)),
+            format!("A leak of {} is shown; {}.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case), allows_none(case)),
         );
     }
     let upper = leak.upper_999_m3_per_s;
     match case.acceptance.required_sensitivity_m3_per_s {
-        None => new(
-            Verdict::Pass,
-            String::new(),
-            format!("No leak shown; tight to {}. No figure was asked for, so none is claimed.", flow(upper)),
-        ),
+        None => new(Verdict::Pass, String::new(), "No leak is shown. Nobody asked for a figure, so no tightness is claimed.".to_owned()),
         Some(asked) if leak.is_lucky(asked) => new(Verdict::NotShown, String::new(), super::lucky(&leak, asked, case)),
         Some(asked) if leak.rules_out(asked) => {
             new(Verdict::Pass, flow(asked - upper), format!("Tight to {}; {} asked.", flow(upper), flow(asked)))
@@ -59,8 +58,19 @@ pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
     }
 }
 
+/// Who allows no loss, in words.
+fn allows_none(case: &HoldCase) -> &str {
+    let asked = case.acceptance.criteria.iter().find_map(|c| if let Criterion::NoLoss(n) = c { Some(n.because.as_str()) } else { None });
+    let nobody =
+        if case.acceptance.required_sensitivity_m3_per_s.is_some() { "one had to be ruled out" } else { "nobody has accounted for it" };
+    asked.unwrap_or(if case.format < crate::case::FORMAT_SAYS_LOSS { "this basis allows none" } else { nobody })
+}
+
 /// Loss that the fall allowed by the basis stands for: fall · V·c over the time; none where no fall is allowed.
-fn allowed_by_fall(case: &HoldCase) -> Option<VolumeFlow> {
+pub fn allowed_by_fall(case: &HoldCase) -> Option<VolumeFlow> {
+    if case.acceptance.criteria.iter().any(|c| matches!(c, Criterion::NoLoss(_))) {
+        return None;
+    }
     let start = case.expected_pa.pa();
     let length = case.hold().length();
     let rate = |fall: Option<f64>, share: Option<f64>, time: Span| fall.or(share.map(|s| s * start)).map(|f| f / time.s());

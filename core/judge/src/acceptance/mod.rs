@@ -1,6 +1,7 @@
 //! The verdict: the rules of the basis, one a file.
 
 mod contraction;
+pub mod enough_readings;
 mod examination_done;
 mod expansion;
 mod gauges_agree;
@@ -18,6 +19,7 @@ mod owners_fall;
 mod pressure_band;
 mod pressure_fall;
 mod soap_film;
+mod sound;
 pub mod water_loss;
 mod whole_test;
 
@@ -26,11 +28,13 @@ use crate::finding::Found;
 use crate::found::Leak;
 use crate::words::flow;
 use quantity::VolumeFlow;
-use rules::accept::{Criterion, Origin};
+use rules::accept::{Criterion, Origin, Whose};
 use rules::rule::Rule;
 use serde::{Deserialize, Serialize};
 use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 use terms::Term;
+
+pub(crate) use leak_rate::{ID as LEAK_RATE, allowed_by_fall};
 
 /// Rules of the verdict.
 pub const RULES: &[&Rule] = &[
@@ -38,6 +42,8 @@ pub const RULES: &[&Rule] = &[
     &least_pressure::RULE,
     &greatest_pressure::RULE,
     &instruments::RULE,
+    &enough_readings::RULE,
+    &sound::RULE,
     &examination_done::RULE,
     &leak_seen::RULE,
     &leak_rate::RULE,
@@ -63,13 +69,13 @@ pub const RULES: &[&Rule] = &[
 #[strum(serialize_all = "snake_case")]
 pub enum Verdict {
     /// what the rule asks is shown
-    #[strum(message = "pass")]
+    #[strum(message = "meets")]
     Pass,
     /// the opposite is shown
-    #[strum(message = "fail")]
+    #[strum(message = "does not meet")]
     Fail,
     /// neither
-    #[strum(message = "not shown")]
+    #[strum(message = "not complete")]
     NotShown,
 }
 
@@ -94,6 +100,40 @@ pub enum ClaimLine {
     Tightness,
 }
 
+/// Whether a rule counts for what the basis makes of a hold.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
+pub enum Counts {
+    /// asked by the basis, or of every test
+    #[default]
+    #[strum(message = "asked by the basis")]
+    Basis,
+    /// asked by the project or the owner
+    #[strum(message = "asked by the project")]
+    Project,
+    /// said, not asked
+    #[strum(message = "not asked, only said")]
+    Said,
+}
+
+impl Counts {
+    #[allow(clippy::trivially_copy_pass_by_ref, reason = "what serde asks for")]
+    const fn by_basis(&self) -> bool {
+        matches!(self, Self::Basis)
+    }
+}
+
+impl From<Whose> for Counts {
+    fn from(whose: Whose) -> Self {
+        match whose {
+            Whose::Basis => Self::Basis,
+            Whose::Project => Self::Project,
+        }
+    }
+}
+
 /// What one rule says.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct RuleResult {
@@ -109,17 +149,22 @@ pub struct RuleResult {
     pub source: String,
     /// What the rule says.
     pub asks: String,
+    /// Whether it counts, and who asks it.
+    #[serde(default, skip_serializing_if = "Counts::by_basis")]
+    pub counts: Counts,
 }
 
 impl RuleResult {
     fn new(rule: &Rule, result: Verdict, margin: String, sentence: String) -> Self {
         let source =
             if rule.clause.is_empty() { rule.standing.words().to_owned() } else { format!("{}, {}", rule.clause, rule.standing.words()) };
-        Self { rule: rule.id.to_owned(), result, margin, sentence, source, asks: rule.sentence.to_owned() }
+        Self { rule: rule.id.to_owned(), result, margin, sentence, source, asks: rule.sentence.to_owned(), counts: Counts::Basis }
     }
-}
 
-impl RuleResult {
+    fn counting(self, counts: Counts) -> Self {
+        Self { counts, ..self }
+    }
+
     /// Of a rule that a basis asks with its own clause.
     fn of_basis(rule: &Rule, origin: &Origin, result: Verdict, margin: String, sentence: String) -> Self {
         Self {
@@ -129,6 +174,7 @@ impl RuleResult {
             sentence,
             source: format!("{}: {}", origin.rule, origin.source),
             asks: rule.sentence.to_owned(),
+            counts: Counts::Basis,
         }
     }
 }
@@ -158,13 +204,14 @@ const fn speaks_to(criterion: &Criterion) -> Option<ClaimLine> {
         | Criterion::OwnersFall(_)
         | Criterion::Contraction(_)
         | Criterion::JointDry(_)
-        | Criterion::SoapFilm(_) => Some(ClaimLine::Tightness),
+        | Criterion::SoapFilm(_)
+        | Criterion::NoLoss(_) => Some(ClaimLine::Tightness),
         Criterion::PressureBand(_) | Criterion::AirCheck(_) | Criterion::Expansion(_) | Criterion::WholeTest(_) => None,
     }
 }
 
-fn held(case: &HoldCase, found: &Found, criterion: &Criterion) -> RuleResult {
-    match criterion {
+fn held(case: &HoldCase, found: &Found, criterion: &Criterion) -> Option<RuleResult> {
+    let result = match criterion {
         Criterion::PressureBand(c) => pressure_band::check(case, found, c),
         Criterion::PressureFall(c) => pressure_fall::check(case, found, c),
         Criterion::OwnersFall(c) => owners_fall::check(case, found, c),
@@ -177,11 +224,23 @@ fn held(case: &HoldCase, found: &Found, criterion: &Criterion) -> RuleResult {
         Criterion::Overshoot(c) => overshoot::check(case, c),
         Criterion::JointDry(c) => joint_dry::check(case, c),
         Criterion::SoapFilm(c) => soap_film::check(case, c),
-    }
+        // what it asks is judged by the leak that the record shows
+        Criterion::NoLoss(_) => return None,
+    };
+    Some(result.counting(criterion.whose().into()))
+}
+
+/// Who asks that no leak be shown; nobody where the basis accepts by the look and the kept pressure, or within a band, a fall or an allowance.
+fn who_asks_no_leak(case: &HoldCase) -> Counts {
+    let asked = case.acceptance.criteria.iter().find_map(|c| if let Criterion::NoLoss(n) = c { Some(n.whose.into()) } else { None });
+    // older files do not say who asks it: it counts
+    let before = (case.format < crate::case::FORMAT_SAYS_LOSS).then_some(Counts::Basis);
+    let ruled_out = case.acceptance.required_sensitivity_m3_per_s.map(|_| Counts::Project);
+    asked.or(before).or(ruled_out).unwrap_or(Counts::Said)
 }
 
 /// True where the basis judges the loss by a rule of its own.
-fn judges_loss(case: &HoldCase) -> bool {
+pub(crate) fn judges_loss(case: &HoldCase) -> bool {
     let own = |c: &Criterion| match c {
         Criterion::MakeupAllowance(_) | Criterion::WaterLoss(_) | Criterion::Contraction(_) => true,
         // dry while the pressure holds, unless the owner asks for a figure too
@@ -201,9 +260,13 @@ pub fn verdicts(case: &HoldCase, found: &Found) -> Vec<ClaimVerdict> {
         examination_done::check(case),
     ];
     common.extend(gauges_agree::check(case));
+    if case.format >= crate::case::FORMAT_SAYS_LOSS {
+        common.push(enough_readings::check(case, found));
+        common.extend(sound::check(case, found));
+    }
     let criteria: Vec<(Option<ClaimLine>, RuleResult)> =
-        case.acceptance.criteria.iter().map(|c| (speaks_to(c), held(case, found, c))).collect();
-    let leak = (!judges_loss(case)).then(|| leak_rate::check(case, found));
+        case.acceptance.criteria.iter().filter_map(|c| Some((speaks_to(c), held(case, found, c)?))).collect();
+    let leak = (!judges_loss(case)).then(|| leak_rate::check(case, found).counting(who_asks_no_leak(case)));
     let claim = case.acceptance.claim;
     [(ClaimLine::Strength, claim.strength()), (ClaimLine::Tightness, claim.tightness())]
         .map(|(line, claimed)| {
@@ -213,7 +276,7 @@ pub fn verdicts(case: &HoldCase, found: &Found) -> Vec<ClaimVerdict> {
             if line == ClaimLine::Tightness {
                 rules.extend(leak.clone());
             }
-            let verdict = Verdict::all(rules.iter().map(|r| r.result));
+            let verdict = Verdict::all(rules.iter().filter(|r| r.counts != Counts::Said).map(|r| r.result));
             let sentence = sentence(line, claimed, verdict, &rules);
             ClaimVerdict { claim: line, claimed, verdict, sentence, rules }
         })
@@ -227,8 +290,11 @@ fn sentence(line: ClaimLine, claimed: bool, verdict: Verdict, rules: &[RuleResul
         (true, v) => format!("{word}: {}.", v.words()),
         (false, _) => format!("{word} is not claimed; observed:"),
     };
-    let because: Vec<&str> =
-        rules.iter().filter(|r| r.result == verdict && verdict != Verdict::Pass).map(|r| r.sentence.as_str()).collect();
+    let because: Vec<&str> = rules
+        .iter()
+        .filter(|r| r.result == verdict && r.counts != Counts::Said && verdict != Verdict::Pass)
+        .map(|r| r.sentence.as_str())
+        .collect();
     match (verdict, because.is_empty()) {
         (Verdict::Pass, _) if !claimed => format!("{head} nothing against it."),
         (_, true) => head,

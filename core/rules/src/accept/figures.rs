@@ -82,6 +82,7 @@ pub fn criteria(system: &System, demand: &Demand, column: Column) -> Vec<Criteri
             within_s: owners.within_s,
         }));
     }
+    all.extend(no_loss(system, demand, &from));
     if entry.duty == Duty::Joint {
         all.push(Criterion::JointDry(JointDry { origin: from.clone() }));
     }
@@ -89,6 +90,25 @@ pub fn criteria(system: &System, demand: &Demand, column: Column) -> Vec<Criteri
         all.push(Criterion::SoapFilm(SoapFilm { origin: from }));
     }
     all
+}
+
+/// Who allows no loss beyond temperature: the basis, or else the project, by its specification or because the record is the only witness.
+fn no_loss(system: &System, demand: &Demand, from: &Origin) -> Option<Criterion> {
+    let specification = &system.specification;
+    let by = |key: &str, because: &str| NoLoss {
+        origin: Origin { rule: "the project".to_owned(), source: specification.source(key) },
+        whose: Whose::Project,
+        because: because.to_owned(),
+    };
+    if demand.entry.no_loss {
+        let origin = demand.entry.hold.as_ref().map_or_else(|| from.clone(), |h| origin(&h.rule));
+        return Some(Criterion::NoLoss(NoLoss { origin, whose: Whose::Basis, because: "this basis allows none".to_owned() }));
+    }
+    if specification.answer("loss").key == "none" {
+        return Some(Criterion::NoLoss(by("loss", "the project allows none")));
+    }
+    let guarded = specification.answer("attended").key == "guarded";
+    guarded.then(|| Criterion::NoLoss(by("attended", "nobody watches the hold, so its record is the only witness")))
 }
 
 fn band_of(band: &Band, from: &Origin) -> PressureBand {

@@ -221,6 +221,28 @@ pub struct JointDry {
     pub origin: Origin,
 }
 
+/// Who asks something of a hold.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Whose {
+    /// the basis, or what every test is held to
+    Basis,
+    /// the project or the owner, besides the basis
+    Project,
+}
+
+/// No loss is allowed beyond what temperature explains.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NoLoss {
+    /// Where it is from.
+    pub origin: Origin,
+    /// Who asks it.
+    pub whose: Whose,
+    /// Why, in words that end a sentence: "this basis allows none".
+    pub because: String,
+}
+
 /// Joints of a gas test are wetted with a solution that shows a bubble.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -257,6 +279,19 @@ pub enum Criterion {
     JointDry(JointDry),
     /// soap film
     SoapFilm(SoapFilm),
+    /// no loss beyond temperature
+    NoLoss(NoLoss),
+}
+
+impl Criterion {
+    /// Who asks it.
+    pub const fn whose(&self) -> Whose {
+        match self {
+            Self::OwnersFall(_) => Whose::Project,
+            Self::NoLoss(n) => n.whose,
+            _ => Whose::Basis,
+        }
+    }
 }
 
 /// Fall that a basis allows from the pressure at which the hold begins; nil where it allows none.

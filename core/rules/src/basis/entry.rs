@@ -435,6 +435,10 @@ pub struct Entry {
     pub low_gas: bool,
     /// Why liquid is refused.
     pub gas_only: Option<String>,
+    /// True where the basis itself allows no loss beyond what temperature explains; where it does not, its acceptance is the look and the kept
+    /// pressure, or a band, a fall or an allowance of its own.
+    #[serde(default)]
+    pub no_loss: bool,
     /// Band of the hold.
     pub band: Option<Band>,
     /// Greatest fall within a time.

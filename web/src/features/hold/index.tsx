@@ -82,7 +82,7 @@ export function Hold() {
       ) : null}
       <div className="grid items-start gap-6 min-[1100px]:grid-cols-2">
         <LookedAt coverage={hold.data?.coverage ?? []} every={attempt.events.some((e) => e.kind === "look_done" && !e.place)} />
-        {judgement ? <Claims judgement={judgement} /> : null}
+        {judgement ? <SoFar judgement={judgement} /> : null}
       </div>
       {held && pack.may.book ? (
         <div className="grid gap-4">
@@ -181,17 +181,10 @@ function LookedAt({ coverage, every }: { coverage: Schema["Coverage"][]; every: 
   );
 }
 
-function Claims({ judgement }: { judgement: Schema["Judgement"] }) {
+function SoFar({ judgement }: { judgement: Schema["Judgement"] }) {
   return (
-    <Section title="What this claims">
-      <ul className="m-0 list-none p-0 text-sm">
-        {judgement.verdicts.map((v) => (
-          <li key={v.claim} className="border-b border-hair py-1.5">
-            <strong>{term("claim", v.claim).short}</strong>: {word("verdict", v.verdict)}
-            {v.claimed ? "" : " (observed, not claimed)"}
-          </li>
-        ))}
-      </ul>
+    <Section title="As it stands now" aside="what signing would say">
+      <ThreeLines judgement={judgement} because />
     </Section>
   );
 }

@@ -42,13 +42,16 @@ function RuleTable({ rules }: { rules: Result[] }) {
     <Rows columns={["result", "what", "margin", "why"]}>
       {rules.map((r) => (
         <tr key={r.rule + r.sentence} className="border-b border-hair align-top">
-          <td className={`w-24 py-1 pr-2 whitespace-nowrap ${VERDICT[r.result].cls}`}>
-            <span aria-hidden>{VERDICT[r.result].mark} </span>
-            {word("verdict", r.result)}
+          <td className={`w-28 py-1 pr-2 ${r.counts === "said" ? "text-soft" : VERDICT[r.result].cls}`}>
+            {r.counts === "said" ? null : <span aria-hidden>{VERDICT[r.result].mark} </span>}
+            {r.counts === "said" ? word("counts", r.counts) : word("verdict", r.result)}
           </td>
           <td className="py-1 pr-2">
             {r.sentence}
-            <span className="block text-xs text-soft">{r.rule}</span>
+            <span className="block text-xs text-soft">
+              {r.rule}
+              {r.counts === "project" ? `, ${word("counts", r.counts)}` : ""}
+            </span>
           </td>
           <td className="num py-1 pr-2 text-right text-soft">{r.margin}</td>
           <td className="py-1 text-right">

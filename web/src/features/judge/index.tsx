@@ -1,13 +1,13 @@
 import { api } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
-import { word } from "../../api/words";
+import { OutcomeWord, outcomeOf, ThreeLines } from "../../judgement";
 import { HoldChart } from "../../pictures/hold-chart";
 import { Residuals } from "../../pictures/residuals";
 import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
 import { Finding } from "./finding";
 import { RecordRead } from "./record-read";
 import { Claims } from "./claims";
-import { VERDICT } from "./verdict";
+import { Decide } from "./decide";
 import { useFigures } from "../../units";
 
 export function Judge() {
@@ -25,18 +25,14 @@ export function Judge() {
         </Note>
       </Page>
     );
-  const v = VERDICT[j.verdict];
-  const says = word("verdict", j.verdict);
   return (
     <Page>
       <Heading>
-        <span className={v.cls}>
-          <span aria-hidden>{v.mark} </span>
-          {says.charAt(0).toUpperCase() + says.slice(1)}:
-        </span>{" "}
-        {j.verdict === "pass" && j.found.finding === "leak_shown" ? "a loss is shown, no more than the rules allow" : word("finding", j.found.finding)}.
+        By the basis: <OutcomeWord of={outcomeOf(j)} />.
       </Heading>
-      <Lead>{j.sentence}</Lead>
+      <ThreeLines judgement={j} because />
+      <Decide attempt={attempt} />
+      {j.lines ? <Lead>{j.sentence}</Lead> : null}
       {hold.data ? <HoldChart view={hold.data} judgement={j} show={show} divisionPa={pack.gauge.division_pa} whole={false} /> : null}
       <Residuals found={j.found} show={show} divisionPa={pack.gauge.division_pa} startedAt={attempt.released_at} />
       <div className="grid items-start gap-6 xl:grid-cols-2">
@@ -46,7 +42,7 @@ export function Judge() {
           </Section>
           <RecordRead attempt={attempt} view={hold.data} defects={j.found.defects} />
         </div>
-        <Section title="Verdict: what the rules make of it" aside="rules of the basis">
+        <Section title="Rule by rule" aside="what is asked, and what was held">
           {attempt.by_other_rules ? (
             <p className="m-0 mb-2 text-sm text-soft">Sealed by the rules of version {j.rules_version}: what they say stands word for word, in the units of that day.</p>
           ) : null}

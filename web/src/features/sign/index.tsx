@@ -4,6 +4,7 @@ import { type Attempt, http, newId, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
 import { word } from "../../api/words";
 import { useMe } from "../../api/session";
+import { outcomeOf, ThreeLines } from "../../judgement";
 import { Paper } from "./paper";
 import { Button, Field, Heading, Lead, LinkButton, Note, Page, Section, TextInput } from "../../ui";
 import { dayOf, momentOf, zoneName } from "../../api/zone";
@@ -25,7 +26,6 @@ export function Sign() {
     <Page>
       <Heading>{signed === acts.length ? "Signed and sealed." : signed === 0 ? "Not signed yet." : `${signed} of ${acts.length} signatures are there.`}</Heading>
       <Lead>
-        {attempt.judgement ? `Attempt ${attempt.number}: ${word("verdict", attempt.judgement.verdict)}. ` : ""}
         {pack.form === "quick"
           ? "Signed by the one person who did it, this is the owner's information, not a certificate."
           : attempt.next_act
@@ -33,6 +33,11 @@ export function Sign() {
             : ""}{" "}
         Nothing signed is ever edited, only superseded with a reason.
       </Lead>
+      {attempt.judgement ? (
+        <Section title={`Attempt ${attempt.number}`} aside="what is signed">
+          <ThreeLines judgement={attempt.judgement} because />
+        </Section>
+      ) : null}
       <ol className="m-0 list-none p-0">
         {acts.map(({ act, person }) => {
           const s = attempt.signatures.find((x) => x.act === act);
@@ -92,7 +97,7 @@ export function Sign() {
           <ul className="m-0 list-none p-0 text-sm">
             {pack.attempts.slice(0, -1).map((a) => (
               <li key={a.id} className="border-b border-hair py-1.5">
-                Attempt {a.number}, released {dayOf(a.released_at)}: <strong>{a.judgement ? word("verdict", a.judgement.verdict) : "no hold"}</strong>.{" "}
+                Attempt {a.number}, released {dayOf(a.released_at)}: <strong>{a.judgement ? word("outcome", outcomeOf(a.judgement)) : "no hold"}</strong>.{" "}
                 {a.judgement?.sentence}
               </li>
             ))}

@@ -1,0 +1,245 @@
+//! Three answers that are never mixed, in this order: what the basis makes of the hold, what the record says about a leak, and what would settle
+//! what is still open.
+//!
+//! The second adds to the first and does not overrule it, except where the basis or the project allows no loss; a leak that is shown and that
+//! nobody has accounted for waits for the decision of a named person before anybody signs.
+
+use crate::acceptance::{ClaimVerdict, Counts, RuleResult, Verdict, judges_loss};
+use crate::case::HoldCase;
+use crate::finding::{Finding, Found};
+use crate::found::Leak;
+use crate::planning::would_settle;
+use crate::words::{flow, flow_range};
+use quantity::VolumeFlow;
+use rules::accept::Criterion;
+use serde::{Deserialize, Serialize};
+use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
+use terms::{EventKind, Outcome, Term};
+
+/// What the record says about a leak.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
+pub enum LeakSaid {
+    /// the 95 % interval excludes zero
+    #[strum(message = "leak shown", detailed_message = "a leak is shown")]
+    LeakShown,
+    /// a loss above the figure that was asked is ruled out
+    #[strum(message = "tight to", detailed_message = "tight to the figure asked")]
+    TightTo,
+    /// neither
+    #[strum(message = "cannot tell", detailed_message = "the record cannot tell")]
+    CannotTell,
+}
+
+/// The first line: what people sign.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct ByBasis {
+    /// Outcome.
+    pub outcome: Outcome,
+    /// In a sentence.
+    pub sentence: String,
+    /// What decided it, rule by rule, in sentences: what was not held, what is missing, or what was held.
+    pub because: Vec<String>,
+    /// Why a named person has to decide before anybody signs; absent where nobody has to.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub to_decide: Option<String>,
+    /// Who decided and why, in a sentence; absent where nobody has.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub decided: Option<String>,
+}
+
+/// The second line.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct AboutLeak {
+    /// What is said.
+    pub said: LeakSaid,
+    /// Of a leak shown its least, of one that is ruled out none, m³/s (normal m³ of gas).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<f64>)]
+    pub from_m3_per_s: Option<VolumeFlow>,
+    /// Of a leak shown its greatest; else the least that this record rules out, m³/s; absent where it bounds nothing.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<f64>)]
+    pub to_m3_per_s: Option<VolumeFlow>,
+    /// In sentences.
+    pub sentence: String,
+}
+
+/// The three lines.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Lines {
+    /// What the basis makes of it.
+    pub by_basis: ByBasis,
+    /// What the record says about a leak.
+    pub leak: AboutLeak,
+    /// What would settle what is open, in sentences; empty where nothing is.
+    #[serde(default)]
+    pub would_settle: Vec<String>,
+}
+
+/// The lines of a hold.
+pub fn lines(case: &HoldCase, found: &Found, verdicts: &[ClaimVerdict]) -> Lines {
+    let leak = about_leak(case, found);
+    let by_basis = by_basis(case, found, verdicts, &leak);
+    let would_settle = settle(case, found, &by_basis, &leak);
+    Lines { by_basis, leak, would_settle }
+}
+
+/// Rules that count for what is claimed, each once.
+fn counting(verdicts: &[ClaimVerdict]) -> Vec<&RuleResult> {
+    let mut all: Vec<&RuleResult> = Vec::new();
+    for r in verdicts.iter().filter(|v| v.claimed).flat_map(|v| &v.rules).filter(|r| r.counts != Counts::Said) {
+        if !all.iter().any(|a| a.rule == r.rule && a.sentence == r.sentence) {
+            all.push(r);
+        }
+    }
+    all
+}
+
+fn by_basis(case: &HoldCase, found: &Found, verdicts: &[ClaimVerdict], leak: &AboutLeak) -> ByBasis {
+    let rules = counting(verdicts);
+    let with = |result| -> Vec<String> { rules.iter().filter(|r| r.result == result).map(|r| r.sentence.clone()).collect() };
+    let (against, missing) = (with(Verdict::Fail), with(Verdict::NotShown));
+    let open = |sentence: &str, outcome, because: Vec<String>| ByBasis {
+        outcome,
+        sentence: sentence.to_owned(),
+        because,
+        to_decide: None,
+        decided: None,
+    };
+    if !against.is_empty() {
+        return open("Does not meet what is asked of it.", Outcome::DoesNotMeet, [against, missing].concat());
+    }
+    if !missing.is_empty() {
+        return open("Not complete: something that is asked is not in the record.", Outcome::NotComplete, missing);
+    }
+    let met = open("Meets what is asked of it.", Outcome::Meets, with(Verdict::Pass));
+    if leak.said != LeakSaid::LeakShown || accounted(case, found, &rules) {
+        return met;
+    }
+    match &case.decided {
+        None => ByBasis {
+            to_decide: Some(
+                "A leak is shown that nobody has accounted for. Before anybody signs, a named person looks again, accepts it with a reason, or refuses."
+                    .to_owned(),
+            ),
+            ..met
+        },
+        Some(d) if d.choice == Choice::Accept => {
+            ByBasis { decided: Some(format!("The leak shown is accepted by {}: {}", d.by, ended(&d.reason))), ..met }
+        }
+        Some(d) => ByBasis {
+            outcome: Outcome::Refused,
+            sentence: "Refused: what is asked is met, but a leak is shown that nobody accounts for.".to_owned(),
+            decided: Some(format!("Refused by {}: {}", d.by, ended(&d.reason))),
+            ..met
+        },
+    }
+}
+
+fn ended(reason: &str) -> String {
+    let reason = reason.trim();
+    if reason.ends_with(['.', '!', '?']) { reason.to_owned() } else { format!("{reason}.") }
+}
+
+/// True where a leak that is shown has its explanation: it was seen where it is tolerated, or a rule that counts has weighed the loss and allows it.
+fn accounted(case: &HoldCase, found: &Found, rules: &[&RuleResult]) -> bool {
+    let seen = case.events.iter().any(|e| e.kind == EventKind::LeakSeen && case.hold().contains(e.t_s));
+    let weighed =
+        judges_loss(case) && case.acceptance.criteria.iter().any(|c| matches!(c, Criterion::MakeupAllowance(_) | Criterion::WaterLoss(_)));
+    let held = rules.iter().any(|r| r.rule == crate::acceptance::LEAK_RATE && r.result == Verdict::Pass);
+    seen || weighed || held || found.finding != Finding::LeakShown
+}
+
+/// Loss that *tight* must rule out: what a person asked, else the fall that is allowed as a loss; none where nobody named a figure.
+fn asked(case: &HoldCase) -> Option<VolumeFlow> {
+    crate::acceptance::allowed_by_fall(case).or(case.acceptance.required_sensitivity_m3_per_s)
+}
+
+fn about_leak(case: &HoldCase, found: &Found) -> AboutLeak {
+    let cannot =
+        |to: Option<VolumeFlow>, sentence: String| AboutLeak { said: LeakSaid::CannotTell, from_m3_per_s: None, to_m3_per_s: to, sentence };
+    let Some(leak) = found.leak.filter(|_| found.finding != Finding::NotShown) else {
+        return cannot(None, format!("The record cannot tell about a leak. {}", found.reasons.join(" ")).trim_end().to_owned());
+    };
+    if found.finding == Finding::LeakShown {
+        return AboutLeak {
+            said: LeakSaid::LeakShown,
+            from_m3_per_s: Some(leak.lo_m3_per_s),
+            to_m3_per_s: Some(leak.hi_m3_per_s),
+            sentence: format!("A leak is shown: {}.", flow_range(leak.lo_m3_per_s, leak.hi_m3_per_s, case)),
+        };
+    }
+    let bound = bounds(&leak);
+    let below = flow(bound, case);
+    match asked(case) {
+        Some(asked) if leak.rules_out(asked) => AboutLeak {
+            said: LeakSaid::TightTo,
+            from_m3_per_s: None,
+            to_m3_per_s: Some(leak.upper_999_m3_per_s),
+            sentence: format!("Tight to {}; {} had to be ruled out.", flow(leak.upper_999_m3_per_s, case), flow(asked, case)),
+        },
+        Some(asked) => cannot(
+            Some(bound),
+            format!("No leak is shown, but this record cannot tell below {below}; {} has to be ruled out.", flow(asked, case)),
+        ),
+        None => cannot(
+            Some(bound),
+            format!("No leak is shown; below {below} this record cannot tell. Nobody asked for a figure, so no tightness is claimed."),
+        ),
+    }
+}
+
+/// What a record without a leak shown can be relied on to rule out: no less than such records show as a rule.
+fn bounds(leak: &Leak) -> VolumeFlow {
+    if leak.detection_limit_m3_per_s > leak.upper_999_m3_per_s { leak.detection_limit_m3_per_s } else { leak.upper_999_m3_per_s }
+}
+
+fn settle(case: &HoldCase, found: &Found, by_basis: &ByBasis, leak: &AboutLeak) -> Vec<String> {
+    let mut out: Vec<String> = Vec::new();
+    if by_basis.outcome == Outcome::NotComplete {
+        out.extend(by_basis.because.iter().cloned());
+    }
+    if leak.said == LeakSaid::CannotTell {
+        let way = if found.leak.is_some() { would_settle(case) } else { None };
+        // what the finding misses stands in the second line already, and in the first where the basis asks for it
+        out.extend(way);
+    }
+    out.dedup();
+    out
+}
+
+/// What a named person decides about a leak that is shown and that nobody has accounted for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[derive(VariantArray, EnumMessage, EnumProperty, EnumString, IntoStaticStr)]
+#[strum(serialize_all = "snake_case")]
+pub enum Choice {
+    /// the basis is met and the leak is accepted, with a reason
+    #[strum(message = "accept it, with a reason")]
+    Accept,
+    /// the test is refused for it
+    #[strum(message = "refuse the test")]
+    Refuse,
+}
+
+/// A decision about a leak.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Decided {
+    /// What.
+    pub choice: Choice,
+    /// Why.
+    pub reason: String,
+    /// By whom.
+    pub by: String,
+}
+
+impl Lines {
+    /// The first two lines as one heading: "By the basis: meets. Leak: cannot tell below 0.3 L/h."
+    pub fn heading(&self) -> String {
+        format!("By the basis: {}. {}", self.by_basis.outcome.words(), self.leak.sentence)
+    }
+}
