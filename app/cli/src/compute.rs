@@ -81,7 +81,7 @@ pub fn judge(file: &Path) -> Result<()> {
 #[derive(serde::Serialize)]
 struct Judged {
     #[serde(flatten)]
-    lines: Option<judge::lines::Lines>,
+    lines: Option<judge::lines::ThreeLines>,
     #[serde(flatten)]
     judgement: judge::Judgement,
 }

@@ -2,6 +2,7 @@
 
 use crate::chart::{Chart, Round, Window, chart, round, window};
 use crate::sections::{could_not, facts, looks, marks, sources};
+use crate::tested::{ReadingTable, held, reading_table, tested};
 use crate::words::{Scale, Times};
 use judge::read::TimeRange;
 use pack::instrument::{Instrument, InstrumentKind};
@@ -12,8 +13,7 @@ use record::sealed::Parts;
 use rules::derivation::Derivation;
 use rules::say::{AtGauge, Say};
 use serde::Serialize;
-use terms::Term;
-use terms::{EventKind, LeakPlace};
+use terms::{EventKind, LeakPlace, Outcome, Term};
 
 /// Everything of one document.
 #[derive(Debug, Serialize)]
@@ -29,13 +29,17 @@ pub struct Content {
     zone: String,
     draft: bool,
     marks: Vec<String>,
-    /// key of the verdict
-    verdict: &'static str,
-    verdict_words: &'static str,
-    finding: &'static str,
+    /// key of the outcome
+    outcome: &'static str,
+    outcome_words: &'static str,
+    because: Vec<String>,
+    decided: Vec<String>,
+    leak: String,
+    would_settle: Vec<String>,
     claims: Vec<String>,
     sentence: String,
     facts: Vec<[String; 2]>,
+    readings: ReadingTable,
     derivations: Vec<Why>,
     parts: Vec<[String; 6]>,
     window: Window,
@@ -109,6 +113,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
     let first = case.readings.first().map_or(case.hold_start_s, |r| r.t_s).min(case.hold_start_s);
     let minute = Span::from_s(60.0);
     let span = case.hold().length().max(minute);
+    let lines = p.judgement.lines.as_ref();
     Content {
         paper: match paper {
             Paper::A4 => "a4",
@@ -128,9 +133,13 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
         zone: times.zone().to_owned(),
         draft: d.signatures.is_empty(),
         marks: marks(p),
-        verdict: p.judgement.verdict.key(),
-        verdict_words: p.judgement.verdict.words(),
-        finding: p.judgement.found.finding.words(),
+        outcome: p.judgement.outcome().key(),
+        outcome_words: p.judgement.outcome().words(),
+        because: lines
+            .map_or_else(Vec::new, |l| if l.by_basis.outcome == Outcome::Meets { Vec::new() } else { l.by_basis.because.clone() }),
+        decided: lines.map_or_else(Vec::new, |l| l.by_basis.to_decide.iter().chain(&l.by_basis.decided).cloned().collect()),
+        leak: lines.map_or_else(|| format!("{}.", p.judgement.found.finding.words()), |l| l.leak.sentence.clone()),
+        would_settle: lines.map_or_else(Vec::new, |l| l.would_settle.iter().filter(|s| !l.by_basis.because.contains(s)).cloned().collect()),
         claims: p
             .judgement
             .verdicts
@@ -138,7 +147,8 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .map(|v| if v.claimed { v.sentence.clone() } else { format!("{} (observed, not claimed)", v.sentence) })
             .collect(),
         sentence: p.judgement.sentence.clone(),
-        facts: facts(p, &scale),
+        facts: [tested(p, &scale), held(p, &scale), facts(p, &scale)].concat(),
+        readings: reading_table(p, &scale),
         derivations: p.derivations.iter().chain(&p.judgement.derivations).map(|w| why(w, &scale)).collect(),
         parts: p
             .derived
@@ -177,9 +187,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .verdicts
             .iter()
             .flat_map(|v| {
-                v.rules
-                    .iter()
-                    .map(|r| [r.rule.clone(), r.result.words().to_owned(), r.sentence.clone(), r.margin.clone(), r.source.clone()])
+                v.rules.iter().map(|r| [r.rule.clone(), result_words(r).to_owned(), r.sentence.clone(), r.margin.clone(), r.source.clone()])
             })
             .fold(Vec::new(), |mut all, r| {
                 if !all.contains(&r) {
@@ -268,6 +276,11 @@ fn instrument(i: &Instrument, scale: &Scale) -> [String; 5] {
         }
     };
     [i.tag.clone(), what.to_owned(), range, i.certificate.clone(), format!("{} to {}", i.calibrated_on.0, i.valid_until.0)]
+}
+
+/// What a rule comes to; of one that is only said, that.
+fn result_words(r: &judge::acceptance::RuleResult) -> &'static str {
+    if r.counts == judge::acceptance::Counts::Said { r.counts.words() } else { r.result.words() }
 }
 
 fn event_words(e: &record::sealed::RecordedEvent) -> String {

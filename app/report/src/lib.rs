@@ -4,6 +4,7 @@ mod chart;
 mod content;
 mod printable;
 mod sections;
+mod tested;
 mod words;
 mod world;
 

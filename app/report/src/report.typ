@@ -35,7 +35,7 @@
 )
 #let facts = grid(columns: (34mm, 1fr), row-gutter: 1.6mm, ..d.facts.map(f => (text(fill: soft, f.at(0)), words(f.at(1)))).flatten())
 #let capital(words) = upper(words.first()) + words.slice(1)
-#let colour = if d.verdict == "pass" { water } else if d.verdict == "fail" { danger } else { rgb("#a34a05") }
+#let colour = if d.outcome == "meets" { water } else if d.outcome == "not_complete" { rgb("#a34a05") } else { danger }
 
 #if d.attached { pdf.attach("record.sealed.json", relationship: "source", mime-type: "application/json", description: "The sealed record that this report was printed from") }
 
@@ -46,10 +46,19 @@
 #if d.draft { block(width: 100%, inset: 2mm, stroke: (paint: soft, dash: "dashed"), [*Draft.* Nobody has signed this; it proves nothing.]) }
 
 #v(1mm)
-#text(size: 19pt, weight: 700, fill: colour)[#capital(d.verdict_words)]#text(size: 13pt, weight: 700)[: #d.finding.]
-
-#for c in d.claims [*#c* \ ]
-#d.sentence
+#grid(
+  columns: (34mm, 1fr),
+  row-gutter: k * 2.6mm,
+  text(fill: soft)[By the basis],
+  [
+    #text(size: k * 17pt, weight: 700, fill: colour)[#capital(d.outcome_words)]
+    #for c in d.because [\ #c]
+    #for c in d.decided [\ *#c*]
+  ],
+  text(fill: soft)[About a leak], [#d.leak],
+  ..if d.would_settle.len() > 0 { (text(fill: soft)[What would settle it], d.would_settle.join([ ])) } else { () },
+  text(fill: soft)[What was read], [#d.sentence],
+)
 
 #let signatures = [
   == Signatures
@@ -62,6 +71,13 @@
     )
   }
 ]
+#let readings = if d.readings.each {
+  let two = calc.ceil(d.readings.rows.len() / 2)
+  let half(part) = rows((24mm, 26mm, 22mm, 12mm), ("time", "pressure", "temperature", ""), part)
+  if d.readings.rows.len() > 6 {
+    grid(columns: (1fr, 1fr), column-gutter: 6mm, half(d.readings.rows.slice(0, two)), half(d.readings.rows.slice(two)))
+  } else { half(d.readings.rows) }
+} else { rows((1fr, 28mm, 28mm, 22mm), ("stretch", "least", "greatest", "readings"), d.readings.rows) }
 #let could-not = [
   == What this test could not have shown
   #list(..d.could_not.map(t => [#t]))
@@ -78,6 +94,7 @@
   #v(1mm)
   #facts
   #figure(alt: "Chart of the hold: pressure and temperature against time. Its figures stand in the attached record.", time-chart(d.hold, 174mm, k * 38mm))
+  #readings
   #rows((20mm, 26mm, 1fr, 26mm, 44mm), ("instrument", "what", "range", "certificate", "valid"), d.instruments)
   #could-not
   #signatures
@@ -96,6 +113,9 @@
   === The day as a round chart, #d.round.unit
   #figure(alt: "Round chart of the day: pressure outwards, time of day clockwise from midnight on top. It shows the same readings as the chart of the whole run.", round-chart(d.round, 92mm))
 
+  == Readings
+  #readings
+
   == Events
   #small[Times in #d.zone.]
   #rows((8mm, 18mm, 54mm, 1fr, 26mm), ("no.", "time", "what", "note", "who"), d.events)
@@ -106,7 +126,7 @@
 
   #could-not
 
-  == How the verdict follows
+  == Rule by rule
   #rows((34mm, 18mm, 1fr, 26mm, 36mm), ("rule", "result", "what", "margin", "source"), d.rules)
 
   == Derivation

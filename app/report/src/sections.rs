@@ -61,20 +61,20 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
         ));
     }
     facts.extend(d.looks_at_pa().map(|p| fact("Looked at", format!("after the hold, at {} or more", scale.gauge.up(p)))));
-    let hold = p.readings.hold().length();
-    facts.push(fact(
-        "Hold",
-        format!("{} of at least {}", quantity::format::span(hold), quantity::format::span(p.readings.acceptance.hold_floor_s)),
-    ));
     facts.push(fact("Gauge", format!("{} at {}", p.system.gauge.tag, scale.say.height(p.system.gauge.elevation_m))));
     if let Some(v) = d.volume_m3 {
         facts.push(fact("Water", scale.say.volume(v)));
     }
     if p.readings.air_fraction_unc_95 > 0.0 {
         let percent = |f: f64| quantity::format::significant(100.0 * f, 2);
+        let assumed = p.readings.air_fraction <= 0.0;
         facts.push(fact(
             "Air at filling",
-            format!("{} ± {}\u{a0}% of the volume", percent(p.readings.air_fraction), percent(p.readings.air_fraction_unc_95)),
+            if assumed {
+                format!("not measured; up to {}\u{a0}% of the volume is reckoned with", percent(p.readings.air_fraction_unc_95))
+            } else {
+                format!("{} ± {}\u{a0}% of the volume", percent(p.readings.air_fraction), percent(p.readings.air_fraction_unc_95))
+            },
         ));
     }
     if !p.plan.permit_number.is_empty() {
@@ -130,11 +130,15 @@ pub(crate) fn could_not(p: &Parts) -> Vec<String> {
     let at = |t_s: f64| times.after(t_s);
     let mut out = Vec::new();
     match &p.judgement.found.leak {
+        // what is shown was not missed
+        Some(_) if p.judgement.found.finding == judge::finding::Finding::LeakShown => {}
         Some(leak) => out.push(format!(
             "A steady leak below {}: the least that this volume, this hold, this gauge and this thermometer could have shown.",
             judge::words::flow(leak.detection_limit_m3_per_s, &p.readings)
         )),
-        None => out.push("Any leak rate: the readings support no figure. The verdict rests on the look and the band alone.".to_owned()),
+        None => out.push(
+            "Any leak rate: the readings support no figure. What is said of it rests on the look and the kept pressure alone.".to_owned(),
+        ),
     }
     if p.readings.thermometer.is_none() {
         out.push("A leak hidden by warming, or a fall by cooling taken for one: no temperature was read.".to_owned());

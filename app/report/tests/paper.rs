@@ -63,7 +63,7 @@ fn the_paper_says_the_verdict_first_and_then_all_that_it_rests_on() {
         "Events",
         "No leak was seen.",
         "What this test could not have shown",
-        "How the verdict follows",
+        "Rule by rule",
         "Derivation",
         "not checked against the published edition",
         "Parts and window",

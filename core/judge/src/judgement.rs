@@ -3,7 +3,7 @@
 use crate::acceptance::{ClaimVerdict, Verdict, verdicts};
 use crate::case::HoldCase;
 use crate::finding::{Finding, Found, find_from};
-use crate::lines::{Lines, lines};
+use crate::lines::{ThreeLines, lines};
 use crate::words::{Shown, flow_range};
 use hold::model::Memory;
 use quantity::format::span;
@@ -25,7 +25,7 @@ pub struct Judgement {
     pub found: Found,
     /// The three lines; absent in records of before they were told apart.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub lines: Option<Lines>,
+    pub lines: Option<ThreeLines>,
     /// Rules: strength, then tightness.
     pub verdicts: Vec<ClaimVerdict>,
     /// Verdict over all that is claimed.

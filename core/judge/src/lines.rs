@@ -4,14 +4,13 @@
 //! The second adds to the first and does not overrule it, except where the basis or the project allows no loss; a leak that is shown and that
 //! nobody has accounted for waits for the decision of a named person before anybody signs.
 
-use crate::acceptance::{ClaimVerdict, Counts, RuleResult, Verdict, judges_loss};
+use crate::acceptance::{ClaimVerdict, Counts, RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Finding, Found};
 use crate::found::Leak;
 use crate::planning::would_settle;
 use crate::words::{flow, flow_range};
 use quantity::VolumeFlow;
-use rules::accept::Criterion;
 use serde::{Deserialize, Serialize};
 use strum::{EnumMessage, EnumProperty, EnumString, IntoStaticStr, VariantArray};
 use terms::{EventKind, Outcome, Term};
@@ -69,22 +68,26 @@ pub struct AboutLeak {
 
 /// The three lines.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-pub struct Lines {
+pub struct ThreeLines {
     /// What the basis makes of it.
     pub by_basis: ByBasis,
     /// What the record says about a leak.
     pub leak: AboutLeak,
     /// What would settle what is open, in sentences; empty where nothing is.
-    #[serde(default)]
     pub would_settle: Vec<String>,
 }
 
 /// The lines of a hold.
-pub fn lines(case: &HoldCase, found: &Found, verdicts: &[ClaimVerdict]) -> Lines {
-    let leak = about_leak(case, found);
-    let by_basis = by_basis(case, found, verdicts, &leak);
+pub fn lines(case: &HoldCase, found: &Found, verdicts: &[ClaimVerdict]) -> ThreeLines {
+    let mut leak = about_leak(case, found);
+    let why = accounted(case, &counting(verdicts));
+    let by_basis = by_basis(case, verdicts, &leak, why.is_some());
+    if let Some(why) = why.filter(|_| leak.said == LeakSaid::LeakShown) {
+        leak.sentence += " ";
+        leak.sentence += &why;
+    }
     let would_settle = settle(case, found, &by_basis, &leak);
-    Lines { by_basis, leak, would_settle }
+    ThreeLines { by_basis, leak, would_settle }
 }
 
 /// Rules that count for what is claimed, each once.
@@ -98,7 +101,7 @@ fn counting(verdicts: &[ClaimVerdict]) -> Vec<&RuleResult> {
     all
 }
 
-fn by_basis(case: &HoldCase, found: &Found, verdicts: &[ClaimVerdict], leak: &AboutLeak) -> ByBasis {
+fn by_basis(case: &HoldCase, verdicts: &[ClaimVerdict], leak: &AboutLeak, accounted: bool) -> ByBasis {
     let rules = counting(verdicts);
     let with = |result| -> Vec<String> { rules.iter().filter(|r| r.result == result).map(|r| r.sentence.clone()).collect() };
     let (against, missing) = (with(Verdict::Fail), with(Verdict::NotShown));
@@ -110,13 +113,13 @@ fn by_basis(case: &HoldCase, found: &Found, verdicts: &[ClaimVerdict], leak: &Ab
         decided: None,
     };
     if !against.is_empty() {
-        return open("Does not meet what is asked of it.", Outcome::DoesNotMeet, [against, missing].concat());
+        return open("Something that is asked was not held.", Outcome::DoesNotMeet, [against, missing].concat());
     }
     if !missing.is_empty() {
-        return open("Not complete: something that is asked is not in the record.", Outcome::NotComplete, missing);
+        return open("Something that is asked is not in the record.", Outcome::NotComplete, missing);
     }
-    let met = open("Meets what is asked of it.", Outcome::Meets, with(Verdict::Pass));
-    if leak.said != LeakSaid::LeakShown || accounted(case, found, &rules) {
+    let met = open("Everything that is asked is in the record, and was held.", Outcome::Meets, with(Verdict::Pass));
+    if leak.said != LeakSaid::LeakShown || accounted {
         return met;
     }
     match &case.decided {
@@ -132,7 +135,7 @@ fn by_basis(case: &HoldCase, found: &Found, verdicts: &[ClaimVerdict], leak: &Ab
         }
         Some(d) => ByBasis {
             outcome: Outcome::Refused,
-            sentence: "Refused: what is asked is met, but a leak is shown that nobody accounts for.".to_owned(),
+            sentence: "Everything that is asked was held; the test is refused for a leak that nobody accounts for.".to_owned(),
             decided: Some(format!("Refused by {}: {}", d.by, ended(&d.reason))),
             ..met
         },
@@ -144,13 +147,16 @@ fn ended(reason: &str) -> String {
     if reason.ends_with(['.', '!', '?']) { reason.to_owned() } else { format!("{reason}.") }
 }
 
-/// True where a leak that is shown has its explanation: it was seen where it is tolerated, or a rule that counts has weighed the loss and allows it.
-fn accounted(case: &HoldCase, found: &Found, rules: &[&RuleResult]) -> bool {
-    let seen = case.events.iter().any(|e| e.kind == EventKind::LeakSeen && case.hold().contains(e.t_s));
-    let weighed =
-        judges_loss(case) && case.acceptance.criteria.iter().any(|c| matches!(c, Criterion::MakeupAllowance(_) | Criterion::WaterLoss(_)));
-    let held = rules.iter().any(|r| r.rule == crate::acceptance::LEAK_RATE && r.result == Verdict::Pass);
-    seen || weighed || held || found.finding != Finding::LeakShown
+/// What accounts for a leak that is shown, in a sentence: it was seen where it is tolerated, or a rule that counts has weighed the loss and allows it.
+fn accounted(case: &HoldCase, rules: &[&RuleResult]) -> Option<String> {
+    let held = |id: &str| rules.iter().any(|r| r.rule == id && r.result == Verdict::Pass);
+    if crate::acceptance::WEIGHED.iter().any(|id| held(id)) || held(crate::acceptance::LEAK_RATE) {
+        return Some("What is allowed covers it.".to_owned());
+    }
+    let seen = case.events.iter().filter(|e| e.kind == EventKind::LeakSeen && case.hold().contains(e.t_s));
+    let mut places: Vec<&str> = seen.filter_map(|e| e.place).map(Term::words).collect();
+    places.dedup();
+    (!places.is_empty()).then(|| format!("Leaks were seen at: {}.", places.join(", ")))
 }
 
 /// Loss that *tight* must rule out: what a person asked, else the fall that is allowed as a loss; none where nobody named a figure.
@@ -193,7 +199,7 @@ fn about_leak(case: &HoldCase, found: &Found) -> AboutLeak {
 }
 
 /// What a record without a leak shown can be relied on to rule out: no less than such records show as a rule.
-fn bounds(leak: &Leak) -> VolumeFlow {
+pub(crate) fn bounds(leak: &Leak) -> VolumeFlow {
     if leak.detection_limit_m3_per_s > leak.upper_999_m3_per_s { leak.detection_limit_m3_per_s } else { leak.upper_999_m3_per_s }
 }
 
@@ -237,7 +243,7 @@ pub struct Decided {
     pub by: String,
 }
 
-impl Lines {
+impl ThreeLines {
     /// The first two lines as one heading: "By the basis: meets. Leak: cannot tell below 0.3 L/h."
     pub fn heading(&self) -> String {
         format!("By the basis: {}. {}", self.by_basis.outcome.words(), self.leak.sentence)

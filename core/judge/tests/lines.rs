@@ -5,7 +5,7 @@ mod made;
 use judge::acceptance::{Counts, Verdict};
 use judge::case::*;
 use judge::defect::DefectKind;
-use judge::lines::{Choice, Decided, LeakSaid, Lines};
+use judge::lines::{Choice, Decided, LeakSaid, ThreeLines};
 use judge::{HoldCase, Judgement, judge};
 use made::{PSI, held};
 use proptest::prelude::*;
@@ -27,7 +27,7 @@ fn none_lost(whose: Whose) -> Criterion {
     Criterion::NoLoss(NoLoss { origin: origin(), whose, because: "the project allows none".into() })
 }
 
-fn lines(j: &Judgement) -> &Lines {
+fn lines(j: &Judgement) -> &ThreeLines {
     j.lines.as_ref().unwrap()
 }
 

@@ -1096,6 +1096,23 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description The second line. */
+        AboutLeak: {
+            /** @description What is said. */
+            said: components["schemas"]["LeakSaid"];
+            /**
+             * Format: double
+             * @description Of a leak shown its least, of one that is ruled out none, m³/s (normal m³ of gas).
+             */
+            from_m3_per_s?: number | null;
+            /**
+             * Format: double
+             * @description Of a leak shown its greatest; else the least that this record rules out, m³/s; absent where it bounds nothing.
+             */
+            to_m3_per_s?: number | null;
+            /** @description In sentences. */
+            sentence: string;
+        };
         /** @description What the finding is held against. */
         Acceptance: {
             /** @description What the test claims. */
@@ -1483,6 +1500,19 @@ export interface components {
          * @enum {string}
          */
         BoundaryKind: "blind" | "removed_item";
+        /** @description The first line: what people sign. */
+        ByBasis: {
+            /** @description Outcome. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description In a sentence. */
+            sentence: string;
+            /** @description What decided it, rule by rule, in sentences: what was not held, what is missing, or what was held. */
+            because: string[];
+            /** @description Why a named person has to decide before anybody signs; absent where nobody has to. */
+            to_decide?: string | null;
+            /** @description Who decided and why, in a sentence; absent where nobody has. */
+            decided?: string | null;
+        };
         /** @description One body of fluid with its wall and what surrounds it. */
         CaseBody: {
             /** @description Volume and wall. */
@@ -1601,6 +1631,11 @@ export interface components {
              */
             fitted_pa: number;
         };
+        /**
+         * @description What a named person decides about a leak that is shown and that nobody has accounted for.
+         * @enum {string}
+         */
+        Choice: "accept" | "refuse";
         /** @description A question; the first answer is the default. */
         ChoiceInfo: {
             /** @description Key. */
@@ -1777,6 +1812,13 @@ export interface components {
             reason: string;
             /** @enum {string} */
             what: "move";
+        } | {
+            /** @description What. */
+            choice: components["schemas"]["Choice"];
+            /** @description Why. */
+            reason: string;
+            /** @enum {string} */
+            what: "decide";
         };
         /** @description A correction with its author. */
         CorrectionRow: {
@@ -1805,6 +1847,11 @@ export interface components {
              */
             left_s: number;
         };
+        /**
+         * @description Whether a rule counts for what the basis makes of a hold.
+         * @enum {string}
+         */
+        Counts: "basis" | "project" | "said";
         /** @description One class of places. */
         Coverage: {
             /** @description The class. */
@@ -1859,6 +1906,9 @@ export interface components {
         }) | (components["schemas"]["SoapFilm"] & {
             /** @enum {string} */
             kind: "soap_film";
+        }) | (components["schemas"]["NoLoss"] & {
+            /** @enum {string} */
+            kind: "no_loss";
         });
         /**
          * @description What the curve says, in one word and one sentence.
@@ -1896,11 +1946,20 @@ export interface components {
             /** @description What does not fit, in sentences; each stops the release until it is answered. */
             conflicts: components["schemas"]["Conflict"][];
         };
+        /** @description A decision about a leak. */
+        Decided: {
+            /** @description What. */
+            choice: components["schemas"]["Choice"];
+            /** @description Why. */
+            reason: string;
+            /** @description By whom. */
+            by: string;
+        };
         /**
          * @description Kinds of defects.
          * @enum {string}
          */
-        DefectKind: "gap" | "duplicate" | "spike" | "stuck" | "saturated" | "wrong_unit" | "clock_jump" | "repump" | "bleed";
+        DefectKind: "gap" | "duplicate" | "spike" | "stuck" | "flat" | "saturated" | "wrong_unit" | "clock_jump" | "repump" | "bleed";
         /** @description Somebody of the invented site. */
         DemoAccount: {
             /** @description Sign-in name. */
@@ -2593,6 +2652,7 @@ export interface components {
             clock_set?: components["schemas"]["ClockSet"][];
             /** @description Boundaries of the hold that a person moved: as found, as moved, and why. */
             moved?: components["schemas"]["MovedBoundary"][];
+            decided?: components["schemas"]["Decided"] | null;
             /** @description What the basis, the owner and the people on site say. */
             acceptance: components["schemas"]["Acceptance"];
         };
@@ -2888,6 +2948,7 @@ export interface components {
             says?: string[];
             /** @description Statistics. */
             found: components["schemas"]["Found"];
+            lines?: components["schemas"]["ThreeLines"] | null;
             /** @description Rules: strength, then tightness. */
             verdicts: components["schemas"]["ClaimVerdict"][];
             /** @description Verdict over all that is claimed. */
@@ -3005,6 +3066,11 @@ export interface components {
          * @enum {string}
          */
         LeakPlace: "test_fitting" | "mechanical_joint" | "weld" | "tube_end" | "rivet_stay_bolt" | "parent_metal" | "gasket_primary" | "gasket_secondary";
+        /**
+         * @description What the record says about a leak.
+         * @enum {string}
+         */
+        LeakSaid: "leak_shown" | "tight_to" | "cannot_tell";
         /**
          * Format: double
          * @description Length or height above the site's datum, m.
@@ -3533,6 +3599,15 @@ export interface components {
             /** @description As it is to be. */
             new: string;
         };
+        /** @description No loss is allowed beyond what temperature explains. */
+        NoLoss: {
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
+            /** @description Who asks it. */
+            whose: components["schemas"]["Whose"];
+            /** @description Why, in words that end a sentence: "this basis allows none". */
+            because: string;
+        };
         /**
          * @description What is tested.
          * @enum {string}
@@ -3591,6 +3666,11 @@ export interface components {
              */
             chloride_ppm?: number | null;
         };
+        /**
+         * @description What the basis makes of a hold.
+         * @enum {string}
+         */
+        Outcome: "meets" | "does_not_meet" | "not_complete" | "refused";
         /** @description A value that a project puts in place of a shipped one. */
         Override: {
             /** @description Table, as `materials`. */
@@ -4619,6 +4699,8 @@ export interface components {
             source: string;
             /** @description What the rule says. */
             asks: string;
+            /** @description Whether it counts, and who asks it. */
+            counts?: components["schemas"]["Counts"];
         };
         /**
          * @description Rehearsal or record.
@@ -5249,6 +5331,15 @@ export interface components {
          * @enum {string}
          */
         ThermometerPlace: "water" | "skin" | "ambient";
+        /** @description The three lines. */
+        ThreeLines: {
+            /** @description What the basis makes of it. */
+            by_basis: components["schemas"]["ByBasis"];
+            /** @description What the record says about a leak. */
+            leak: components["schemas"]["AboutLeak"];
+            /** @description What would settle what is open, in sentences; empty where nothing is. */
+            would_settle: string[];
+        };
         /** @description One instant of the recorder as sent; its number is the event's id. */
         TickLine: {
             /**
@@ -5562,6 +5653,11 @@ export interface components {
             rest_s: components["schemas"]["Span"];
         };
         /**
+         * @description Who asks something of a hold.
+         * @enum {string}
+         */
+        Whose: "basis" | "project";
+        /**
          * @description Why the test is made now.
          * @enum {string}
          */
@@ -5616,6 +5712,14 @@ export interface components {
             stretch: components["schemas"]["Worded"][];
             /** @description What statistics find. */
             finding: components["schemas"]["Worded"][];
+            /** @description What the basis makes of a test. */
+            outcome: components["schemas"]["Worded"][];
+            /** @description What the record says about a leak. */
+            leak_said: components["schemas"]["Worded"][];
+            /** @description What can be decided about a leak that nobody accounted for. */
+            choice: components["schemas"]["Worded"][];
+            /** @description Whether a rule counts, and who asks it. */
+            counts: components["schemas"]["Worded"][];
             /** @description What a rule or a claim comes to. */
             verdict: components["schemas"]["Worded"][];
             /** @description What a person is on the site. */

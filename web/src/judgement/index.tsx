@@ -30,19 +30,21 @@ export function OutcomeWord({ of }: { of: Outcome }) {
   );
 }
 
-/** The three answers, in their order: by the basis, about a leak, what would settle it. */
-export function ThreeLines({ judgement, because }: { judgement: Judgement; because?: boolean }) {
+/** The three answers, in their order: by the basis, about a leak, what would settle it. Under a heading that says the outcome it is not said again. */
+export function ThreeLines({ judgement, headed }: { judgement: Judgement; headed?: boolean }) {
   const lines = judgement.lines;
   if (!lines) return <p className="m-0 max-w-[88ch]">{judgement.sentence}</p>;
   const { by_basis, leak, would_settle } = lines;
-  const told = because && by_basis.outcome !== "meets" ? by_basis.because : [];
+  const told = by_basis.outcome === "meets" ? [] : by_basis.because;
   const settle = would_settle.filter((s) => !told.includes(s));
   return (
     <dl className="m-0 grid grid-cols-[9rem_1fr] gap-x-4 border-t-2 border-ink max-[700px]:grid-cols-1" data-lines>
       <Line term="By the basis" name="by_basis">
-        <span className="text-lg font-bold">
-          <OutcomeWord of={by_basis.outcome} />
-        </span>
+        {headed ? null : (
+          <span className="block text-lg font-bold">
+            <OutcomeWord of={by_basis.outcome} />
+          </span>
+        )}
         <span className="block">{by_basis.sentence}</span>
         {told.length ? (
           <ul className="m-0 mt-1 list-disc pl-5">

@@ -4,7 +4,6 @@ use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Finding, Found};
 use crate::found::Leak;
-use crate::planning::would_settle;
 use crate::words::{flow, flow_range};
 use quantity::{Span, VolumeFlow};
 use rules::accept::Criterion;
@@ -47,14 +46,15 @@ pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
         Some(asked) if leak.rules_out(asked) => {
             new(Verdict::Pass, flow(asked - upper), format!("Tight to {}; {} asked.", flow(upper), flow(asked)))
         }
-        Some(asked) => {
-            let settle = would_settle(case).unwrap_or_else(|| "Hold longer, or use a finer gauge or thermometer.".to_owned());
-            new(
-                Verdict::NotShown,
-                format!("−{}", flow(upper - asked)),
-                format!("No leak shown, but only tight to {}; {} must be ruled out. {settle}", flow(upper), flow(asked)),
-            )
-        }
+        Some(asked) => new(
+            Verdict::NotShown,
+            format!("−{}", flow(upper - asked)),
+            format!(
+                "No leak is shown, but {} has to be ruled out, and this record cannot tell below {}.",
+                flow(asked),
+                flow(crate::lines::bounds(&leak))
+            ),
+        ),
     }
 }
 

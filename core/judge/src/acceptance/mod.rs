@@ -36,6 +36,9 @@ use terms::Term;
 
 pub(crate) use leak_rate::{ID as LEAK_RATE, allowed_by_fall};
 
+/// Rules that weigh a loss against what is allowed.
+pub(crate) const WEIGHED: [&str; 2] = [makeup_allowance::RULE.id, water_loss::RULE.id];
+
 /// Rules of the verdict.
 pub const RULES: &[&Rule] = &[
     &hold_time::RULE,
@@ -240,7 +243,7 @@ fn who_asks_no_leak(case: &HoldCase) -> Counts {
 }
 
 /// True where the basis judges the loss by a rule of its own.
-pub(crate) fn judges_loss(case: &HoldCase) -> bool {
+fn judges_loss(case: &HoldCase) -> bool {
     let own = |c: &Criterion| match c {
         Criterion::MakeupAllowance(_) | Criterion::WaterLoss(_) | Criterion::Contraction(_) => true,
         // dry while the pressure holds, unless the owner asks for a figure too

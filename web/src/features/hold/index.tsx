@@ -1,3 +1,4 @@
+import { ThreeLines } from "../../judgement";
 import { useMemo, useState } from "react";
 import { type Attempt, api, type Schema } from "../../api/client";
 import { term, word } from "../../api/words";
@@ -184,7 +185,7 @@ function LookedAt({ coverage, every }: { coverage: Schema["Coverage"][]; every: 
 function SoFar({ judgement }: { judgement: Schema["Judgement"] }) {
   return (
     <Section title="As it stands now" aside="what signing would say">
-      <ThreeLines judgement={judgement} because />
+      <ThreeLines judgement={judgement} />
     </Section>
   );
 }

@@ -76,7 +76,12 @@ function Ask({ attempt, onClose }: { attempt: Attempt; onClose: () => void }) {
         </fieldset>
         <Field label="Why" error={wrong.reason}>
           {(f) => (
-            <TextInput {...f} value={reason} onChange={(e) => setKept({ choice, reason: e.target.value })} placeholder="drips at the pump's own gland, outside the boundary" />
+            <TextInput
+              {...f}
+              value={reason}
+              onChange={(e) => setKept({ choice, reason: e.target.value })}
+              placeholder="drips at the pump's own gland, outside the boundary"
+            />
           )}
         </Field>
         <Problem>{wrong.all ?? ""}</Problem>

@@ -30,7 +30,7 @@ export function Judge() {
       <Heading>
         By the basis: <OutcomeWord of={outcomeOf(j)} />.
       </Heading>
-      <ThreeLines judgement={j} because />
+      <ThreeLines judgement={j} headed />
       <Decide attempt={attempt} />
       {j.lines ? <Lead>{j.sentence}</Lead> : null}
       {hold.data ? <HoldChart view={hold.data} judgement={j} show={show} divisionPa={pack.gauge.division_pa} whole={false} /> : null}

@@ -35,7 +35,7 @@ export function Sign() {
       </Lead>
       {attempt.judgement ? (
         <Section title={`Attempt ${attempt.number}`} aside="what is signed">
-          <ThreeLines judgement={attempt.judgement} because />
+          <ThreeLines judgement={attempt.judgement} />
         </Section>
       ) : null}
       <ol className="m-0 list-none p-0">
