@@ -151,25 +151,30 @@ describe("Judge", () => {
     return screen(<Judge />, pack);
   };
 
-  it("keeps finding and verdict apart, each verdict with its rule", async () => {
+  it("keeps the three lines apart, with every rule below", async () => {
     const form = await judged((j) => {
-      j.verdict = "fail";
-      j.found.finding = "tight_to";
-      for (const c of j.verdicts) c.verdict = "fail";
+      j.lines = {
+        by_basis: { outcome: "does_not_meet", sentence: "Something that is asked was not held.", because: ["Fell to 20 bar."] },
+        leak: { said: "cannot_tell", sentence: "No leak is shown; below 1 L/h this record cannot tell." },
+        would_settle: ["A hold of 3 h would settle it."],
+      };
     });
-    expect(form.getByRole("heading", { level: 1 }).textContent).toContain("Fail:");
-    expect(form.getByRole("heading", { level: 1 }).textContent).toContain("no leak shown");
+    expect(form.getByRole("heading", { level: 1 }).textContent).toContain("does not meet");
+    const line = (name: string) => form.container.querySelector(`[data-line=${name}]`)?.textContent;
+    expect(line("by_basis")).toContain("Fell to 20 bar.");
+    expect(line("leak")).toContain("No leak is shown");
+    expect(line("would_settle")).toContain("A hold of 3 h");
     expect(form.container.textContent).toContain("HOLD-TIME");
   });
 
-  it("never says pass when nothing is shown", async () => {
+  it("never says that it meets when something is missing", async () => {
     const form = await judged((j) => {
-      j.verdict = "not_shown";
+      if (j.lines) j.lines.by_basis.outcome = "not_complete";
       j.found.finding = "not_shown";
       j.found.reasons = ["No temperature was recorded."];
       j.found.leak = null;
     });
-    expect(form.getByRole("heading", { level: 1 }).textContent).toContain("Not shown:");
+    expect(form.getByRole("heading", { level: 1 }).textContent).toContain("not complete");
     expect(form.getByText("No temperature was recorded.")).toBeTruthy();
     expect(form.queryByText("ruled out, 99.9 %")).toBeNull();
   });

@@ -148,7 +148,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .collect(),
         sentence: p.judgement.sentence.clone(),
         facts: [tested(p, &scale), held(p, &scale), facts(p, &scale)].concat(),
-        readings: reading_table(p, &scale),
+        readings: reading_table(p, &scale, form == Form::Certificate),
         derivations: p.derivations.iter().chain(&p.judgement.derivations).map(|w| why(w, &scale)).collect(),
         parts: p
             .derived

@@ -19,7 +19,7 @@ pub struct Typesetter;
 /// Size of the text of a report, and of a certificate that fits on its page, pt.
 const TEXT_PT: f64 = 9.5;
 /// Sizes that a certificate is set in, the greatest that fits on one page; a report runs over as many pages as it needs.
-const SMALLER_PT: [f64; 4] = [8.7, 8.0, 7.4, 6.8];
+const SMALLER_PT: [f64; 5] = [8.7, 8.0, 7.4, 6.8, 6.3];
 
 /// What is laid out, and with which letters.
 #[derive(Debug, Clone, Copy)]

@@ -1,7 +1,7 @@
 //! What was tested, at which pressure by its name, and how it was held.
 
 use crate::words::{Scale, Times};
-use judge::segments::RunStretch;
+use judge::segments::{RunStretch, StretchKind};
 use quantity::format::{significant, span};
 use quantity::{GaugePressure, RunTime};
 use record::sealed::Parts;
@@ -54,6 +54,8 @@ const NAMED: usize = 3;
 
 fn objects(p: &Parts, scale: &Scale) -> String {
     let parts = &p.system.parts;
+    let library = p.system.library().ok();
+    let material = |key: &str| library.as_ref().and_then(|l| Some(l.material(key).ok()?.name.clone())).unwrap_or_else(|| key.to_owned());
     let size = |part: &Part| {
         let mut words = part.tag.clone();
         if let Some(d) = part.outside_diameter_m {
@@ -63,7 +65,7 @@ fn objects(p: &Parts, scale: &Scale) -> String {
             words += &format!(", wall {}", scale.say.length(w));
         }
         if let Some(m) = &part.material {
-            words += &format!(", {m}");
+            words += &format!(", {}", material(m));
         }
         words
     };
@@ -106,6 +108,8 @@ pub(crate) fn held(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
 
 /// Most readings that are listed one by one.
 const LISTED: usize = 60;
+/// The same on a certificate of one page.
+const LISTED_ON_A_PAGE: usize = 24;
 
 /// A table of readings: each of them where they were written down by hand and are few, else the least and greatest of each stretch.
 #[derive(Debug, serde::Serialize)]
@@ -115,12 +119,12 @@ pub(crate) struct ReadingTable {
 }
 
 /// The table of a record.
-pub(crate) fn reading_table(p: &Parts, scale: &Scale) -> ReadingTable {
+pub(crate) fn reading_table(p: &Parts, scale: &Scale, one_page: bool) -> ReadingTable {
     let times = Times::of(p);
     let case = &p.readings;
     let by_hand = p.sources.recorded.is_empty() && p.sources.files.is_empty();
     let temperature = |t: Option<quantity::Temperature>| t.map_or_else(String::new, |t| scale.say.temperature(t));
-    if by_hand && case.readings.len() <= LISTED {
+    if by_hand && case.readings.len() <= if one_page { LISTED_ON_A_PAGE } else { LISTED } {
         let row = |r: &judge::case::Reading| {
             let hold = if case.hold().contains(r.t_s) { "hold" } else { "" };
             [
@@ -136,6 +140,8 @@ pub(crate) fn reading_table(p: &Parts, scale: &Scale) -> ReadingTable {
         Ok(Some(run)) => run.stretches(),
         _ => Vec::new(),
     };
+    // on one page only where the pressure stood
+    let moves = |s: &&RunStretch| matches!(s.kind, StretchKind::Fill | StretchKind::Ramp | StretchKind::Release);
     let row = |s: &RunStretch| {
         let read: Vec<GaugePressure> = case.pressures().filter(|r| r.t >= s.start_s && r.t <= s.end_s).map(|r| r.p).collect();
         let least = read.iter().copied().reduce(GaugePressure::min)?;
@@ -147,5 +153,5 @@ pub(crate) fn reading_table(p: &Parts, scale: &Scale) -> ReadingTable {
             read.len().to_string(),
         ])
     };
-    ReadingTable { each: false, rows: stretches.iter().filter_map(row).collect() }
+    ReadingTable { each: false, rows: stretches.iter().filter(|s| !(one_page && moves(s))).filter_map(row).collect() }
 }

@@ -28,6 +28,7 @@ struct Description;
 /// What is urgent: it has connections of its own. The table of budgets says the same of each route.
 fn urgent() -> OpenApiRouter<App> {
     OpenApiRouter::new()
+        .routes(routes!(routes::registers::put))
         .routes(routes!(routes::session::get, routes::session::sign_in, routes::session::sign_out))
         .routes(routes!(routes::attempts::release))
         .routes(routes!(routes::readings::put, routes::readings::get))
@@ -57,7 +58,6 @@ fn usual() -> OpenApiRouter<App> {
         .routes(routes!(routes::parts::preview))
         .routes(routes!(routes::registers::get))
         .routes(routes!(routes::registers::csv))
-        .routes(routes!(routes::registers::put))
         .routes(routes!(routes::registers::remove))
         .routes(routes!(routes::registers::changes))
         .routes(routes!(routes::instruments::list))

@@ -86,6 +86,9 @@ pub struct HoldCase {
     /// End of the hold, s.
     #[schema(value_type = f64)]
     pub hold_end_s: RunTime,
+    /// True where the pressure was let out before a hold began; its start and end are both when that was.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub stopped: bool,
     /// What the crew wrote down.
     #[serde(default)]
     pub events: Vec<Event>,
@@ -124,6 +127,10 @@ fn default_wall_uncertainty() -> f64 {
 }
 fn default_atmosphere() -> AbsolutePressure {
     STANDARD_ATMOSPHERE
+}
+#[allow(clippy::trivially_copy_pass_by_ref, reason = "what serde asks for")]
+const fn is_false(b: &bool) -> bool {
+    !*b
 }
 const fn none() -> Span {
     Span::ZERO
@@ -425,6 +432,15 @@ pub struct Acceptance {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<f64>)]
     pub required_sensitivity_m3_per_s: Option<VolumeFlow>,
+    /// True where the project lets one repump in the hold leave its clock.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub one_repump: bool,
+    /// True where the project lets the pump stay coupled during the hold.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub pump_stays: bool,
+    /// True where the project has a loss that only tightness would fail fail a test of strength too.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub loss_fails_strength: bool,
     /// What speaks against an instrument on the day, in sentences; empty when nothing does.
     #[serde(default)]
     pub instrument_objections: Vec<String>,

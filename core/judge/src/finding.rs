@@ -90,6 +90,11 @@ pub const RECORD_READ: Rule = Rule {
 };
 
 impl Found {
+    /// Of a run that was stopped before a hold.
+    pub(crate) fn of_stopped() -> Self {
+        Self::not_shown("Nothing was held.".to_owned())
+    }
+
     fn not_shown(reason: String) -> Self {
         Self {
             finding: Finding::NotShown,

@@ -63,6 +63,9 @@ pub fn judge(case: &HoldCase) -> Judgement {
 
 /// Judges a hold that goes on, from where the answer was found with fewer readings; and where it was found now.
 pub fn judge_from(case: &HoldCase, memory: Option<&Memory>) -> (Judgement, Option<Memory>) {
+    if case.stopped {
+        return (crate::stopped::stopped(case), None);
+    }
     let (found, memory) = find_from(case, memory);
     let verdicts = verdicts(case, &found);
     let claimed = verdicts.iter().filter(|v| v.claimed).map(|v| v.verdict);
@@ -87,6 +90,9 @@ pub fn judge_from(case: &HoldCase, memory: Option<&Memory>) -> (Judgement, Optio
 /// A judgement with its sentences in the units in which the case is told; its finding and verdicts are what they were.
 #[must_use]
 pub fn told(case: &HoldCase, made: &Judgement) -> Judgement {
+    if case.stopped {
+        return crate::stopped::stopped(case);
+    }
     let mut found = made.found.clone();
     found.written = crate::to_hold::written_down(case);
     if let (Some(leak), Some(misfit)) = (found.leak, found.misfit) {
@@ -110,6 +116,9 @@ pub fn told(case: &HoldCase, made: &Judgement) -> Judgement {
 /// made of it stays word for word as it was sealed.
 #[must_use]
 pub fn told_as_sealed(case: &HoldCase, made: &Judgement) -> Judgement {
+    if case.stopped {
+        return made.clone();
+    }
     let mut found = made.found.clone();
     if let (Some(leak), Some(misfit)) = (found.leak, found.misfit)
         && let (finding, reasons) = crate::finding::classify(case, &leak, misfit)

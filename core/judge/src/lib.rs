@@ -13,6 +13,7 @@ pub mod lines;
 pub mod planning;
 pub mod read;
 pub mod segments;
+mod stopped;
 mod to_hold;
 mod usable;
 pub use usable::Unusable;

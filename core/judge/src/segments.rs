@@ -25,6 +25,9 @@ pub enum StretchKind {
     /// at test pressure, before the hold counts
     #[strum(message = "settling")]
     Stabilise,
+    /// at test pressure, held before a repump or a bleed started the clock anew; judged by nothing of the hold
+    #[strum(message = "held before the clock started anew")]
+    HeldBefore,
     /// the hold
     #[strum(message = "hold")]
     Hold,
@@ -82,14 +85,43 @@ pub enum Brought {
     LoweredAfterWait,
 }
 
+/// What starts the clock of a hold anew.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Clock {
+    /// Water that is measured where the basis allows for it does not.
+    pub counts_water: bool,
+    /// One repump in the hold does not, as the project's specification may have it.
+    pub one_repump: bool,
+}
+
+impl Clock {
+    /// When it was started last within a time, of what happened in it; none where it runs from its beginning.
+    pub fn restarted(self, events: &[Event], hold: TimeRange) -> Option<RunTime> {
+        let mut inside: Vec<&Event> =
+            events.iter().filter(|e| starts_clock(e, self.counts_water) && e.t_s > hold.start && e.t_s < hold.end).collect();
+        inside.sort_by(|a, b| a.t_s.total_cmp(&b.t_s));
+        let first = inside.iter().position(|e| e.kind == EventKind::Repump).filter(|_| self.one_repump);
+        let counts = inside.iter().enumerate().filter(|(i, _)| first != Some(*i));
+        counts.map(|(_, e)| e.t_s).next_back()
+    }
+}
+
 /// The hold within a run: from where the pump was last stopped with the pressure in its band, to the end that was called, to where the pressure
 /// was let out, or to the last reading. None while the pump has not been stopped.
 ///
 /// Where the basis lets the pressure settle and be brought back once, the hold begins at that repump, and where it has it lowered, at that bleed. Water
-/// that is pumped in or let out later is a step within the hold: the readings on both sides of it count.
+/// that is pumped in or let out later starts it anew, so that every rule has one start; where the clock lets it, it is a step within the hold, and the readings on
+/// both sides of it count.
 ///
 /// Where the look is taken at a lower pressure (`reduced`), a bleed from which on the pressure stays below the bound ends it.
-pub fn hold_of(events: &[Event], readings: &[Read], lower: GaugePressure, brought: Brought, reduced: bool) -> Option<TimeRange> {
+pub fn hold_of(
+    events: &[Event],
+    readings: &[Read],
+    lower: GaugePressure,
+    brought: Brought,
+    reduced: bool,
+    clock: Clock,
+) -> Option<TimeRange> {
     let end_of_time = RunTime::from_s(f64::INFINITY);
     let at = |kind| events.iter().filter(move |e| e.kind == kind).map(|e| e.t_s);
     let ended = at(EventKind::HoldEnded).fold(end_of_time, RunTime::min);
@@ -123,6 +155,7 @@ pub fn hold_of(events: &[Event], readings: &[Read], lower: GaugePressure, brough
         Some(released) => let_out_from(readings, start, released).min(last),
         None => last,
     };
+    let start = if lowered { start } else { clock.restarted(events, TimeRange { start, end }).unwrap_or(start) };
     (end > start).then_some(TimeRange { start, end })
 }
 

@@ -53,7 +53,8 @@ impl HoldCase {
     /// # Errors
     /// Names the field and the figure.
     pub fn usable(&self) -> Result<(), Unusable> {
-        if self.hold_end_s.partial_cmp(&self.hold_start_s) != Some(Ordering::Greater) {
+        let none_held = self.stopped && self.hold_end_s == self.hold_start_s;
+        if !none_held && self.hold_end_s.partial_cmp(&self.hold_start_s) != Some(Ordering::Greater) {
             return Err(Unusable::EndsFirst { start: self.hold_start_s, end: self.hold_end_s });
         }
         let named = [

@@ -6,6 +6,7 @@ use judge::finding::Finding;
 use judge::judgement::{Judgement, told, told_as_sealed};
 use judge::planning::settles_at;
 use judge::read::{Read, TimeRange};
+use judge::segments::Clock;
 use judge::{HoldCase, judge};
 use physics::elastic::{Elastic, Restraint};
 use physics::exposure::Exposure;
@@ -146,6 +147,7 @@ fn make(m: &Made) -> HoldCase {
         let_out_before_s: None,
         moved: vec![],
         decided: None,
+        stopped: false,
         readings,
         hold_start_s: RunTime::from_s(0.0),
         hold_end_s: RunTime::from_s(end),
@@ -157,6 +159,9 @@ fn make(m: &Made) -> HoldCase {
             look_pa: None,
             hold_floor_s: Span::from_s(600.0),
             required_sensitivity_m3_per_s: Some(VolumeFlow::from_l_per_h(0.5)),
+            one_repump: false,
+            pump_stays: false,
+            loss_fails_strength: false,
             instrument_objections: vec![],
             criteria: vec![],
         },
@@ -388,9 +393,18 @@ fn a_look_at_the_pressure_of_the_look_counts_after_the_hold() {
     assert_eq!(kinds.last(), Some(&judge::segments::StretchKind::Reduction), "lowered, not let out");
     assert!(!kinds.contains(&judge::segments::StretchKind::Release));
     let hold = |reduced: bool| {
-        judge::segments::hold_of(&events, &readings, GaugePressure::from_bar(25.8), judge::segments::Brought::Not, reduced).unwrap()
+        judge::segments::hold_of(
+            &events,
+            &readings,
+            GaugePressure::from_bar(25.8),
+            judge::segments::Brought::Not,
+            reduced,
+            Clock::default(),
+        )
+        .unwrap()
     };
-    assert_eq!((hold(true), hold(false)), (range(60.0, 3540.0), range(60.0, 5940.0)));
+    // the one in the hold starts it anew
+    assert_eq!((hold(true), hold(false)), (range(1800.0, 3540.0), range(3590.0, 5940.0)));
 }
 
 #[test]
@@ -519,38 +533,53 @@ fn the_hold_is_found_from_events_and_readings_together() {
     };
     let readings = reads((0..360).map(|i| f64::from(i) * 10.0).map(|t| (t, level(t))));
     let e = [event(100.0, EventKind::PumpOff), event(400.0, EventKind::Repump), event(900.0, EventKind::HoldEnded)];
-    let found = |e: &[Event]| hold_of(e, &readings, GaugePressure::from_bar(25.8), Brought::Not, false);
-    assert_eq!(found(&e), Some(range(160.0, 900.0)));
+    let found = |e: &[Event]| hold_of(e, &readings, GaugePressure::from_bar(25.8), Brought::Not, false, Clock::default());
+    // one start for every rule: a repump begins it anew, unless the project allows one
+    assert_eq!(found(&e), Some(range(400.0, 900.0)));
+    let once = Clock { one_repump: true, ..Clock::default() };
+    let allowed = |e: &[Event]| hold_of(e, &readings, GaugePressure::from_bar(25.8), Brought::Not, false, once);
+    assert_eq!(allowed(&e), Some(range(160.0, 900.0)));
+    assert_eq!(allowed(&[e[0].clone(), e[1].clone(), event(600.0, EventKind::Repump), e[2].clone()]), Some(range(600.0, 900.0)));
+    let measured = Event { volume_m3: Some(Volume::from_l(1.0)), ..e[1].clone() };
+    let counted = Clock { counts_water: true, ..Clock::default() };
+    assert_eq!(
+        hold_of(&[e[0].clone(), measured], &readings, GaugePressure::from_bar(25.8), Brought::Not, false, counted),
+        Some(range(160.0, 3590.0))
+    );
     assert_eq!(found(&[e[0].clone(), event(3100.0, EventKind::Released)]), Some(range(160.0, 2980.0)));
     assert_eq!(found(&e[..1]), Some(range(160.0, 3590.0)));
     // where the basis lets it settle and be brought back once, the hold begins there
-    assert_eq!(hold_of(&e, &readings, GaugePressure::from_bar(25.8), Brought::Back(Span::from_s(600.0)), false), Some(range(400.0, 900.0)));
+    assert_eq!(
+        hold_of(&e, &readings, GaugePressure::from_bar(25.8), Brought::Back(Span::from_s(600.0)), false, Clock::default()),
+        Some(range(400.0, 900.0))
+    );
     assert_eq!(
         hold_of(
             &[e[0].clone(), event(2500.0, EventKind::Repump)],
             &readings,
             GaugePressure::from_bar(25.8),
             Brought::Back(Span::from_s(600.0)),
-            false
+            false,
+            Clock::default()
         ),
-        Some(range(160.0, 3590.0))
+        Some(range(2500.0, 3590.0))
     );
     // and where it has it lowered, at the last bleed, whatever was pumped in before
     let lowered = |bleed: f64| {
         let e = [e[0].clone(), event(300.0, EventKind::Repump), event(bleed, EventKind::Bleed)];
-        hold_of(&e, &readings, GaugePressure::from_bar(25.8), Brought::Lowered, false)
+        hold_of(&e, &readings, GaugePressure::from_bar(25.8), Brought::Lowered, false, Clock::default())
     };
     assert_eq!(lowered(500.0), Some(range(500.0, 3590.0)));
     assert_eq!(lowered(2500.0), Some(range(2500.0, 3590.0)));
     // or where the pump was taken off, where it was lowered before that
     assert_eq!(lowered(90.0), Some(range(100.0, 3590.0)));
     // while it waits for a quick fall nothing is held; once it is over, what there was
-    let waits = |e: &[Event]| hold_of(e, &readings, GaugePressure::from_bar(25.8), Brought::LoweredAfterWait, false);
+    let waits = |e: &[Event]| hold_of(e, &readings, GaugePressure::from_bar(25.8), Brought::LoweredAfterWait, false, Clock::default());
     assert_eq!(waits(&e[..1]), None);
     assert_eq!(waits(&[e[0].clone(), event(700.0, EventKind::Bleed)]), Some(range(700.0, 3590.0)));
     assert_eq!(waits(&[e[0].clone(), e[2].clone()]), Some(range(100.0, 900.0)));
     assert_eq!(found(&[]), None);
-    assert_eq!(hold_of(&e, &[], GaugePressure::from_bar(25.8), Brought::Not, false), None);
+    assert_eq!(hold_of(&e, &[], GaugePressure::from_bar(25.8), Brought::Not, false, Clock::default()), None);
     let kinds: Vec<StretchKind> =
         stretches(&e[..1], &readings, GaugePressure::from_bar(25.8), Some(range(160.0, 3000.0)), &[]).iter().map(|s| s.kind).collect();
     assert_eq!(kinds, [StretchKind::Ramp, StretchKind::Stabilise, StretchKind::Hold, StretchKind::Release]);
@@ -683,7 +712,7 @@ fn what_falls_after_the_end_that_was_called_is_no_part_of_the_hold() {
     use judge::segments::{Brought, hold_of};
     let e = [event(0.0, EventKind::PumpOff), event(900.0, EventKind::HoldEnded), event(1000.0, EventKind::Released)];
     let falls_from = |t: f64| reads((0..1000).map(f64::from).map(|s| (s, if s < t { 26e5 } else { (26e5 - 4e4 * (s - t)).max(0.0) })));
-    let end = |t: f64| hold_of(&e, &falls_from(t), GaugePressure::from_bar(25.0), Brought::Not, false).map(|h| h.end.s());
+    let end = |t: f64| hold_of(&e, &falls_from(t), GaugePressure::from_bar(25.0), Brought::Not, false, Clock::default()).map(|h| h.end.s());
     assert_eq!(end(903.0), Some(900.0));
     assert!(end(800.0).is_some_and(|e| e <= 840.0), "{:?}", end(800.0));
 }

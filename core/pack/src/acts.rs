@@ -292,7 +292,7 @@ pub fn out_of_order(kind: EventKind, stage: Stage) -> Option<&'static str> {
         (_, s) if s.let_out() => Some(OPENED),
         (K::Filled, S::Dry | S::Filled) => None,
         (K::Filled, _) => Some("The raise has begun, so it was filled before."),
-        (K::StepReached | K::PumpOff | K::LookDone, S::Dry) => {
+        (K::StepReached | K::PumpOff | K::LookDone | K::ValveProved, S::Dry) => {
             Some("Filling is not booked: fill and vent it, look at every joint with only the column on it, and book that first.")
         }
         (K::Repump | K::Bleed, S::Dry) => Some("It is not booked as filled: there is nothing to pump up or to bleed."),
@@ -301,6 +301,8 @@ pub fn out_of_order(kind: EventKind, stage: Stage) -> Option<&'static str> {
         (K::PumpOff, S::Filled | S::Raising) => None,
         (K::PumpOff, _) => Some("The pump is booked as off already."),
         (K::LookDone | K::Bleed, _) => None,
+        (K::ValveProved, S::Filled | S::Raising) => None,
+        (K::ValveProved, _) => Some("The hold has begun: the valve on the pump's side is proved before it. Note what you found instead."),
         (K::Repump, S::Filled | S::Raising) => Some("The pump is not booked as off, so this is the raise and no repump: book the step."),
         (K::Repump, S::Held) => Some("The hold is ended: what is pumped up now is a new attempt. Release the pressure first."),
         (K::Repump, _) => None,
@@ -318,7 +320,7 @@ const fn presupposes(kind: EventKind) -> &'static [EventKind] {
     match kind {
         K::Filled | K::LeakSeen | K::Noted => &[],
         K::StepReached => &[K::Filled, K::StepReached],
-        K::PumpOff | K::LookDone | K::Bleed => &[K::Filled, K::StepReached],
+        K::PumpOff | K::LookDone | K::Bleed | K::ValveProved => &[K::Filled, K::StepReached],
         K::Repump => &[K::PumpOff],
         K::HoldEnded => &[K::PumpOff, K::Repump],
         K::Released => &[K::Filled, K::StepReached, K::PumpOff, K::Repump, K::HoldEnded],
@@ -354,7 +356,7 @@ fn against_the_gauge(kind: EventKind, now: &Situation<'_>) -> Vec<String> {
     let empty = || format!("{reads}, which is no pressure");
     let one = |sentence: String| vec![sentence];
     match kind {
-        K::LeakSeen | K::Noted | K::HoldEnded => vec![],
+        K::LeakSeen | K::Noted | K::HoldEnded | K::ValveProved => vec![],
         K::Filled if read > first.zero() => one(format!(
             "{reads}. With the vents just closed and only the water's weight on it, it reads no more than {}: let it down before you book the look, or \
              give the time at which it stood so.",

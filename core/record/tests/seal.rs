@@ -79,6 +79,7 @@ fn parts() -> Parts {
         let_out_before_s: None,
         moved: vec![],
         decided: None,
+        stopped: false,
         gauge: HoldGauge {
             tag: "PG-1".into(),
             elevation_m: Length::from_m(0.0),
@@ -108,6 +109,9 @@ fn parts() -> Parts {
             look_pa: None,
             hold_floor_s: Span::from_s(600.0),
             required_sensitivity_m3_per_s: None,
+            one_repump: false,
+            pump_stays: false,
+            loss_fails_strength: false,
             instrument_objections: vec![],
             criteria: vec![],
         },

@@ -6,7 +6,7 @@ use crate::run::Run;
 use judge::HoldCase;
 use judge::case::{Acceptance, CAREFUL_VENTING, ClockSet, HeatBefore, Lowered, Reading};
 use judge::read::{Read, TimeRange};
-use judge::segments::{Brought, RunStretch};
+use judge::segments::{Brought, RunStretch, StretchKind};
 use moment::Zone;
 use pack::instrument::IsoDate;
 use quantity::{RunTime, Span, TemperatureDifference};
@@ -38,7 +38,14 @@ impl Run {
             s if s > Span::ZERO => Brought::Back(s),
             _ => Brought::Not,
         };
-        judge::segments::hold_of(&self.judged_events(), pressures, derived.hold_lower_pa(), brought, derived.looks_at_pa().is_some())
+        judge::segments::hold_of(
+            &self.judged_events(),
+            pressures,
+            derived.hold_lower_pa(),
+            brought,
+            derived.looks_at_pa().is_some(),
+            self.clock(),
+        )
     }
 
     /// The recorder's instants that are part of the record: up to when all was let out.
@@ -76,10 +83,23 @@ impl Run {
     pub fn stretches(&self) -> Vec<RunStretch> {
         let Some(derived) = self.window() else { return Vec::new() };
         let moved: Vec<_> = self.corrections().iter().filter_map(crate::rows::CorrectionRow::moved).collect();
-        judge::segments::stretches(&self.judged_events(), self.pressures(), derived.lower_pa, self.hold(), &moved)
+        let (events, hold) = (self.judged_events(), self.hold());
+        let mut all = judge::segments::stretches(&events, self.pressures(), derived.lower_pa, hold, &moved);
+        let anew = |start: RunTime| {
+            let starts = |e: &judge::case::Event| matches!(e.kind, EventKind::Repump | EventKind::Bleed);
+            events.iter().any(|e| starts(e) && (e.t_s - start).abs() < Span::from_s(1.0))
+        };
+        // what the basis lets settle and bring back is no earlier hold
+        let settles = derived.settle_s > Span::ZERO || derived.lowering().is_some();
+        if let Some(at) = all.iter().position(|s| s.kind == StretchKind::Hold).filter(|_| !settles && hold.is_some_and(|h| anew(h.start)))
+            && let Some(before) = at.checked_sub(1).and_then(|i| all.get_mut(i)).filter(|s| s.kind == StretchKind::Stabilise)
+        {
+            before.kind = StretchKind::HeldBefore;
+        }
+        all
     }
 
-    /// The case for the judge; none while the hold has not begun, or nothing can be derived of what was frozen. Certificates count by the days of `zone`.
+    /// The case for the judge; none while the hold has not begun and nothing was let out, or nothing can be derived of what was frozen. Certificates count by the days of `zone`.
     pub fn case(&self, zone: &Zone) -> Option<HoldCase> {
         let derived = self.window()?;
         let f = self.frozen();
@@ -88,12 +108,17 @@ impl Run {
         let readings: Vec<Reading> = self.readings()[..upto].to_vec();
         let pressures = &self.pressures()[..self.pressures().partition_point(|r| r.t.s() <= let_out)];
         let events = self.judged_events();
-        let hold = self.hold()?;
+        let held = self.hold();
+        // let out before a hold began, it is judged by what was seen
+        let hold = held.or_else(|| {
+            let out = RunTime::from_s(self.last_s(EventKind::Released)?);
+            Some(TimeRange { start: out, end: out })
+        })?;
         let moved: Vec<_> = self.corrections().iter().filter_map(crate::rows::CorrectionRow::moved).collect();
         let planned = hold_case::planned(&f.title, &f.plan, &self.facts().system, &f.instruments, derived, f.hold())?;
         let air = air_found(self).filter(|a| a.determinable);
         let filled = self.events().iter().find(|e| e.kind == EventKind::Filled).map(|e| RunTime::from_s(self.event_s(e)));
-        let stretches = judge::segments::stretches(&events, pressures, derived.lower_pa, Some(hold), &moved);
+        let stretches = judge::segments::stretches(&events, pressures, derived.lower_pa, held, &moved);
         let at_pressure = judge::segments::raised_at(&stretches, hold.start).or_else(|| self.pressure_reached(derived, pressures));
         Some(HoldCase {
             // from the pumping curve where that tells it, else none with what a careful venting leaves in doubt
@@ -109,6 +134,7 @@ impl Run {
             moved,
             decided: self.corrections().iter().rev().find_map(crate::rows::CorrectionRow::decided),
             readings,
+            stopped: held.is_none(),
             hold_start_s: hold.start,
             hold_end_s: hold.end,
             events,

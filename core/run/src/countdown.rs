@@ -2,8 +2,10 @@
 
 use crate::now::Now;
 use crate::run::Run;
-use judge::segments::starts_clock;
+use judge::read::TimeRange;
+use judge::segments::Clock;
 use moment::Instant;
+use quantity::RunTime;
 use rules::accept::{QuickFall, counts_water};
 use rules::system::Derived;
 use serde::{Deserialize, Serialize};
@@ -65,8 +67,18 @@ impl Run {
 
     /// When the clock of a hold was started last, s from the release: when the pump was taken off, or by a stroke that starts it anew; none before.
     pub fn clock_from_s(&self) -> Option<f64> {
-        let counts_water = self.window().is_some_and(|d| counts_water(&d.criteria));
-        self.judged_events().into_iter().rfind(|e| starts_clock(e, counts_water)).map(|e| e.t_s.s())
+        let events = self.judged_events();
+        let off = events.iter().rfind(|e| e.kind == EventKind::PumpOff)?.t_s;
+        let since = TimeRange { start: off, end: RunTime::from_s(f64::INFINITY) };
+        Some(self.clock().restarted(&events, since).unwrap_or(off).s())
+    }
+
+    /// What starts its clock anew.
+    pub(crate) fn clock(&self) -> Clock {
+        Clock {
+            counts_water: self.window().is_some_and(|d| counts_water(&d.criteria)),
+            one_repump: self.frozen().specification.answer("repump").key == "once",
+        }
     }
 
     /// Until when a run waits with the pump off for the quick fall that its basis asks for, s from the release; none before and after.

@@ -31,8 +31,8 @@ impl Run {
         if plan.run == RunKind::Practice {
             return Some("This is practice on a simulated system, which is never signed. The real test is another pack.".to_owned());
         }
-        let Some(judgement) = judgement.filter(|_| self.has(EventKind::HoldEnded)) else {
-            return Some("The hold is not judged yet: end it first.".to_owned());
+        let Some(judgement) = judgement.filter(|_| self.has(EventKind::HoldEnded) || self.over()) else {
+            return Some("The test is not over: end the hold, or book that the pressure was let out.".to_owned());
         };
         if !closed(restore) {
             return Some("Restore is not closed. Release, vent, drain, and put everything back first.".to_owned());

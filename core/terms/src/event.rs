@@ -29,6 +29,9 @@ pub enum EventKind {
     /// pump stopped, valved off and disconnected
     #[strum(message = "pump off and disconnected", props(short = "pump off"))]
     PumpOff,
+    /// the valve on the pump's side was shut, and nothing passed it
+    #[strum(message = "pump's valve proved tight", detailed_message = "Pump's valve proved tight", props(short = "valve tight"))]
+    ValveProved,
     /// every joint was looked at
     #[strum(message = "look done", detailed_message = "Every joint looked at")]
     LookDone,

@@ -1136,6 +1136,12 @@ export interface components {
              * @description Leak that the test must be able to rule out, m³/s; absent where none was asked.
              */
             required_sensitivity_m3_per_s?: number | null;
+            /** @description True where the project lets one repump in the hold leave its clock. */
+            one_repump?: boolean;
+            /** @description True where the project lets the pump stay coupled during the hold. */
+            pump_stays?: boolean;
+            /** @description True where the project has a loss that only tightness would fail fail a test of strength too. */
+            loss_fails_strength?: boolean;
             /** @description What speaks against an instrument on the day, in sentences; empty when nothing does. */
             instrument_objections?: string[];
             /** @description What the basis asks besides: bands, falls, allowances. */
@@ -2182,7 +2188,7 @@ export interface components {
          * @description What the crew can do or see in a run, from filling to draining; what is said beside it stands on the button that books it.
          * @enum {string}
          */
-        EventKind: "filled" | "step_reached" | "pump_off" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "noted";
+        EventKind: "filled" | "step_reached" | "pump_off" | "valve_proved" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "noted";
         /** @description An event as booked. */
         EventRow: {
             /** @description Id made by whoever sent it. */
@@ -2644,6 +2650,8 @@ export interface components {
              * @description End of the hold, s.
              */
             hold_end_s: number;
+            /** @description True where the pressure was let out before a hold began; its start and end are both when that was. */
+            stopped?: boolean;
             /** @description What the crew wrote down. */
             events?: components["schemas"]["Event"][];
             /** @description Defects of the record that a person lets stand, with their reason. */
@@ -5153,7 +5161,7 @@ export interface components {
          * @description Kinds of stretches.
          * @enum {string}
          */
-        StretchKind: "fill" | "ramp" | "intermediate_hold" | "stabilise" | "hold" | "reduction" | "release";
+        StretchKind: "fill" | "ramp" | "intermediate_hold" | "stabilise" | "held_before" | "hold" | "reduction" | "release";
         /** @description Why a reading is struck out. */
         Strike: {
             /** @description Why. */

@@ -56,7 +56,11 @@ pub async fn put(
 
 /// Refuses a decision where there is none to make: it stands beside a leak that is shown, once the hold is over.
 async fn may_be_decided(app: &App, zone: &Zone, attempt: &str, held: &std::sync::Arc<crate::kept::Held>) -> Result<(), Problem> {
-    if !held.read().has(terms::EventKind::HoldEnded) {
+    let over = {
+        let run = held.read();
+        run.has(terms::EventKind::HoldEnded) || run.over()
+    };
+    if !over {
         return Err(Problem::Conflict("The hold is not over: what it shows may change. End it first, then decide.".to_owned()));
     }
     let judged = crate::views::judged::judged(app, zone, attempt, held).await?;

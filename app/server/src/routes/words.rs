@@ -183,7 +183,7 @@ mod tests {
     fn no_two_terms_of_a_kind_have_the_same_key_or_words_and_none_shows_its_key() {
         let all = serde_json::to_value(&*WORDS).unwrap_or_default();
         let lists: Vec<_> = all.as_object().into_iter().flatten().filter(|(kind, _)| *kind != "note").collect();
-        assert_eq!(lists.len(), 29);
+        assert_eq!(lists.len(), 33);
         for (kind, list) in lists {
             let list: Vec<Worded> = serde_json::from_value(list.clone()).unwrap_or_default();
             assert!(list.len() > 1, "{kind}");

@@ -44,7 +44,7 @@ pub async fn judged(app: &App, zone: &Zone, id: &str, held: &Arc<Held>) -> Resul
     let mut kept = place.lock().await;
     let (rests, running) = {
         let run = held.read();
-        if run.hold().is_none() {
+        if run.hold().is_none() && !run.over() {
             return Ok(None);
         }
         (rests(&run), running(&run))

@@ -2,16 +2,17 @@
 
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
-use crate::segments::starts_clock;
-use quantity::RunTime;
+use crate::segments::Clock;
 use quantity::format::span;
+use quantity::{RunTime, Span};
 use rules::accept::counts_water;
 use rules::rule::{Rule, Standing};
+use terms::EventKind;
 
 /// Hold time.
 pub const RULE: Rule = Rule {
     id: "HOLD-TIME",
-    sentence: "The hold lasts at least as long as the basis and the owner ask, counted from the last pump-off or repump; water that is measured where the basis allows for it does not start it anew.",
+    sentence: "The hold lasts at least as long as the basis and the owner ask, counted from the last pump-off or repump; water that is measured where the basis allows for it does not start it anew, nor does the one repump that a project may allow.",
     clause: "",
     edition: "",
     standing: Standing::CommonPractice,
@@ -19,25 +20,33 @@ pub const RULE: Rule = Rule {
     test: "hold_time_a_repump_restarts_the_clock",
 };
 
+/// Of a run that was stopped before its hold.
+pub(super) fn not_held(case: &HoldCase) -> RuleResult {
+    let floor = span(case.acceptance.hold_floor_s);
+    RuleResult::new(
+        &RULE,
+        Verdict::NotShown,
+        String::new(),
+        format!("Not held: the pressure was let out before the hold began; {floor} asked."),
+    )
+}
+
 pub(super) fn check(case: &HoldCase) -> RuleResult {
-    let counts_water = counts_water(&case.acceptance.criteria);
-    let restart = case
-        .events
-        .iter()
-        .filter(|e| starts_clock(e, counts_water) && e.t_s > case.hold_start_s && e.t_s <= case.hold_end_s)
-        .map(|e| e.t_s)
-        .fold(case.hold_start_s, RunTime::max);
+    let clock = Clock { counts_water: counts_water(&case.acceptance.criteria), one_repump: case.acceptance.one_repump };
+    let restart = clock.restarted(&case.events, case.hold()).unwrap_or(case.hold_start_s);
     let last = case.pressures().map(|r| r.t).filter(|t| *t <= case.hold_end_s).fold(restart, RunTime::max);
     let held = last - restart;
     let floor = case.acceptance.hold_floor_s;
+    let pumped = |e: &crate::case::Event| e.kind == EventKind::Repump && (e.t_s - restart).abs() < Span::from_s(1.0);
+    let since = if case.events.iter().any(pumped) { " since the last repump" } else { "" };
     if held >= floor {
-        RuleResult::new(&RULE, Verdict::Pass, span(held - floor), format!("Held for {}, {} asked.", span(held), span(floor)))
+        RuleResult::new(&RULE, Verdict::Pass, span(held - floor), format!("Held for {}{since}, {} asked.", span(held), span(floor)))
     } else {
         RuleResult::new(
             &RULE,
             Verdict::NotShown,
             format!("−{}", span(floor - held)),
-            format!("Held for {} of the {} asked: go on for {}.", span(held), span(floor), span(floor - held)),
+            format!("Held for {} of the {} asked{since}: go on for {}.", span(held), span(floor), span(floor - held)),
         )
     }
 }

@@ -4,7 +4,7 @@ use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
 use crate::finding::{Finding, Found, usable};
 use crate::words::{flow, flow_range};
-use quantity::{GaugePressure, Volume, VolumeFlow};
+use quantity::{GaugePressure, RunTime, Volume, VolumeFlow};
 use rules::accept::{MakeupAllowance, MakeupForm};
 use rules::rule::{Rule, Standing};
 use terms::EventKind;
@@ -69,6 +69,14 @@ fn measured(case: &HoldCase) -> Option<VolumeFlow> {
     all.filter(|_| !repumps.is_empty()).map(|v| v.over(case.hold().length()))
 }
 
+/// True where the pressure at the end is that of the start again, within two divisions of the gauge: all that was lost was pumped in.
+fn brought_back(case: &HoldCase, found: &Found) -> bool {
+    let read = usable(case, found);
+    let pumped = case.events.iter().filter(|e| e.kind == EventKind::Repump && e.t_s <= case.hold_end_s).map(|e| e.t_s).reduce(RunTime::max);
+    let after = read.last().filter(|r| pumped.is_some_and(|t| r.t >= t));
+    read.first().zip(after).is_some_and(|(first, last)| last.p >= first.p - case.gauge.division_pa * 2.0)
+}
+
 /// Mean allowance of the hold; none without readings.
 pub(crate) fn of_hold(case: &HoldCase, found: &Found, allowance: &MakeupAllowance) -> Option<VolumeFlow> {
     Some(allowed(allowance, mean_pressure(case, found)?))
@@ -85,8 +93,16 @@ pub(super) fn check(case: &HoldCase, found: &Found, allowance: &MakeupAllowance)
         return new(Verdict::NotShown, String::new(), ask.to_owned());
     }
     let pumped = measured(case).map(|m| format!(" {} of make-up water was measured.", flow(m))).unwrap_or_default();
+    let by_measure = || {
+        let made_up = measured(case).filter(|_| brought_back(case, found))?;
+        let result = if made_up <= allowed { Verdict::Pass } else { Verdict::Fail };
+        let sentence = format!("{} of make-up water brought the pressure back; {} is allowed.", flow(made_up), flow(allowed));
+        Some(new(result, flow(allowed - made_up), sentence))
+    };
     let Some(leak) = found.leak.filter(|_| found.finding != Finding::NotShown) else {
-        return new(Verdict::NotShown, String::new(), format!("{} allowed. {}{pumped}", flow(allowed), found.reasons.join(" ")));
+        let unmeasured =
+            || new(Verdict::NotShown, String::new(), format!("{} allowed. {}{pumped}", flow(allowed), found.reasons.join(" ")));
+        return by_measure().unwrap_or_else(unmeasured);
     };
     let (lo, upper) = (leak.lo_m3_per_s, leak.upper_999_m3_per_s);
     let between = flow_range(lo, leak.hi_m3_per_s, case);
@@ -96,6 +112,11 @@ pub(super) fn check(case: &HoldCase, found: &Found, allowance: &MakeupAllowance)
             flow(allowed - lo),
             format!("A loss of {between}, above the {} that this main may lose.{pumped}", flow(allowed)),
         );
+    }
+    if !leak.rules_out(allowed)
+        && let Some(measured) = by_measure()
+    {
+        return measured;
     }
     if leak.is_lucky(allowed) {
         return new(Verdict::NotShown, String::new(), format!("{}{pumped}", super::lucky(&leak, allowed, case)));

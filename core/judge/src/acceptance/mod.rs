@@ -18,6 +18,7 @@ mod overshoot;
 mod owners_fall;
 mod pressure_band;
 mod pressure_fall;
+mod pump_apart;
 mod soap_film;
 mod sound;
 pub mod water_loss;
@@ -47,6 +48,7 @@ pub const RULES: &[&Rule] = &[
     &instruments::RULE,
     &enough_readings::RULE,
     &sound::RULE,
+    &pump_apart::RULE,
     &examination_done::RULE,
     &leak_seen::RULE,
     &leak_rate::RULE,
@@ -84,7 +86,7 @@ pub enum Verdict {
 
 impl Verdict {
     /// Of several: any fail fails; else any not shown is not shown.
-    fn all(results: impl Iterator<Item = Self>) -> Self {
+    pub(crate) fn all(results: impl Iterator<Item = Self>) -> Self {
         results.fold(Self::Pass, |sum, v| match (sum, v) {
             (Self::Fail, _) | (_, Self::Fail) => Self::Fail,
             (Self::NotShown, _) | (_, Self::NotShown) => Self::NotShown,
@@ -239,7 +241,8 @@ fn who_asks_no_leak(case: &HoldCase) -> Counts {
     // older files do not say who asks it: it counts
     let before = (case.format < crate::case::FORMAT_SAYS_LOSS).then_some(Counts::Basis);
     let ruled_out = case.acceptance.required_sensitivity_m3_per_s.map(|_| Counts::Project);
-    asked.or(before).or(ruled_out).unwrap_or(Counts::Said)
+    let fails_strength = case.acceptance.loss_fails_strength.then_some(Counts::Project);
+    asked.or(before).or(ruled_out).or(fails_strength).unwrap_or(Counts::Said)
 }
 
 /// True where the basis judges the loss by a rule of its own.
@@ -263,6 +266,7 @@ pub fn verdicts(case: &HoldCase, found: &Found) -> Vec<ClaimVerdict> {
         examination_done::check(case),
     ];
     common.extend(gauges_agree::check(case));
+    common.extend(pump_apart::check(case));
     if case.format >= crate::case::FORMAT_SAYS_LOSS {
         common.push(enough_readings::check(case, found));
         common.extend(sound::check(case, found));
@@ -274,9 +278,12 @@ pub fn verdicts(case: &HoldCase, found: &Found) -> Vec<ClaimVerdict> {
     [(ClaimLine::Strength, claim.strength()), (ClaimLine::Tightness, claim.tightness())]
         .map(|(line, claimed)| {
             let mut rules = common.clone();
-            rules.extend(criteria.iter().filter(|c| c.0.is_none_or(|to| to == line)).map(|c| c.1.clone()));
-            rules.push(leak_seen::check(case, line));
-            if line == ClaimLine::Tightness {
+            // where the project has it so, what fails tightness fails a test of strength too
+            let as_tight = line == ClaimLine::Tightness || case.acceptance.loss_fails_strength;
+            let speaks = |to: &Option<ClaimLine>| to.is_none_or(|to| to == line || (as_tight && to == ClaimLine::Tightness));
+            rules.extend(criteria.iter().filter(|c| speaks(&c.0)).map(|c| c.1.clone()));
+            rules.push(leak_seen::check(case, if as_tight { ClaimLine::Tightness } else { line }));
+            if as_tight {
                 rules.extend(leak.clone());
             }
             let verdict = Verdict::all(rules.iter().filter(|r| r.counts != Counts::Said).map(|r| r.result));
@@ -285,6 +292,17 @@ pub fn verdicts(case: &HoldCase, found: &Found) -> Vec<ClaimVerdict> {
         })
         .into_iter()
         .collect()
+}
+
+/// Verdicts on a run that was let out before a hold began: what was seen, and that nothing was held.
+pub(crate) fn verdicts_of_stopped(case: &HoldCase) -> Vec<ClaimVerdict> {
+    let claim = case.acceptance.claim;
+    let of = |(line, claimed)| {
+        let rules = vec![hold_time::not_held(case), instruments::check(case), leak_seen::check(case, line)];
+        let verdict = Verdict::all(rules.iter().map(|r| r.result));
+        ClaimVerdict { claim: line, claimed, verdict, sentence: sentence(line, claimed, verdict, &rules), rules }
+    };
+    [(ClaimLine::Strength, claim.strength()), (ClaimLine::Tightness, claim.tightness())].map(of).into_iter().collect()
 }
 
 fn sentence(line: ClaimLine, claimed: bool, verdict: Verdict, rules: &[RuleResult]) -> String {

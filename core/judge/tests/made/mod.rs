@@ -89,6 +89,7 @@ pub fn held(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
         let_out_before_s: None,
         moved: vec![],
         decided: None,
+        stopped: false,
         acceptance: Acceptance {
             claim: Claim::Both,
             lower_pa: GaugePressure::from_bar(1.0),
@@ -96,6 +97,9 @@ pub fn held(points: &[(f64, f64)], criteria: Vec<Criterion>) -> HoldCase {
             look_pa: None,
             hold_floor_s: Span::from_s(600.0),
             required_sensitivity_m3_per_s: None,
+            one_repump: false,
+            pump_stays: false,
+            loss_fails_strength: false,
             instrument_objections: vec![],
             criteria,
         },

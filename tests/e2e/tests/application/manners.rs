@@ -148,7 +148,7 @@ async fn the_day_of_reader_and_inspector_on_a_phone() -> Result<()> {
         // from the signature back to what is signed, by the one line of the steps
         browser.find("//button[@data-steps]").await?.click().await?;
         browser.find("//nav[@aria-label='Steps of this test']//li//a[contains(@href, '/judge')]").await?.click().await?;
-        browser.see("Pass: no leak shown.").await?;
+        browser.see("Everything that is asked is in the record, and was held.").await?;
         browser.find("//footer[@data-next='sign']//a").await?.click().await?;
         browser.fill("Your password, again", site.password("inspector")).await?;
         browser.press("Sign as inspected").await?;

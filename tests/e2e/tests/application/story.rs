@@ -204,7 +204,7 @@ async fn header_line(browser: &Browser, site: &Site) -> Result<()> {
 
     // Judge: finding and verdict apart
     browser.open(&format!("{base}/judge")).await?;
-    browser.see("Pass: no leak shown.").await?;
+    browser.see("Everything that is asked is in the record, and was held.").await?;
     browser.see("least it could show").await?;
     browser.see("heat explains a fall of").await?;
 

@@ -42,11 +42,12 @@ export function ActionBar({ attempt, next, show, onTheRig, timed, resting, readi
   useKey("l", () => setLeak(true));
   useKey("s", () => setStopping(true));
   const filled = attempt.events.some((e) => e.kind === "filled");
+  const gas = pack.derived?.medium ? pack.derived.medium !== "liquid" : false;
   const then: Next = !filled
-    ? { kind: "filled", label: "Filled, vents closed, looked" }
+    ? { kind: "filled", label: gas ? "Joints checked, vents shut" : "Filled, vents closed, looked" }
     : next
-      ? { kind: "step_reached", label: `Pump stopped at ${show.p(next.target_pa, "up")}` }
-      : { kind: "pump_off", label: "Pump off, valved off, disconnected" };
+      ? { kind: "step_reached", label: `${gas ? "Supply shut" : "Pump stopped"} at ${show.p(next.target_pa, "up")}` }
+      : { kind: "pump_off", label: gas ? "Supply shut and disconnected" : "Pump off, valved off, disconnected" };
   return (
     <div className="sticky bottom-0 grid gap-2 border-t border-hair bg-paper px-6 py-3 max-[700px]:px-4">
       {onTheRig ? <RigHand attempt={attempt.id} /> : null}

@@ -1,7 +1,10 @@
+import { useState } from "react";
+import type { Attempt } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
-import { EventButtons } from "../../booking";
+import { term } from "../../api/words";
+import { EventButtons, LeakDialog, ReleaseDialog } from "../../booking";
 import { Follows } from "../../follows";
-import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
+import { Button, Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
 
 export function Fill() {
   const pack = usePack();
@@ -16,24 +19,23 @@ export function Fill() {
       </Page>
     );
   const filled = attempt.events.find((e) => e.kind === "filled");
+  const says = pack.derived?.medium && pack.derived.medium !== "liquid" ? GAS : LIQUID;
+  const proved = attempt.events.some((e) => e.kind === "valve_proved");
   return (
     <Page>
-      <Heading>{filled ? "Filled and vented." : "Fill slowly from the bottom, every vent open."}</Heading>
-      <Lead>
-        Let each vent run free of bubbles for 5 minutes, its water led away from the joints. Close from the lowest up. Then look, with only the static head on: a leak
-        here spares the rest.
-      </Lead>
-      <Section title="While it fills">
+      <Heading>{says.heading[filled ? 1 : 0]}</Heading>
+      <Lead>{says.lead}</Lead>
+      <Section title={says.during}>
         <ul className="m-0 list-disc pl-5 text-base leading-relaxed">
-          <li>Keep no air: a small volume hides a leak and stores energy.</li>
-          <li>Dry every outside surface, so that a drop can be seen.</li>
-          <li>Check every temporary joint by hand at zero pressure; nothing is tightened once the pressure is on.</li>
+          {says.points.map((p) => (
+            <li key={p}>{p}</li>
+          ))}
         </ul>
       </Section>
       <Follows steps={["fill"]} />
-      {filled || !pack.may.book ? null : (
-        <EventButtons attempt={attempt.id} size="large" events={[{ kind: "filled", label: "Filled, vents closed, looked", main: true }]} />
-      )}
+      {filled || !pack.may.book ? null : <EventButtons attempt={attempt.id} size="large" events={[{ kind: "filled", label: says.done, main: true }]} />}
+      {pack.may.book && filled && !proved ? <EventButtons attempt={attempt.id} events={[{ kind: "valve_proved", label: term("event", "valve_proved").more }]} /> : null}
+      {pack.may.book ? <StopHere attempt={attempt} /> : null}
       {filled ? (
         <div>
           <LinkButton to={`/tests/${pack.id}/raise`} kind="main">
@@ -42,5 +44,62 @@ export function Fill() {
         </div>
       ) : null}
     </Page>
+  );
+}
+
+const LIQUID = {
+  heading: ["Fill slowly from the bottom, every vent open.", "Filled and vented."],
+  lead: "Let each vent run free of bubbles for 5 minutes, its water led away from the joints. Close from the lowest up. Then look, with only the static head on: a leak here spares the rest.",
+  during: "While it fills",
+  points: [
+    "Keep no air: a small volume hides a leak and stores energy.",
+    "Dry every outside surface, so that a drop can be seen.",
+    "Check every temporary joint by hand at zero pressure; nothing is tightened once the pressure is on.",
+  ],
+  done: "Filled, vents closed, looked",
+};
+
+const GAS = {
+  heading: ["Check every joint by hand, then shut the vents.", "Vents shut, ready for the gas."],
+  lead: "Nothing is filled with water here. The supply is regulated, the relief valve stands between it and the system, and the way from the supply is shut until the raise begins. Where air has to be out, purge until the gas comes clean, then shut each vent.",
+  during: "Before the gas goes in",
+  points: [
+    "Check every temporary joint by hand at zero pressure; nothing is tightened once the pressure is on.",
+    "The barriers stand, and nobody who is not needed is inside them.",
+    "Purged gas goes outside, never into a room or a pit where somebody breathes.",
+    "Between steps the supply is shut; before the hold it is shut and disconnected.",
+  ],
+  done: "Joints checked, vents shut",
+};
+
+/** A leak before any pressure: it is booked with its place, and the run ends here with a record of its own. */
+function StopHere({ attempt }: { attempt: Attempt }) {
+  const pack = usePack();
+  const [leak, setLeak] = useState(false);
+  const [stopping, setStopping] = useState(false);
+  const leaks = attempt.events.filter((e) => e.kind === "leak_seen").length;
+  return (
+    <Section title="Does it leak already?" aside={leaks ? `${leaks} booked` : ""}>
+      <p className="m-0 max-w-[80ch]">
+        Look for all of them while nothing is under pressure, and book each with its place, so that one repair is enough. Then stop here: the run ends with a record of
+        what was seen, and the next attempt follows it.
+      </p>
+      <div className="flex flex-wrap gap-3">
+        <Button onClick={() => setLeak(true)}>Book a leak…</Button>
+        <Button kind="danger" onClick={() => setStopping(true)}>
+          Stop here
+        </Button>
+      </div>
+      <LeakDialog attempt={attempt.id} open={leak} onClose={() => setLeak(false)} />
+      <ReleaseDialog
+        attempt={attempt.id}
+        gauge={pack.gauge.tag}
+        unit={pack.unit}
+        open={stopping}
+        onClose={() => setStopping(false)}
+        title="Stop here, before any pressure."
+        description="Open the vent, let down what stands in it, and book it when every section is at zero. This ends the attempt; its record says what was seen."
+      />
+    </Section>
   );
 }
