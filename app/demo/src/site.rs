@@ -162,7 +162,9 @@ impl<'a> Booked<'a> {
     pub(crate) async fn restore(&self, minute: i64, items: &[(String, Value)]) -> Result<()> {
         let zero = json!({ "id": id(), "at": rfc3339(self.start + Duration::minutes(minute)), "channel": "pressure", "text": "0 bar" });
         self.person.put(&format!("/attempts/{}/readings", self.attempt), &json!({ "readings": [zero] })).await?;
-        for (i, kind) in ["released", "vent_opened", "drained"].into_iter().enumerate() {
+        let view = self.crew.engineer.get(&format!("/packs/{}", self.pack)).await?;
+        let liquid = view["derived"]["medium"] == "liquid";
+        for (i, kind) in ["released", "vent_opened", if liquid { "drained" } else { "air_proved" }].into_iter().enumerate() {
             self.event(minute + 10 * i64::try_from(i).unwrap_or(0), kind, None, "").await?;
         }
         for (item, body) in items {

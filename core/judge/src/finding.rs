@@ -41,7 +41,7 @@ pub const ENOUGH_READINGS: Rule = Rule {
 };
 
 /// Least number of pressure readings.
-pub const LEAST_READINGS: usize = 10;
+pub const LEAST_READINGS: usize = rules::accept::readings::FOR_LEAK;
 /// Share of the hold over which temperature must have been read.
 const COVERED: f64 = 0.8;
 

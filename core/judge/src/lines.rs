@@ -153,7 +153,7 @@ fn accounted(case: &HoldCase, rules: &[&RuleResult]) -> Option<String> {
     if crate::acceptance::WEIGHED.iter().any(|id| held(id)) || held(crate::acceptance::LEAK_RATE) {
         return Some("What is allowed covers it.".to_owned());
     }
-    let seen = case.events.iter().filter(|e| e.kind == EventKind::LeakSeen && case.hold().contains(e.t_s));
+    let seen = case.events.iter().filter(|e| e.kind == EventKind::LeakSeen && e.t_s <= case.hold_end_s);
     let mut places: Vec<&str> = seen.filter_map(|e| e.place).map(Term::words).collect();
     places.dedup();
     (!places.is_empty()).then(|| format!("Leaks were seen at: {}.", places.join(", ")))

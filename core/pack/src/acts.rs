@@ -113,6 +113,7 @@ impl Stage {
         use EventKind as K;
         let stages = [
             (K::Drained, Self::Drained),
+            (K::AirProved, Self::Drained),
             (K::VentOpened, Self::Vented),
             (K::Released, Self::LetOut),
             (K::HoldEnded, Self::Held),
@@ -283,7 +284,12 @@ pub fn out_of_order(kind: EventKind, stage: Stage) -> Option<&'static str> {
         }
         (K::VentOpened, S::LetOut) => None,
         (K::VentOpened, _) => Some("The high vent is booked as open already."),
-        (K::Drained, S::Vented) => None,
+        (K::Drained | K::AirProved, S::Vented) => None,
+        (K::AirProved, S::Drained) => Some("Air to breathe is booked as proved already."),
+        (K::AirProved, S::LetOut) => Some("The vent is not booked as open: open it to the outside first."),
+        (K::AirProved, _) => {
+            Some("The pressure is not booked as released: let the gas out, prove zero in every section, and book that first.")
+        }
         (K::Drained, S::Drained) => Some("It is booked as drained already."),
         (K::Drained, S::LetOut) => {
             Some("The high vent is not booked as open: open it before draining, or the falling column pulls a vacuum.")
@@ -325,7 +331,7 @@ const fn presupposes(kind: EventKind) -> &'static [EventKind] {
         K::HoldEnded => &[K::PumpOff, K::Repump],
         K::Released => &[K::Filled, K::StepReached, K::PumpOff, K::Repump, K::HoldEnded],
         K::VentOpened => &[K::Released],
-        K::Drained => &[K::Released, K::VentOpened],
+        K::Drained | K::AirProved => &[K::Released, K::VentOpened],
     }
 }
 
@@ -350,7 +356,7 @@ fn against_the_gauge(kind: EventKind, now: &Situation<'_>) -> Vec<String> {
     let say = now.say;
     let Some(read) = first.reading() else {
         // another gauge may still say that there is pressure
-        return if matches!(kind, K::Released | K::VentOpened | K::Drained) { not_zero(now) } else { vec![] };
+        return if matches!(kind, K::Released | K::VentOpened | K::Drained | K::AirProved) { not_zero(now) } else { vec![] };
     };
     let reads = format!("{} reads {}", first.tag, say.p(read));
     let empty = || format!("{reads}, which is no pressure");
@@ -374,7 +380,7 @@ fn against_the_gauge(kind: EventKind, now: &Situation<'_>) -> Vec<String> {
         K::Repump if now.pump_off.is_some_and(|t| read < t.pressure.times(NEW_RAISE)) => one(format!(
             "{reads}: from there it is a new raise and no repump. Release what is left, and begin a new attempt from the first step."
         )),
-        K::Released | K::VentOpened | K::Drained => not_zero(now),
+        K::Released | K::VentOpened | K::Drained | K::AirProved => not_zero(now),
         K::Filled | K::LookDone | K::Bleed | K::Repump => vec![],
     }
 }

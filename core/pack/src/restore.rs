@@ -73,7 +73,7 @@ pub struct RestoreLine {
 }
 
 /// The list that must be closed after a run.
-pub fn list(booked: &[EventKind], items: &[BoundaryItem], derating: Option<&Derating>) -> Vec<RestoreLine> {
+pub fn list(gas: bool, booked: &[EventKind], items: &[BoundaryItem], derating: Option<&Derating>) -> Vec<RestoreLine> {
     let event = |kind, sentence: &str| RestoreLine {
         sentence: sentence.to_owned(),
         done: booked.contains(&kind),
@@ -81,16 +81,29 @@ pub fn list(booked: &[EventKind], items: &[BoundaryItem], derating: Option<&Dera
         item: None,
         waits_for: out_of_order(kind, Stage::of(booked)).filter(|_| !booked.contains(&kind)).map(str::to_owned),
     };
-    let mut lines = vec![
-        event(EventKind::Released, "Release slowly by the bleed valve, nobody in line; prove zero in every section."),
-        event(EventKind::VentOpened, "Open the high vent."),
-        event(EventKind::Drained, "Drain."),
-    ];
+    let mut lines = if gas {
+        let air = event(EventKind::AirProved, "Blow it through with air; prove that there is air to breathe before anybody goes in.");
+        vec![
+            event(
+                EventKind::Released,
+                "Let the gas out slowly through the vent to the outside, nobody in line; prove zero in every section.",
+            ),
+            event(EventKind::VentOpened, "Leave the vent open to the outside, the supply disconnected."),
+            // a run of before there was this act was booked as drained
+            RestoreLine { done: air.done || booked.contains(&EventKind::Drained), ..air },
+        ]
+    } else {
+        vec![
+            event(EventKind::Released, "Release slowly by the bleed valve, nobody in line; prove zero in every section."),
+            event(EventKind::VentOpened, "Open the high vent."),
+            event(EventKind::Drained, "Drain."),
+        ]
+    };
     let released = booked.contains(&EventKind::Released);
     lines.extend(items.iter().filter(|i| i.set_for_test).map(|i| RestoreLine {
         sentence: match i.kind {
             crate::registers::BoundaryKind::Blind => format!("Take blind {} out ({}).", i.tag, i.place),
-            crate::registers::BoundaryKind::RemovedItem => format!("Put {} back ({}), with a new gasket.", i.tag, i.place),
+            crate::registers::BoundaryKind::RemovedItem => format!("Put {} back ({}); renew what seals it.", i.tag, i.place),
         },
         done: i.put_back,
         event: None,

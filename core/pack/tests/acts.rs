@@ -47,7 +47,8 @@ fn said(kind: K, stage: Stage, known: Known) -> Vec<String> {
 }
 
 /// y where an act has its place, in the order of `Stage::ALL`: closed, dry, filled, raising, holding, held, let out, vented, drained.
-const PLACES: [(K, &str); 13] = [
+const PLACES: [(K, &str); 14] = [
+    (K::AirProved, "-------y-"),
     (K::ValveProved, "--yy-----"),
     (K::Filled, "-yy------"),
     (K::StepReached, "--yy-----"),
@@ -76,7 +77,8 @@ fn act_order_every_act_in_every_state() {
 
 /// y where the gauge does not speak against an act, each in the state that it belongs to. Pressures: 0, the column, 6.4, 12.8 (the step),
 /// 14.5 (beyond it), 25.3 (the hold), 28 (above the limit), and unread.
-const PRESSURES: [(K, Stage, &str); 13] = [
+const PRESSURES: [(K, Stage, &str); 14] = [
+    (K::AirProved, Stage::Vented, "yy-----y"),
     (K::ValveProved, Stage::Raising, "yyyyyyyy"),
     (K::Filled, Stage::Dry, "yy-----y"),
     (K::StepReached, Stage::Raising, "---y---y"),

@@ -9,15 +9,18 @@ impl Run {
     /// What to do next, in a sentence or two. Pressures in the units of who reads it, to the division of the gauge.
     pub fn instruction(&self, now: &Now, tell: &Tell) -> String {
         if self.over() {
-            return self.after_release();
+            return self.after_release(self.window().is_some_and(|d| d.gas.is_some()));
         }
         if self.has(K::HoldEnded) {
             return self.after_the_hold(tell);
         }
         if self.has(K::PumpOff) {
-            return self.in_the_hold(tell);
+            return self.in_the_hold(now, tell);
         }
         if !self.has(K::Filled) {
+            if self.window().is_some_and(|d| d.gas.is_some()) {
+                return "Check every temporary joint by hand at zero pressure, and shut the vents. The supply stays shut until the raise begins.".to_owned();
+            }
             return "Fill slowly from the bottom. Let every vent run free of bubbles and close them from the lowest up. Then look at every joint with \
                     only the water's weight on it."
                 .to_owned();
@@ -31,9 +34,13 @@ impl Run {
         self.while_raising(now, tell)
     }
 
-    fn after_release(&self) -> String {
-        if self.has(K::Drained) {
-            "Drained. Put everything back, then sign.".to_owned()
+    fn after_release(&self, gas: bool) -> String {
+        if self.has(K::Drained) || self.has(K::AirProved) {
+            "Put everything back, then sign.".to_owned()
+        } else if gas && self.has(K::VentOpened) {
+            "Blow it through with air. Prove that there is air to breathe before anybody goes in.".to_owned()
+        } else if gas {
+            "Leave the vent open to the outside, with the supply disconnected.".to_owned()
         } else if self.has(K::VentOpened) {
             "Drain it.".to_owned()
         } else {
@@ -48,6 +55,9 @@ impl Run {
                 "Lower slowly to {}, with nobody in line. Then look at every joint, and book the look before you release the pressure.",
                 self.at_gauge(tell.say).up(look)
             ),
+            None if self.window().is_some_and(|d| d.gas.is_some()) => {
+                "Let the gas out slowly through the vent to the outside, with nobody in line. Prove zero in every section.".to_owned()
+            }
             None => "Release slowly by the bleed valve, with nobody in line. Prove zero in every section.".to_owned(),
         }
     }
@@ -57,7 +67,7 @@ impl Run {
         self.events().iter().any(|e| e.kind == K::LookDone && e.place.is_none() && self.event_s(e) >= since)
     }
 
-    fn in_the_hold(&self, tell: &Tell) -> String {
+    fn in_the_hold(&self, now: &Now, tell: &Tell) -> String {
         let clock = |t_s: f64| tell.time(self.shown(t_s));
         if let Some((quick, until)) = self.waits_until_s() {
             return format!(
@@ -79,7 +89,23 @@ impl Run {
             }
             None => "Look at every joint and book it.".to_owned(),
         };
-        format!("Hold until {until}. Read pressure and temperature. {then}")
+        let read = match self.next_reading_s() {
+            Some(due) if due <= now.s => format!("Read pressure and temperature now: that was due at {}.", clock(due)),
+            Some(due) => format!("Read pressure and temperature again by {}.", clock(due)),
+            None => "Read pressure and temperature.".to_owned(),
+        };
+        format!("Hold until {until}. {read} {then}")
+    }
+
+    /// When the gauge is to be read next by hand, s from the release; none where a recorder reads it, or before its first reading in the hold.
+    pub fn next_reading_s(&self) -> Option<f64> {
+        if !self.ticks().is_empty() {
+            return None;
+        }
+        let start = self.clock_from_s()?;
+        let last = self.pressures().last().map(|r| r.t.s()).filter(|t| *t >= start)?;
+        let needed = rules::accept::readings::needed(&self.window()?.criteria);
+        Some(last + rules::accept::readings::every(self.frozen().hold(), needed).s())
     }
 
     fn while_raising(&self, now: &Now, tell: &Tell) -> String {
@@ -94,6 +120,9 @@ impl Run {
                 format!("Hold this step until {until}: {stopped}.")
             }
             (Some(_), Some(until)) => format!("Hold this step until {until}, and look at every joint."),
+            (Some(step), None) if derived.is_some_and(|d| d.gas.is_some()) => {
+                format!("Let in gas up to {}, then shut the supply.", show.up(step.target_pa))
+            }
             (Some(step), None) => format!("Raise to {}, then stop the pump.", show.up(step.target_pa)),
             (None, Some(until)) if lowering.is_some() => {
                 format!("At test pressure until {until}: keep pumping up what the wall takes as it stretches.")
@@ -107,6 +136,9 @@ impl Run {
                 (Some(l), _) if let Some(quick) = l.quick => {
                     let wait = quantity::format::span(quick.wait_s);
                     format!("Valve off and disconnect the pump, and book that: it starts the wait of {wait}.")
+                }
+                (None, Some(d)) if d.gas.is_some() => {
+                    "Shut the supply and disconnect it, and book that: it starts the hold's clock.".to_owned()
                 }
                 _ => "Valve off and disconnect the pump, and book that: it starts the hold's clock.".to_owned(),
             },

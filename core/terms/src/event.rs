@@ -56,6 +56,9 @@ pub enum EventKind {
     /// drained
     #[strum(message = "drained", detailed_message = "Drained")]
     Drained,
+    /// after a gas test: blown through with air, and air to breathe proved
+    #[strum(message = "air to breathe proved", detailed_message = "Air to breathe is proved", props(short = "air proved"))]
+    AirProved,
     /// something was seen, done or heard; the note says what
     #[strum(message = "noted")]
     Noted,
@@ -64,6 +67,6 @@ pub enum EventKind {
 impl EventKind {
     /// True for what changes how a hold is judged.
     pub const fn is_judged(self) -> bool {
-        !matches!(self, Self::Filled | Self::VentOpened | Self::Drained | Self::Noted)
+        !matches!(self, Self::Filled | Self::VentOpened | Self::Drained | Self::AirProved | Self::Noted)
     }
 }

@@ -2188,7 +2188,7 @@ export interface components {
          * @description What the crew can do or see in a run, from filling to draining; what is said beside it stands on the button that books it.
          * @enum {string}
          */
-        EventKind: "filled" | "step_reached" | "pump_off" | "valve_proved" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "noted";
+        EventKind: "filled" | "step_reached" | "pump_off" | "valve_proved" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "air_proved" | "noted";
         /** @description An event as booked. */
         EventRow: {
             /** @description Id made by whoever sent it. */

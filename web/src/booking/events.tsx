@@ -4,7 +4,7 @@ import { Button, Dialog, Field, Note, Problem, Select, TextInput } from "../ui";
 import { useBook } from "./book";
 import { howToWrite, instant, now } from "./clock";
 import { useKept } from "../api/typing";
-import { offered } from "../api/words";
+import { offeredOrNone } from "../api/words";
 import { zoneName } from "../api/zone";
 import { typed, useFigures } from "../units";
 
@@ -89,7 +89,7 @@ export function EventButtons({ attempt, events, size, timed = true }: Props) {
   );
 }
 
-const NO_LEAK = { place: "test_fitting" as Schema["LeakPlace"], note: "", time: "" };
+const NO_LEAK = { place: "" as Schema["LeakPlace"] | "", note: "", time: "" };
 
 /** A leak with the class of its place: the rule, not a mood, says which claim it fails. */
 export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: boolean; onClose: () => void }) {
@@ -97,6 +97,7 @@ export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: 
   const [leak, setLeak, booked] = useKept(`leak ${attempt}`, "a leak that was seen", NO_LEAK);
   const { place, note, time } = leak;
   const [unread, setUnread] = useState("");
+  const [nowhere, setNowhere] = useState("");
   return (
     <Dialog
       open={open}
@@ -110,14 +111,22 @@ export function LeakDialog({ attempt, open, onClose }: { attempt: string; open: 
           e.preventDefault();
           const at = instant(time);
           setUnread(at ? "" : howToWrite(time));
-          if (at && (await book("leak_seen", { place, note, ...(time.trim() ? { at } : {}) }))) {
+          setNowhere(place ? "" : "Say where it leaks: the class of the place decides what it means for the test.");
+          if (at && place && (await book("leak_seen", { place, note, ...(time.trim() ? { at } : {}) }))) {
             booked();
             onClose();
           }
         }}
       >
-        <Field label="Where">
-          {(f) => <Select {...f} options={offered("leak_place")} value={place} onChange={(e) => setLeak({ place: e.target.value as Schema["LeakPlace"] })} />}
+        <Field label="Where" error={nowhere || undefined}>
+          {(f) => (
+            <Select
+              {...f}
+              options={offeredOrNone("leak_place", "choose the place")}
+              value={place}
+              onChange={(e) => setLeak({ place: e.target.value as Schema["LeakPlace"] })}
+            />
+          )}
         </Field>
         <Field label="What was seen">
           {(f) => <TextInput {...f} value={note} onChange={(e) => setLeak({ note: e.target.value })} placeholder="flange F-12 weeps at the bottom" />}

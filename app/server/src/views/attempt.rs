@@ -109,7 +109,7 @@ pub async fn attempt_view(
     let run = held.read();
     let restore = match &frozen {
         Some(content) => content.parts.restore.clone(),
-        None => list(&run.booked(), &items, pack.plan.derating.as_ref()),
+        None => list(pack.plan.basis.medium.gas().is_some(), &run.booked(), &items, pack.plan.derating.as_ref()),
     };
     let done: Vec<(Act, String)> = signatures.iter().map(|s| (s.act, s.person.clone())).collect();
     let next_act = next(pack.form, &done.iter().map(|d| d.0).collect::<Vec<_>>());

@@ -58,7 +58,7 @@ pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<H
             sources: sources(&run, files, true),
             judgement: judgement.as_ref().clone(),
             readings: run.case(&pack.project.zone).ok_or_else(|| internal(&"a judged hold has no case"))?,
-            restore: pack::restore::list(&run.booked(), &items, pack.plan.derating.as_ref()),
+            restore: pack::restore::list(pack.plan.basis.medium.gas().is_some(), &run.booked(), &items, pack.plan.derating.as_ref()),
             boundary: items,
             cautions: CAUTIONS.map(str::to_owned).to_vec(),
             rows: Some(run.recorded_rows().packed()),

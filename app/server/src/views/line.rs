@@ -81,7 +81,10 @@ async fn last_of(
     let open = if frozen.is_some() {
         0
     } else {
-        pack::restore::list(&run.booked(), &items, row.plan.derating.as_ref()).iter().filter(|l| !l.done).count()
+        pack::restore::list(row.plan.basis.medium.gas().is_some(), &run.booked(), &items, row.plan.derating.as_ref())
+            .iter()
+            .filter(|l| !l.done)
+            .count()
     };
     let moved = run.events().iter().map(|e| e.stored_at).max().unwrap_or(attempt.released_at);
     let last = Last {

@@ -5,7 +5,7 @@ use crate::case::HoldCase;
 use crate::finding::{Found, usable};
 use quantity::Span;
 use quantity::format::span;
-use rules::accept::Criterion;
+use rules::accept::readings::{FOR_BAND, every, needed};
 use rules::rule::{Rule, Standing};
 
 /// Readings of the hold.
@@ -18,37 +18,6 @@ pub const RULE: Rule = Rule {
     file: file!(),
     test: "hold_read_five_readings_an_hour_judge_a_band",
 };
-
-/// Readings that a hold needs whose acceptance is the look and the kept pressure.
-pub const FOR_KEPT: usize = 2;
-/// Readings that a band, a fall or a loss needs.
-pub const FOR_BAND: usize = 5;
-
-/// Readings that a hold with these criteria needs.
-pub fn needed(criteria: &[Criterion]) -> usize {
-    let follows = |c: &Criterion| {
-        matches!(
-            c,
-            Criterion::PressureBand(_)
-                | Criterion::PressureFall(_)
-                | Criterion::OwnersFall(_)
-                | Criterion::WaterLoss(_)
-                | Criterion::Contraction(_)
-        )
-    };
-    if criteria.iter().any(|c| matches!(c, Criterion::NoLoss(_))) {
-        crate::finding::LEAST_READINGS
-    } else if criteria.iter().any(follows) {
-        FOR_BAND
-    } else {
-        FOR_KEPT
-    }
-}
-
-/// How often a hold of this length has to be read for so many readings, with one at each end.
-pub fn every(hold: Span, needed: usize) -> Span {
-    hold * (1.0 / (needed.max(2) - 1) as f64)
-}
 
 pub(super) fn check(case: &HoldCase, found: &Found) -> RuleResult {
     let new = |result, sentence: String| RuleResult::new(&RULE, result, String::new(), sentence);

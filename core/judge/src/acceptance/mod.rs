@@ -1,7 +1,7 @@
 //! The verdict: the rules of the basis, one a file.
 
 mod contraction;
-pub mod enough_readings;
+mod enough_readings;
 mod examination_done;
 mod expansion;
 mod gauges_agree;

@@ -4,6 +4,7 @@
 mod asked;
 mod figures;
 mod lowering;
+pub mod readings;
 
 pub use asked::{AirCheckAsked, ContractionAsked, ExpansionAsked, FallAsked, MakeupAsked, WaterLossAsked, WholeTestAsked};
 pub use figures::criteria;

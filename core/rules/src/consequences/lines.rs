@@ -2,6 +2,7 @@
 
 use super::line::{Draft, Toward};
 use super::{blind, boundary, drain, fill, gas, manifold, metal, pump, relief, soak, worn};
+use crate::accept::readings::{FOR_BAND, FOR_KEPT, FOR_LEAK, every, needed};
 use crate::basis::Demand;
 use crate::derivation::{Derivation, Dimension};
 use crate::derived::Derived;
@@ -156,6 +157,7 @@ fn hold(f: &Facts) -> Vec<Draft> {
         _ if settle > 0.0 => line.time(Span::from_minutes(settle)),
         _ => line,
     });
+    all.extend(["prove", "hold"].map(|step| readings(f, step)));
     if let Some(per_k) = f.d.pressure_per_kelvin {
         let says = "{0} is one kelvin; {1} is a tenth of one. What is left when the temperature is taken out is judged.";
         all.push(
@@ -166,6 +168,25 @@ fn hold(f: &Facts) -> Vec<Draft> {
         );
     }
     all
+}
+
+/// How many readings the hold needs, and how often.
+fn readings(f: &Facts, step: &str) -> Draft {
+    let (needed, hold) = (needed(&f.d.criteria), f.d.hold_floor_s);
+    let judges = match needed {
+        FOR_KEPT => "judge a pressure that is kept while somebody watches",
+        FOR_BAND => "judge a band or a fall",
+        _ => "tell what was lost",
+    };
+    let says = format!("At the start, then every {{0}} or sooner: {needed} readings or more {judges}.");
+    let draft = |says: String| {
+        Draft::new(&format!("readings-{step}"), step, "How often is the gauge read in the hold?", says).time(every(hold, needed))
+    };
+    if needed < FOR_LEAK {
+        draft(format!("{says} A leak rate wants {FOR_LEAK}: every {{1}}.")).time(every(hold, FOR_LEAK))
+    } else {
+        draft(says)
+    }
 }
 
 /// How a filled system answers, where it is filled with liquid and has a volume.

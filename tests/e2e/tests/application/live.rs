@@ -147,7 +147,7 @@ async fn day(browser: &Browser, site: &mut Site, pack: &str) -> Result<()> {
     browser.press("End the hold").await?;
     browser.press_in_dialog("End the hold").await?;
     browser.open(&format!("/tests/{pack}/judge")).await?;
-    browser.see("Strength: pass").await?;
+    browser.see("Strength: meets").await?;
 
     // Restore and sign, each by whose part it is
     browser.open(&format!("/tests/{pack}/restore")).await?;

@@ -20,6 +20,7 @@ mod project;
 mod recorder;
 mod restored;
 mod sign_in;
+mod stages;
 mod story;
 mod two_people;
 mod zone;

@@ -192,6 +192,9 @@ async fn header_line(browser: &Browser, site: &Site) -> Result<()> {
     as_role(browser, site, "supervisor", &format!("{base}/hold")).await?;
     browser.press("Note a leak (l)").await?;
     browser.fill("What was seen", "hose coupling drips").await?;
+    browser.press("Book it").await?;
+    browser.see("Say where it leaks").await?;
+    browser.choose("Where", "test_fitting").await?;
     browser.fill(&format!("Seen at ({ZONE})"), &typed(after(45))).await?;
     browser.press("Book it").await?;
     browser.see("test fitting").await?;

@@ -17,13 +17,15 @@ export function Restore() {
         <Note kind="plain">After the hold: release, vent before drain, every blind out, every removed item back.</Note>
       </Page>
     );
+  const gas = pack.derived?.medium ? pack.derived.medium !== "liquid" : false;
   const left = attempt.restore.filter((l) => !l.done).length;
   return (
     <Page>
       <Heading>{left === 0 ? "Everything is put back." : left === 1 ? "One thing is left to put back." : `${left} things are left to put back.`}</Heading>
       <Lead>
-        Release slowly by the bleed valve, never by easing a plug or union, nobody in line. Open the high vent before draining: a falling column without a vent pulls a
-        vacuum.
+        {gas
+          ? "Let the gas out slowly through the vent to the outside, never by easing a plug or union, nobody in line. Nobody goes into anything that held it before there is air to breathe."
+          : "Release slowly by the bleed valve, never by easing a plug or union, nobody in line. Open the high vent before draining: a falling column without a vent pulls a vacuum."}
       </Lead>
       <ol className="m-0 list-none p-0">
         {attempt.restore.map((l) => (
