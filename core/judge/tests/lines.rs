@@ -53,7 +53,7 @@ fn hold_read_five_readings_an_hour_judge_a_band() {
     read_at(&mut four, &[0, 80, 160, 240]);
     let j = judge(&four);
     assert_eq!(lines(&j).by_basis.outcome, Outcome::NotComplete);
-    assert!(lines(&j).by_basis.because.iter().any(|s| s.contains("5 are needed: read it every 30\u{a0}min")), "{:?}", j.lines);
+    assert!(lines(&j).by_basis.because.iter().any(|s| s.contains("5 are needed: read it every 15\u{a0}min")), "{:?}", j.lines);
     let mut gap = main();
     read_at(&mut gap, &[0, 5, 10, 15, 20, 240]);
     assert_eq!(outcome(&gap).0, Outcome::NotComplete, "what it did for most of the hold nobody knows");

@@ -41,6 +41,7 @@ async fn a_boiler_that_weeps_at_fill_leaves_a_record() -> Result<()> {
         browser.press("Stop here").await?;
         browser.fill("PG-2 shows now, bar", "0").await?;
         browser.press_in_dialog("Released, zero proved").await?;
+        browser.see("Not released for test.").await?;
         browser.open(&format!("/tests/{pack}/restore")).await?;
         for button in ["High vent is open", "Drained"] {
             browser.press(button).await?;
@@ -64,7 +65,12 @@ async fn a_boiler_that_weeps_at_fill_leaves_a_record() -> Result<()> {
     assert!(checked.status().is_success());
     // the next attempt follows the one that was stopped
     let next = id();
-    owner.put(&format!("/packs/{pack}/attempts/{next}"), &json!({ "released_at": at(start + Duration::hours(1)), "supersedes_reason": "tubes expanded" })).await?;
+    owner
+        .put(
+            &format!("/packs/{pack}/attempts/{next}"),
+            &json!({ "released_at": at(start + Duration::hours(1)), "supersedes_reason": "tubes expanded" }),
+        )
+        .await?;
     let view = owner.get(&format!("/packs/{pack}")).await?;
     assert_eq!(view["attempts"].as_array().and_then(|a| a.last()).map(|a| a["follows"].clone()), Some(json!(1)), "{}", view["attempts"]);
     site.stop().await

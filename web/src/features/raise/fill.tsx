@@ -35,7 +35,7 @@ export function Fill() {
       <Follows steps={["fill"]} />
       {filled || !pack.may.book ? null : <EventButtons attempt={attempt.id} size="large" events={[{ kind: "filled", label: says.done, main: true }]} />}
       {pack.may.book && filled && !proved ? <EventButtons attempt={attempt.id} events={[{ kind: "valve_proved", label: term("event", "valve_proved").more }]} /> : null}
-      {pack.may.book ? <StopHere attempt={attempt} /> : null}
+      {pack.may.book && !attempt.events.some((e) => e.kind === "step_reached") ? <StopHere attempt={attempt} /> : null}
       {filled ? (
         <div>
           <LinkButton to={`/tests/${pack.id}/raise`} kind="main">
