@@ -29,7 +29,7 @@ root = Path(__file__).resolve().parent.parent
 record = root / "tests/old_files/2/sealed-record.four-signatures.json"
 key = root / "tests/old_files/2/sealing.key"
 print(f"pyHanko {version('pyHanko')}, pikepdf {pikepdf.__version__}")
-for name in ["checks/signed_pages.py", "tests/old_files/2/sealed-record.four-signatures.json", "app/report/src/signed.rs", "app/report/src/paper_key.rs"]:
+for name in ["checks/signed_pages.py", "tests/old_files/2/sealed-record.four-signatures.json", "app/paper/src/signed.rs", "app/paper/src/paper_key.rs"]:
     print(f"sha256 {name} {hashlib.sha256((root / name).read_bytes()).hexdigest()}")
 
 

@@ -196,7 +196,8 @@ mod tests {
             let read = register.read(&item).unwrap();
             let mut fields: Vec<_> = read.body.as_object().unwrap().keys().map(String::as_str).collect();
             let mut columns: Vec<_> = register.columns.iter().map(|c| c.field).collect();
-            (fields.sort_unstable(), columns.sort_unstable());
+            fields.sort_unstable();
+            columns.sort_unstable();
             assert_eq!(fields, columns, "{}", register.key);
             assert_eq!(register.ticked(&read.body).count(), 1);
             assert!(matches!(register.read(&json!({})), Err(Unreadable::Form(_))), "{}", register.key);
