@@ -17,7 +17,7 @@ const VIEWS: &[(&str, &str, &str, &str, &str)] = &[
     ("ready", "supervisor", "SW-014", "ready", "Punch list"),
     ("raise", "supervisor", "CW-007", "raise", "Pumping curve"),
     ("hold", "inspector", "BF-004", "hold", "Where it was looked at"),
-    ("judge", "inspector", "CH-011", "judge", "Verdict"),
+    ("judge", "inspector", "CH-011", "judge", "By the basis"),
     ("restore", "supervisor", "PW-008", "restore", "put back"),
     ("sign", "owner", "SC-021", "sign", "Sealed file"),
     ("instruments", "engineer", "", "/instruments", "PG-101"),
