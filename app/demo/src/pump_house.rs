@@ -104,27 +104,37 @@ pub(crate) async fn raise_to_half(crew: &Crew, attempt: &str) -> Result<()> {
     let id = packs.iter().find(|p| p["number"] == "CW-007").and_then(|p| p["id"].as_str());
     let view = crew.supervisor.get(&format!("/packs/{}", id.context("CW-007 is not under test")?)).await?;
     for step in view["schedule"].as_array().into_iter().flatten().take(2) {
-        pump(crew, attempt, true).await?;
-        pressure(crew, attempt, step["target_pa"].as_f64().unwrap_or(0.0)).await?;
-        pump(crew, attempt, false).await?;
-        bleed_down_to(crew, attempt, step["target_pa"].as_f64().unwrap_or(0.0)).await?;
+        reach(crew, attempt, step["target_pa"].as_f64().unwrap_or(0.0)).await?;
         event(crew, attempt, "step_reached").await?;
     }
     Ok(())
 }
 
-/// Where the pump ran on for longer than was meant, as on a machine with other work: bleeds it down to the step, as a crew would.
-async fn bleed_down_to(crew: &Crew, attempt: &str, target_pa: f64) -> Result<()> {
-    for _ in 0..600 {
-        if last(crew, attempt).await?.is_some_and(|p| p <= 1.05 * target_pa) {
+/// Pumps to a step and bleeds what is too much, as a crew would; where that was too far it pumps once more.
+async fn reach(crew: &Crew, attempt: &str, target_pa: f64) -> Result<()> {
+    for _ in 0..10 {
+        pump(crew, attempt, true).await?;
+        pressure(crew, attempt, target_pa).await?;
+        pump(crew, attempt, false).await?;
+        bleed_down_to(crew, attempt, target_pa).await?;
+        if last(crew, attempt).await?.is_some_and(|p| p >= target_pa) {
             return Ok(());
         }
-        // a little at a time, so that a slow machine does not let it fall below; longer while it is far above
-        let far = last(crew, attempt).await?.is_some_and(|p| p > 1.5 * target_pa);
-        valve(crew, attempt, 0.03).await?;
-        if far {
-            tokio::time::sleep(std::time::Duration::from_millis(200)).await;
+    }
+    anyhow::bail!("the rig was not brought to {target_pa:.0} Pa")
+}
+
+/// Where the pump ran on for longer than was meant, as on a machine with other work: bleeds it down to the step, a little at a time.
+async fn bleed_down_to(crew: &Crew, attempt: &str, target_pa: f64) -> Result<()> {
+    for n in 0..300 {
+        let Some(p) = last(crew, attempt).await? else { break };
+        if p <= 1.05 * target_pa {
+            return Ok(());
         }
+        // open for longer than a step of the rig, so that it is seen; wider while it is far above, or where a little did nothing
+        let wide = if p > 1.5 * target_pa || n > 60 { 0.1 } else { 0.02 };
+        valve(crew, attempt, wide).await?;
+        tokio::time::sleep(std::time::Duration::from_millis(250)).await;
         valve(crew, attempt, 0.0).await?;
         // the recorder reads it anew
         tokio::time::sleep(std::time::Duration::from_millis(300)).await;

@@ -156,6 +156,8 @@ pub async fn get(State(app): State<App>, who: Who, headers: HeaderMap, Query(que
     if has(&headers, &tag) {
         return Ok(unless_same::<Today>(&headers, &tag, None));
     }
+    // asked before the figures: a line that is written in between is counted, or still said to be due
+    let renewing = if stand.due > 0 { listing::due(&app.db, &sees).await? } else { 0 };
     let counts = listing::counts(&app.db, &sees, None).await?;
     let n = |of: &str, name: &str| counts.get(&(of.to_owned(), name.to_owned())).copied().unwrap_or(0);
     let group = async |filter: Filter, sort: Sort, total: i64| -> Result<Group, Problem> {
@@ -182,7 +184,6 @@ pub async fn get(State(app): State<App>, who: Who, headers: HeaderMap, Query(que
         })
         .collect();
     stopped.sort_by(|a, b| (b.mine > 0, b.tests, &a.rule).cmp(&(a.mine > 0, a.tests, &b.rule)));
-    let renewing = if stand.due > 0 { listing::due(&app.db, &sees).await? } else { 0 };
     let board = Today {
         waiting: listing::tasks(&app.db, &sees, &["release", "run", "read", "restore", "sign"], MOST)
             .await?
