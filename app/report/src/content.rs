@@ -1,5 +1,6 @@
 //! What the template prints, every figure already in words.
 
+use crate::after;
 use crate::chart::{Chart, Round, Window, chart, round, window};
 use crate::sections::{could_not, facts, looks, marks, sources};
 use crate::tested::{ReadingTable, held, reading_table, tested};
@@ -50,6 +51,10 @@ pub struct Content {
     events: Vec<[String; 5]>,
     leaks: Vec<[String; 3]>,
     looks: Vec<[String; 2]>,
+    places: Vec<[String; 3]>,
+    ways: Vec<[String; 2]>,
+    owed: Vec<[String; 2]>,
+    punch: Vec<[String; 2]>,
     could_not: Vec<String>,
     rules: Vec<[String; 5]>,
     sources: Vec<String>,
@@ -147,7 +152,8 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .map(|v| if v.claimed { v.sentence.clone() } else { format!("{} (observed, not claimed)", v.sentence) })
             .collect(),
         sentence: p.judgement.sentence.clone(),
-        facts: [tested(p, &scale), held(p, &scale), facts(p, &scale)].concat(),
+        facts: [tested(p, &scale), held(p, &scale), after::looked(p), after::still_owed(p).into_iter().collect(), facts(p, &scale)]
+            .concat(),
         readings: reading_table(p, &scale, form == Form::Certificate),
         derivations: p.derivations.iter().chain(&p.judgement.derivations).map(|w| why(w, &scale)).collect(),
         parts: p
@@ -181,6 +187,10 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .map(|e| [times.clock(&e.at), e.place.map_or("", LeakPlace::words).to_owned(), e.note.clone()])
             .collect(),
         looks: looks(p),
+        places: after::places(p),
+        owed: after::owed(p),
+        ways: after::decided(p),
+        punch: after::punch(p),
         could_not: could_not(p),
         rules: p
             .judgement
@@ -196,7 +206,12 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
                 all
             }),
         sources: sources(p),
-        restore: p.restore.iter().map(|l| [if l.done { "done" } else { "open" }.to_owned(), l.sentence.clone()]).collect(),
+        restore: p
+            .restore
+            .iter()
+            .filter(|l| l.promise.is_none())
+            .map(|l| [if l.done { "done" } else { "open" }.to_owned(), l.sentence.clone()])
+            .collect(),
         cautions: p.cautions.clone(),
         signatures: d
             .signatures

@@ -123,6 +123,11 @@
   #if d.leaks.len() == 0 [No leak was seen.] else { rows((18mm, 44mm, 1fr), ("time", "class of place", "what was seen"), d.leaks) }
   === Where it was looked at
   #if d.looks.len() == 0 [No look is booked.] else { rows((54mm, 1fr), ("places", "found"), d.looks) }
+  #if d.places.len() > 0 { rows((60mm, 1fr, 40mm), ("place", "found", "who, when"), d.places) }
+  #if d.ways.len() > 0 [
+    === What was decided
+    #rows((18mm, 1fr), ("state", "what"), d.ways)
+  ]
 
   #could-not
 
@@ -153,6 +158,14 @@
 
   == Put back
   #rows((18mm, 1fr), ("state", "what"), d.restore)
+  #if d.owed.len() > 0 [
+    === What was promised for afterwards
+    #rows((22mm, 1fr), ("state", "what"), d.owed)
+  ]
+  #if d.punch.len() > 0 [
+    === Punch list
+    #rows((18mm, 1fr), ("state", "what"), d.punch)
+  ]
 
   #cautions
   #signatures

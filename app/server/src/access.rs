@@ -19,6 +19,8 @@ pub enum Action {
     Plan,
     /// add or clear a punch item
     Punch,
+    /// say what must be looked at
+    Looks,
     /// keep the instrument store
     Instruments,
     /// release for test, start a new attempt
@@ -58,6 +60,7 @@ fn role_may(role: Role, action: Action, own_quick: bool) -> bool {
         Action::Make(Form::Quick) => matches!(role, Engineer | Supervisor | Owner),
         Action::Plan => matches!(role, Engineer | Supervisor) || own_quick,
         Action::Punch => matches!(role, Engineer | Supervisor | Inspector) || own_quick,
+        Action::Looks => of_the_site(role) || own_quick,
         Action::Instruments => matches!(role, Engineer | Supervisor | Owner),
         Action::Release => role == Supervisor || own_quick,
         Action::Judge => matches!(role, Engineer | Supervisor | Inspector) || own_quick,
@@ -71,7 +74,8 @@ fn words(action: Action) -> &'static str {
         Action::Make(Form::Pack) => "make a pack",
         Action::Make(Form::Quick) => "make a quick test",
         Action::Plan => "change the plan",
-        Action::Punch => "change the punch list",
+        Action::Punch => "change this list",
+        Action::Looks => "change what must be looked at",
         Action::Instruments => "change the instrument store",
         Action::Release => "release a test",
         Action::Book => "book readings and events",

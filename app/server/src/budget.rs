@@ -51,11 +51,12 @@ const fn heavy(body_mb: usize, seconds: u64) -> Budget {
 pub const USUAL: Budget = usual(2, 5);
 
 /// Routes that need more, or go first: a grid of ten thousand rows, a logger's file of a day, a report of it, judging a hard hold.
-const TABLE: [(&str, Budget); 21] = [
+const TABLE: [(&str, Budget); 22] = [
     ("/api/v1/session", urgent(1, 5)),
     ("/api/v1/attempts/{attempt}/readings", urgent(2, 5)),
     ("/api/v1/attempts/{attempt}/readings/{reading}/strike", urgent(1, 5)),
     ("/api/v1/attempts/{attempt}/events/{event}", urgent(1, 5)),
+    ("/api/v1/attempts/{attempt}/looks/{event}", urgent(1, 10)),
     ("/api/v1/attempts/{attempt}/corrections/{correction}", urgent(1, 20)),
     ("/api/v1/attempts/{attempt}/live", urgent(1, 5)),
     ("/api/v1/attempts/{attempt}/rig", urgent(1, 5)),

@@ -4,6 +4,7 @@ pub mod acts;
 pub mod clock;
 pub mod gates;
 pub mod instrument;
+pub mod looks;
 pub mod people;
 pub mod plan;
 pub mod quick;
@@ -17,5 +18,5 @@ use rules::rule::Rule;
 
 /// Every rule of this crate.
 pub fn catalogue() -> Vec<&'static Rule> {
-    [acts::RULES, gates::RULES, schedule::RULES, clock::RULES, restore::RULES, signing::RULES].concat()
+    [acts::RULES, gates::RULES, schedule::RULES, clock::RULES, looks::RULES, restore::RULES, signing::RULES].concat()
 }

@@ -2,13 +2,13 @@
 
 use crate::acts::{Stage, out_of_order};
 use crate::plan::Derating;
-use crate::registers::BoundaryItem;
+use crate::registers::{BoundaryItem, StillOwed};
 use rules::rule::{Rule, Standing};
 use serde::{Deserialize, Serialize};
 use terms::EventKind;
 
 /// Rules of restoring.
-pub const RULES: &[&Rule] = &[&RELEASE_FIRST, &VENT_FIRST, &ALL_BACK, &DERATED];
+pub const RULES: &[&Rule] = &[&RELEASE_FIRST, &VENT_FIRST, &ALL_BACK, &DERATED, &PROMISED];
 
 /// Derated.
 pub const DERATED: Rule = Rule {
@@ -19,6 +19,17 @@ pub const DERATED: Rule = Rule {
     standing: Standing::CommonPractice,
     file: file!(),
     test: "restore_derated_derating_closes_on_valve_switch_and_tag",
+};
+
+/// What was promised.
+pub const PROMISED: Rule = Rule {
+    id: "RESTORE-PROMISED",
+    sentence: "What was promised for after the test is done before anybody signs, or carried over by name: who does it, and until when. The pack is closed once all of it is done.",
+    clause: "",
+    edition: "",
+    standing: Standing::CommonPractice,
+    file: file!(),
+    test: "restore_promised_what_is_owed_is_done_or_carried_over_by_name",
 };
 
 /// Release first.
@@ -67,18 +78,28 @@ pub struct RestoreLine {
     /// Tag of the boundary item that it is about, where it is about one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub item: Option<String>,
+    /// What is owed that it is about, as the register calls it, where it is about that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub promise: Option<String>,
     /// Why it cannot be done yet, where it cannot.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub waits_for: Option<String>,
 }
 
 /// The list that must be closed after a run.
-pub fn list(gas: bool, booked: &[EventKind], items: &[BoundaryItem], derating: Option<&Derating>) -> Vec<RestoreLine> {
+pub fn list(
+    gas: bool,
+    booked: &[EventKind],
+    items: &[BoundaryItem],
+    promises: &[StillOwed],
+    derating: Option<&Derating>,
+) -> Vec<RestoreLine> {
     let event = |kind, sentence: &str| RestoreLine {
         sentence: sentence.to_owned(),
         done: booked.contains(&kind),
         event: Some(kind),
         item: None,
+        promise: None,
         waits_for: out_of_order(kind, Stage::of(booked)).filter(|_| !booked.contains(&kind)).map(str::to_owned),
     };
     let mut lines = if gas {
@@ -108,6 +129,7 @@ pub fn list(gas: bool, booked: &[EventKind], items: &[BoundaryItem], derating: O
         done: i.put_back,
         event: None,
         item: Some(i.tag.clone()),
+        promise: None,
         waits_for: (!released).then(|| RELEASE_FIRST.sentence.to_owned()),
     }));
     // a proof from a reduced pressure closes only when everything that acts on the pressure carries it
@@ -118,8 +140,17 @@ pub fn list(gas: bool, booked: &[EventKind], items: &[BoundaryItem], derating: O
             done: !open.contains(&what),
             event: None,
             item: None,
+            promise: None,
             waits_for: None,
         })
+    }));
+    lines.extend(promises.iter().map(|p| RestoreLine {
+        sentence: if p.carried && !p.done { format!("{} Carried over.", p.sentence()) } else { p.sentence() },
+        done: p.done || p.carried,
+        event: None,
+        item: None,
+        promise: Some(p.what.clone()),
+        waits_for: None,
     }));
     lines
 }

@@ -95,10 +95,10 @@ fn restore_all_back_a_blind_left_in_keeps_restore_open() {
     let mut blind =
         BoundaryItem { tag: "TB-3".into(), kind: BoundaryKind::Blind, place: "north end".into(), set_for_test: true, put_back: false };
     let done = [E::Released, E::VentOpened, E::Drained];
-    assert!(!closed(&list(false, &done, std::slice::from_ref(&blind), None)));
+    assert!(!closed(&list(false, &done, std::slice::from_ref(&blind), &[], None)));
     blind.put_back = true;
-    assert!(closed(&list(false, &done, &[blind.clone()], None)));
-    assert!(list(false, &[], &[blind], None).iter().all(|l| l.done || l.waits_for.is_some() || l.event == Some(E::Released)));
+    assert!(closed(&list(false, &done, &[blind.clone()], &[], None)));
+    assert!(list(false, &[], &[blind], &[], None).iter().all(|l| l.done || l.waits_for.is_some() || l.event == Some(E::Released)));
 }
 
 fn people() -> People {
@@ -179,19 +179,40 @@ fn restore_derated_derating_closes_on_valve_switch_and_tag() {
     use pack::plan::Derating;
     let done = [E::Released, E::VentOpened, E::Drained];
     let mut derating = Derating { valve: "PSV-9 at 6 bar, certificate 118".into(), switch: "PS-9 at 5.5 bar".into(), tag: String::new() };
-    let open: Vec<String> = list(false, &done, &[], Some(&derating)).into_iter().filter(|l| !l.done).map(|l| l.sentence).collect();
+    let open: Vec<String> = list(false, &done, &[], &[], Some(&derating)).into_iter().filter(|l| !l.done).map(|l| l.sentence).collect();
     assert_eq!(open, ["The tag carries the reduced pressure (entered on Prove)."]);
     derating.tag = "plate P-9".into();
-    assert!(closed(&list(false, &done, &[], Some(&derating))));
+    assert!(closed(&list(false, &done, &[], &[], Some(&derating))));
 }
 
 /// Gas is let out, not drained; nobody goes in before there is air to breathe. A run of before, booked as drained, stays closed.
 #[test]
 fn after_a_gas_test_air_to_breathe_is_proved_before_anybody_goes_in() {
-    let of = |booked: &[E]| list(true, booked, &[], None);
+    let of = |booked: &[E]| list(true, booked, &[], &[], None);
     let words: Vec<String> = of(&[]).into_iter().map(|l| l.sentence).collect();
     assert!(words.iter().all(|w| !w.contains("Drain") && !w.contains("bleed valve")), "{words:?}");
     assert!(words[2].contains("air to breathe"), "{words:?}");
     assert!(!closed(&of(&[E::Released, E::VentOpened])));
     assert!(closed(&of(&[E::Released, E::VentOpened, E::AirProved])) && closed(&of(&[E::Released, E::VentOpened, E::Drained])));
+}
+
+#[test]
+fn restore_promised_what_is_owed_is_done_or_carried_over_by_name() {
+    let done = [E::Filled, E::PumpOff, E::Released, E::VentOpened, E::Drained];
+    let owed = pack::registers::StillOwed {
+        what: "the shell".to_owned(),
+        kind: pack::registers::OwedKind::InsideLook,
+        person: "inspector".to_owned(),
+        due: "2026-07-01".to_owned(),
+        figure: String::new(),
+        carried: false,
+        done: false,
+    };
+    let left =
+        |owed: pack::registers::StillOwed| list(false, &done, &[], &[owed], None).into_iter().filter(|l| !l.done).collect::<Vec<_>>();
+    let open = left(owed.clone());
+    assert_eq!(open.len(), 1);
+    assert_eq!(open[0].sentence, "Look inside: the shell; inspector, until 2026-07-01.");
+    assert!(left(pack::registers::StillOwed { carried: true, ..owed.clone() }).is_empty());
+    assert!(left(pack::registers::StillOwed { done: true, figure: "clean".to_owned(), ..owed }).is_empty());
 }

@@ -114,6 +114,8 @@ struct World {
     members: Vec<Member>,
     punch: Vec<Punch>,
     boundary: Vec<BoundaryItem>,
+    looks: Vec<LookAt>,
+    decisions: Vec<Decision>,
     specification: rules::specification::Specification,
     today: &'static str,
 }
@@ -133,6 +135,8 @@ fn ready() -> World {
         members: members(),
         punch: vec![],
         boundary: vec![],
+        looks: vec![],
+        decisions: vec![],
         specification: rules::specification::Specification::default(),
         today: "2026-06-01",
     }
@@ -152,6 +156,8 @@ impl World {
             members: &self.members,
             punch: &self.punch,
             boundary: &self.boundary,
+            looks: &self.looks,
+            decisions: &self.decisions,
             specification: &self.specification,
             today: &IsoDate(self.today.into()),
         };
@@ -229,6 +235,50 @@ fn gate_gauge_range_a_gauge_of_the_wrong_range_stops_the_release() {
     w.store[0].full_scale_pa = Some(GaugePressure::from_bar(250.0));
     w.store[0].error_of_scale = Some(0.0005);
     assert!(only(&w, "GATE-GAUGE-RANGE").contains("use one of 40"));
+}
+
+#[test]
+fn gate_decided_a_leak_is_decided_about_and_its_repair_done_before_the_next_attempt() {
+    let mut w = ready();
+    w.looks = vec![
+        LookAt { found: LookFound::Dry, attempt: 1, looked: true, ..LookAt::open("stays", LookKind::Original) },
+        LookAt {
+            found: LookFound::Leaks,
+            attempt: 1,
+            looked: true,
+            place: "wash-out plug".into(),
+            ..LookAt::open("bushes", LookKind::Original)
+        },
+    ];
+    assert_eq!(
+        only(&w, "GATE-DECIDED"),
+        "GATE-DECIDED → engineer: bushes leaked in attempt 1 (wash-out plug): write what is decided about it: repair, test again as it is, derate or scrap."
+    );
+    let decision = |way, done| Decision {
+        what: "bushes".into(),
+        attempt: 1,
+        way,
+        how: "new plug, thread chased".into(),
+        person: "boilermaker".into(),
+        due: "2026-06-20".into(),
+        done,
+    };
+    w.decisions = vec![decision(Remedy::Repair, false)];
+    assert!(only(&w, "GATE-DECIDED").contains("bushes is not repaired yet: boilermaker, until 2026-06-20."));
+    for (way, done) in [(Remedy::Repair, true), (Remedy::Derate, true), (Remedy::Retest, false)] {
+        w.decisions = vec![decision(way, done)];
+        assert_eq!(w.shut(), Vec::<String>::new(), "{way:?}");
+    }
+    // what was decided once says nothing of a leak in a later attempt
+    w.decisions = vec![decision(Remedy::Retest, false)];
+    w.looks[1].attempt = 2;
+    assert!(only(&w, "GATE-DECIDED").contains("bushes leaked in attempt 2"));
+    w.looks[1].attempt = 1;
+    // scrapped is scrapped, done or not
+    for done in [false, true] {
+        w.decisions = vec![decision(Remedy::Scrap, done)];
+        assert!(only(&w, "GATE-DECIDED").contains("bushes is to be scrapped"));
+    }
 }
 
 #[test]

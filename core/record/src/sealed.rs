@@ -7,7 +7,7 @@ use judge::judgement::Judgement;
 use moment::{Instant, Zone};
 use pack::instrument::Instrument;
 use pack::plan::Plan;
-use pack::registers::{BoundaryItem, Punch};
+use pack::registers::{BoundaryItem, Decision, LookAt, Punch, StillOwed};
 use pack::restore::RestoreLine;
 use pack::schedule::Step;
 use rules::derivation::Derivation;
@@ -210,9 +210,18 @@ pub struct Parts {
     pub judgement: Judgement,
     /// What was put back.
     pub restore: Vec<RestoreLine>,
+    /// Places to look at, with what was found in this attempt; absent where no list was made, and before the fifth format.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub looks: Vec<LookAt>,
+    /// What was promised for afterwards.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub promises: Vec<StillOwed>,
+    /// What was decided after this attempt or one before.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub decisions: Vec<Decision>,
     /// Cautions that go with every record.
     pub cautions: Vec<String>,
-    /// Who booked what of punch list and boundary, and when; absent in records of before these were sealed.
+    /// Who booked what of the registers, and when; absent in records of before these were sealed.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub booked: Vec<Booked>,
     /// The rows of the run, from which its hold is gathered again; absent before the fourth format.
@@ -246,7 +255,7 @@ impl Parts {
     }
 }
 
-/// What was booked of an item of the punch list or the boundary.
+/// What was booked of an item of a register.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum BookedAct {
@@ -256,6 +265,12 @@ pub enum BookedAct {
     Set,
     /// a blind is out, an item is back
     PutBack,
+    /// a place was looked at
+    Looked,
+    /// what is owed was carried over
+    CarriedOver,
+    /// what was owed or decided was done
+    Done,
 }
 
 /// A booking of an item, with its author.

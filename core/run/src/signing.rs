@@ -2,8 +2,10 @@
 
 use crate::run::Run;
 use judge::judgement::Judgement;
+use pack::looks::not_looked_at;
 use pack::people::Role;
 use pack::plan::RunKind;
+use pack::registers::LookAt;
 use pack::restore::{RestoreLine, closed};
 use pack::signing::{Act, Form};
 use terms::{EventKind, Outcome};
@@ -21,9 +23,20 @@ pub struct Signer<'a> {
     pub done: &'a [(Act, String)],
 }
 
+/// What was done with a run and after it, as signatures count it.
+#[derive(Debug, Clone, Copy)]
+pub struct After<'a> {
+    /// Number of the attempt.
+    pub attempt: u32,
+    /// Places to look at.
+    pub looks: &'a [LookAt],
+    /// What must be put back or done.
+    pub restore: &'a [RestoreLine],
+}
+
 impl Run {
     /// Why a person may not sign now; none when they may.
-    pub fn sign_objection(&self, restore: &[RestoreLine], judgement: Option<&Judgement>, act: Act, by: &Signer<'_>) -> Option<String> {
+    pub fn sign_objection(&self, after: &After<'_>, judgement: Option<&Judgement>, act: Act, by: &Signer<'_>) -> Option<String> {
         let plan = &self.frozen().plan;
         if plan.run == RunKind::Rehearsal {
             return Some("This run is a rehearsal, which is never signed. Plan a record run.".to_owned());
@@ -34,7 +47,11 @@ impl Run {
         let Some(judgement) = judgement.filter(|_| self.has(EventKind::HoldEnded) || self.over()) else {
             return Some("The test is not over: end the hold, or book that the pressure was let out.".to_owned());
         };
-        if !closed(restore) {
+        // a run that stopped before its hold says what was not looked at
+        if let Some(open) = not_looked_at(after.looks, after.attempt).filter(|_| self.has(EventKind::PumpOff)) {
+            return Some(open);
+        }
+        if !closed(after.restore) {
             return Some("Restore is not closed. Release, vent, drain, and put everything back first.".to_owned());
         }
         let lines = judgement.lines.as_ref();

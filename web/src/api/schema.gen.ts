@@ -72,6 +72,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/attempts/{attempt}/looks/{event}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Closes every place that is still open in this attempt: all dry, except those that are named. Books the look, and each leak at its place. Sent twice it is
+         *     done once.
+         */
+        put: operations["put_attempts_attempt_looks_event"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/attempts/{attempt}/readings": {
         parameters: {
             query?: never;
@@ -498,6 +518,26 @@ export interface paths {
         /** Who changed plan, rows and registers of a pack, when, from what to what; the last first. */
         get: operations["get_packs_id_history"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs/{id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Makes the list of places to look at: those of such an object, what was altered, its parts and what is fitted for the test only. What is on the list
+         *     already stays as it is.
+         */
+        put: operations["put_packs_id_looks"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1233,6 +1273,17 @@ export interface components {
             /** @description Points used. */
             points: number;
         };
+        /** @description All dry, except these. */
+        AllDryExcept: {
+            /** @description When. */
+            at: components["schemas"]["Instant"];
+            /** @description What is not dry. */
+            except?: components["schemas"]["NotDry"][];
+            /** @description Only these places; every one that is still open where it is absent. The look is booked once all are closed. */
+            only?: string[] | null;
+            /** @description Free words. */
+            note?: string;
+        };
         /** @description What a further instrument read. */
         AlsoRead: {
             /** @description Tag of the instrument. */
@@ -1479,10 +1530,10 @@ export interface components {
             stored_at: string;
         };
         /**
-         * @description What was booked of an item of the punch list or the boundary.
+         * @description What was booked of an item of a register.
          * @enum {string}
          */
-        BookedAct: "cleared" | "set" | "put_back";
+        BookedAct: "cleared" | "set" | "put_back" | "looked" | "carried_over" | "done";
         /**
          * @description A boundary of the hold, or of another stretch of the run.
          * @enum {string}
@@ -1960,6 +2011,26 @@ export interface components {
             reason: string;
             /** @description By whom. */
             by: string;
+        };
+        /** @description A decision. */
+        Decision: {
+            /** @description What it is about, as the place is called on the list or on its tag. */
+            what: string;
+            /**
+             * Format: int32
+             * @description Number of the attempt after which it was decided.
+             */
+            attempt: number;
+            /** @description What is done about it. */
+            way: components["schemas"]["Remedy"];
+            /** @description How, and why. */
+            how: string;
+            /** @description Who does it. */
+            person: string;
+            /** @description Until when, as a date. */
+            due: string;
+            /** @description True once done. */
+            done: boolean;
         };
         /**
          * @description Kinds of defects.
@@ -2997,6 +3068,68 @@ export interface components {
             };
         };
         /** @description An item that stands, as its register has it. */
+        Kept_Decision: {
+            /** @description What it is about, as the place is called on the list or on its tag. */
+            what: string;
+            /**
+             * Format: int32
+             * @description Number of the attempt after which it was decided.
+             */
+            attempt: number;
+            /** @description What is done about it. */
+            way: components["schemas"]["Remedy"];
+            /** @description How, and why. */
+            how: string;
+            /** @description Who does it. */
+            person: string;
+            /** @description Until when, as a date. */
+            due: string;
+            /** @description True once done. */
+            done: boolean;
+        } & {
+            /** @description Id. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Version; whoever changes the item names it.
+             */
+            version: number;
+            /** @description Who ticked which field. */
+            marks: {
+                [key: string]: components["schemas"]["Mark"];
+            };
+        };
+        /** @description An item that stands, as its register has it. */
+        Kept_LookAt: {
+            /** @description What people call it. */
+            what: string;
+            /** @description What it is to the test. */
+            kind: components["schemas"]["LookKind"];
+            /** @description What was found. */
+            found: components["schemas"]["LookFound"];
+            /** @description Where it leaks, or why it could not be seen and what stands in for the look. */
+            where: string;
+            /**
+             * Format: int32
+             * @description Number of the attempt in which that was found; 0 before anybody looked.
+             */
+            attempt: number;
+            /** @description True once somebody has closed it. */
+            looked: boolean;
+        } & {
+            /** @description Id. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Version; whoever changes the item names it.
+             */
+            version: number;
+            /** @description Who ticked which field. */
+            marks: {
+                [key: string]: components["schemas"]["Mark"];
+            };
+        };
+        /** @description An item that stands, as its register has it. */
         Kept_Punch: {
             /** @description Number that people call it by. */
             number: string;
@@ -3008,6 +3141,35 @@ export interface components {
             owner: string;
             /** @description True once cleared. */
             cleared: boolean;
+        } & {
+            /** @description Id. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Version; whoever changes the item names it.
+             */
+            version: number;
+            /** @description Who ticked which field. */
+            marks: {
+                [key: string]: components["schemas"]["Mark"];
+            };
+        };
+        /** @description An item that stands, as its register has it. */
+        Kept_StillOwed: {
+            /** @description What people call it. */
+            what: string;
+            /** @description Kind. */
+            kind: components["schemas"]["OwedKind"];
+            /** @description Who does it. */
+            person: string;
+            /** @description Until when, as a date. */
+            due: string;
+            /** @description What was read or found when it was done. */
+            figure: string;
+            /** @description True where the record may be accepted with it still open. */
+            carried: boolean;
+            /** @description True once done. */
+            done: boolean;
         } & {
             /** @description Id. */
             id: string;
@@ -3270,6 +3432,34 @@ export interface components {
             /** @description True when that was remembered from a file with the same columns. */
             remembered: boolean;
         };
+        /** @description A place to look at. */
+        LookAt: {
+            /** @description What people call it. */
+            what: string;
+            /** @description What it is to the test. */
+            kind: components["schemas"]["LookKind"];
+            /** @description What was found. */
+            found: components["schemas"]["LookFound"];
+            /** @description Where it leaks, or why it could not be seen and what stands in for the look. */
+            where: string;
+            /**
+             * Format: int32
+             * @description Number of the attempt in which that was found; 0 before anybody looked.
+             */
+            attempt: number;
+            /** @description True once somebody has closed it. */
+            looked: boolean;
+        };
+        /**
+         * @description What was found at a place.
+         * @enum {string}
+         */
+        LookFound: "open" | "dry" | "leaks" | "not_seen";
+        /**
+         * @description What a place is to the test.
+         * @enum {string}
+         */
+        LookKind: "original" | "altered" | "temporary";
         /**
          * @description How loud.
          * @enum {string}
@@ -3380,6 +3570,8 @@ export interface components {
             plan: boolean;
             /** @description change the punch list */
             punch: boolean;
+            /** @description say what must be looked at */
+            looks: boolean;
             /** @description release */
             release: boolean;
             /** @description book readings and events */
@@ -3616,6 +3808,18 @@ export interface components {
             /** @description Why, in words that end a sentence: "this basis allows none". */
             because: string;
         };
+        /** @description A place that is not dry. */
+        NotDry: {
+            /** @description Id of the place on the list. */
+            item: string;
+            /** @description `leaks` or `not_seen`. */
+            found: components["schemas"]["LookFound"];
+            /** @description Where it leaks, or why it could not be seen and what stands in for the look. */
+            place: string;
+            class?: components["schemas"]["LeakPlace"] | null;
+            /** @description Id of the leak as an event. */
+            event?: string | null;
+        };
         /**
          * @description What is tested.
          * @enum {string}
@@ -3717,6 +3921,11 @@ export interface components {
             /** @description Greatest pressure at the gauge, Pa. */
             most_pa: components["schemas"]["GaugePressure"];
         };
+        /**
+         * @description What kind of work is owed.
+         * @enum {string}
+         */
+        OwedKind: "inside_look" | "dry" | "steam_test" | "hammer_test" | "gaskets" | "supports" | "derated" | "punch_b" | "other";
         /** @description A fall that the owner allows besides what the basis asks: x % in y hours. It can only ask for more. */
         OwnersFall: {
             /**
@@ -3812,6 +4021,12 @@ export interface components {
             punch: components["schemas"]["Kept_Punch"][];
             /** @description Blinds and removed items. */
             boundary: components["schemas"]["Kept_BoundaryItem"][];
+            /** @description Places to look at. */
+            looks: components["schemas"]["Kept_LookAt"][];
+            /** @description What is still owed. */
+            promises: components["schemas"]["Kept_StillOwed"][];
+            /** @description What was decided. */
+            decisions: components["schemas"]["Kept_Decision"][];
             /** @description The ten steps. */
             spine: components["schemas"]["SpineStep"][];
             /** @description What is signed, in order, and who is named for it. */
@@ -3999,9 +4214,15 @@ export interface components {
             judgement: components["schemas"]["Judgement"];
             /** @description What was put back. */
             restore: components["schemas"]["RestoreLine"][];
+            /** @description Places to look at, with what was found in this attempt; absent where no list was made, and before the fifth format. */
+            looks?: components["schemas"]["LookAt"][];
+            /** @description What was promised for afterwards. */
+            promises?: components["schemas"]["StillOwed"][];
+            /** @description What was decided after this attempt or one before. */
+            decisions?: components["schemas"]["Decision"][];
             /** @description Cautions that go with every record. */
             cautions: string[];
-            /** @description Who booked what of punch list and boundary, and when; absent in records of before these were sealed. */
+            /** @description Who booked what of the registers, and when; absent in records of before these were sealed. */
             booked?: components["schemas"]["Booked"][];
             rows?: components["schemas"]["PackedRows"] | null;
         };
@@ -4564,7 +4785,7 @@ export interface components {
             field: string;
             /** @description What it is called. */
             words: string;
-            /** @description `text`, `term` or `tick`. */
+            /** @description `text`, `note` (a text that may be empty), `term`, `number` or `tick`. */
             holds: string;
             /** @description Most characters of a text. */
             most?: number | null;
@@ -4591,6 +4812,11 @@ export interface components {
             /** @description Why a signed record is superseded; needed when there is one. */
             supersedes_reason?: string;
         };
+        /**
+         * @description What is done about it.
+         * @enum {string}
+         */
+        Remedy: "repair" | "retest" | "derate" | "scrap";
         /** @description Why an item is removed. */
         Removal: {
             /** @description The reason; it stays with the item. */
@@ -4627,6 +4853,8 @@ export interface components {
             event?: components["schemas"]["EventKind"] | null;
             /** @description Tag of the boundary item that it is about, where it is about one. */
             item?: string | null;
+            /** @description What is owed that it is about, as the register calls it, where it is about that. */
+            promise?: string | null;
             /** @description Why it cannot be done yet, where it cannot. */
             waits_for?: string | null;
         };
@@ -5135,6 +5363,23 @@ export interface components {
          * @enum {string}
          */
         StepState: "done" | "owes" | "now" | "waiting" | "collapsed";
+        /** @description Something that is owed. */
+        StillOwed: {
+            /** @description What people call it. */
+            what: string;
+            /** @description Kind. */
+            kind: components["schemas"]["OwedKind"];
+            /** @description Who does it. */
+            person: string;
+            /** @description Until when, as a date. */
+            due: string;
+            /** @description What was read or found when it was done. */
+            figure: string;
+            /** @description True where the record may be accepted with it still open. */
+            carried: boolean;
+            /** @description True once done. */
+            done: boolean;
+        };
         /** @description Packs that one thing stops. */
         StoppedBy: {
             /** @description Id of the gate. */
@@ -5738,6 +5983,14 @@ export interface components {
             punch_category: components["schemas"]["Worded"][];
             /** @description What an item at the boundary is. */
             boundary_kind: components["schemas"]["Worded"][];
+            /** @description What a place to look at is to the test. */
+            look_kind: components["schemas"]["Worded"][];
+            /** @description What was found there. */
+            look_found: components["schemas"]["Worded"][];
+            /** @description What can be owed after a test. */
+            promise_kind: components["schemas"]["Worded"][];
+            /** @description What can be decided after a test that stopped. */
+            way: components["schemas"]["Worded"][];
             /** @description Steps of the work. */
             step: components["schemas"]["Worded"][];
             /** @description How far a test is. */
@@ -6166,6 +6419,121 @@ export interface operations {
             };
             /** @description not there, or not for this person */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_attempts_attempt_looks_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: string;
+                event: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AllDryExcept"];
+            };
+        };
+        responses: {
+            /** @description done, or was done before */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9150,6 +9518,116 @@ export interface operations {
             };
             /** @description not there, or not for this person */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_packs_id_looks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done, or was done before */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

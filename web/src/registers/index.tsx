@@ -5,7 +5,7 @@ import { useKept } from "../api/typing";
 import { Button, Dialog, Field, Problem, TextInput } from "../ui";
 
 /** Registers of a pack. */
-type Key = "punch" | "boundary";
+type Key = "punch" | "boundary" | "look" | "promise" | "decision";
 interface Row {
   id: string;
   version: number;

@@ -74,7 +74,7 @@ export function Choice({ legend, name, value, onChange, options, disabled }: Cho
         {options.map(([v, label, hint]) => (
           <label
             key={v}
-            className={`flex min-h-9 cursor-pointer items-center gap-2 rounded-[3px] border px-3 py-1 text-sm ${v === value ? "border-water bg-wash" : "border-hair bg-sheet"}`}
+            className={`flex min-h-9 cursor-pointer items-center gap-2 rounded-[3px] border px-3 py-1 text-sm max-[500px]:w-full ${v === value ? "border-water bg-wash" : "border-hair bg-sheet"}`}
           >
             <input type="radio" name={name} value={v} checked={v === value} onChange={() => onChange(v)} className="accent-water" />
             <span>

@@ -7,18 +7,24 @@ use super::{
     uuid,
 };
 use crate::access::Action;
+use crate::kept::Held;
 use crate::problem::{Problem, ProblemBody};
 use crate::runs;
 use crate::state::App;
-use crate::store::event;
+use crate::store::attempt::AttemptRow;
+use crate::store::pack::PackRow;
+use crate::store::{event, register};
 use crate::who::Who;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use moment::Instant;
 use pack::acts;
+use pack::looks::not_looked_at;
+use pack::registers::LookAt;
 use run::rows::EventRow;
 use run::situation::At;
 use serde::Deserialize;
+use std::sync::Arc;
 use terms::{EventKind, LeakPlace};
 
 /// Most characters of a note.
@@ -60,44 +66,61 @@ pub async fn put(
     check(&body)?;
     let held = runs::current(&app, &attempt).await?;
     instant(&app, &held.read(), "at", body.at)?;
-    let lead_us = held.read().lead_us(body.at);
-    let mut note = body.note;
     let known = held.read().events().iter().any(|e| e.id == event_id);
+    let mut body = body;
     if !known {
         // what lets the pressure out is refused by nothing but the gauge
         if !matches!(body.kind, EventKind::Released | EventKind::VentOpened | EventKind::Drained) {
             stands(&app, &pack, &held, who.reads_on(&pack)).await?;
         }
-        let tell = app.tell(&pack.project, who.reads_on(&pack).units(held.read().dial()));
-        let (against, by_word) = At::new(&held.read(), body.at, app.clock.rate()).objections(body.kind, &tell, &note);
-        if !against.is_empty() {
-            return Err(Problem::Conflict(against.join(" ")));
+        if body.kind == EventKind::LookDone && body.place.is_none() {
+            list_is_closed(&app, &pack.id, attempt.number).await?;
         }
+        let by_word = objections(&app, &who, &pack, &held, &body)?;
         if body.kind == EventKind::Released && by_word {
-            note = format!("{}{}", acts::BY_WORD, note.trim());
-            if note.chars().count() > MOST_NOTE {
+            body.note = format!("{}{}", acts::BY_WORD, body.note.trim());
+            if body.note.chars().count() > MOST_NOTE {
                 return Err(Problem::invalid("note", "how zero was proved must fit in 470 characters: shorten it"));
             }
         }
     }
+    book(&app, &who, &attempt, &held, event_id, body).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Refuses a look at everything while places on the list are open.
+async fn list_is_closed(app: &App, pack: &str, attempt: u32) -> Result<(), Problem> {
+    let looks = register::of_pack(&app.db, pack).await?.items::<LookAt>()?;
+    not_looked_at(&looks, attempt).map_or(Ok(()), |open| Err(Problem::Conflict(open)))
+}
+
+/// Refuses an event with all that stands against it; says whether it rests on nothing but the person's word.
+pub(super) fn objections(app: &App, who: &Who, pack: &PackRow, held: &Arc<Held>, body: &NewEvent) -> Result<bool, Problem> {
+    let tell = app.tell(&pack.project, who.reads_on(pack).units(held.read().dial()));
+    let (against, by_word) = At::new(&held.read(), body.at, app.clock.rate()).objections(body.kind, &tell, &body.note);
+    if against.is_empty() { Ok(by_word) } else { Err(Problem::Conflict(against.join(" "))) }
+}
+
+/// Stores an event; one that is there already stays as it is.
+pub(super) async fn book(app: &App, who: &Who, attempt: &AttemptRow, held: &Arc<Held>, id: String, body: NewEvent) -> Result<(), Problem> {
+    let lead_us = held.read().lead_us(body.at);
     event::insert(
         &app.db,
-        &id,
+        &attempt.id,
         &EventRow {
-            id: event_id,
+            id,
             kind: body.kind,
             at: body.at,
             place: body.place,
             looked: body.looked,
             volume_m3: body.volume_m3,
-            note,
-            person: who.sign_in,
+            note: body.note,
+            person: who.sign_in.clone(),
             lead_us,
             stored_at: app.clock.now(),
         },
     )
-    .await?;
-    Ok(StatusCode::NO_CONTENT)
+    .await
 }
 
 /// What an event of its kind may and must have.

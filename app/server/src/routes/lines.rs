@@ -293,7 +293,7 @@ pub async fn find(State(app): State<App>, who: Who, Query(query): Query<FindQuer
     // of a pack that is called so nobody looks for its blinds
     let by_more = lines.iter().filter(|l| !fits(&[&l.number, &l.title, &l.basis]));
     let packs: Vec<String> = by_more.map(|l| l.id.clone()).collect();
-    let tags = listing::boundary_tags(&app.db, &packs).await?;
+    let tags = listing::boundary_tags(&app.db, &packs, &words).await?;
     let several = who.roles.len() > 1;
     let mut found: Vec<FoundItem> = lines
         .iter()

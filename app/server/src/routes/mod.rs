@@ -11,6 +11,7 @@ pub mod keeping;
 pub mod library;
 pub mod lines;
 pub mod live;
+pub mod looks;
 pub mod news;
 pub mod packs;
 pub mod parts;

@@ -1,5 +1,6 @@
 //! The registers of a pack: items that are added, changed, ticked and removed one by one.
 
+use super::looks;
 use super::{Body, etag, text, uuid, version};
 use crate::access::{Action, may_on};
 use crate::problem::{Problem, ProblemBody, internal};
@@ -15,7 +16,7 @@ use axum::extract::{Path, State};
 use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use pack::acts::{BoundaryAct, Stage};
-use pack::registers::{BoundaryItem, Holds, Item, Keepers, Register, Unreadable};
+use pack::registers::{BoundaryItem, Holds, Item, Keepers, LookAt, Register, StillOwed, Unreadable};
 use run::situation::At;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -27,7 +28,7 @@ pub struct RegisterColumn {
     pub field: &'static str,
     /// What it is called.
     pub words: &'static str,
-    /// `text`, `term` or `tick`.
+    /// `text`, `note` (a text that may be empty), `term`, `number` or `tick`.
     pub holds: &'static str,
     /// Most characters of a text.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -64,6 +65,7 @@ const fn keeps(register: &Register) -> Action {
     match register.kept_by {
         Keepers::Planners => Action::Plan,
         Keepers::Lookers => Action::Punch,
+        Keepers::Crew => Action::Looks,
     }
 }
 
@@ -76,6 +78,8 @@ pub async fn get(State(app): State<App>, who: Who, Path((id, key)): Path<(String
     let columns = register.columns.iter().map(|c| {
         let (holds, most) = match c.holds {
             Holds::Text(most) => ("text", Some(most)),
+            Holds::Note(most) => ("note", Some(most)),
+            Holds::Number => ("number", None),
             Holds::Term => ("term", None),
             Holds::Tick => ("tick", None),
         };
@@ -198,7 +202,17 @@ async fn may_change(
     before: Option<&Value>,
     after: Option<&Value>,
 ) -> Result<(), Problem> {
-    if register.key != BoundaryItem::REGISTER.key || before == after {
+    if before == after {
+        return Ok(());
+    }
+    if register.key == LookAt::REGISTER.key {
+        let typed = |item: Option<&Value>| item.map(|v| serde_json::from_value::<LookAt>(v.clone())).transpose();
+        return looks::may_change(app, who, pack, typed(before)?.as_ref(), typed(after)?.as_ref()).await;
+    }
+    if register.key == StillOwed::REGISTER.key {
+        return promise_stands(app, pack, before, after).await;
+    }
+    if register.key != BoundaryItem::REGISTER.key {
         return Ok(());
     }
     let Some(attempt) = attempt::of_pack(&app.db, &pack.id).await?.into_iter().next_back() else { return Ok(()) };
@@ -214,6 +228,20 @@ async fn may_change(
         &app.tell(&pack.project, who.reads_on(pack).units(run.dial())),
     );
     if against.is_empty() { Ok(()) } else { Err(Problem::Conflict(against.join(" "))) }
+}
+
+/// What a record was accepted with is done, not taken off.
+async fn promise_stands(app: &App, pack: &PackRow, before: Option<&Value>, after: Option<&Value>) -> Result<(), Problem> {
+    let Some(before) = before.map(|v| serde_json::from_value::<StillOwed>(v.clone())).transpose()? else { return Ok(()) };
+    let after = after.map(|v| serde_json::from_value::<StillOwed>(v.clone())).transpose()?;
+    let kept = after.is_some_and(|a| a.carried && (&a.what, a.kind) == (&before.what, before.kind));
+    if before.carried && !before.done && !kept && looks::not_signed(app, pack).await.is_err() {
+        return Err(Problem::Conflict(format!(
+            "The record was signed with {} carried over: do it, and tick it as done. It is neither renamed nor taken off.",
+            before.what
+        )));
+    }
+    Ok(())
 }
 
 /// What a change of an item at the boundary is.

@@ -18,7 +18,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use pack::signing::Act;
 use record::sealed::{Content, SignedStatement};
-use run::signing::Signer;
+use run::signing::{After, Signer};
 use serde::Deserialize;
 use sqlx::MySqlTransaction;
 use std::sync::Arc;
@@ -141,7 +141,12 @@ async fn prepared(app: &App, who: &Who, pack: &PackRow, attempt: &AttemptRow, he
     let p = &content.parts;
     let role = who.role_in(&pack.project.id).ok_or(Problem::NotFound("attempt"))?;
     let signer = Signer { person: &who.sign_in, role, form: pack.form, done: &done };
-    if let Some(sentence) = held.read().sign_objection(&p.restore, Some(&p.judgement), act, &signer) {
+    if let Some(sentence) = held.read().sign_objection(
+        &After { attempt: attempt.number, looks: &p.looks, restore: &p.restore },
+        Some(&p.judgement),
+        act,
+        &signer,
+    ) {
         return Err(Problem::Conflict(sentence));
     }
     let statement = SignedStatement {

@@ -15,7 +15,7 @@ use judge::segments::StretchKind;
 use pack::instrument::{InstrumentKind, RegisterForm};
 use pack::people::Role;
 use pack::plan::{GasSupply, RunKind, WhyNow};
-use pack::registers::{BoundaryKind, PunchCategory};
+use pack::registers::{BoundaryKind, LookFound, LookKind, OwedKind, PunchCategory, Remedy};
 use pack::schedule::ScheduleName;
 use pack::signing::Act;
 use pack::spine::StepName;
@@ -77,6 +77,14 @@ pub struct Words {
     pub punch_category: Vec<Worded>,
     /// What an item at the boundary is.
     pub boundary_kind: Vec<Worded>,
+    /// What a place to look at is to the test.
+    pub look_kind: Vec<Worded>,
+    /// What was found there.
+    pub look_found: Vec<Worded>,
+    /// What can be owed after a test.
+    pub promise_kind: Vec<Worded>,
+    /// What can be decided after a test that stopped.
+    pub way: Vec<Worded>,
     /// Steps of the work.
     pub step: Vec<Worded>,
     /// How far a test is.
@@ -139,6 +147,10 @@ static WORDS: LazyLock<Words> = LazyLock::new(|| {
         act: Act::all_said(),
         punch_category: PunchCategory::all_said(),
         boundary_kind: BoundaryKind::all_said(),
+        look_kind: LookKind::all_said(),
+        look_found: LookFound::all_said(),
+        promise_kind: OwedKind::all_said(),
+        way: Remedy::all_said(),
         step: StepName::all_said(),
         state: StateKind::all_said(),
         security: What::all_said(),
@@ -183,7 +195,7 @@ mod tests {
     fn no_two_terms_of_a_kind_have_the_same_key_or_words_and_none_shows_its_key() {
         let all = serde_json::to_value(&*WORDS).unwrap_or_default();
         let lists: Vec<_> = all.as_object().into_iter().flatten().filter(|(kind, _)| *kind != "note").collect();
-        assert_eq!(lists.len(), 33);
+        assert_eq!(lists.len(), 37);
         for (kind, list) in lists {
             let list: Vec<Worded> = serde_json::from_value(list.clone()).unwrap_or_default();
             assert!(list.len() > 1, "{kind}");

@@ -179,6 +179,32 @@ enum Condition<'a> {
 
 /// So many are few.
 const FEW: usize = 400;
+/// Packs with a word, among which those with another are still sooner found than by going through a list in its order.
+const SOME: i64 = 2500;
+
+/// The words by which a list is entered: one that few packs have, or the two that the fewest have; none where a page is sooner full in the order of the list.
+async fn entered_by<'a>(db: &MySqlPool, words: &[&'a str]) -> Result<Vec<&'a str>, sqlx::Error> {
+    if words.is_empty() {
+        return Ok(Vec::new());
+    }
+    // as many words as there are, told in one answer; none is counted further than it matters
+    let mut q = QueryBuilder::<MySql>::new("SELECT CAST(JSON_ARRAY(");
+    for (i, word) in words.iter().enumerate() {
+        q.push(if i == 0 { "(" } else { ", (" }).push("SELECT COUNT(*) FROM (SELECT 1 FROM pack_word WHERE word LIKE ");
+        q.push_bind(begins(word)).push(" LIMIT ").push_bind(SOME).push(") of_word)");
+    }
+    q.push(") AS CHAR)");
+    let counted: String = q.build_query_scalar().fetch_one(db).await?;
+    let counts: Vec<i64> = serde_json::from_str(&counted).map_err(|e| sqlx::Error::Decode(Box::new(e)))?;
+    let mut by_count: Vec<(i64, &str)> = counts.into_iter().zip(words.iter().copied()).filter(|(n, _)| *n < SOME).collect();
+    by_count.sort_unstable();
+    let few = by_count.first().is_some_and(|(n, _)| *n < FEW as i64);
+    Ok(match by_count.as_slice() {
+        [(_, only), ..] if few => vec![*only],
+        [(_, first), (_, second), ..] => vec![*first, *second],
+        _ => Vec::new(),
+    })
+}
 
 impl Condition<'_> {
     fn owes(q: &mut QueryBuilder<MySql>, what: Option<&str>, mine: bool, sees: &Sees) {
@@ -225,7 +251,8 @@ impl Condition<'_> {
                 q.push("SELECT DISTINCT o.pack_id FROM pack_owed o WHERE ");
                 Self::owes(&mut q, *what, *mine, sees);
             }
-            Self::Word(word) => drop(q.push("SELECT DISTINCT pack_id FROM pack_word WHERE word LIKE ").push_bind(begins(word))),
+            // a list is entered by its words before it comes to this
+            Self::Word(_) => return Ok(None),
             Self::Named => drop(q.push("SELECT pack_id FROM pack_person WHERE person = ").push_bind(sees.person.clone())),
         }
         q.push(" LIMIT ").push_bind(FEW as u32);
@@ -236,10 +263,7 @@ impl Condition<'_> {
 
 impl Filter {
     fn conditions(&self, sees: &Sees) -> Vec<Condition<'_>> {
-        // the longest begins the fewest words
-        let mut words: Vec<&str> = self.words.iter().map(String::as_str).collect();
-        words.sort_by_key(|w| std::cmp::Reverse(w.chars().count()));
-        let mut all: Vec<Condition> = words.into_iter().map(Condition::Word).collect();
+        let mut all: Vec<Condition> = self.words.iter().map(|w| Condition::Word(w)).collect();
         if self.owes.is_some() || self.mine {
             all.push(Condition::Owes(self.owes.as_deref(), self.mine));
         }
@@ -260,9 +284,12 @@ impl Filter {
 /// When the database fails, or the place behind which it begins cannot be read.
 pub async fn page(db: &MySqlPool, sees: &Sees, page: &Page) -> Result<Vec<Listed>, Problem> {
     let columns = page.sort.columns();
-    let conditions = page.filter.conditions(sees);
+    let words: Vec<&str> = page.filter.words.iter().map(String::as_str).collect();
+    let by = entered_by(db, &words).await?;
+    let mut conditions = page.filter.conditions(sees);
+    conditions.retain(|c| !matches!(c, Condition::Word(w) if by.contains(w)));
     let mut few: Option<Vec<String>> = None;
-    for condition in &conditions {
+    for condition in conditions.iter().filter(|_| by.is_empty()) {
         if let Some(ids) = condition.few(db, sees).await? {
             few = Some(ids);
             break;
@@ -277,8 +304,18 @@ pub async fn page(db: &MySqlPool, sees: &Sees, page: &Page) -> Result<Vec<Listed
     for (i, column) in columns.iter().enumerate() {
         q.push(format!(", CAST({column} AS CHAR) AS at{i}"));
     }
-    q.push(" FROM pack_line l ");
-    if few.is_none() {
+    q.push(" FROM ");
+    for (i, word) in by.iter().enumerate() {
+        q.push("(SELECT DISTINCT pack_id FROM pack_word WHERE word LIKE ").push_bind(begins(word)).push(format!(") w{i} "));
+        if i > 0 {
+            q.push(format!("ON w{i}.pack_id = w0.pack_id "));
+        }
+        q.push("STRAIGHT_JOIN ");
+    }
+    q.push("pack_line l ");
+    if !by.is_empty() {
+        q.push("ON l.pack_id = w0.pack_id");
+    } else if few.is_none() {
         q.push(format!("FORCE INDEX ({}{})", if of_one { "project_" } else { "" }, page.sort.index()));
     }
     q.push(" JOIN project p ON p.id = l.project_id JOIN site s ON s.id = 1 LEFT JOIN pack_due d ON d.pack_id = l.pack_id WHERE ");
@@ -562,13 +599,17 @@ pub async fn naming(db: &MySqlPool, person: &str, packs: &[String]) -> Result<Ve
 ///
 /// # Errors
 /// When the database fails.
-pub async fn boundary_tags(db: &MySqlPool, packs: &[String]) -> Result<Vec<(String, String)>, sqlx::Error> {
+pub async fn boundary_tags(db: &MySqlPool, packs: &[String], words: &[String]) -> Result<Vec<(String, String)>, sqlx::Error> {
     if packs.is_empty() {
         return Ok(Vec::new());
     }
     let mut q =
         QueryBuilder::<MySql>::new("SELECT b.pack_id, b.tag FROM register_item b WHERE b.register = 'boundary' AND b.stands = 1 AND ");
     one_of(&mut q, "b.pack_id", packs.iter().cloned());
+    for word in words {
+        // as words are kept: without what joins their pieces
+        q.push(" AND REGEXP_REPLACE(LOWER(b.tag), '[^[:alnum:]]', '') LIKE ").push_bind(format!("%{}", begins(word)));
+    }
     q.push(" ORDER BY b.tag LIMIT 5000");
     q.build_query_as().fetch_all(db).await
 }

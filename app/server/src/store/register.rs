@@ -202,6 +202,10 @@ pub async fn put(db: &MySqlPool, change: &Change<'_>, read: &Read) -> Result<u32
     let mut was: BTreeMap<String, Mark> = there.as_ref().map(|r| serde_json::from_str(&r.marks)).transpose()?.unwrap_or_default();
     // whoever ticked it first did it, for as long as the tick stands
     let new = || Mark { by: change.by.to_owned(), at_us: change.at.us() };
+    // another finding is another act
+    if before.as_ref().is_some_and(|b| change.register.marks_anew.iter().any(|f| b.get(f) != read.body.get(f))) {
+        was.clear();
+    }
     let marks: BTreeMap<&str, Mark> = change.register.ticked(&read.body).map(|f| (f, was.remove(f).unwrap_or_else(new))).collect();
     let (body, marks, version) =
         (serde_json::to_string(&read.body)?, serde_json::to_string(&marks)?, there.as_ref().map_or(1, |r| r.version + 1));

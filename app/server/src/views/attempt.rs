@@ -5,21 +5,20 @@ use crate::runs;
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::store::pack::PackRow;
-use crate::store::register::Kept;
 use crate::store::signature;
+use crate::views::afterwards::Afterwards;
 use crate::views::judged::{judged, told};
 use crate::who::Who;
 use judge::judgement::{Judgement, RULES_VERSION};
 use moment::Instant;
-use pack::registers::BoundaryItem;
-use pack::restore::{RestoreLine, list};
+use pack::restore::RestoreLine;
 use pack::schedule::Step;
 use pack::signing::{Act, next};
 use record::sealed::SignedStatement;
 use rules::system::Derived;
 use run::Now;
 use run::rows::EventRow;
-use run::signing::Signer;
+use run::signing::{After, Signer};
 use serde::Serialize;
 use std::sync::Arc;
 use terms::Outcome;
@@ -83,13 +82,7 @@ pub struct AttemptView {
 ///
 /// # Errors
 /// When the database fails.
-pub async fn attempt_view(
-    app: &App,
-    who: &Who,
-    pack: &PackRow,
-    attempt: &AttemptRow,
-    boundary: &[Kept<BoundaryItem>],
-) -> Result<AttemptView, Problem> {
+pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, attempt: &AttemptRow, after: &Afterwards) -> Result<AttemptView, Problem> {
     let held = runs::current(app, attempt).await?;
     let (project, reads) = (&pack.project, who.reads_on(pack));
     let role = who.role_in(&project.id).ok_or(Problem::NotFound("pack"))?;
@@ -105,12 +98,13 @@ pub async fn attempt_view(
         Some(made) => Some(told(app, &project.zone, &attempt.id, &held, made, units).await?.as_ref().clone()),
         None => None,
     };
-    let items: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
     let run = held.read();
     let restore = match &frozen {
         Some(content) => content.parts.restore.clone(),
-        None => list(pack.plan.basis.medium.gas().is_some(), &run.booked(), &items, pack.plan.derating.as_ref()),
+        None => after.restore(pack, &run),
     };
+    let looks = frozen.as_ref().map_or_else(|| after.looks_in(attempt.number), |c| c.parts.looks.clone());
+    let done_after = After { attempt: attempt.number, looks: &looks, restore: &restore };
     let done: Vec<(Act, String)> = signatures.iter().map(|s| (s.act, s.person.clone())).collect();
     let next_act = next(pack.form, &done.iter().map(|d| d.0).collect::<Vec<_>>());
     let now = Now::by_clock(&run, app.clock.now());
@@ -132,7 +126,7 @@ pub async fn attempt_view(
         last_pressure_s: last.map(|l| l.t.s()),
         over: run.over(),
         frozen: frozen.is_some(),
-        sign_objection: next_act.and_then(|act| run.sign_objection(&restore, judgement.as_ref(), act, &signer)),
+        sign_objection: next_act.and_then(|act| run.sign_objection(&done_after, judgement.as_ref(), act, &signer)),
         next_statement: next_act
             .map(|a| a.statement(pack.form, judgement.as_ref().map_or(Outcome::NotComplete, |j| j.outcome())).to_owned()),
         next_act,

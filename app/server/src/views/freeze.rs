@@ -6,12 +6,12 @@ use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::store::pack::PackRow;
 use crate::store::recording;
-use crate::store::register::{self, Kept, Mark};
+use crate::store::register;
+use crate::views::afterwards::{Afterwards, items};
 use crate::views::judged::judged;
 use crate::views::practice::on_the_rig;
-use moment::{Instant, Zone};
-use pack::registers::{BoundaryItem, Punch};
-use record::sealed::{Booked, BookedAct, LoggerFile, Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, StruckOut, Subject};
+use moment::Zone;
+use record::sealed::{LoggerFile, Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, StruckOut, Subject};
 use rules::why::{Figure, why};
 use run::Run;
 use run::rows::{EventRow, Tick};
@@ -33,7 +33,7 @@ pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<H
         Problem::Conflict("There is no hold to sign: the pump was never booked as off, or no pressure was read after it.".to_owned())
     })?;
     let registers = register::of_pack(&app.db, &pack.id).await?;
-    let (boundary, punch) = (registers.kept::<BoundaryItem>()?, registers.kept::<Punch>()?);
+    let after = Afterwards::of(&registers)?;
     let files = recording::files_of_attempt(&app.db, &attempt.id).await?;
     let site = crate::store::site::get(&app.db).await?;
     let (app, pack, attempt, held) = (app.clone(), pack.clone(), attempt.clone(), Arc::clone(held));
@@ -46,20 +46,22 @@ pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<H
             derivations.extend(why(&system, &derived, &figure).map_err(|e| Problem::invalid(e.field(), &e))?);
         }
         let frozen = run.frozen();
-        let items: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
         Ok(Parts {
             subject: subject(&app, site.name, &pack, &attempt),
             plan: frozen.plan.clone(),
             schedule: run.facts().schedule.clone(),
             instruments: frozen.instruments.clone(),
-            booked: booked(&boundary, &punch),
-            punch: punch.into_iter().map(|p| p.item).collect(),
+            booked: after.booked(attempt.number),
+            punch: items(&after.punch),
+            looks: after.looks_in(attempt.number),
+            promises: items(&after.promises),
+            decisions: items(&after.decisions),
             events: events(&run),
             sources: sources(&run, files, true),
             judgement: judgement.as_ref().clone(),
             readings: run.case(&pack.project.zone).ok_or_else(|| internal(&"a judged hold has no case"))?,
-            restore: pack::restore::list(pack.plan.basis.medium.gas().is_some(), &run.booked(), &items, pack.plan.derating.as_ref()),
-            boundary: items,
+            restore: after.restore(&pack, &run),
+            boundary: items(&after.boundary),
             cautions: CAUTIONS.map(str::to_owned).to_vec(),
             rows: Some(run.recorded_rows().packed()),
             derivations,
@@ -87,18 +89,6 @@ fn subject(app: &App, site: String, pack: &PackRow, attempt: &AttemptRow) -> Sub
         training_clock_rate: Some(app.clock.rate()).filter(|_| app.clock.for_training()),
         practice: on_the_rig(app, attempt),
     }
-}
-
-/// Who booked what of boundary and punch list.
-fn booked(boundary: &[Kept<BoundaryItem>], punch: &[Kept<Punch>]) -> Vec<Booked> {
-    let one = |item: &str, act: BookedAct, mark: Option<&Mark>| {
-        mark.map(|m| Booked { item: item.to_owned(), act, by: m.by.clone(), stored_at: Instant::from_us(m.at_us).to_string() })
-    };
-    let of_boundary = boundary.iter().flat_map(|b| {
-        [("set_for_test", BookedAct::Set), ("put_back", BookedAct::PutBack)].map(|(field, act)| one(&b.item.tag, act, b.marks.get(field)))
-    });
-    let of_punch = punch.iter().map(|p| one(&p.item.number, BookedAct::Cleared, p.marks.get("cleared")));
-    of_boundary.chain(of_punch).flatten().collect()
 }
 
 /// Events as recorded.

@@ -7,15 +7,16 @@ use crate::state::App;
 use crate::store::attempt::{self, AttemptRow};
 use crate::store::line::{Blind, Blocker, Body, Line, Owed, To};
 use crate::store::pack::{PackRow, Unreadable};
-use crate::store::register::{self, Kept};
+use crate::store::register;
 use crate::store::signature;
+use crate::views::afterwards::Afterwards;
 use crate::views::judged::judged;
 use crate::views::pack::{Last, StateKind, planned, state};
 use crate::who::Who;
 use moment::Instant;
 use pack::gates::GateResult;
 use pack::people::Role;
-use pack::registers::{BoundaryItem, BoundaryKind};
+use pack::registers::BoundaryKind;
 use pack::signing::{Act, Form, next};
 use std::collections::BTreeSet;
 use terms::{EventKind, Term};
@@ -60,12 +61,7 @@ pub fn looked_for(text: &str) -> Vec<String> {
 }
 
 /// How far an attempt is, what is still to be put back, and when something was booked last.
-async fn last_of(
-    app: &App,
-    row: &PackRow,
-    attempt: &AttemptRow,
-    boundary: &[Kept<BoundaryItem>],
-) -> Result<(Last, usize, Instant), Problem> {
+async fn last_of(app: &App, row: &PackRow, attempt: &AttemptRow, after: &Afterwards) -> Result<(Last, usize, Instant), Problem> {
     let held = runs::current(app, attempt).await?;
     let signed: Vec<_> = signature::of_attempt(&app.db, &attempt.id).await?.iter().map(|s| s.act).collect();
     let frozen = if signed.is_empty() { None } else { signature::content(&app.db, &attempt.id).await? };
@@ -76,16 +72,8 @@ async fn last_of(
         None => None,
     };
     let withdrawn = runs::withdrawn(app, &row.project, &held, Who::later(&row.project.id).reads).await?.is_some();
-    let items: Vec<_> = boundary.iter().map(|b| b.item.clone()).collect();
     let run = held.read();
-    let open = if frozen.is_some() {
-        0
-    } else {
-        pack::restore::list(row.plan.basis.medium.gas().is_some(), &run.booked(), &items, row.plan.derating.as_ref())
-            .iter()
-            .filter(|l| !l.done)
-            .count()
-    };
+    let open = if frozen.is_some() { 0 } else { after.restore(row, &run).iter().filter(|l| !l.done).count() };
     let moved = run.events().iter().map(|e| e.stored_at).max().unwrap_or(attempt.released_at);
     let last = Last {
         number: attempt.number,
@@ -168,6 +156,11 @@ fn owed(row: &PackRow, kind: StateKind, gates: &[GateResult], last: Option<&Last
             let things = if open == 1 { "1 thing is".to_owned() } else { format!("{open} things are") };
             one(performs(), "restore", "restore", format!("{things} still to be put back or done."))
         }
+        // accepted with it carried over: the pack is closed once it is done
+        (StateKind::Signed, _) if open > 0 => {
+            let things = if open == 1 { "1 thing that was".to_owned() } else { format!("{open} things that were") };
+            one(performs(), "restore", "restore", format!("It is signed; {things} carried over must still be done."))
+        }
         (StateKind::Judged, Some(Last { next_act: Some(act), .. })) => {
             one(named(row, act.person(&row.plan.people), act.role()), "sign", "sign", sign_it(*act).to_owned())
         }
@@ -182,26 +175,27 @@ fn owed(row: &PackRow, kind: StateKind, gates: &[GateResult], last: Option<&Last
 pub async fn line(app: &App, row: &PackRow) -> Result<Line, Problem> {
     let reads = Who::later(&row.project.id).reads;
     let registers = register::of_pack(&app.db, &row.id).await?;
-    let boundary = registers.kept::<BoundaryItem>()?;
+    let after = Afterwards::of(&registers)?;
     let planned = planned(app, row, &registers, Some(reads)).await?;
     let attempt = attempt::of_pack(&app.db, &row.id).await?.into_iter().next_back();
     let (last, open, moved) = match &attempt {
         Some(attempt) => {
-            let (last, open, moved) = last_of(app, row, attempt, &boundary).await?;
+            let (last, open, moved) = last_of(app, row, attempt, &after).await?;
             (Some(last), open, moved.max(row.updated_at))
         }
         None => (None, 0, row.updated_at),
     };
-    let (state_kind, state) = state(row.form, &planned.gates, last.as_ref());
+    let (state_kind, state) = state(row.form, &planned.gates, last.as_ref(), after.owed());
     let gates: &[GateResult] = if state_kind == StateKind::Blocked { &planned.gates } else { &[] };
-    let blinds = boundary.iter().map(|b| &b.item).filter(|b| b.kind == BoundaryKind::Blind && b.set_for_test && !b.put_back);
+    let blinds = after.boundary.iter().map(|b| &b.item).filter(|b| b.kind == BoundaryKind::Blind && b.set_for_test && !b.put_back);
     let uses: BTreeSet<String> = row.plan.recorded().into_iter().filter(|t| !t.is_empty()).map(str::to_owned).collect();
     let basis = row.plan.basis.name();
+    let open = if state_kind == StateKind::Signed { after.owed() } else { open };
     let owed = owed(row, state_kind, gates, last.as_ref(), open);
     let texts = [row.number.as_str(), &row.title, &basis]
         .into_iter()
         .chain(uses.iter().map(String::as_str))
-        .chain(boundary.iter().map(|b| b.item.tag.as_str()))
+        .chain(after.boundary.iter().map(|b| b.item.tag.as_str()))
         .chain(planned.parts.iter().map(|p| p.tag.as_str()));
     Ok(Line {
         words: words(texts),

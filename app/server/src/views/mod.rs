@@ -1,5 +1,6 @@
 //! What screens and records say, put together from what is stored: never a query of its own beside a store, never a request.
 
+pub mod afterwards;
 pub mod against;
 pub mod attempt;
 pub mod freeze;

@@ -8,6 +8,7 @@ pub use crate::store::line::StateKind;
 use crate::store::pack::PackRow;
 use crate::store::register::{self, Kept, Registers};
 use crate::store::{attempt, instrument, project, specification};
+use crate::views::afterwards::Afterwards;
 use crate::views::against::{self, Against};
 use crate::views::attempt::{AttemptView, attempt_view, released};
 use crate::who::{Reader, Who};
@@ -16,7 +17,7 @@ use formats::parts::GridRow;
 use pack::clock::DayPart;
 use pack::gates::{Facts, GateResult, all};
 use pack::plan::{Plan, RunKind};
-use pack::registers::{BoundaryItem, Punch};
+use pack::registers::{BoundaryItem, Decision, LookAt, Punch, StillOwed};
 use pack::schedule::{Raise, Step, steps};
 use pack::signing::{Act, Form, acts};
 use pack::spine::{DeriveStands, SpineFacts, SpineStep, spine};
@@ -98,6 +99,12 @@ pub struct PackView {
     pub punch: Vec<Kept<Punch>>,
     /// Blinds and removed items.
     pub boundary: Vec<Kept<BoundaryItem>>,
+    /// Places to look at.
+    pub looks: Vec<Kept<LookAt>>,
+    /// What is still owed.
+    pub promises: Vec<Kept<StillOwed>>,
+    /// What was decided.
+    pub decisions: Vec<Kept<Decision>>,
     /// The ten steps.
     pub spine: Vec<SpineStep>,
     /// What is signed, in order, and who is named for it.
@@ -123,6 +130,8 @@ pub struct May {
     pub plan: bool,
     /// change the punch list
     pub punch: bool,
+    /// say what must be looked at
+    pub looks: bool,
     /// release
     pub release: bool,
     /// book readings and events
@@ -190,6 +199,7 @@ pub async fn planned_under(
     let derived = derive(&system);
     let refused = if derived.is_err() { rules::system::refusals(&system) } else { vec![] };
     let (punch, boundary) = (registers.items::<Punch>()?, registers.items::<BoundaryItem>()?);
+    let (looks, decisions) = (registers.items::<LookAt>()?, registers.items::<Decision>()?);
     let today = app.today(&row.project.zone);
     let gates = all(&Facts {
         form: row.form,
@@ -201,6 +211,8 @@ pub async fn planned_under(
         members: &members,
         punch: &punch,
         boundary: &boundary,
+        looks: &looks,
+        decisions: &decisions,
         specification: &specification,
         today: &today,
     });
@@ -255,11 +267,11 @@ pub async fn planned_case(app: &App, who: &Who, row: &PackRow) -> Result<Option<
 pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, Problem> {
     may_on(who, Action::See, &row)?;
     let registers = register::of_pack(&app.db, &row.id).await?;
-    let boundary = registers.kept::<BoundaryItem>()?;
+    let after = Afterwards::of(&registers)?;
     let mut planned = planned(app, &row, &registers, Some(who.reads_on(&row))).await?;
     let mut attempts = Vec::new();
     for attempt in attempt::of_pack(&app.db, &row.id).await? {
-        let view = attempt_view(app, who, &row, &attempt, &boundary).await?;
+        let view = attempt_view(app, who, &row, &attempt, &after).await?;
         // under pressure every screen shows the window of the release, whatever rules or library say today
         if view.changed_since.is_some()
             && let Some((derived, schedule)) = released(app, &attempt).await?
@@ -270,9 +282,9 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         }
         attempts.push(view);
     }
-    let spine = spine(&spine_facts(app, &row, &planned, &boundary, attempts.last()));
+    let spine = spine(&spine_facts(app, &row, &planned, &after.boundary, attempts.last()));
     let last = attempts.last().map(Last::of_view);
-    let (state_kind, state) = state(row.form, &planned.gates, last.as_ref());
+    let (state_kind, state) = state(row.form, &planned.gates, last.as_ref(), after.owed());
     let may = |action| may_on(who, action, &row).is_ok();
     let can_practise = crate::views::practice::can_practise(app, planned.instruments.iter().find(|i| i.tag == row.plan.gauge_tag));
     Ok(PackView {
@@ -281,6 +293,7 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         may: May {
             plan: may(Action::Plan),
             punch: may(Action::Punch),
+            looks: may(Action::Looks),
             release: may(Action::Release),
             book: may(Action::Book),
             judge: may(Action::Judge),
@@ -312,8 +325,11 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         updated_by: row.updated_by,
         plan: row.plan,
         rows: row.rows,
-        punch: registers.kept()?,
-        boundary,
+        punch: after.punch,
+        boundary: after.boundary,
+        looks: after.looks,
+        promises: after.promises,
+        decisions: after.decisions,
         spine,
         attempts,
         state,
@@ -418,7 +434,7 @@ impl Last {
 }
 
 /// Kind of a pack's state, and the state in a few words.
-pub fn state(form: Form, gates: &[GateResult], last: Option<&Last>) -> (StateKind, String) {
+pub fn state(form: Form, gates: &[GateResult], last: Option<&Last>, owed: usize) -> (StateKind, String) {
     if let Some(a) = last {
         if a.withdrawn {
             return (StateKind::Blocked, format!("release withdrawn, attempt {}", a.number));
@@ -436,7 +452,8 @@ pub fn state(form: Form, gates: &[GateResult], last: Option<&Last>) -> (StateKin
             return (StateKind::Running, format!("{what}, attempt {}", a.number));
         }
         if a.next_act.is_none() {
-            return (StateKind::Signed, format!("signed: {}", a.verdict.as_deref().unwrap_or("no verdict")));
+            let still = if owed == 0 { String::new() } else { format!(", {owed} still owed") };
+            return (StateKind::Signed, format!("signed: {}{still}", a.verdict.as_deref().unwrap_or("no verdict")));
         }
         let signed = if a.signed.is_empty() {
             String::new()

@@ -1,6 +1,7 @@
 //! Gates: what stops the release, decided by data. One gate a file.
 
 mod boundary;
+mod decided;
 mod follows;
 mod gas;
 mod history;
@@ -14,7 +15,7 @@ mod window;
 
 use crate::instrument::{Instrument, IsoDate};
 use crate::plan::Plan;
-use crate::registers::{BoundaryItem, Punch};
+use crate::registers::{BoundaryItem, Decision, LookAt, Punch};
 use crate::signing::Form;
 use rules::rule::Rule;
 use rules::system::{Derived, Refusal};
@@ -31,6 +32,7 @@ pub const RULES: &[&Rule] = &[
     &instruments::DATE,
     &instruments::RANGE,
     &punch::RULE,
+    &decided::RULE,
     &boundary::RULE,
     &permit::RULE,
     &people::RULE,
@@ -57,6 +59,10 @@ pub struct Facts<'a> {
     pub punch: &'a [Punch],
     /// Boundary items.
     pub boundary: &'a [BoundaryItem],
+    /// Places to look at, with what an attempt before found there.
+    pub looks: &'a [LookAt],
+    /// What was decided after it.
+    pub decisions: &'a [Decision],
     /// What the project lays down.
     pub specification: &'a rules::specification::Specification,
     /// The day of the test.
@@ -100,6 +106,7 @@ pub fn all(facts: &Facts) -> Vec<GateResult> {
     results.extend(follows::check(facts));
     results.extend(instruments::check(facts));
     results.push(punch::check(facts));
+    results.extend(decided::check(facts));
     results.push(boundary::check(facts));
     if facts.form == Form::Pack {
         results.push(permit::check(facts));
@@ -109,7 +116,7 @@ pub fn all(facts: &Facts) -> Vec<GateResult> {
 }
 
 /// For what tests wait that a gate stops, by the rule of the gate.
-const WAITS: [(&Rule, &str); 12] = [
+const WAITS: [(&Rule, &str); 13] = [
     (&gas::RULE, "a regulated supply of gas and somebody in charge of it"),
     (&method::RULE, "reasons and approvals of another method"),
     (&history::RULE, "a look inside"),
@@ -119,6 +126,7 @@ const WAITS: [(&Rule, &str); 12] = [
     (&instruments::DATE, "instruments that are in date"),
     (&instruments::RANGE, "a gauge of the right range"),
     (&punch::RULE, "A items to be cleared"),
+    (&decided::RULE, "a decision about a leak, or the repair that was decided"),
     (&boundary::RULE, "blinds and removed items to be set"),
     (&permit::RULE, "a permit to work"),
     (&people::RULE, "people to be named"),

@@ -17,6 +17,7 @@ pub const REGISTER: Register = Register {
         Column::tick("set_for_test", "set for the test"),
         Column::tick("put_back", "put back"),
     ],
+    marks_anew: &[],
     read: as_typed::<BoundaryItem>,
 };
 

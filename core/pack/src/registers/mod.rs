@@ -1,9 +1,15 @@
 //! Registers of a pack: what is kept item by item, each with its fields, its ticks, who changed it, when and why. One file a register.
 
 mod boundary;
+mod decision;
+mod look;
+mod promise;
 mod punch;
 
 pub use boundary::{BoundaryItem, BoundaryKind};
+pub use decision::{Decision, Remedy};
+pub use look::{LookAt, LookFound, LookKind};
+pub use promise::{OwedKind, StillOwed};
 pub use punch::{Punch, PunchCategory};
 
 use serde::Serialize;
@@ -11,7 +17,7 @@ use serde::de::DeserializeOwned;
 use serde_json::Value;
 
 /// Every register.
-pub const REGISTERS: [&Register; 2] = [&punch::REGISTER, &boundary::REGISTER];
+pub const REGISTERS: [&Register; 5] = [&punch::REGISTER, &boundary::REGISTER, &look::REGISTER, &promise::REGISTER, &decision::REGISTER];
 
 /// What stands against an item, and at which field.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -36,6 +42,8 @@ pub enum Keepers {
     Planners,
     /// whoever looks for what is wrong: planners, and the inspector
     Lookers,
+    /// whoever has a part in the test: planners, the inspector, and those who book
+    Crew,
 }
 
 /// What a field of an item holds.
@@ -43,8 +51,12 @@ pub enum Keepers {
 pub enum Holds {
     /// text of so many characters at most; empty is refused
     Text(usize),
+    /// text of so many characters at most; empty where there is nothing to say
+    Note(usize),
     /// one of the words of a term
     Term,
+    /// a whole number
+    Number,
     /// done or not; who did it and when is kept beside it
     Tick,
 }
@@ -63,6 +75,12 @@ pub struct Column {
 impl Column {
     const fn text(field: &'static str, words: &'static str, most: usize) -> Self {
         Self { field, words, holds: Holds::Text(most) }
+    }
+    const fn note(field: &'static str, words: &'static str, most: usize) -> Self {
+        Self { field, words, holds: Holds::Note(most) }
+    }
+    const fn number(field: &'static str, words: &'static str) -> Self {
+        Self { field, words, holds: Holds::Number }
     }
     const fn term(field: &'static str, words: &'static str) -> Self {
         Self { field, words, holds: Holds::Term }
@@ -85,6 +103,8 @@ pub struct Register {
     pub kept_by: Keepers,
     /// Fields of its items.
     pub columns: &'static [Column],
+    /// Fields whose change makes a tick another person's act: who ticked it is then whoever changed it.
+    pub marks_anew: &'static [&'static str],
     read: fn(&Value) -> Result<Value, Unreadable>,
 }
 
@@ -120,9 +140,10 @@ impl Register {
         let mut body = body.clone();
         let mut against = Vec::new();
         for c in self.columns {
-            let (Holds::Text(most), Some(Value::String(text))) = (c.holds, body.get_mut(c.field)) else { continue };
+            let (Holds::Text(most) | Holds::Note(most), Some(Value::String(text))) = (c.holds, body.get_mut(c.field)) else { continue };
             *text = text.trim().to_owned();
             match text.chars().count() {
+                0 if c.holds == Holds::Note(most) => {}
                 0 => against.push(Objection::new(c.field, format!("{} is missing: type it", c.words))),
                 n if n > most => against.push(Objection::new(c.field, format!("{} has {n} characters, {most} fit: shorten it", c.words))),
                 _ => {}
@@ -191,7 +212,11 @@ mod tests {
         let items = [
             json!({ "number": "7", "category": "A", "text": "weld 12", "owner": "inspector", "cleared": true }),
             json!({ "tag": "TB-1", "kind": "blind", "place": "end", "set_for_test": true, "put_back": false }),
+            json!({ "what": "stays", "kind": "original", "found": "dry", "where": "", "attempt": 1, "looked": true }),
+            json!({ "what": "loop", "kind": "dry", "person": "supervisor", "due": "2027-03-31", "figure": "", "carried": true, "done": false }),
+            json!({ "what": "plug 4", "attempt": 1, "way": "repair", "how": "new plug", "person": "boilermaker", "due": "2027-03-31", "done": true }),
         ];
+        assert_eq!(items.len(), REGISTERS.len());
         for (register, item) in REGISTERS.into_iter().zip(items) {
             let read = register.read(&item).unwrap();
             let mut fields: Vec<_> = read.body.as_object().unwrap().keys().map(String::as_str).collect();

@@ -17,6 +17,7 @@ pub const REGISTER: Register = Register {
         Column::text("owner", "who clears it", 64),
         Column::tick("cleared", "cleared"),
     ],
+    marks_anew: &[],
     read: as_typed::<Punch>,
 };
 

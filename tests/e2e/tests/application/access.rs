@@ -42,6 +42,8 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("GET", "/api/v1/packs/{id}/registers/{register}/csv", "++++++0"),
     ("PUT", "/api/v1/packs/{id}/registers/{register}/{item}", "++-+--0"),
     ("PUT", "/api/v1/packs/{id}/registers/{register}/{item}/removal", "00-0--0"),
+    ("PUT", "/api/v1/packs/{id}/looks", "++++--0"),
+    ("PUT", "/api/v1/attempts/{attempt}/looks/{event}", "-+++--0"),
     ("PUT", "/api/v1/packs/{id}/attempts/{attempt}", "-+----0"),
     ("PUT", "/api/v1/packs/{id}/practice/{copy}", "++++--0"),
     ("GET", "/api/v1/packs/{id}/promise", "++++++0"),
@@ -161,6 +163,7 @@ fn request(site: &Site, person: &Person, name: &str, method: &str, path: &str, t
         ("PUT", "/attempts/{attempt}/readings") => Some(json!({ "readings": [] })),
         ("PUT", "/attempts/{attempt}/readings/{reading}/strike") => Some(json!({ "reason": "" })),
         ("PUT", "/attempts/{attempt}/events/{event}") => Some(json!({ "kind": "filled", "at": now, "note": "" })),
+        ("PUT", "/attempts/{attempt}/looks/{event}") => Some(json!({ "at": now })),
         ("PUT", "/attempts/{attempt}/corrections/{correction}") => Some(
             json!({ "what": "overrule", "kind": "stuck", "channel": null, "start_s": 0.0, "reason": "the second gauge read the same" }),
         ),

@@ -11,6 +11,7 @@ mod judging;
 mod kept;
 mod lists;
 mod live;
+mod looks;
 mod mains;
 mod manners;
 mod needle;

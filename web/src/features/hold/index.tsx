@@ -9,6 +9,7 @@ import { type LiveView, notNow, useLive } from "../../live";
 import { HoldChart } from "../../pictures/hold-chart";
 import { decode, extended } from "../../pictures/series";
 import { Follows } from "../../follows";
+import { LookList } from "../../registers/looks";
 import { Button, Heading, Lead, LinkButton, Note, Page, Rows, Section, useKey } from "../../ui";
 import { type Figures, useFigures } from "../../units";
 import { clockOf } from "../../api/zone";
@@ -82,7 +83,12 @@ export function Hold() {
         </div>
       ) : null}
       <div className="grid items-start gap-6 min-[1100px]:grid-cols-2">
-        <LookedAt coverage={hold.data?.coverage ?? []} every={attempt.events.some((e) => e.kind === "look_done" && !e.place)} />
+        <div className="grid gap-6">
+          <LookList attempt={attempt} may={{ book: Boolean(held && pack.may.book), change: pack.may.looks }} />
+          {pack.looks.length && !hold.data?.coverage.length ? null : (
+            <LookedAt coverage={hold.data?.coverage ?? []} every={attempt.events.some((e) => e.kind === "look_done" && !e.place)} />
+          )}
+        </div>
         {judgement ? <SoFar judgement={judgement} /> : null}
       </div>
       {held && pack.may.book ? (
@@ -91,8 +97,8 @@ export function Hold() {
             <Button kind="main" onClick={() => setLeak(true)}>
               Note a leak (l)
             </Button>
-            <Button onClick={() => setLook(true)}>Looked at…</Button>
-            <EventButtons attempt={attempt.id} events={holding ? inTheHold() : afterIt()} />
+            {pack.looks.length ? null : <Button onClick={() => setLook(true)}>Looked at…</Button>}
+            <EventButtons attempt={attempt.id} events={(holding ? inTheHold() : afterIt()).filter((e) => e.kind !== "look_done" || !pack.looks.length)} />
           </div>
           {live?.on_the_rig ? <RigHand attempt={attempt.id} /> : null}
           <Section title="Readings" aside={<ReadingSheet />}>

@@ -8,6 +8,7 @@ import { Finding } from "./finding";
 import { RecordRead } from "./record-read";
 import { Claims } from "./claims";
 import { Decide } from "./decide";
+import { Decisions } from "../../registers/decisions";
 import { useFigures } from "../../units";
 
 export function Judge() {
@@ -32,6 +33,7 @@ export function Judge() {
       </Heading>
       <ThreeLines judgement={j} headed />
       <Decide attempt={attempt} />
+      {pack.decisions.length || pack.looks.some((l) => l.found === "leaks") || (attempt.over && outcomeOf(j) !== "meets") ? <Decisions attempt={attempt.number} /> : null}
       {j.lines ? <Lead>{j.sentence}</Lead> : null}
       {hold.data ? <HoldChart view={hold.data} judgement={j} show={show} divisionPa={pack.gauge.division_pa} whole={false} /> : null}
       <Residuals found={j.found} show={show} divisionPa={pack.gauge.division_pa} startedAt={attempt.released_at} />

@@ -6,6 +6,7 @@ import { EventButtons, ReleaseDialog } from "../../booking";
 import { Follows } from "../../follows";
 import { Button, Heading, Lead, LinkButton, Note, Page } from "../../ui";
 import { useRegister } from "../../registers";
+import { Promises } from "../../registers/promises";
 
 export function Restore() {
   const pack = usePack();
@@ -28,9 +29,11 @@ export function Restore() {
           : "Release slowly by the bleed valve, never by easing a plug or union, nobody in line. Open the high vent before draining: a falling column without a vent pulls a vacuum."}
       </Lead>
       <ol className="m-0 list-none p-0">
-        {attempt.restore.map((l) => (
-          <Line key={l.sentence} line={l} attempt={attempt.id} frozen={attempt.frozen} />
-        ))}
+        {attempt.restore
+          .filter((l) => !l.promise)
+          .map((l) => (
+            <Line key={l.sentence} line={l} attempt={attempt.id} frozen={attempt.frozen} />
+          ))}
       </ol>
       {left === 0 ? (
         <div>
@@ -39,6 +42,7 @@ export function Restore() {
           </LinkButton>
         </div>
       ) : null}
+      <Promises />
       <Follows steps={["restore"]} />
     </Page>
   );

@@ -1,0 +1,101 @@
+//! What the registers of a pack say in its record: where it was looked, what was decided, what is still owed, what stood on the punch list.
+
+use crate::words::Times;
+use pack::registers::{LookAt, LookFound};
+use record::sealed::{BookedAct, Parts};
+use terms::Term;
+
+/// So many places are named in one line; the rest is in the table.
+const NAMED: usize = 6;
+
+fn listed(places: &[&LookAt], why: bool) -> String {
+    let one = |l: &&LookAt| if why && !l.place.is_empty() { format!("{} ({})", l.what, l.place) } else { l.what.clone() };
+    let named: Vec<String> = places.iter().take(NAMED).map(one).collect();
+    let more = places.len().saturating_sub(NAMED);
+    if more == 0 { named.join("; ") } else { format!("{}; and {more} more", named.join("; ")) }
+}
+
+/// Where it was looked, in lines of a few words each: what counts for the object, apart from what was fitted for the test only. Empty where no list was made.
+pub(crate) fn looked(p: &Parts) -> Vec<[String; 2]> {
+    let all: Vec<&LookAt> = p.looks.iter().filter(|l| l.counts()).collect();
+    if p.looks.is_empty() {
+        return Vec::new();
+    }
+    let of = |found: LookFound| -> Vec<&LookAt> { all.iter().filter(|l| l.found == found).copied().collect() };
+    let dry = of(LookFound::Dry);
+    let mut lines = vec![[
+        "Looked at and dry".to_owned(),
+        match dry.len() {
+            n if n == all.len() => format!("all {n} places: {}", listed(&dry, false)),
+            0 => format!("none of {} places", all.len()),
+            n => format!("{n} of {} places: {}", all.len(), listed(&dry, false)),
+        },
+    ]];
+    let named = [("Leaks", LookFound::Leaks), ("Could not be seen", LookFound::NotSeen), ("Not looked at", LookFound::Open)];
+    lines.extend(named.iter().filter_map(|(name, found)| {
+        let places = of(*found);
+        (!places.is_empty()).then(|| [(*name).to_owned(), listed(&places, true)])
+    }));
+    let fitted: Vec<&LookAt> = p.looks.iter().filter(|l| !l.counts() && l.found != LookFound::Dry).collect();
+    if !fitted.is_empty() {
+        let words = fitted.iter().map(|l| format!("{}, {}", l.what, l.found.words())).collect::<Vec<_>>().join("; ");
+        lines.push(["Fitted for the test only".to_owned(), words]);
+    }
+    lines
+}
+
+/// Every place with what was found there, and by whom.
+pub(crate) fn places(p: &Parts) -> Vec<[String; 3]> {
+    let times = Times::of(p);
+    p.looks
+        .iter()
+        .map(|l| {
+            let by = p.booked.iter().find(|b| b.act == BookedAct::Looked && b.item == l.what);
+            let kind = if l.counts() { "" } else { ", fitted for the test only" };
+            let found = if l.place.is_empty() { l.found.words().to_owned() } else { format!("{}: {}", l.found.words(), l.place) };
+            [format!("{}{kind}", l.what), found, by.map(|b| format!("{}, {}", b.by, times.clock(&b.stored_at))).unwrap_or_default()]
+        })
+        .collect()
+}
+
+/// What is still owed, by whom and until when.
+pub(crate) fn owed(p: &Parts) -> Vec<[String; 2]> {
+    let state = |done: bool, carried: bool| match (done, carried) {
+        (true, _) => "done",
+        (false, true) => "carried over",
+        (false, false) => "open",
+    };
+    let words = |x: &pack::registers::StillOwed| if x.figure.is_empty() { x.sentence() } else { format!("{} {}", x.sentence(), x.figure) };
+    p.promises.iter().map(|x| [state(x.done, x.carried).to_owned(), words(x)]).collect()
+}
+
+/// The same in one line of the certificate: only what is not done.
+pub(crate) fn still_owed(p: &Parts) -> Option<[String; 2]> {
+    let open: Vec<String> = p.promises.iter().filter(|x| !x.done).map(pack::registers::StillOwed::sentence).collect();
+    (!open.is_empty()).then(|| ["Still owed".to_owned(), open.join(" ")])
+}
+
+/// What was decided about what leaked.
+pub(crate) fn decided(p: &Parts) -> Vec<[String; 2]> {
+    p.decisions
+        .iter()
+        .map(|d| {
+            let done = if d.done { "done" } else { "open" };
+            [
+                done.to_owned(),
+                format!("{}, after attempt {}: {}. {}; {}, until {}.", d.what, d.attempt, d.way.words(), d.how, d.person, d.due),
+            ]
+        })
+        .collect()
+}
+
+/// The punch list.
+pub(crate) fn punch(p: &Parts) -> Vec<[String; 2]> {
+    p.punch
+        .iter()
+        .map(|x| {
+            let state = if x.cleared { "cleared" } else { "open" };
+            [state.to_owned(), format!("{} {}: {} ({})", x.category.short(), x.number, x.text, x.owner)]
+        })
+        .collect()
+}
