@@ -12,7 +12,7 @@ const MAY = {
   registers: ["api", "ui"],
   basis: ["api", "ui", "units"],
   follows: ["api", "ui", "units", "why"],
-  booking: ["api", "ui", "units", "live"],
+  booking: ["api", "ui", "units", "live", "follows"],
   planning: ["api", "ui", "units"],
   why: ["api", "ui", "units"],
   pictures: ["api", "units", "ui"],

@@ -1,7 +1,7 @@
 //! Merrowick Works: an island plant with desalination, a small power-and-heat station, its pipelines, and a museum shed.
 
 use crate::client::{Person, id};
-use crate::holds::MadeHold;
+use crate::holds::{MadeHold, rfc3339};
 use crate::people::DemoPerson;
 use crate::site::{Booked, Crew, boundary, make, piping, punch};
 use anyhow::{Context, Result};
@@ -309,7 +309,17 @@ async fn utility_water(crew: &Crew) -> Result<()> {
         careless: false,
         seed: 5,
     };
-    run.typed(60, &hold).await
+    run.typed(60, &hold).await?;
+    // somebody has begun to walk along it
+    crew.supervisor.put(&format!("/packs/{pack}/looks"), &json!({})).await?;
+    let view = crew.supervisor.get(&format!("/packs/{pack}")).await?;
+    let places = view["looks"].as_array().into_iter().flatten();
+    let seen: Vec<&Value> = places.filter(|l| l["kind"] == "temporary").map(|l| &l["id"]).collect();
+    let at = rfc3339(crew.now - Duration::minutes(6));
+    crew.supervisor
+        .put(&format!("/attempts/{}/looks/{}", run.attempt, crate::client::id()), &json!({ "at": at, "only": seen }))
+        .await
+        .map(|_| ())
 }
 
 fn boiler(working_bar: f64, occasion: &str) -> Value {

@@ -172,7 +172,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             })
             .collect(),
         window: window(p),
-        instruments: p.instruments.iter().map(|i| instrument(i, &scale)).collect(),
+        instruments: p.instruments.iter().map(|i| instrument(i, was_read(p, i), &scale)).collect(),
         whole: chart(p, TimeRange { start: first, end: last.max(first + minute) }, false),
         hold: chart(p, TimeRange { start: case.hold_start_s - span * 0.06, end: case.hold_end_s + span * 0.04 }, true),
         round: round(p),
@@ -272,7 +272,14 @@ fn why(w: &Derivation, scale: &Scale) -> Why {
     }
 }
 
-fn instrument(i: &Instrument, scale: &Scale) -> [String; 5] {
+/// True where the record has readings of an instrument: what was planned and never read is not printed as if it had been.
+fn was_read(p: &Parts, i: &Instrument) -> bool {
+    let typed = (i.tag == p.system.gauge.tag && p.readings.pressures().next().is_some())
+        || (i.tag == p.plan.thermometer_tag && p.readings.readings.iter().any(|r| r.temperature_c.is_some()));
+    typed || p.sources.recorded.iter().any(|c| c.tag == i.tag && c.readings > 0)
+}
+
+fn instrument(i: &Instrument, read: bool, scale: &Scale) -> [String; 5] {
     let dial = Say::from(i.unit);
     let kelvin = |k: Option<f64>| k.map_or_else(String::new, |k| scale.say.warming(quantity::TemperatureDifference::from_k(k)));
     let (what, range) = match i.kind {
@@ -290,7 +297,8 @@ fn instrument(i: &Instrument, scale: &Scale) -> [String; 5] {
             ("stroke counter", format!("{} a stroke", i.stroke_m3.map_or_else(String::new, |v| scale.say.volume(v))))
         }
     };
-    [i.tag.clone(), what.to_owned(), range, i.certificate.clone(), format!("{} to {}", i.calibrated_on.0, i.valid_until.0)]
+    let what = if read { what.to_owned() } else { format!("{what}, never read") };
+    [i.tag.clone(), what, range, i.certificate.clone(), format!("{} to {}", i.calibrated_on.0, i.valid_until.0)]
 }
 
 /// What a rule comes to; of one that is only said, that.

@@ -1,6 +1,7 @@
 //! What was tested, at which pressure by its name, and how it was held.
 
 use crate::words::{Scale, Times};
+use judge::case::Reading;
 use judge::segments::{RunStretch, StretchKind};
 use quantity::format::{significant, span};
 use quantity::{GaugePressure, RunTime};
@@ -118,14 +119,35 @@ pub(crate) struct ReadingTable {
     rows: Vec<[String; 4]>,
 }
 
+/// Pressure and temperature that were read at the same moment, as one reading.
+fn together(readings: &[Reading]) -> Vec<Reading> {
+    let mut all: Vec<Reading> = Vec::with_capacity(readings.len());
+    for r in readings {
+        let other_half = |l: &Reading| {
+            l.t_s.s().total_cmp(&r.t_s.s()).is_eq()
+                && (l.pressure_pa.is_none() || r.pressure_pa.is_none())
+                && (l.temperature_c.is_none() || r.temperature_c.is_none())
+        };
+        match all.last_mut().filter(|l| other_half(l)) {
+            Some(last) => {
+                last.pressure_pa = last.pressure_pa.or(r.pressure_pa);
+                last.temperature_c = last.temperature_c.or(r.temperature_c);
+            }
+            None => all.push(r.clone()),
+        }
+    }
+    all
+}
+
 /// The table of a record.
 pub(crate) fn reading_table(p: &Parts, scale: &Scale, one_page: bool) -> ReadingTable {
     let times = Times::of(p);
     let case = &p.readings;
     let by_hand = p.sources.recorded.is_empty() && p.sources.files.is_empty();
     let temperature = |t: Option<quantity::Temperature>| t.map_or_else(String::new, |t| scale.say.temperature(t));
-    if by_hand && case.readings.len() <= if one_page { LISTED_ON_A_PAGE } else { LISTED } {
-        let row = |r: &judge::case::Reading| {
+    let readings = together(&case.readings);
+    if by_hand && readings.len() <= if one_page { LISTED_ON_A_PAGE } else { LISTED } {
+        let row = |r: &Reading| {
             let hold = if case.hold().contains(r.t_s) { "hold" } else { "" };
             [
                 times.after(r.t_s.s()),
@@ -134,7 +156,7 @@ pub(crate) fn reading_table(p: &Parts, scale: &Scale, one_page: bool) -> Reading
                 hold.to_owned(),
             ]
         };
-        return ReadingTable { each: true, rows: case.readings.iter().map(row).collect() };
+        return ReadingTable { each: true, rows: readings.iter().map(row).collect() };
     }
     let stretches: Vec<RunStretch> = match p.run() {
         Ok(Some(run)) => run.stretches(),

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import { createPortal } from "react-dom";
 import { usePack } from "../api/pack";
 import { zoneName } from "../api/zone";
+import { Says } from "../follows";
 import { Button } from "../ui";
 import { useFigures } from "../units";
 
@@ -48,6 +49,9 @@ function Sheet() {
       <p className="my-1">
         Gauge {pack.gauge.tag}, reads to {show.p(pack.gauge.division_pa)}; {marks.map(([name, value]) => `${name} ${value}`).join("; ")}. Times in {zoneName()}.
       </p>
+      <p className="my-1">
+        <Says line="readings-hold" />
+      </p>
       <p className="my-1">Date ____________ Pump off ________ Hold begins ________ Hold ends ________ Sheet ____ of ____</p>
       <table className="w-full border-collapse">
         <thead>
@@ -71,6 +75,19 @@ function Sheet() {
           ))}
         </tbody>
       </table>
+      {pack.looks.length ? (
+        <>
+          <h2 className="mt-3 mb-1 text-base font-bold">Looked at, under pressure: dry, leaking where, or not seen and why</h2>
+          <ul className="m-0 columns-2 gap-6 p-0">
+            {pack.looks.map((l) => (
+              <li key={l.id} className="flex break-inside-avoid justify-between gap-2 border-b border-rule py-1">
+                <span>{l.what}</span>
+                <span>______________</span>
+              </li>
+            ))}
+          </ul>
+        </>
+      ) : null}
       <p className="my-2">
         Write what the gauge shows when it shows it; strike out with one line what was misread. At the alarm: stop the pump. At the upper bound: release the pressure.
         Signed ______________________

@@ -32,6 +32,12 @@ function Sentence({ line }: { line: Line }) {
   );
 }
 
+/** What one line says, by itself: for a sheet of paper. */
+export function Says({ line: key }: { line: string }) {
+  const line = usePack().derived?.lines?.find((l) => l.key === key);
+  return line ? <Sentence line={line} /> : null;
+}
+
 /** Lines one under the other: the question, the answer, what is wrong with it, and why. */
 export function LineList({ lines }: { lines: readonly Line[] }) {
   return (

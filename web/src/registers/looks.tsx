@@ -11,6 +11,9 @@ import { RegisterFile, RemoveItem, useRegister } from ".";
 type Look = Schema["PackView"]["looks"][number];
 type Found = Schema["LookFound"];
 
+/** What was altered is looked at first; what is fitted for the test does not speak for the object. */
+const ORDER: Schema["LookKind"][] = ["altered", "original", "temporary"];
+
 /** What must be looked at, place by place, and what was found in this attempt. */
 export function LookList({ attempt, may }: { attempt: { id: string; number: number; frozen: boolean } | undefined; may: { book: boolean; change: boolean } }) {
   const pack = usePack();
@@ -21,8 +24,9 @@ export function LookList({ attempt, may }: { attempt: { id: string; number: numb
   const [one, setOne] = useState<Look | null>(null);
   const number = attempt?.number ?? 0;
   const closed = (l: Look) => l.looked && l.attempt === number;
-  const counting = pack.looks.filter((l) => l.kind !== "temporary");
-  const open = pack.looks.filter((l) => !closed(l));
+  const places = [...pack.looks].sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind));
+  const counting = places.filter((l) => l.kind !== "temporary");
+  const open = places.filter((l) => !closed(l));
   const change = may.change && !attempt?.frozen;
   const make = async () => {
     const why = await refusal(http.PUT("/api/v1/packs/{id}/looks", { params: { path: { id: pack.id } } }));
@@ -61,7 +65,7 @@ export function LookList({ attempt, may }: { attempt: { id: string; number: numb
         <table className="w-full border-collapse text-sm">
           <HeadRow columns={["place", "found", "who", ""]} />
           <tbody>
-            {pack.looks.map((l) => (
+            {places.map((l) => (
               <tr key={l.id} className="border-b border-hair" data-place={l.what}>
                 <td className="py-1.5 pr-4">
                   {l.what}
@@ -187,16 +191,18 @@ function Found({ attempt, places, only, onClose }: { attempt: string; places: Lo
             <li key={l.id} className="grid gap-2 border-b border-hair pb-2">
               <div className="flex flex-wrap items-center justify-between gap-2">
                 <span>{l.what}</span>
-                <Select
-                  aria-label={`Found: ${l.what}`}
-                  value={of(l).found}
-                  onChange={(e) => set(l, { found: e.target.value as Exception["found"] })}
-                  options={[
-                    ["", word("look_found", "dry")],
-                    ["leaks", word("look_found", "leaks")],
-                    ["not_seen", word("look_found", "not_seen")],
-                  ]}
-                />
+                <div className="w-44">
+                  <Select
+                    aria-label={`Found: ${l.what}`}
+                    value={of(l).found}
+                    onChange={(e) => set(l, { found: e.target.value as Exception["found"] })}
+                    options={[
+                      ["", word("look_found", "dry")],
+                      ["leaks", word("look_found", "leaks")],
+                      ["not_seen", word("look_found", "not_seen")],
+                    ]}
+                  />
+                </div>
               </div>
               {of(l).found ? (
                 <div className="flex flex-wrap gap-3">

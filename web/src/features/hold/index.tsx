@@ -82,15 +82,17 @@ export function Hold() {
           <HoldChart view={hold.data} series={series} judgement={judgement} show={show} divisionPa={pack.gauge.division_pa} whole={whole || !started} />
         </div>
       ) : null}
-      <div className="grid items-start gap-6 min-[1100px]:grid-cols-2">
-        <div className="grid gap-6">
-          <LookList attempt={attempt} may={{ book: Boolean(held && pack.may.book), change: pack.may.looks }} />
-          {pack.looks.length && !hold.data?.coverage.length ? null : (
-            <LookedAt coverage={hold.data?.coverage ?? []} every={attempt.events.some((e) => e.kind === "look_done" && !e.place)} />
-          )}
+      {pack.looks.length && !hold.data?.coverage.length ? (
+        judgement ? (
+          <SoFar judgement={judgement} />
+        ) : null
+      ) : (
+        <div className="grid items-start gap-6 min-[1100px]:grid-cols-2">
+          <LookedAt coverage={hold.data?.coverage ?? []} every={attempt.events.some((e) => e.kind === "look_done" && !e.place)} />
+          {judgement ? <SoFar judgement={judgement} /> : null}
         </div>
-        {judgement ? <SoFar judgement={judgement} /> : null}
-      </div>
+      )}
+      <LookList attempt={attempt} may={{ book: Boolean(held && pack.may.book), change: pack.may.looks }} />
       {held && pack.may.book ? (
         <div className="grid gap-4">
           <div className="flex flex-wrap items-end gap-3">
