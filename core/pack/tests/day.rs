@@ -216,3 +216,16 @@ fn restore_promised_what_is_owed_is_done_or_carried_over_by_name() {
     assert!(left(pack::registers::StillOwed { carried: true, ..owed.clone() }).is_empty());
     assert!(left(pack::registers::StillOwed { done: true, figure: "clean".to_owned(), ..owed }).is_empty());
 }
+
+#[test]
+fn sign_looked_every_place_is_closed_in_this_attempt_before_a_signature() {
+    use pack::looks::not_looked_at;
+    use pack::registers::{LookAt, LookFound, LookKind};
+    let open = |n: usize| -> Vec<LookAt> { (0..n).map(|i| LookAt::open(format!("joint {i}"), LookKind::Original)).collect() };
+    let closed = |attempt| LookAt { found: LookFound::Dry, looked: true, attempt, ..LookAt::open("weld 1", LookKind::Original) };
+    assert_eq!(not_looked_at(&[], 1), None);
+    assert_eq!(not_looked_at(&[closed(2)], 2), None);
+    // what was dry in the attempt before is looked at again
+    assert!(not_looked_at(&[closed(1)], 2).unwrap().starts_with("Not looked at in this attempt: weld 1. "));
+    assert!(not_looked_at(&open(7), 1).unwrap().contains("joint 4 and 2 more."));
+}

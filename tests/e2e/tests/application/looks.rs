@@ -81,7 +81,9 @@ async fn a_leak_is_decided_about_and_what_is_promised_is_owed_until_it_is_done()
     let_out(&supervisor, &first, start, now).await?;
     let again = |attempt: &str| {
         let released = OffsetDateTime::now_utc() - Duration::minutes(1);
-        supervisor.request(Method::PUT, &format!("/packs/{pack}/attempts/{attempt}")).json(&json!({ "released_at": at(released), "supersedes_reason": "repaired" }))
+        supervisor
+            .request(Method::PUT, &format!("/packs/{pack}/attempts/{attempt}"))
+            .json(&json!({ "released_at": at(released), "supersedes_reason": "repaired" }))
     };
     // what leaked stays on the list, and nothing is raised again before somebody has decided
     let weld = places(&engineer, &pack).await?.into_iter().find(|p| p["what"] == "welds").context("no welds on the list")?;
@@ -125,7 +127,8 @@ async fn a_leak_is_decided_about_and_what_is_promised_is_owed_until_it_is_done()
         .json(&json!({ "kind": "look_done", "at": at(start + Duration::minutes(55)), "note": "" }));
     let (status, said) = refused(early).await?;
     assert_eq!((status, said.contains("Not looked at in this attempt")), (StatusCode::CONFLICT, true), "{said}");
-    let hidden = places(&engineer, &pack).await?.into_iter().find(|p| p["what"] == "supports and springs").context("no supports on the list")?;
+    let hidden =
+        places(&engineer, &pack).await?.into_iter().find(|p| p["what"] == "supports and springs").context("no supports on the list")?;
     let look = json!({ "at": at(start + Duration::minutes(55)), "except": [
         { "item": hidden["id"], "found": "not_seen", "place": "under lagging; the line did not move" } ] });
     supervisor.put(&format!("/attempts/{second}/looks/{}", id()), &look).await?;
