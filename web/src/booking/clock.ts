@@ -8,7 +8,8 @@ export function now(): string {
 
 const WRITTEN = /^(?:(\d{4}-\d{2}-\d{2})[ T])?(\d{1,2}):(\d{2})(?::(\d{2}))?(?: (first|second))?$/;
 
-interface Read {
+/** A moment that was typed. */
+export interface Read {
   at: string | null;
   /** Why it cannot be read, and what to write. */
   why: string;

@@ -4,6 +4,7 @@ export { EventButtons, LeakDialog } from "./events";
 export { Happened } from "./happened";
 export { LoggerImport } from "./logger-import";
 export { LookDialog } from "./look";
+export { PaperReadings } from "./paper-readings";
 export { ReadingSheet } from "./reading-sheet";
 export { ReadingForm } from "./reading-form";
 export { ReleaseDialog } from "./release";

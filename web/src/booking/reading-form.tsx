@@ -4,7 +4,8 @@ import { usePackActions } from "../api/pack";
 import { keptTyping, useTyping } from "../api/typing";
 import { Button, Field, Note, TextInput, useKey } from "../ui";
 import { howToWrite, instant, now } from "./clock";
-import { type Figures, number, SYMBOL, toPa, typed, type Unit, useFigures } from "../units";
+import { inUnits } from "./in-units";
+import { type Figures, SYMBOL, toPa, typed, type Unit, useFigures } from "../units";
 import { zoneName } from "../api/zone";
 
 interface Props {
@@ -123,9 +124,4 @@ function Echo({ text, unit, show }: { text: string; unit: Unit; show: Figures })
   const read = typed(text, "gauge_pressure_pa", { factor: 1 / toPa(1, unit), offset: 0 }).si;
   if (read == null) return "As the dial shows it, or with another unit.";
   return show.unit === unit ? `Read as ${show.free(read)}.` : `That is ${show.free(read)}.`;
-}
-
-/** A bare figure with the unit that stands beside its field; a bare one is read as °C. */
-function inUnits(text: string, symbol: string): string {
-  return number(text) === undefined || symbol === "°C" ? text : `${text.trim()} ${symbol}`;
 }

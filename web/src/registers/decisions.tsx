@@ -15,8 +15,10 @@ export function Decisions({ attempt }: { attempt: number }) {
   const pack = usePack();
   const register = useRegister("decision");
   const [typed, set, added] = useKept(`decision ${pack.id}`, "a decision", NOTHING);
-  const { what, way, how, person, due } = typed;
+  const { way, how, person, due } = typed;
   const open = pack.looks.filter((l) => l.found === "leaks" && !pack.decisions.some((d) => d.what === l.what && d.attempt >= l.attempt));
+  // where one place waits for a decision, it is about that one
+  const what = typed.what || (open.length === 1 ? (open[0]?.what ?? "") : "");
   return (
     <Section title="What is decided" aside={pack.decisions.length ? <RegisterFile register="decision" /> : null}>
       {open.length ? (

@@ -61,6 +61,15 @@ async fn a_leak_is_decided_about_and_what_is_promised_is_owed_until_it_is_done()
     Browser::with(&site.installation.base(), async |browser| {
         browser.sign_in("supervisor", site.password("supervisor")).await?;
         browser.open(&format!("/tests/{pack}/hold")).await?;
+        // a line from the reader's sheet of paper: its time is never taken to be now
+        browser.press("Type in a sheet of paper").await?;
+        browser.fill("Pressure, line 1", "26,01").await?;
+        browser.press_in_dialog("Store 1 line").await?;
+        browser.see("When was it read?").await?;
+        let read = fixtures::local(start + Duration::minutes(74));
+        browser.fill("Time, line 1", &format!("{} {:02}:{:02}", read.date(), read.hour(), read.minute())).await?;
+        browser.press_in_dialog("Store 1 line").await?;
+        browser.gone("A sheet of readings").await?;
         browser.press("Make the list").await?;
         browser.see("not yet looked at in this attempt").await?;
         browser.press("All dry, except…").await?;

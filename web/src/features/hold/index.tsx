@@ -4,7 +4,7 @@ import { type Attempt, api, type Schema } from "../../api/client";
 import { term, word } from "../../api/words";
 import { useAttempt, usePack } from "../../api/pack";
 import { useSeriesBytes } from "../../api/series";
-import { EventButtons, LeakDialog, LoggerImport, LookDialog, ReadingForm, ReadingSheet, RigHand, TypedReadings } from "../../booking";
+import { EventButtons, LeakDialog, LoggerImport, LookDialog, PaperReadings, ReadingForm, ReadingSheet, RigHand, TypedReadings } from "../../booking";
 import { type LiveView, notNow, useLive } from "../../live";
 import { HoldChart } from "../../pictures/hold-chart";
 import { decode, extended } from "../../pictures/series";
@@ -105,7 +105,10 @@ export function Hold() {
           {live?.on_the_rig ? <RigHand attempt={attempt.id} /> : null}
           <Section title="Readings" aside={<ReadingSheet />}>
             <ReadingForm attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} />
-            <LoggerImport attempt={attempt.id} />
+            <div className="flex flex-wrap items-start gap-3">
+              <LoggerImport attempt={attempt.id} />
+              <PaperReadings attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} />
+            </div>
           </Section>
           <LeakDialog attempt={attempt.id} open={leak} onClose={() => setLeak(false)} />
           <LookDialog attempt={attempt.id} open={look} onClose={() => setLook(false)} />
@@ -115,6 +118,11 @@ export function Hold() {
         <WhatHappened events={attempt.events} />
         {hold.data ? <ReadingsTable view={hold.data} show={show} /> : null}
       </div>
+      {!held && attempt.over && pack.may.book && !attempt.frozen ? (
+        <div>
+          <PaperReadings attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} />
+        </div>
+      ) : null}
       <TypedReadings attempt={attempt.id} may={pack.may.book && !attempt.frozen} />
       <Follows steps={["hold"]} />
     </Page>
