@@ -228,15 +228,15 @@ pub(super) async fn may_change(
     after: Option<&LookAt>,
 ) -> Result<(), Problem> {
     not_signed(app, pack).await?;
-    let Some(after) = after else {
-        return match before {
-            Some(b) if b.found == LookFound::Leaks => Err(Problem::Conflict(format!(
-                "{} leaked in attempt {}: it stays on the list. Write what is decided about it, and look at it again.",
-                b.what, b.attempt
-            ))),
-            _ => Ok(()),
-        };
-    };
+    // a leak is neither taken off nor opened again, nor made unseen or another place: the decision about it goes by its name
+    let stays = |a: &LookAt, b: &LookAt| a.what == b.what && matches!(a.found, LookFound::Leaks | LookFound::Dry);
+    if let Some(b) = before.filter(|b| b.found == LookFound::Leaks && !after.is_some_and(|a| stays(a, b))) {
+        return Err(Problem::Conflict(format!(
+            "{} leaked in attempt {}: it stays on the list. Write what is decided about it, and look at it again.",
+            b.what, b.attempt
+        )));
+    }
+    let Some(after) = after else { return Ok(()) };
     let same = before.is_some_and(|b| (b.found, &b.place, b.attempt) == (after.found, &after.place, after.attempt));
     if same || !after.looked {
         return Ok(());

@@ -102,6 +102,15 @@ async fn a_leak_is_decided_about_and_what_is_promised_is_owed_until_it_is_done()
         .json(&json!({ "why": "repaired" }));
     let (status, said) = refused(off).await?;
     assert_eq!((status, said.contains("stays on the list")), (StatusCode::CONFLICT, true), "{said}");
+    // nor does it become a place that nobody looked at, that was not seen, or that is called otherwise
+    let item = weld["id"].as_str().unwrap_or_default();
+    for (what, found, place, attempt) in
+        [("welds", "open", "", 0), ("welds", "not_seen", "lagged", 1), ("other welds", "leaks", "W-12 weeps below", 1)]
+    {
+        let body = json!({ "what": what, "kind": "original", "found": found, "where": place, "attempt": attempt, "looked": attempt > 0 });
+        let (status, said) = refused(supervisor.keeping(&pack, "look", item, &body).await?).await?;
+        assert_eq!((status, said.contains("stays on the list")), (StatusCode::CONFLICT, true), "{found}: {said}");
+    }
     let (status, said) = refused(again(&id())).await?;
     assert_eq!(status, StatusCode::CONFLICT);
     assert!(said.contains("welds leaked in attempt 1 (W-12 weeps below): write what is decided about it"), "{said}");
