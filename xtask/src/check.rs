@@ -20,7 +20,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("record", &["terms", "moment", "quantity", "physics", "rules", "judge", "pack", "run"]),
     ("watch", &["quantity", "physics", "stats"]),
     ("moment", &[]),
-    ("run", &["terms", "moment", "quantity", "rules", "judge", "pack", "watch"]),
+    ("run", &["terms", "moment", "quantity", "physics", "rules", "judge", "pack", "watch"]),
     ("rig", &["quantity", "physics"]),
     ("paper", &["record"]),
     ("report", &["paper", "terms", "moment", "quantity", "rules", "judge", "pack", "record"]),

@@ -196,6 +196,11 @@ impl App {
         IsoDate(zone.day(self.clock.now()))
     }
 
+    /// The day of an instant in a zone.
+    pub fn day_of(at: Instant, zone: &Zone) -> IsoDate {
+        IsoDate(zone.day(at))
+    }
+
     /// An instant as people say it: the clock for today, with the day on another.
     pub fn moment(&self, zone: &Zone, at: Instant) -> String {
         zone.said(at, self.clock.now())

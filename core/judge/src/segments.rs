@@ -185,11 +185,11 @@ pub fn lowered_as_read(readings: &[Read], start: RunTime) -> Option<(GaugePressu
     Some((before, after))
 }
 
-/// True for what starts the clock of a hold anew: the pump taken off, water let out, and water pumped in unless it is measured where the basis allows for
+/// True for what starts the clock of a hold anew: the pump taken off, water let out, a fitting tightened, and water pumped in unless it is measured where the basis allows for
 /// it.
 pub fn starts_clock(event: &Event, counts_water: bool) -> bool {
     match event.kind {
-        EventKind::PumpOff | EventKind::Bleed => true,
+        EventKind::PumpOff | EventKind::Bleed | EventKind::NippedUp => true,
         EventKind::Repump => !(counts_water && event.volume_m3.is_some()),
         _ => false,
     }

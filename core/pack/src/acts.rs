@@ -3,6 +3,7 @@
 //! One pure function says it, all objections at once. Bad news (a leak, a note) is never refused; letting out is refused only where the gauge
 //! says that it has not happened.
 
+use crate::{by_hand, low_gas};
 use quantity::{GaugePressure, PressureDifference};
 use rules::rule::{Rule, Standing};
 use rules::say::Say;
@@ -248,6 +249,10 @@ pub struct Situation<'a> {
     pub at_s: f64,
     /// What the person wrote.
     pub word: &'a str,
+    /// The figure that the act is booked with, SI.
+    pub figure: Option<f64>,
+    /// The low gas test that is planned and may be made.
+    pub low_gas: Option<low_gas::Planned>,
     /// How pressures are said.
     pub say: Say,
     /// How times are said.
@@ -276,6 +281,7 @@ pub fn out_of_order(kind: EventKind, stage: Stage) -> Option<&'static str> {
     use Stage as S;
     match (kind, stage) {
         (K::LeakSeen | K::Noted, _) => None,
+        (kind, stage) if kind.by_hand() => by_hand::out_of_order(kind, stage),
         (_, S::Closed) => Some("No test is open: release it for test first."),
         (K::Released, s) if s.let_out() => Some("The pressure is booked as released already."),
         (K::Released, _) => None,
@@ -317,6 +323,8 @@ pub fn out_of_order(kind: EventKind, stage: Stage) -> Option<&'static str> {
         (K::HoldEnded, _) => {
             Some("No hold has begun: the pump is not booked as off. Book that first, or release the pressure to end the run.")
         }
+        // by hand: said above
+        _ => None,
     }
 }
 
@@ -324,7 +332,11 @@ pub fn out_of_order(kind: EventKind, stage: Stage) -> Option<&'static str> {
 const fn presupposes(kind: EventKind) -> &'static [EventKind] {
     use EventKind as K;
     match kind {
-        K::Filled | K::LeakSeen | K::Noted => &[],
+        K::Filled => &[K::FillBegun, K::GasOff],
+        K::FillBegun => &[K::GasOff],
+        K::Soaped | K::GasOff => &[K::GasOn],
+        K::MainsOff => &[K::MainsOn],
+        K::Stroked | K::Pumped | K::MainsOn => &[K::Filled],
         K::StepReached => &[K::Filled, K::StepReached],
         K::PumpOff | K::LookDone | K::Bleed | K::ValveProved => &[K::Filled, K::StepReached],
         K::Repump => &[K::PumpOff],
@@ -332,6 +344,9 @@ const fn presupposes(kind: EventKind) -> &'static [EventKind] {
         K::Released => &[K::Filled, K::StepReached, K::PumpOff, K::Repump, K::HoldEnded],
         K::VentOpened => &[K::Released],
         K::Drained | K::AirProved => &[K::Released, K::VentOpened],
+        K::LampLooked => &[K::Released],
+        // bad news, and what says nothing of the order
+        _ => &[],
     }
 }
 
@@ -340,7 +355,7 @@ pub fn objections(kind: EventKind, now: &Situation<'_>) -> Vec<String> {
     if let Some(order) = out_of_order(kind, now.stage) {
         return vec![order.to_owned()];
     }
-    too_early(kind, now).into_iter().chain(against_the_gauge(kind, now)).collect()
+    too_early(kind, now).into_iter().chain(against_the_gauge(kind, now)).chain(by_hand::against(kind, now)).collect()
 }
 
 /// Why the time of an act cannot be.
@@ -356,13 +371,12 @@ fn against_the_gauge(kind: EventKind, now: &Situation<'_>) -> Vec<String> {
     let say = now.say;
     let Some(read) = first.reading() else {
         // another gauge may still say that there is pressure
-        return if matches!(kind, K::Released | K::VentOpened | K::Drained | K::AirProved) { not_zero(now) } else { vec![] };
+        return if matches!(kind, K::Released | K::VentOpened | K::Drained | K::AirProved | K::GasOff) { not_zero(now) } else { vec![] };
     };
     let reads = format!("{} reads {}", first.tag, say.p(read));
     let empty = || format!("{reads}, which is no pressure");
     let one = |sentence: String| vec![sentence];
     match kind {
-        K::LeakSeen | K::Noted | K::HoldEnded | K::ValveProved => vec![],
         K::Filled if read > first.zero() => one(format!(
             "{reads}. With the vents just closed and only the water's weight on it, it reads no more than {}: let it down before you book the look, or \
              give the time at which it stood so.",
@@ -380,8 +394,17 @@ fn against_the_gauge(kind: EventKind, now: &Situation<'_>) -> Vec<String> {
         K::Repump if now.pump_off.is_some_and(|t| read < t.pressure.times(NEW_RAISE)) => one(format!(
             "{reads}: from there it is a new raise and no repump. Release what is left, and begin a new attempt from the first step."
         )),
-        K::Released | K::VentOpened | K::Drained | K::AirProved => not_zero(now),
-        K::Filled | K::LookDone | K::Bleed | K::Repump => vec![],
+        K::Released | K::VentOpened | K::Drained | K::AirProved | K::GasOff => not_zero(now),
+        K::Hammered if read <= first.zero() => {
+            one(format!("{}: a stay tells something only under pressure. If it was before, give its time.", empty()))
+        }
+        K::DripCured if read > first.zero() => one(format!(
+            "{reads}, and zero is no more than {} there: nothing is touched under pressure. Release it and prove zero, cure it, and begin again from the \
+             first step.",
+            say.down(first.zero())
+        )),
+        // the rest is said of any pressure
+        _ => vec![],
     }
 }
 

@@ -62,9 +62,14 @@ pub fn day(system: &System, derived: &Derived, schedule: &[Step], hold: Span) ->
         then("Let every vent run free of bubbles".to_owned(), Some(VENTING), "common practice", "");
         then(
             "Soak".to_owned(),
-            of("soak", 0).or(derived.time_constant_s.map(|_| Span::ZERO)),
+            // no time is the answer where both are as warm; no answer where nobody said how warm they are
+            of("soak", 0).or_else(|| derived.time_constant_s.zip(system.site.surroundings_c).map(|_| Span::ZERO)),
             &format!("to within {} of the surroundings, in still air", system.say().warming(quantity::TemperatureDifference::from_k(1.0))),
-            "enter diameter, wall and material of the pipes",
+            if derived.time_constant_s.is_none() {
+                "enter diameter, wall and material of the pipes"
+            } else {
+                "enter how warm the surroundings are, or leave it overnight"
+            },
         );
     }
     if let Some(last) = schedule.last() {

@@ -170,6 +170,19 @@ pub struct Instrument {
     /// Where it answers; absent for one that is read by eye.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub connection: Option<Connection>,
+    /// Why it is in quarantine; only a calibration of a later day takes it out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub quarantine: Option<Quarantine>,
+}
+
+/// That an instrument counts for nothing before it is calibrated again.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Quarantine {
+    /// Since which day.
+    pub since: IsoDate,
+    /// Why.
+    pub why: String,
 }
 
 impl Instrument {
@@ -198,12 +211,21 @@ impl Instrument {
             stroke_m3: None,
             stroke_unc_95_rel: None,
             connection: None,
+            quarantine: None,
         }
+    }
+
+    /// What stands in the store once somebody changed it: a quarantine stays until it is calibrated on a later day.
+    pub fn keeping(self, quarantine: Option<Quarantine>) -> Self {
+        let quarantine = quarantine.filter(|q| self.calibrated_on <= q.since);
+        Self { quarantine, ..self }
     }
 
     /// What speaks against using it on `day`, in a sentence.
     pub fn objection(&self, day: &IsoDate) -> Option<String> {
-        if *day > self.valid_until {
+        if let Some(q) = &self.quarantine {
+            Some(format!("{} is in quarantine since {}: {} Have it checked and calibrated, or use another.", self.tag, q.since.0, q.why))
+        } else if *day > self.valid_until {
             Some(format!(
                 "{}: certificate {} ran out on {}. Have it calibrated, or use another.",
                 self.tag, self.certificate, self.valid_until.0

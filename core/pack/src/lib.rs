@@ -1,10 +1,12 @@
 //! The pack: what is planned, what stops it, its schedule, what must be put back, and who signs.
 
 pub mod acts;
+pub mod by_hand;
 pub mod clock;
 pub mod gates;
 pub mod instrument;
 pub mod looks;
+pub mod low_gas;
 pub mod people;
 pub mod plan;
 pub mod quick;
@@ -18,5 +20,5 @@ use rules::rule::Rule;
 
 /// Every rule of this crate.
 pub fn catalogue() -> Vec<&'static Rule> {
-    [acts::RULES, gates::RULES, schedule::RULES, clock::RULES, looks::RULES, restore::RULES, signing::RULES].concat()
+    [acts::RULES, by_hand::RULES, low_gas::RULES, gates::RULES, schedule::RULES, clock::RULES, looks::RULES, restore::RULES, signing::RULES].concat()
 }

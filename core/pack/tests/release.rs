@@ -76,6 +76,7 @@ fn store() -> Vec<Instrument> {
         stroke_m3: None,
         stroke_unc_95_rel: None,
         connection: None,
+        quarantine: None,
     };
     vec![
         Instrument {

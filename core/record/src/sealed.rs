@@ -87,6 +87,12 @@ pub struct RecordedEvent {
     /// Volume measured of a repump or bleed, m³.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub volume_m3: Option<f64>,
+    /// Figure of what was booked by hand, in the SI unit of its kind.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub figure: Option<f64>,
+    /// The thing, place or person that it is about.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub of: Option<String>,
     /// Free words.
     pub note: String,
     /// Who booked it.

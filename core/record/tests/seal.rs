@@ -150,6 +150,8 @@ fn parts() -> Parts {
             kind: terms::EventKind::LookDone,
             looked: None,
             volume_m3: None,
+            figure: None,
+            of: None,
             place: None,
             note: String::new(),
             by: "sup".into(),

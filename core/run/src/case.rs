@@ -86,7 +86,7 @@ impl Run {
         let (events, hold) = (self.judged_events(), self.hold());
         let mut all = judge::segments::stretches(&events, self.pressures(), derived.lower_pa, hold, &moved);
         let anew = |start: RunTime| {
-            let starts = |e: &judge::case::Event| matches!(e.kind, EventKind::Repump | EventKind::Bleed);
+            let starts = |e: &judge::case::Event| matches!(e.kind, EventKind::Repump | EventKind::Bleed | EventKind::NippedUp);
             events.iter().any(|e| starts(e) && (e.t_s - start).abs() < Span::from_s(1.0))
         };
         // what the basis lets settle and bring back is no earlier hold
@@ -167,10 +167,11 @@ impl Run {
     fn heat(&self, planned: HeatBefore, readings: &[Reading], filled: Option<RunTime>, hold_start: RunTime) -> HeatBefore {
         let soak_s = filled.map_or(planned.soak_s, |t| (hold_start - t).max(Span::ZERO));
         let in_water = self.frozen().plan.thermometer_place == ThermometerPlace::Water;
-        let read = filled.filter(|_| in_water).and_then(|t| {
-            let warm = readings.iter().filter(|r| r.temperature_c.is_some());
-            let near = warm.min_by(|a, b| (a.t_s - t).abs().total_cmp(&(b.t_s - t).abs()))?;
-            near.temperature_c.filter(|_| (near.t_s - t).abs() < READ_AT_FILLING)
+        let booked = self.booked_temperatures(EventKind::WaterWas);
+        let read = filled.and_then(|t| {
+            let read = readings.iter().filter(|_| in_water).filter_map(|r| Some((r.t_s, r.temperature_c?)));
+            let near = read.chain(booked.iter().copied()).min_by(|a, b| (a.0 - t).abs().total_cmp(&(b.0 - t).abs()))?;
+            Some(near.1).filter(|_| (near.0 - t).abs() < READ_AT_FILLING)
         });
         match read {
             Some(fill_c) => HeatBefore { fill_c, fill_unc_95_k: READ_FILL, soak_s, ..planned },
@@ -181,7 +182,12 @@ impl Run {
     /// What speaks against the instruments on the day of the hold.
     fn instrument_objections(&self, zone: &Zone, hold_start: RunTime) -> Vec<String> {
         let day = IsoDate(zone.day(self.released_at().plus_s(hold_start.s())));
-        self.frozen().instruments.iter().filter_map(|i| i.objection(&day)).collect()
+        let by_date = self.frozen().instruments.iter().filter_map(|i| i.objection(&day));
+        let past_scale = self.events().iter().filter(|e| e.kind == EventKind::BeyondScale).map(|e| {
+            let tag = e.of.as_deref().unwrap_or("A gauge");
+            format!("{tag} was driven past its scale: what it reads counts for nothing before it is checked and calibrated again.")
+        });
+        by_date.chain(past_scale).collect()
     }
 }
 

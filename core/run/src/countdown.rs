@@ -5,6 +5,7 @@ use crate::run::Run;
 use judge::read::TimeRange;
 use judge::segments::Clock;
 use moment::Instant;
+use pack::low_gas;
 use quantity::RunTime;
 use rules::accept::{QuickFall, counts_water};
 use rules::system::Derived;
@@ -15,6 +16,10 @@ use terms::EventKind;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum WaitsFor {
+    /// the low gas test is watched
+    LowGas,
+    /// water, metal and surroundings come together
+    Soak,
     /// a step of the raise
     Step,
     /// the wall stretches at test pressure
@@ -31,6 +36,8 @@ impl WaitsFor {
     /// In words, before the time that is left.
     pub const fn words(self) -> &'static str {
         match self {
+            Self::LowGas => "watch for bubbles",
+            Self::Soak => "let it soak",
             Self::Step => "hold this step",
             Self::Stretch => "stretch",
             Self::Settle => "settle",
@@ -93,6 +100,12 @@ impl Run {
     pub fn waits(&self) -> Option<(WaitsFor, f64)> {
         if self.over() || self.has(EventKind::HoldEnded) {
             return None;
+        }
+        if let Some(low_gas::Stage::On { since_s, leaks: false, .. }) = self.low_gas().filter(|_| !self.has(EventKind::Filled)) {
+            return Some((WaitsFor::LowGas, since_s + low_gas::HELD.s()));
+        }
+        if let Some(soak) = self.soak().filter(|_| self.reached() == 0 && !self.has(EventKind::PumpOff)) {
+            return Some((WaitsFor::Soak, soak.until_s));
         }
         if let Some((_, end)) = self.waits_until_s() {
             return Some((WaitsFor::Fall, end));

@@ -1,12 +1,14 @@
-//! The pumping curve of a run, from the ticks of gauge and stroke counter.
+//! The pumping curve of a run, from the ticks of gauge and stroke counter, or from what was booked by hand.
 
 use crate::facts::Facts;
 use crate::rows::Tick;
 use crate::run::Run;
-use quantity::{GaugePressure, PressureDifference};
+use judge::read::Read;
+use quantity::{GaugePressure, PressureDifference, Volume};
 use rules::system::{AIR_FRACTION_LIMIT, Derived};
 use serde::Serialize;
 use std::sync::OnceLock;
+use terms::EventKind;
 use watch::giving_way::{GivingWay, PointNoise, giving_way};
 use watch::pumping::{AirFound, CurveSays, Pumped, PumpingPoint, air, says, theory};
 use watch::rejoined::{Rejoined, rejoined};
@@ -15,6 +17,12 @@ use watch::rejoined::{Rejoined, rejoined};
 const REST_GAPS: f64 = 4.0;
 /// Relative uncertainty (95 %) of a stroke whose counter states none (common practice).
 const STROKE_UNC: f64 = 0.02;
+/// The same of strokes that a person counts, and of water that is measured in a jug (common practice).
+const BY_HAND_UNC: f64 = 0.05;
+/// What is pumped in by litres is counted in strokes of so much where no hand pump is planned.
+const LITRE: Volume = Volume::from_m3(1e-3);
+/// A gauge that is read within so long of a booking was read at it, s.
+const READ_WITH_S: f64 = 120.0;
 /// Points of each edge of the band.
 const BAND: usize = 40;
 
@@ -63,6 +71,41 @@ impl Curve {
         }
         self.last = Some(count);
     }
+
+    /// From what was booked by hand where no counter is recorded: strokes or litres since the booking before, and what the gauge read then.
+    pub(crate) fn by_hand(run: &Run) -> Self {
+        let off_s = run.pump_off_s();
+        let filled = run.last_s(EventKind::Filled).unwrap_or(f64::INFINITY);
+        let read_at = |t_s: f64| {
+            let apart = |r: &&Read| (r.t.s() - t_s).abs();
+            run.pressures().iter().min_by(|a, b| apart(a).total_cmp(&apart(b))).filter(|r| apart(r) <= READ_WITH_S).map(|r| r.p)
+        };
+        let stroke = by_hand_stroke(run).m3();
+        let mut strokes = 0.0;
+        let mut moves: Vec<Move> = Vec::new();
+        for e in run.events() {
+            let t_s = run.event_s(e);
+            let more = match (e.kind, e.figure) {
+                (EventKind::Stroked, Some(n)) => n,
+                (EventKind::Pumped, Some(m3)) => m3 / stroke,
+                _ => continue,
+            };
+            strokes += more;
+            if t_s > off_s {
+                continue;
+            }
+            // the curve begins at what stood on the gauge before the first stroke
+            let before = run.pressures().iter().rfind(|r| moves.is_empty() && r.t.s() >= filled && r.t.s() < t_s);
+            moves.extend(before.map(|r| Move { t_s: r.t.s(), strokes: 0.0, pressure: r.p }));
+            moves.extend(read_at(t_s).map(|pressure| Move { t_s, strokes, pressure }));
+        }
+        Self { moves, ..Self::default() }
+    }
+}
+
+/// The stroke that is counted by hand.
+fn by_hand_stroke(run: &Run) -> Volume {
+    run.frozen().plan.site.stroke_m3.unwrap_or(LITRE)
 }
 
 /// The picture and what it says.
@@ -99,7 +142,12 @@ pub struct PumpingView {
 fn pumped(run: &Run, derived: &Derived) -> Option<Pumped> {
     let facts = run.facts();
     facts.gauge_channel?;
-    let counter = run.frozen().instruments.get(usize::from(facts.counter_channel?))?;
+    let counter = facts.counter_channel.and_then(|c| run.frozen().instruments.get(usize::from(c)));
+    let (stroke, stroke_unc_95_rel) = match counter {
+        Some(counter) => (counter.stroke_m3?, counter.stroke_unc_95_rel.unwrap_or(STROKE_UNC)),
+        None if run.curve().moves.is_empty() => return None,
+        None => (by_hand_stroke(run), BY_HAND_UNC),
+    };
     let gauge = facts.gauge.as_ref()?;
     let here = run.frozen().plan.gauge_elevation_m.m();
     let high = facts.system.parts.iter().map(|p| p.elevation_m.m()).fold(here, f64::max);
@@ -108,8 +156,8 @@ fn pumped(run: &Run, derived: &Derived) -> Option<Pumped> {
         system: facts.system.shut_in()?,
         temperature: facts.system.water_temperature_c,
         head_to_air: PressureDifference::from_pa(-derived.column_pa_per_m * (high - here)),
-        stroke: counter.stroke_m3?,
-        stroke_unc_95_rel: counter.stroke_unc_95_rel.unwrap_or(STROKE_UNC),
+        stroke,
+        stroke_unc_95_rel,
         volume_unc_95_rel: judge::case::VOLUME_UNC_95_REL,
         division,
         repeatability: division * 0.5,
@@ -141,7 +189,7 @@ fn found<'a>(run: &'a Run, pumped: &Pumped, curve: &Rejoined) -> Option<&'a AirF
     run.curve().found.get_or_init(look).as_ref()
 }
 
-/// The curve of the raise; none where no stroke counter is recorded, or nothing is known of the system.
+/// The curve of the raise; none where no stroke is counted, by an instrument or by hand, or nothing is known of the system.
 pub fn pumping(run: &Run, now_s: f64) -> Option<PumpingView> {
     let derived = run.window()?;
     let pumped = pumped(run, derived)?;

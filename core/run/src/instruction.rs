@@ -18,6 +18,9 @@ impl Run {
             return self.in_the_hold(now, tell);
         }
         if !self.has(K::Filled) {
+            if let Some(gas) = self.low_gas().and_then(|stage| stage.instruction(now.s, tell.say)) {
+                return gas;
+            }
             if self.window().is_some_and(|d| d.gas.is_some()) {
                 return "Check every temporary joint by hand at zero pressure, and shut the vents. The supply stays shut until the raise begins.".to_owned();
             }

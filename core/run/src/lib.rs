@@ -11,6 +11,7 @@
 //! | and a judgement | [`signing`]: what the next signature wants |
 
 pub mod barrier;
+pub mod before_water;
 pub mod case;
 pub mod changed;
 pub mod channels;

@@ -35,6 +35,12 @@ pub struct EventRow {
     /// Volume measured of a repump or bleed, m³ (normal m³ of gas).
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub volume_m3: Option<f64>,
+    /// Figure of what is booked by hand, in the SI unit of its kind.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub figure: Option<f64>,
+    /// The thing, place or person that it is about.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub of: Option<String>,
     /// Free words.
     pub note: String,
     /// Who booked it.

@@ -92,6 +92,7 @@ impl Run {
         let off_before = self.pump_off_s();
         let tick = matches!(row, Row::Tick(_));
         let event = matches!(row, Row::Event(_));
+        let pumped = matches!(&row, Row::Event(e) if matches!(e.kind, EventKind::Stroked | EventKind::Pumped | EventKind::Filled));
         let corrects = matches!(row, Row::ClockSet(_) | Row::Correction(_) | Row::LetOutBefore(_));
         match self.keep(row) {
             Placed::Known => false,
@@ -100,9 +101,9 @@ impl Run {
                 false
             }
             _ if corrects => false,
-            // readings do not depend on events, and the curve on nothing but the first end of pumping
+            // readings do not depend on events, and the curve on nothing but the first end of pumping and what was pumped by hand
             _ if event => {
-                if self.pump_off_s() != off_before {
+                if pumped || self.pump_off_s() != off_before {
                     self.fold_curve();
                 }
                 false
@@ -140,6 +141,10 @@ impl Run {
     }
 
     fn fold_curve(&mut self) {
+        if self.facts.counter_channel.is_none() {
+            self.curve = Curve::by_hand(self);
+            return;
+        }
         let mut curve = Curve::default();
         let off_s = self.pump_off_s();
         for t in &self.rows.ticks {

@@ -8,7 +8,7 @@ use pack::acts::{self, GaugeRead, Known, READ_WITHIN_S, Situation, Stage, Target
 use pack::instrument::InstrumentKind;
 use quantity::{GaugePressure, PressureDifference};
 use rules::accept::LOWERED_WITHIN;
-use terms::EventKind;
+use terms::{EventKind, VariantArray};
 
 /// What was read while a booking was on its way is not read after it, s of the real clock.
 const ON_ITS_WAY_S: f64 = 1.0;
@@ -18,6 +18,24 @@ const LATELY: usize = 120;
 const WATER_PA_PER_M: f64 = 9810.0;
 /// Error of a gauge that states none, Pa.
 const UNKNOWN_ERROR_PA: f64 = 1e4;
+
+/// An act as it is to be booked.
+#[derive(Debug, Clone, Copy)]
+pub struct Act<'a> {
+    /// What.
+    pub kind: EventKind,
+    /// What the person wrote.
+    pub word: &'a str,
+    /// Its figure, SI.
+    pub figure: Option<f64>,
+}
+
+impl Act<'_> {
+    /// One of which nothing more is known.
+    pub const fn of(kind: EventKind) -> Self {
+        Self { kind, word: "", figure: None }
+    }
+}
 
 /// A run as it stands at the time of an act.
 #[derive(Debug, Clone)]
@@ -42,8 +60,8 @@ impl<'a> At<'a> {
         &self.gauges
     }
 
-    /// What acts are held against. `word` is what the person wrote.
-    fn situation<'b>(&self, tell: &Tell, word: &'b str, clock: &'b dyn Fn(f64) -> String) -> Situation<'b> {
+    /// What acts are held against.
+    fn situation<'b>(&self, tell: &Tell, act: &Act<'b>, clock: &'b dyn Fn(f64) -> String) -> Situation<'b> {
         let run = self.run;
         let derived = run.window();
         let error = run.facts().system.gauge.error();
@@ -63,23 +81,35 @@ impl<'a> At<'a> {
             upper: derived.map(|d| d.upper_pa),
             booked: run.events().iter().map(|e| (e.kind, run.event_s(e))).collect(),
             at_s: self.at_s,
-            word,
+            word: act.word,
+            figure: act.figure,
+            low_gas: run.low_gas_planned(),
             say: tell.say,
             clock,
         }
     }
 
     /// Why an event is refused, all reasons at once; empty when it may be booked. With it, whether zero rests on nothing but the person's word.
-    pub fn objections(&self, kind: EventKind, tell: &Tell, word: &str) -> (Vec<String>, bool) {
+    pub fn objections(&self, act: &Act<'_>, tell: &Tell) -> (Vec<String>, bool) {
         let clock = |t_s: f64| tell.time(self.run.shown(t_s));
-        let situation = self.situation(tell, word, &clock);
-        (acts::objections(kind, &situation), situation.by_word())
+        let situation = self.situation(tell, act, &clock);
+        (acts::objections(act.kind, &situation), situation.by_word())
     }
 
     /// Why something at the boundary is not changed now; empty when it may be.
     pub fn boundary_objections(&self, act: acts::BoundaryAct, tag: &str, tell: &Tell) -> Vec<String> {
         let clock = |t_s: f64| tell.time(self.run.shown(t_s));
-        acts::boundary_objections(act, tag, &self.situation(tell, "", &clock))
+        acts::boundary_objections(act, tag, &self.situation(tell, &Act::of(EventKind::Noted), &clock))
+    }
+
+    /// What may be booked by hand now, as far as the state of the run and what was booked say.
+    pub fn by_hand(&self, tell: &Tell) -> Vec<EventKind> {
+        let clock = |t_s: f64| tell.time(self.run.shown(t_s));
+        let offered = |kind: &EventKind| {
+            let now = self.situation(tell, &Act::of(*kind), &clock);
+            kind.by_hand() && acts::out_of_order(*kind, now.stage).is_none() && pack::by_hand::against(*kind, &now).is_empty()
+        };
+        EventKind::VARIANTS.iter().copied().filter(offered).collect()
     }
 
     /// How far the run has come.

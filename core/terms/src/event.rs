@@ -62,11 +62,198 @@ pub enum EventKind {
     /// something was seen, done or heard; the note says what
     #[strum(message = "noted")]
     Noted,
+    /// low gas test before wetting: gas is on at its pressure
+    #[strum(
+        message = "low gas test at its pressure",
+        detailed_message = "Gas is on",
+        props(short = "gas on", figure = "gauge_pressure_pa", asks = "Pressure")
+    )]
+    GasOn,
+    /// every joint was soaped, or watched under water
+    #[strum(
+        message = "looked for bubbles at every joint",
+        detailed_message = "Looked for bubbles",
+        props(short = "soaped", of = "How: soap, or a tub of water")
+    )]
+    Soaped,
+    /// the gas of the low test was let out
+    #[strum(message = "gas of the low test let out", detailed_message = "Gas is let out", props(short = "gas off"))]
+    GasOff,
+    /// water goes in
+    #[strum(
+        message = "filling began",
+        detailed_message = "Filling begins",
+        props(short = "filling", of = "From where: from the bottom, or through the dome")
+    )]
+    FillBegun,
+    /// a vent ran free of bubbles
+    #[strum(
+        message = "vent ran free of bubbles",
+        detailed_message = "A vent ran clear",
+        props(short = "vent ran", figure = "time_s", asks = "For how long", of = "Which vent")
+    )]
+    VentRan,
+    /// temperature of the water
+    #[strum(
+        message = "temperature of the water",
+        detailed_message = "Water's temperature",
+        props(short = "water", figure = "temperature_c", asks = "Temperature")
+    )]
+    WaterWas,
+    /// temperature of the metal
+    #[strum(
+        message = "temperature of the metal",
+        detailed_message = "Metal's temperature",
+        props(short = "metal", figure = "temperature_c", asks = "Temperature", of = "Where it was taken")
+    )]
+    MetalWas,
+    /// temperature of the surroundings
+    #[strum(
+        message = "temperature of the surroundings",
+        detailed_message = "Air's temperature",
+        props(short = "air", figure = "temperature_c", asks = "Temperature")
+    )]
+    AirWas,
+    /// the mains do the first part of the raise
+    #[strum(
+        message = "mains supply let in",
+        detailed_message = "Mains supply is on",
+        props(
+            short = "mains on",
+            figure = "gauge_pressure_pa",
+            asks = "Pressure of the mains",
+            caution = "Backflow protection stands between. Shut and disconnect the supply before anything is pumped."
+        )
+    )]
+    MainsOn,
+    /// the mains are shut and disconnected
+    #[strum(message = "mains supply shut and disconnected", detailed_message = "Mains shut and disconnected", props(short = "mains off"))]
+    MainsOff,
+    /// strokes of a hand pump
+    #[strum(
+        message = "strokes pumped by hand",
+        detailed_message = "Strokes of the pump",
+        props(short = "strokes", figure = "count", asks = "Strokes since the last booking")
+    )]
+    Stroked,
+    /// water pumped in, measured
+    #[strum(
+        message = "water pumped in, measured",
+        detailed_message = "Water pumped in",
+        props(short = "pumped", figure = "volume_m3", asks = "Volume since the last booking")
+    )]
+    Pumped,
+    /// a gauge was driven past its scale
+    #[strum(
+        message = "gauge driven past its scale",
+        detailed_message = "A gauge went past its scale",
+        props(
+            short = "past scale",
+            of = "Which gauge",
+            caution = "It goes into quarantine until it is checked and calibrated again: what it reads in this test counts for nothing."
+        )
+    )]
+    BeyondScale,
+    /// a fitting was tightened
+    #[strum(
+        message = "fitting tightened",
+        detailed_message = "A fitting was tightened",
+        props(
+            short = "tightened",
+            of = "Which fitting",
+            caution = "Nothing is tightened under pressure. If it was, say so: the hold's clock starts again, and the record says why."
+        )
+    )]
+    NippedUp,
+    /// a drip was cured at zero
+    #[strum(
+        message = "drip cured at zero",
+        detailed_message = "A drip was cured",
+        props(short = "cured", of = "Where", caution = "At zero only. The raise begins again from the first step.")
+    )]
+    DripCured,
+    /// stays were sounded with a hammer
+    #[strum(
+        message = "stays sounded with a hammer",
+        detailed_message = "Stays sounded",
+        props(short = "hammered", figure = "count", asks = "How many", of = "Which ones")
+    )]
+    Hammered,
+    /// furnace and flue were looked into with a light
+    #[strum(
+        message = "looked inside with a lamp",
+        detailed_message = "Looked inside with a lamp",
+        props(short = "lamp", of = "Where: furnace, flue, firebox")
+    )]
+    LampLooked,
+    /// a swelling was measured
+    #[strum(
+        message = "swelling measured",
+        detailed_message = "Swelling measured",
+        props(short = "swelling", figure = "length_m", asks = "How much", of = "Where")
+    )]
+    Swelled,
+    /// somebody else watches from now on
+    #[strum(
+        message = "watch handed over",
+        detailed_message = "Hand over the watch",
+        props(short = "handed over", of = "Who watches from now on")
+    )]
+    HandedOver,
 }
 
 impl EventKind {
     /// True for what changes how a hold is judged.
     pub const fn is_judged(self) -> bool {
-        !matches!(self, Self::Filled | Self::VentOpened | Self::Drained | Self::AirProved | Self::Noted)
+        match self {
+            Self::Filled | Self::VentOpened | Self::Drained | Self::AirProved | Self::Noted => false,
+            kind => !kind.by_hand() || matches!(kind, Self::NippedUp),
+        }
+    }
+
+    /// True for what is booked by hand beside the run's own course: what was measured, done or handed over.
+    pub const fn by_hand(self) -> bool {
+        matches!(
+            self,
+            Self::GasOn
+                | Self::Soaped
+                | Self::GasOff
+                | Self::FillBegun
+                | Self::VentRan
+                | Self::WaterWas
+                | Self::MetalWas
+                | Self::AirWas
+                | Self::MainsOn
+                | Self::MainsOff
+                | Self::Stroked
+                | Self::Pumped
+                | Self::BeyondScale
+                | Self::NippedUp
+                | Self::DripCured
+                | Self::Hammered
+                | Self::LampLooked
+                | Self::Swelled
+                | Self::HandedOver
+        )
+    }
+
+    /// Dimension of the figure that it is booked with, as amounts are named; none where it has none.
+    pub fn figure(self) -> Option<&'static str> {
+        self.get_str("figure")
+    }
+
+    /// What its figure is called in a form.
+    pub fn asks(self) -> Option<&'static str> {
+        self.get_str("asks")
+    }
+
+    /// What whoever books it must mind; none where there is nothing to mind.
+    pub fn caution(self) -> Option<&'static str> {
+        self.get_str("caution")
+    }
+
+    /// What is asked of the thing, place or person that it is about; none where it is about the whole.
+    pub fn of(self) -> Option<&'static str> {
+        self.get_str("of")
     }
 }

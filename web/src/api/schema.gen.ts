@@ -1406,6 +1406,10 @@ export interface components {
             /** @description What to do next in the run, in one sentence. */
             instruction: string;
             next_step?: components["schemas"]["Step"] | null;
+            /** @description What may be booked by hand now. */
+            by_hand: components["schemas"]["EventKind"][];
+            soak?: components["schemas"]["Soak"] | null;
+            low_gas?: components["schemas"]["LowGas"] | null;
         };
         /** @description Away, or back. */
         Away: {
@@ -1569,6 +1573,21 @@ export interface components {
             to_decide?: string | null;
             /** @description Who decided and why, in a sentence; absent where nobody has. */
             decided?: string | null;
+        };
+        /** @description What is booked by hand, as a form asks for it. */
+        ByHand: {
+            /** @description What. */
+            kind: components["schemas"]["EventKind"];
+            /** @description What stands on its button. */
+            label: string;
+            /** @description Dimension of its figure, as amounts are named; absent where it has none. */
+            figure?: string | null;
+            /** @description What its figure is called. */
+            asks: string;
+            /** @description What is asked of the thing, place or person that it is about; absent where it is about the whole. */
+            of?: string | null;
+            /** @description What whoever books it must mind; absent where there is nothing to mind. */
+            caution?: string | null;
         };
         /** @description One body of fluid with its wall and what surrounds it. */
         CaseBody: {
@@ -2259,7 +2278,7 @@ export interface components {
          * @description What the crew can do or see in a run, from filling to draining; what is said beside it stands on the button that books it.
          * @enum {string}
          */
-        EventKind: "filled" | "step_reached" | "pump_off" | "valve_proved" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "air_proved" | "noted";
+        EventKind: "filled" | "step_reached" | "pump_off" | "valve_proved" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "air_proved" | "noted" | "gas_on" | "soaped" | "gas_off" | "fill_begun" | "vent_ran" | "water_was" | "metal_was" | "air_was" | "mains_on" | "mains_off" | "stroked" | "pumped" | "beyond_scale" | "nipped_up" | "drip_cured" | "hammered" | "lamp_looked" | "swelled" | "handed_over";
         /** @description An event as booked. */
         EventRow: {
             /** @description Id made by whoever sent it. */
@@ -2279,6 +2298,13 @@ export interface components {
              * @description Volume measured of a repump or bleed, m³ (normal m³ of gas).
              */
             volume_m3?: number | null;
+            /**
+             * Format: double
+             * @description Figure of what is booked by hand, in the SI unit of its kind.
+             */
+            figure?: number | null;
+            /** @description The thing, place or person that it is about. */
+            of?: string | null;
             /** @description Free words. */
             note: string;
             /** @description Who booked it. */
@@ -2939,6 +2965,7 @@ export interface components {
              */
             stroke_unc_95_rel?: number | null;
             connection?: components["schemas"]["Connection"] | null;
+            quarantine?: components["schemas"]["Quarantine"] | null;
         };
         /**
          * @description What an instrument measures.
@@ -3470,6 +3497,11 @@ export interface components {
          * @enum {string}
          */
         Low: "quiet" | "nears" | "below";
+        /**
+         * @description How far a low gas test is.
+         * @enum {string}
+         */
+        LowGas: "to_do" | "to_look" | "dry" | "leaks" | "passed";
         /** @description A pressure at which a wall had stretched, and from which it was lowered before the hold. */
         Lowered: {
             /**
@@ -3774,6 +3806,13 @@ export interface components {
              * @description Volume measured of a repump or bleed, m³ (normal m³ of gas).
              */
             volume_m3?: number | null;
+            /**
+             * Format: double
+             * @description Figure of what is booked by hand, in the SI unit of its kind.
+             */
+            figure?: number | null;
+            /** @description The thing, place or person that it is about. */
+            of?: string | null;
             /** @description Free words. */
             note?: string;
         };
@@ -4616,6 +4655,13 @@ export interface components {
          * @enum {string}
          */
         PunchCategory: "A" | "B" | "C";
+        /** @description That an instrument counts for nothing before it is calibrated again. */
+        Quarantine: {
+            /** @description Since which day. */
+            since: components["schemas"]["IsoDate"];
+            /** @description Why. */
+            why: string;
+        };
         /** @description A question on which practitioners differ; the first answer is the default. */
         QuestionView: {
             /** @description Key. */
@@ -4748,6 +4794,13 @@ export interface components {
              * @description Volume measured of a repump or bleed, m³.
              */
             volume_m3?: number | null;
+            /**
+             * Format: double
+             * @description Figure of what was booked by hand, in the SI unit of its kind.
+             */
+            figure?: number | null;
+            /** @description The thing, place or person that it is about. */
+            of?: string | null;
             /** @description Free words. */
             note: string;
             /** @description Who booked it. */
@@ -5241,6 +5294,29 @@ export interface components {
             zone: string;
             /** @description Units, for projects that have none of their own. */
             units: components["schemas"]["Units"];
+        };
+        /** @description How long water and metal take to follow their surroundings, of temperatures that somebody read. */
+        Soak: {
+            /**
+             * Format: double
+             * @description The water, or the metal where only that was read.
+             */
+            water: number;
+            /**
+             * Format: double
+             * @description The surroundings.
+             */
+            air: number;
+            /**
+             * Format: double
+             * @description How long from when they were read.
+             */
+            takes: number;
+            /**
+             * Format: double
+             * @description When it is over, s from the release.
+             */
+            until_s: number;
         };
         /** @description Joints of a gas test are wetted with a solution that shows a bubble. */
         SoapFilm: {
@@ -5817,7 +5893,7 @@ export interface components {
          * @description What is waited for.
          * @enum {string}
          */
-        WaitsFor: "step" | "stretch" | "settle" | "fall" | "hold";
+        WaitsFor: "low_gas" | "soak" | "step" | "stretch" | "settle" | "fall" | "hold";
         /** @description Something that waits for whoever asks. */
         WaitsForMe: {
             /** @description Id of the pack. */
@@ -5955,6 +6031,8 @@ export interface components {
             thermometer_place: components["schemas"]["Worded"][];
             /** @description What can happen in a run. */
             event: components["schemas"]["Worded"][];
+            /** @description What is booked by hand, and what each asks for. */
+            by_hand: components["schemas"]["ByHand"][];
             /** @description What is often noted on a site. */
             note: string[];
             /** @description Where a leak is seen. */

@@ -2,7 +2,7 @@ import type { Schema } from "./client";
 
 type Words = Schema["Words"];
 /** A kind of term. */
-export type Kind = Exclude<keyof Words, "note">;
+export type Kind = Exclude<keyof Words, "note" | "by_hand">;
 type Worded = Schema["Worded"];
 
 let known: Words | undefined;
@@ -34,6 +34,11 @@ export function offered(kind: Kind): (readonly [string, string, string])[] {
 /** The same without what is said beside it, and with a first line for none. */
 export function offeredOrNone(kind: Kind, none: string): (readonly [string, string])[] {
   return [["", none], ...terms(kind).map((t) => [t.key, t.words] as const)];
+}
+
+/** What is booked by hand, and what each asks for. */
+export function byHand(): readonly Schema["ByHand"][] {
+  return known?.by_hand ?? [];
 }
 
 /** What is often noted on a site. */

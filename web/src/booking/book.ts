@@ -15,13 +15,25 @@ export function useBook(attempt: string) {
   return {
     problem,
     busy,
-    async book(kind: Kind, more: { place?: Schema["LeakPlace"]; looked?: number; note?: string; at?: string; volume_m3?: number } = {}): Promise<boolean> {
+    async book(
+      kind: Kind,
+      more: { place?: Schema["LeakPlace"]; looked?: number; note?: string; at?: string; volume_m3?: number; figure?: number; of?: string } = {},
+    ): Promise<boolean> {
       setProblem("");
       setBusy(true);
       try {
         const what = JSON.stringify([attempt, kind, more]);
         if (sent.current.what !== what) sent.current = { what, id: newId(), at: more.at ?? new Date(siteNow()).toISOString() };
-        const body = { kind, at: sent.current.at, place: more.place ?? null, looked: more.looked ?? null, note: more.note ?? "", volume_m3: more.volume_m3 ?? null };
+        const body = {
+          kind,
+          at: sent.current.at,
+          place: more.place ?? null,
+          looked: more.looked ?? null,
+          note: more.note ?? "",
+          volume_m3: more.volume_m3 ?? null,
+          figure: more.figure ?? null,
+          of: more.of ?? null,
+        };
         const { error } = await http.PUT("/api/v1/attempts/{attempt}/events/{event}", { params: { path: { attempt, event: sent.current.id } }, body });
         sent.current.what = "";
         if (error) {

@@ -1,12 +1,21 @@
+import type { Attempt } from "../api/client";
 import { useKept } from "../api/typing";
 import { notes } from "../api/words";
 import { Button, Dialog, Field, Problem, TextInput } from "../ui";
 import { useBook } from "./book";
 
+interface Props {
+  attempt: Attempt;
+  open: boolean;
+  onClose: () => void;
+  onLeak: () => void;
+  onByHand: () => void;
+}
+
 /** Something happened: one tap for the usual, a line for the rest. */
-export function Happened({ attempt, open, onClose, onLeak }: { attempt: string; open: boolean; onClose: () => void; onLeak: () => void }) {
-  const { book, problem, busy } = useBook(attempt);
-  const [{ note }, setNote, booked] = useKept(`happened ${attempt}`, "what happened", { note: "" });
+export function Happened({ attempt, open, onClose, onLeak, onByHand }: Props) {
+  const { book, problem, busy } = useBook(attempt.id);
+  const [{ note }, setNote, booked] = useKept(`happened ${attempt.id}`, "what happened", { note: "" });
   const say = async (words: string) => {
     if (await book("noted", { note: words })) {
       booked();
@@ -37,6 +46,18 @@ export function Happened({ attempt, open, onClose, onLeak }: { attempt: string; 
         >
           A leak was seen…
         </Button>
+        {attempt.by_hand.length ? (
+          <Button
+            size="large"
+            className="col-span-2 text-base"
+            onClick={() => {
+              onClose();
+              onByHand();
+            }}
+          >
+            Strokes, temperatures, gauges, hand-over…
+          </Button>
+        ) : null}
       </div>
       <form
         className="mt-4 grid gap-3"

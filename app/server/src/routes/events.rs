@@ -13,16 +13,17 @@ use crate::runs;
 use crate::state::App;
 use crate::store::attempt::AttemptRow;
 use crate::store::pack::PackRow;
-use crate::store::{event, register};
+use crate::store::{event, instrument, register};
 use crate::who::Who;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use moment::Instant;
 use pack::acts;
+use pack::instrument::Quarantine;
 use pack::looks::not_looked_at;
 use pack::registers::LookAt;
 use run::rows::EventRow;
-use run::situation::At;
+use run::situation::{Act, At};
 use serde::Deserialize;
 use std::sync::Arc;
 use terms::{EventKind, LeakPlace};
@@ -47,9 +48,22 @@ pub struct NewEvent {
     /// Volume measured of a repump or bleed, m³ (normal m³ of gas).
     #[serde(default)]
     pub volume_m3: Option<f64>,
+    /// Figure of what is booked by hand, in the SI unit of its kind.
+    #[serde(default)]
+    pub figure: Option<f64>,
+    /// The thing, place or person that it is about.
+    #[serde(default)]
+    pub of: Option<String>,
     /// Free words.
     #[serde(default)]
     pub note: String,
+}
+
+impl NewEvent {
+    /// One of which nothing more is known than when it was.
+    pub(super) fn of(kind: EventKind, at: Instant) -> Self {
+        Self { kind, at, place: None, looked: None, volume_m3: None, figure: None, of: None, note: String::new() }
+    }
 }
 
 /// Books an event; the same again changes nothing. Refused when the order of restoring forbids it, or when the gauge reads otherwise.
@@ -77,14 +91,20 @@ pub async fn put(
             list_is_closed(&app, &pack.id, attempt.number).await?;
         }
         let by_word = objections(&app, &who, &pack, &held, &body)?;
-        if body.kind == EventKind::Released && by_word {
+        if matches!(body.kind, EventKind::Released | EventKind::GasOff) && by_word {
             body.note = format!("{}{}", acts::BY_WORD, body.note.trim());
             if body.note.chars().count() > MOST_NOTE {
                 return Err(Problem::invalid("note", "how zero was proved must fit in 470 characters: shorten it"));
             }
         }
     }
+    let past_scale = body.of.clone().filter(|_| body.kind == EventKind::BeyondScale);
+    let day = App::day_of(body.at, &pack.project.zone);
     book(&app, &who, &attempt, &held, event_id, body).await?;
+    if let Some(tag) = past_scale {
+        let why = format!("it was driven past its scale on {}.", pack.number);
+        instrument::quarantine(&app.db, tag.trim(), Quarantine { since: day, why }, &who.sign_in).await?;
+    }
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -97,7 +117,8 @@ async fn list_is_closed(app: &App, pack: &str, attempt: u32) -> Result<(), Probl
 /// Refuses an event with all that stands against it; says whether it rests on nothing but the person's word.
 pub(super) fn objections(app: &App, who: &Who, pack: &PackRow, held: &Arc<Held>, body: &NewEvent) -> Result<bool, Problem> {
     let tell = app.tell(&pack.project, who.reads_on(pack).units(held.read().dial()));
-    let (against, by_word) = At::new(&held.read(), body.at, app.clock.rate()).objections(body.kind, &tell, &body.note);
+    let act = Act { kind: body.kind, word: &body.note, figure: body.figure };
+    let (against, by_word) = At::new(&held.read(), body.at, app.clock.rate()).objections(&act, &tell);
     if against.is_empty() { Ok(by_word) } else { Err(Problem::Conflict(against.join(" "))) }
 }
 
@@ -114,6 +135,8 @@ pub(super) async fn book(app: &App, who: &Who, attempt: &AttemptRow, held: &Arc<
             place: body.place,
             looked: body.looked,
             volume_m3: body.volume_m3,
+            figure: body.figure,
+            of: body.of.map(|of| of.trim().to_owned()),
             note: body.note,
             person: who.sign_in.clone(),
             lead_us,
@@ -138,6 +161,9 @@ fn check(body: &NewEvent) -> Result<(), Problem> {
     let moves_water = matches!(body.kind, EventKind::Repump | EventKind::Bleed);
     if body.volume_m3.is_some_and(|v| !(moves_water && v > 0.0 && v <= 1e4)) {
         return Err(Problem::invalid("volume_m3", "a measured volume goes with a repump or a bleed, above zero and at most 10 000 m³"));
+    }
+    if let Some((field, why)) = pack::by_hand::incomplete(body.kind, body.figure, body.of.as_deref()).into_iter().next() {
+        return Err(Problem::invalid(field, why));
     }
     if body.kind == EventKind::Noted && body.note.trim().is_empty() {
         return Err(Problem::invalid("note", "write what happened, in a few words"));

@@ -164,7 +164,9 @@ pub async fn put(
         ));
     }
     check(&body, &app.reach)?;
-    if let Some(there) = store::get(&app.db, &tag).await?
+    let there = store::get(&app.db, &tag).await?;
+    let body = body.keeping(there.as_ref().and_then(|t| t.instrument.quarantine.clone()));
+    if let Some(there) = there
         && there.instrument != body
         && !keeps(&who, there.keeper.as_deref())
     {

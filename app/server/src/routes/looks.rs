@@ -19,7 +19,7 @@ use axum::http::StatusCode;
 use moment::Instant;
 use pack::looks::proposed;
 use pack::registers::{Item, LookAt, LookFound, Read, Unreadable};
-use run::situation::At;
+use run::situation::{Act, At};
 use serde::Deserialize;
 use terms::{EventKind, LeakPlace};
 
@@ -125,16 +125,9 @@ pub async fn put(
     let mut events = Vec::new();
     for (event, place, note) in leaks {
         uuid(&event)?;
-        events.push((event, NewEvent { kind: EventKind::LeakSeen, at: body.at, place: Some(place), looked: None, volume_m3: None, note }));
+        events.push((event, NewEvent { place: Some(place), note, ..NewEvent::of(EventKind::LeakSeen, body.at) }));
     }
-    let whole = NewEvent {
-        kind: EventKind::LookDone,
-        at: body.at,
-        place: None,
-        looked: None,
-        volume_m3: None,
-        note: not_seen(&changes, &body.note),
-    };
+    let whole = NewEvent { note: not_seen(&changes, &body.note), ..NewEvent::of(EventKind::LookDone, body.at) };
     // everything is refused before anything is stored: a look shows something only under pressure, whether or not it is the last
     objections(&app, &who, &pack, &held, &whole)?;
     for (_, event) in &events {
@@ -257,6 +250,6 @@ pub(super) async fn may_change(
     }
     let held = runs::current(app, &last).await?;
     let tell = app.tell(&pack.project, who.reads_on(pack).units(held.read().dial()));
-    let (against, _) = At::new(&held.read(), app.clock.now(), app.clock.rate()).objections(EventKind::LookDone, &tell, "");
+    let (against, _) = At::new(&held.read(), app.clock.now(), app.clock.rate()).objections(&Act::of(EventKind::LookDone), &tell);
     if against.is_empty() { Ok(()) } else { Err(Problem::Conflict(against.join(" "))) }
 }

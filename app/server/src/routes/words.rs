@@ -49,6 +49,8 @@ pub struct Words {
     pub thermometer_place: Vec<Worded>,
     /// What can happen in a run.
     pub event: Vec<Worded>,
+    /// What is booked by hand, and what each asks for.
+    pub by_hand: Vec<ByHand>,
     /// What is often noted on a site.
     pub note: Vec<String>,
     /// Where a leak is seen.
@@ -109,6 +111,36 @@ pub struct Words {
     pub figure: Vec<Worded>,
 }
 
+/// What is booked by hand, as a form asks for it.
+#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
+pub struct ByHand {
+    /// What.
+    pub kind: EventKind,
+    /// What stands on its button.
+    pub label: String,
+    /// Dimension of its figure, as amounts are named; absent where it has none.
+    pub figure: Option<String>,
+    /// What its figure is called.
+    pub asks: String,
+    /// What is asked of the thing, place or person that it is about; absent where it is about the whole.
+    pub of: Option<String>,
+    /// What whoever books it must mind; absent where there is nothing to mind.
+    pub caution: Option<String>,
+}
+
+impl ByHand {
+    fn of(kind: EventKind) -> Self {
+        Self {
+            kind,
+            label: kind.more().to_owned(),
+            figure: kind.figure().map(str::to_owned),
+            asks: kind.asks().unwrap_or_default().to_owned(),
+            of: kind.of().map(str::to_owned),
+            caution: kind.caution().map(str::to_owned),
+        }
+    }
+}
+
 /// What is often noted on a site (common practice); it goes into the record as it stands here.
 const NOTES: [&str; 8] = [
     "sun came out",
@@ -133,6 +165,7 @@ static WORDS: LazyLock<Words> = LazyLock::new(|| {
         gas_supply: GasSupply::all_said(),
         thermometer_place: ThermometerPlace::all_said(),
         event: EventKind::all_said(),
+        by_hand: EventKind::VARIANTS.iter().copied().filter(|k| k.by_hand()).map(ByHand::of).collect(),
         note: NOTES.map(str::to_owned).to_vec(),
         leak_place: LeakPlace::all_said(),
         defect: DefectKind::all_said(),
@@ -194,7 +227,7 @@ mod tests {
     #[test]
     fn no_two_terms_of_a_kind_have_the_same_key_or_words_and_none_shows_its_key() {
         let all = serde_json::to_value(&*WORDS).unwrap_or_default();
-        let lists: Vec<_> = all.as_object().into_iter().flatten().filter(|(kind, _)| *kind != "note").collect();
+        let lists: Vec<_> = all.as_object().into_iter().flatten().filter(|(kind, _)| !["note", "by_hand"].contains(&kind.as_str())).collect();
         assert_eq!(lists.len(), 37);
         for (kind, list) in lists {
             let list: Vec<Worded> = serde_json::from_value(list.clone()).unwrap_or_default();

@@ -20,7 +20,7 @@ fn place_key(place: LeakPlace) -> Result<String, Problem> {
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, Problem> {
     let rows = sqlx::query!(
-        "SELECT id, kind, at, place, looked, volume_m3, note, person, lead_us, stored_at FROM event WHERE attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -lead_us, at), id",
+        "SELECT id, kind, at, place, looked, volume_m3, figure, about, note, person, lead_us, stored_at FROM event WHERE attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -lead_us, at), id",
         attempt
     )
     .fetch_all(db)
@@ -36,6 +36,8 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, 
                 place,
                 looked: r.looked,
                 volume_m3: r.volume_m3,
+                figure: r.figure,
+                of: r.about,
                 note: r.note,
                 person: r.person,
                 lead_us: r.lead_us,
@@ -62,6 +64,12 @@ pub async fn let_out_before(db: &MySqlPool, pack: &str, number: u32) -> Result<O
     Ok(at.map(instant))
 }
 
+/// True where two say the same, but for their notes.
+fn same(a: &EventRow, b: &EventRow) -> bool {
+    let of = |e: &EventRow| (e.kind, e.at, e.place, e.looked, e.volume_m3, e.figure, e.of.clone());
+    of(a) == of(b)
+}
+
 /// Adds an event; the same again changes nothing.
 ///
 /// # Errors
@@ -69,7 +77,7 @@ pub async fn let_out_before(db: &MySqlPool, pack: &str, number: u32) -> Result<O
 pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), Problem> {
     let (place, at) = (e.place.map(place_key).transpose()?, stored(e.at));
     let done = sqlx::query!(
-        "INSERT INTO event (id, attempt_id, kind, at, place, looked, volume_m3, note, person, lead_us) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO event (id, attempt_id, kind, at, place, looked, volume_m3, figure, about, note, person, lead_us) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         e.id,
         attempt,
         e.kind.key(),
@@ -77,6 +85,8 @@ pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), P
         place,
         e.looked,
         e.volume_m3,
+        e.figure,
+        e.of,
         e.note,
         e.person,
         e.lead_us
@@ -89,7 +99,7 @@ pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), P
             let note =
                 |t: &EventRow| t.note.strip_prefix(pack::acts::BY_WORD).unwrap_or(&t.note).trim() == e.note.trim() || t.note == e.note;
             match there {
-                Some(t) if (t.kind, t.at, t.place, t.looked, t.volume_m3) == (e.kind, e.at, e.place, e.looked, e.volume_m3) && note(&t) => {
+                Some(t) if same(&t, e) && note(&t) => {
                     Ok(())
                 }
                 Some(t) => Err(Problem::Conflict(format!(

@@ -2,7 +2,7 @@
 
 use super::history::{self, Changed, Kind};
 use crate::problem::Problem;
-use pack::instrument::Instrument;
+use pack::instrument::{Instrument, Quarantine};
 use sqlx::MySqlPool;
 use std::collections::BTreeMap;
 
@@ -155,6 +155,20 @@ pub async fn put(db: &MySqlPool, instrument: &Instrument, version: Option<u32>, 
             tx.commit().await?;
             Ok(1)
         }
+    }
+}
+
+/// Puts an instrument into quarantine; one that is there already, or that the store does not have, stays as it is.
+///
+/// # Errors
+/// When the database fails, or it was changed meanwhile.
+pub async fn quarantine(db: &MySqlPool, tag: &str, quarantine: Quarantine, by: &str) -> Result<(), Problem> {
+    match get(db, tag).await? {
+        Some(row) if row.instrument.quarantine.is_none() => {
+            let instrument = Instrument { quarantine: Some(quarantine), ..row.instrument };
+            put(db, &instrument, Some(row.version), by, &[]).await.map(|_| ())
+        }
+        _ => Ok(()),
     }
 }
 

@@ -11,17 +11,20 @@ use crate::views::judged::{judged, told};
 use crate::who::Who;
 use judge::judgement::{Judgement, RULES_VERSION};
 use moment::Instant;
+use pack::low_gas;
 use pack::restore::RestoreLine;
 use pack::schedule::Step;
 use pack::signing::{Act, next};
 use record::sealed::SignedStatement;
 use rules::system::Derived;
-use run::Now;
+use run::before_water::Soak;
 use run::rows::EventRow;
 use run::signing::{After, Signer};
+use run::situation::At;
+use run::{Now, Run};
 use serde::Serialize;
 use std::sync::Arc;
-use terms::Outcome;
+use terms::{EventKind, Outcome};
 
 /// One attempt as shown.
 #[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
@@ -76,6 +79,40 @@ pub struct AttemptView {
     pub instruction: String,
     /// The step of pressure to reach next.
     pub next_step: Option<Step>,
+    /// What may be booked by hand now.
+    pub by_hand: Vec<EventKind>,
+    /// What the water's and the surroundings' temperatures ask for; absent before somebody booked both.
+    pub soak: Option<Soak>,
+    /// How far the low gas test is; absent where none is planned.
+    pub low_gas: Option<LowGas>,
+}
+
+/// How far a low gas test is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum LowGas {
+    /// no gas is in
+    ToDo,
+    /// gas is in, and nobody has looked for bubbles yet
+    ToLook,
+    /// gas is in, and no leak was seen
+    Dry,
+    /// gas is in, and it leaks
+    Leaks,
+    /// it passed
+    Passed,
+}
+
+/// How far the low gas test of a run is; none where none is planned.
+fn low_gas(run: &Run) -> Option<LowGas> {
+    Some(match run.low_gas()? {
+        low_gas::Stage::NotPlanned => return None,
+        low_gas::Stage::ToDo { .. } => LowGas::ToDo,
+        low_gas::Stage::On { leaks: true, .. } => LowGas::Leaks,
+        low_gas::Stage::On { looked: false, .. } => LowGas::ToLook,
+        low_gas::Stage::On { .. } => LowGas::Dry,
+        low_gas::Stage::Passed => LowGas::Passed,
+    })
 }
 
 /// One attempt as shown to a person.
@@ -110,13 +147,14 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, attempt: &Attemp
     let now = Now::by_clock(&run, app.clock.now());
     let last = run.last_read(now.s);
     let hold = run.hold();
+    let tell = app.tell(project, reads.units(run.dial()));
     let signer = Signer { person: &who.sign_in, role, form: pack.form, done: &done };
     Ok(AttemptView {
         id: attempt.id.clone(),
         number: attempt.number,
         follows: attempt.follows,
         supersedes_reason: attempt.supersedes_reason.clone(),
-        instruction: withdrawn.clone().unwrap_or_else(|| run.instruction(&now, &app.tell(project, reads.units(run.dial())))),
+        instruction: withdrawn.clone().unwrap_or_else(|| run.instruction(&now, &tell)),
         withdrawn,
         changed_since,
         released_at: attempt.released_at,
@@ -131,6 +169,9 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, attempt: &Attemp
             .map(|a| a.statement(pack.form, judgement.as_ref().map_or(Outcome::NotComplete, |j| j.outcome())).to_owned()),
         next_act,
         signatures,
+        by_hand: At::new(&run, app.clock.now(), app.clock.rate()).by_hand(&tell),
+        soak: run.soak(),
+        low_gas: low_gas(&run),
         next_step: run.schedule(rules::say::Say(reads.units(run.dial()))).into_iter().nth(run.reached()),
         hold_start_s: hold.map(|h| h.start.s()),
         hold_end_s: hold.map(|h| h.end.s()),

@@ -100,6 +100,8 @@ fn events(run: &Run) -> Vec<RecordedEvent> {
         place: e.place,
         looked: e.looked,
         volume_m3: e.volume_m3,
+        figure: e.figure,
+        of: e.of.clone(),
         note: e.note.clone(),
         by: e.person.clone(),
         stored_at: e.stored_at.to_string(),

@@ -9,7 +9,7 @@ use quantity::{Span, TemperatureDifference};
 /// Soak.
 pub const SOAK: Rule = Rule {
     id: "SOAK",
-    sentence: "Water and metal soak until they are within 1 K of the surroundings; together they follow them as a first-order system.",
+    sentence: "Water and metal soak until they are within 1 K of the surroundings; together they follow them as a first-order system. No hours are said of temperatures that nobody gave.",
     clause: "",
     edition: "",
     standing: Standing::Arithmetic,
@@ -17,17 +17,16 @@ pub const SOAK: Rule = Rule {
     test: "worked_soak",
 };
 
-/// What may be left, and what is taken where no temperatures are given.
+/// What may be left.
 const REST: TemperatureDifference = TemperatureDifference::from_k(1.0);
-const USUAL: TemperatureDifference = TemperatureDifference::from_k(10.0);
 /// Longer than this, warming the water is quicker.
 const LONG: Span = Span::from_s(24.0 * 3600.0);
 
-/// Time until the water is within 1 K of its surroundings; none with gas, or where no pipe is known.
+/// Time until the water is within 1 K of its surroundings; none where nobody said how warm these are, or where no pipe is known.
 pub(crate) fn time(system: &crate::system::System, time_constant: Option<Span>) -> Option<(Span, TemperatureDifference)> {
     let tau = time_constant?;
     let source = system.site.source_c.unwrap_or(system.water_temperature_c);
-    let apart = system.site.surroundings_c.map_or(USUAL, |s| (s - source).abs());
+    let apart = (system.site.surroundings_c? - source).abs();
     if apart <= REST {
         return Some((Span::from_s(0.0), apart));
     }
@@ -38,9 +37,15 @@ pub(super) fn lines(f: &Facts) -> Option<Draft> {
     if f.demand.gas {
         return None;
     }
-    let (time, apart) = time(f.system, f.d.time_constant_s)?;
     let tau = f.d.time_constant_s?;
-    let known = f.system.site.surroundings_c.is_some();
+    let Some((time, apart)) = time(f.system, f.d.time_constant_s) else {
+        return Some(Draft::new(
+            "soak",
+            "fill",
+            "Is it warm enough?",
+            "Nobody said how warm source and surroundings are. Fill in time, overnight where the water comes cold; or read both when it is full, and the wait is said then.",
+        ));
+    };
     let why = Derivation::new("time to soak", &SOAK, Amount::new(time.s(), Dimension::TimeS), "t = τ · ln(ΔT / δ)")
         .with(
             "τ",
@@ -52,7 +57,7 @@ pub(super) fn lines(f: &Facts) -> Option<Draft> {
             "ΔT",
             "water and surroundings apart",
             Amount::new(apart.k(), Dimension::TemperatureDifferenceK),
-            if known { "as entered" } else { "taken, as none is given" },
+            "as entered",
         )
         .with("δ", "what may be left", Amount::new(REST.k(), Dimension::TemperatureDifferenceK), "default, common practice")
         .would_change("Warmer water, wind, or a smaller bore.");
@@ -65,12 +70,7 @@ pub(super) fn lines(f: &Facts) -> Option<Draft> {
         return Some(line.trouble(freezing).why(why));
     }
     let long = (time > LONG).then(|| "That is more than a day: warm the water to the surroundings instead.".to_owned());
-    let says = if known {
-        "Wait: {0} for {1} to {2}, in still air."
-    } else {
-        "{0} for {1} to {2}, in still air; give the temperatures of source and surroundings."
-    };
-    let line = Draft::new("soak", "fill", "Is it warm enough?", says)
+    let line = Draft::new("soak", "fill", "Is it warm enough?", "Wait: {0} for {1} to {2}, in still air.")
         .time(time)
         .other(apart.k(), Dimension::TemperatureDifferenceK)
         .other(REST.k(), Dimension::TemperatureDifferenceK);

@@ -69,6 +69,8 @@ pub fn event(n: u32, kind: EventKind, at_s: f64) -> EventRow {
         place: None,
         looked: None,
         volume_m3: None,
+        figure: None,
+        of: None,
         note: String::new(),
         person: "supervisor".into(),
         stored_at: released().plus_s(at_s + 2.0),

@@ -1,10 +1,22 @@
 import { ThreeLines } from "../../judgement";
 import { useMemo, useState } from "react";
 import { type Attempt, api, type Schema } from "../../api/client";
-import { term, word } from "../../api/words";
+import { term } from "../../api/words";
 import { useAttempt, usePack } from "../../api/pack";
 import { useSeriesBytes } from "../../api/series";
-import { EventButtons, LeakDialog, LoggerImport, LookDialog, PaperReadings, ReadingForm, ReadingSheet, RigHand, TypedReadings } from "../../booking";
+import {
+  ByHandButton,
+  EventButtons,
+  LeakDialog,
+  LoggerImport,
+  LookDialog,
+  PaperReadings,
+  ReadingForm,
+  ReadingSheet,
+  RigHand,
+  TypedReadings,
+  WhatHappened,
+} from "../../booking";
 import { type LiveView, notNow, useLive } from "../../live";
 import { HoldChart } from "../../pictures/hold-chart";
 import { decode, extended } from "../../pictures/series";
@@ -101,6 +113,7 @@ export function Hold() {
             </Button>
             {pack.looks.length ? null : <Button onClick={() => setLook(true)}>Looked at…</Button>}
             <EventButtons attempt={attempt.id} events={(holding ? inTheHold() : afterIt()).filter((e) => e.kind !== "look_done" || !pack.looks.length)} />
+            <ByHandButton attempt={attempt} />
           </div>
           {live?.on_the_rig ? <RigHand attempt={attempt.id} /> : null}
           <Section title="Readings" aside={<ReadingSheet />}>
@@ -202,35 +215,6 @@ function SoFar({ judgement }: { judgement: Schema["Judgement"] }) {
   return (
     <Section title="As it stands now" aside="what signing would say">
       <ThreeLines judgement={judgement} />
-    </Section>
-  );
-}
-
-function WhatHappened({ events }: { events: Attempt["events"] }) {
-  return (
-    <Section title="What happened">
-      {events.length ? (
-        <Rows columns={["time", "what", "who"]}>
-          {events.map((e) => (
-            <tr key={e.id} className="border-b border-hair">
-              <td className="num py-1 pr-3">{clockOf(e.at)}</td>
-              <td className={e.kind === "leak_seen" ? "font-semibold text-danger" : ""}>
-                {word("event", e.kind)}
-                {e.looked ? `, ${e.looked}` : ""}
-                {e.place ? `, ${word("leak_place", e.place)}` : ""}
-                {e.note ? (
-                  <span className="font-normal text-soft">
-                    : <bdi>{e.note}</bdi>
-                  </span>
-                ) : null}
-              </td>
-              <td className="text-right text-soft">{e.person}</td>
-            </tr>
-          ))}
-        </Rows>
-      ) : (
-        <p className="m-0 text-sm text-soft">Nothing is booked yet.</p>
-      )}
     </Section>
   );
 }

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Attempt, Schema } from "../../api/client";
 import { usePack } from "../../api/pack";
-import { howToWrite, Happened, instant, LeakDialog, now, ReleaseDialog, RigHand, useBook } from "../../booking";
+import { ByHand, howToWrite, Happened, instant, LeakDialog, now, ReleaseDialog, RigHand, useBook } from "../../booking";
 import { Button, Field, Problem, TextInput, useKey } from "../../ui";
 import type { Figures } from "../../units";
 import { zoneName } from "../../api/zone";
@@ -28,6 +28,7 @@ export function ActionBar({ attempt, next, show, onTheRig, timed, resting, readi
   const [stopping, setStopping] = useState(false);
   const [happened, setHappened] = useState(false);
   const [leak, setLeak] = useState(false);
+  const [byHand, setByHand] = useState(false);
   const [time, setTime] = useState("");
   const [unread, setUnread] = useState("");
   // a refusal names what the gauge read: once it reads otherwise, the refusal is past
@@ -79,7 +80,8 @@ export function ActionBar({ attempt, next, show, onTheRig, timed, resting, readi
         title="Stop the pump. Release the pressure now."
         description="Slowly, by the bleed valve through the vent pipe; never by easing a plug or a union; nobody in line. Book it when zero is proved in every section. This ends the attempt."
       />
-      <Happened attempt={attempt.id} open={happened} onClose={() => setHappened(false)} onLeak={() => setLeak(true)} />
+      <Happened attempt={attempt} open={happened} onClose={() => setHappened(false)} onLeak={() => setLeak(true)} onByHand={() => setByHand(true)} />
+      {byHand ? <ByHand attempt={attempt} open onClose={() => setByHand(false)} /> : null}
       <LeakDialog attempt={attempt.id} open={leak} onClose={() => setLeak(false)} />
     </div>
   );

@@ -1,10 +1,13 @@
 import { useState } from "react";
-import type { Attempt } from "../../api/client";
+import type { Attempt, Schema } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
 import { term } from "../../api/words";
-import { EventButtons, LeakDialog, ReleaseDialog } from "../../booking";
+import { clockOf } from "../../api/zone";
+import { ByHandButton, EventButtons, LeakDialog, ReleaseDialog, WhatHappened } from "../../booking";
 import { Follows } from "../../follows";
+import { useLive } from "../../live";
 import { Button, Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
+import { useFigures } from "../../units";
 
 export function Fill() {
   const pack = usePack();
@@ -32,6 +35,8 @@ export function Fill() {
           ))}
         </ul>
       </Section>
+      {attempt.low_gas ? <LowGas attempt={attempt} /> : null}
+      <AsItGoes attempt={attempt} />
       <Follows steps={["fill"]} />
       {filled || !pack.may.book ? null : <EventButtons attempt={attempt.id} size="large" events={[{ kind: "filled", label: says.done, main: true }]} />}
       {pack.may.book && filled && !proved ? <EventButtons attempt={attempt.id} events={[{ kind: "valve_proved", label: term("event", "valve_proved").more }]} /> : null}
@@ -71,6 +76,86 @@ const GAS = {
   ],
   done: "Joints checked, vents shut",
 };
+
+const LOW_GAS: Record<Schema["LowGas"], string> = {
+  to_do: "Planned before wetting, and not made yet. Nobody near while it rises; a regulated supply with its relief valve at the cap.",
+  to_look: "Gas is in it. Soap every joint, or watch it under water, and book that you looked.",
+  dry: "No bubble was booked. When its ten minutes are over let the gas out, prove zero, and book that.",
+  leaks: "It leaks. Look for all the others while it stands, then let the gas out: repair it dry, at zero, and begin it again.",
+  passed: "Passed. The gas is out: fill it.",
+};
+
+/** The low gas test before wetting: what comes next in it, and the time that is left. */
+function LowGas({ attempt }: { attempt: Attempt }) {
+  const pack = usePack();
+  const show = useFigures(pack);
+  const { view } = useLive();
+  const stage = attempt.low_gas ?? "to_do";
+  const [leak, setLeak] = useState(false);
+  const pretest = pack.derived?.pretest;
+  const left = view?.countdown?.waits_for === "low_gas" ? view.countdown.left_s : null;
+  return (
+    <Section title="Low gas test" aside={pretest ? `${show.free(pretest.pressure_pa)}, never above ${show.free(pretest.cap_pa ?? pretest.pressure_pa, "down")}` : ""}>
+      <p className="m-0 max-w-[80ch]" data-low-gas={stage}>
+        {LOW_GAS[stage]}{" "}
+        {left != null && left > 0 ? (
+          <strong className="num">
+            {Math.floor(left / 60)}:{String(Math.floor(left % 60)).padStart(2, "0")} left
+          </strong>
+        ) : null}
+      </p>
+      {pack.may.book ? (
+        <div className="flex flex-wrap gap-3">
+          <ByHandButton attempt={attempt} kind="gas_on" />
+          <ByHandButton attempt={attempt} kind="soaped" />
+          {stage === "to_look" || stage === "dry" || stage === "leaks" ? <Button onClick={() => setLeak(true)}>It leaks…</Button> : null}
+          <ByHandButton attempt={attempt} kind="gas_off" />
+          <LeakDialog attempt={attempt.id} open={leak} onClose={() => setLeak(false)} />
+        </div>
+      ) : null}
+    </Section>
+  );
+}
+
+/** What is booked while it fills and soaks, and the wait that follows from what was read. */
+function AsItGoes({ attempt }: { attempt: Attempt }) {
+  const pack = usePack();
+  const show = useFigures(pack);
+  const gas = pack.derived?.medium ? pack.derived.medium !== "liquid" : false;
+  const soak = attempt.soak;
+  const filled = attempt.events.some((e) => e.kind === "filled");
+  const t = (c: number) => show.of(c, "temperature_c");
+  const until = (s: number) => clockOf(Date.parse(attempt.released_at) + s * 1000);
+  return (
+    <>
+      {gas ? null : (
+        <p className="m-0 max-w-[80ch]" data-soak={soak ? soak.takes : "unknown"}>
+          {soak
+            ? soak.takes > 0
+              ? `Water at ${t(soak.water)}, surroundings at ${t(soak.air)}: let it soak for ${show.of(soak.takes, "time_s")} from when they were read, until ${until(soak.until_s)}, before a fall means anything.`
+              : `Water at ${t(soak.water)}, surroundings at ${t(soak.air)}: as warm as each other, no wait is needed.`
+            : filled
+              ? "Nobody has read how warm water and surroundings are. Book both, and the wait is said; or leave it full overnight."
+              : "Book where it fills from and each vent as it runs clear; once it is full, how warm water and surroundings are."}
+        </p>
+      )}
+      {pack.may.book ? (
+        <div className="flex flex-wrap gap-3">
+          {gas ? null : (
+            <>
+              <ByHandButton attempt={attempt} kind="fill_begun" />
+              <ByHandButton attempt={attempt} kind="vent_ran" />
+              <ByHandButton attempt={attempt} kind="water_was" />
+            </>
+          )}
+          <ByHandButton attempt={attempt} kind="air_was" />
+          <ByHandButton attempt={attempt} />
+        </div>
+      ) : null}
+      {attempt.events.length ? <WhatHappened events={attempt.events} /> : null}
+    </>
+  );
+}
 
 /** A leak before any pressure: it is booked with its place, and the run ends here with a record of its own. */
 function StopHere({ attempt }: { attempt: Attempt }) {

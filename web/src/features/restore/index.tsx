@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Schema } from "../../api/client";
 import { term } from "../../api/words";
 import { useAttempt, usePack } from "../../api/pack";
-import { EventButtons, ReleaseDialog } from "../../booking";
+import { ByHandButton, EventButtons, ReleaseDialog } from "../../booking";
 import { Follows } from "../../follows";
 import { Button, Heading, Lead, LinkButton, Note, Page } from "../../ui";
 import { useRegister } from "../../registers";
@@ -40,6 +40,11 @@ export function Restore() {
           <LinkButton to={`/tests/${pack.id}/sign`} kind="main">
             Go on to the signatures
           </LinkButton>
+        </div>
+      ) : null}
+      {pack.may.book && !attempt.frozen && attempt.by_hand.length ? (
+        <div>
+          <ByHandButton attempt={attempt} />
         </div>
       ) : null}
       <Promises />

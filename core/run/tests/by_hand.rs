@@ -1,0 +1,109 @@
+//! What is booked by hand in a run: strokes without a counter, temperatures before the raise, a gauge driven past its scale.
+
+mod common;
+
+use common::{FILLED, OFF, event, frozen, released, rows, typed};
+use moment::Zone;
+use proptest::prelude::*;
+use quantity::{PressureUnit, Volume};
+use rules::say::Say;
+use run::rows::{Channel, EventRow, Row, Rows};
+use run::{Frozen, Now, Run, Tell};
+use std::sync::Arc;
+use terms::EventKind;
+
+/// The same line with nothing recorded: gauge and thermometer are read by eye, the pump is worked by hand.
+fn by_eye() -> Frozen {
+    let mut f = frozen();
+    f.instruments.retain(|i| i.tag != "SC-1");
+    f.plan.also.retain(|a| a.tag != "SC-1");
+    f.instruments.iter_mut().for_each(|i| i.connection = None);
+    f.plan.site.stroke_m3 = Some(Volume::from_m3(2e-4));
+    f
+}
+
+/// Strokes booked ten at a time, each with what the gauge showed.
+fn pumped_by_hand(kind: EventKind, each: f64) -> Vec<Row> {
+    let planned = Run::new(released(), Arc::new(by_eye())).window().unwrap().day.as_ref().unwrap().planned_pa.pa();
+    let mut out = vec![Row::Event(event(1, EventKind::Filled, FILLED)), Row::Reading(typed(1, FILLED + 10.0, Channel::Pressure, 6e4))];
+    for n in 1..=16u32 {
+        let at = FILLED + 60.0 * f64::from(n);
+        out.push(Row::Event(EventRow { figure: Some(each), ..event(n + 1, kind, at) }));
+        out.push(Row::Reading(typed(n + 1, at, Channel::Pressure, 6e4 + (planned - 6e4) * f64::from(n) / 16.0)));
+    }
+    out
+}
+
+fn of(all: impl IntoIterator<Item = Row>) -> Run {
+    let mut run = Run::new(released(), Arc::new(by_eye()));
+    all.into_iter().for_each(|r| run.add(r));
+    run
+}
+
+fn curve(run: &Run) -> Option<run::curve::PumpingView> {
+    run::curve::pumping(run, FILLED + 1100.0)
+}
+
+#[test]
+fn strokes_and_litres_that_a_person_counts_make_the_same_curve() {
+    let strokes = curve(&of(pumped_by_hand(EventKind::Stroked, 10.0))).unwrap();
+    let litres = curve(&of(pumped_by_hand(EventKind::Pumped, 10.0 * 2e-4))).unwrap();
+    assert_eq!(strokes.points.len(), 17, "what stood on the gauge before the first stroke, and sixteen bookings");
+    assert_eq!(strokes.points, litres.points);
+    assert!((strokes.points.last().unwrap().volume_m3.m3() - 160.0 * 2e-4).abs() < 1e-12);
+    // the same as from a counter: something is said of the air
+    assert!(strokes.air.is_some_and(|a| a.hi_95 > a.lo_95) && strokes.says.is_some(), "{}", strokes.sentence);
+    assert!(curve(&of(pumped_by_hand(EventKind::Stroked, 10.0).into_iter().take(2))).is_none(), "before a stroke is booked there is no curve");
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(32))]
+
+    /// In whatever order strokes and readings reach the server, the curve is the same.
+    #[test]
+    fn bookings_in_any_order_make_one_curve(order in Just((0..34usize).collect::<Vec<_>>()).prop_shuffle()) {
+        let all = pumped_by_hand(EventKind::Stroked, 10.0);
+        let shuffled = of(order.iter().map(|i| all[*i].clone()));
+        prop_assert_eq!(serde_json::to_string(&curve(&shuffled)).unwrap(), serde_json::to_string(&curve(&of(all))).unwrap());
+    }
+}
+
+#[test]
+fn hours_to_soak_are_said_of_temperatures_that_somebody_read() {
+    let at = |kind, at_s, c| Row::Event(EventRow { figure: Some(c), ..event(at_s as u32, kind, at_s) });
+    let filled = || Row::Event(event(1, EventKind::Filled, FILLED));
+    let (water, air) = (EventKind::WaterWas, EventKind::AirWas);
+    assert!(of([filled()]).soak().is_none(), "nobody read anything");
+    assert!(of([filled(), at(water, 320.0, 8.0)]).soak().is_none(), "one of two is not a difference");
+    assert!(of([at(water, 200.0, 8.0), at(air, 210.0, 18.0)]).soak().is_none(), "it is not full yet");
+    let run = of([filled(), at(water, 320.0, 8.0), at(air, 330.0, 18.0)]);
+    let soak = run.soak().unwrap();
+    // ten kelvin to one: ln 10 time constants
+    let tau = run.window().unwrap().time_constant_s.unwrap().s();
+    assert!((soak.takes.s() - tau * 10f64.ln()).abs() < 1.0 && (soak.until_s - 320.0 - soak.takes.s()).abs() < 1e-3, "{soak:?}");
+    let tell = Tell { say: Say::from(PressureUnit::Bar), zone: Zone::utc(), at: released() };
+    let countdown = run.countdown(&Now::by_clock(&run, released().plus_s(400.0)), &tell).unwrap();
+    assert_eq!(countdown.words, "let it soak");
+    assert!(of([filled(), at(water, 320.0, 17.4), at(air, 330.0, 18.0)]).soak().unwrap().takes.s() == 0.0);
+    // read again later, the later counts
+    assert!(of([filled(), at(water, 320.0, 8.0), at(air, 330.0, 18.0), at(water, 9000.0, 17.5)]).soak().unwrap().takes.s() == 0.0);
+}
+
+#[test]
+fn a_gauge_past_its_scale_and_a_tightened_fitting_reach_the_judgement() {
+    let whole = |more: Option<EventRow>| {
+        let mut rows: Rows = rows(15.0);
+        rows.corrections.clear();
+        rows.events.extend(more);
+        Run::of(released(), Arc::new(frozen()), rows)
+    };
+    let zone = Zone::utc();
+    let plain = whole(None);
+    assert!(plain.case(&zone).unwrap().acceptance.instrument_objections.is_empty());
+    let past = EventRow { of: Some("PG-1".into()), ..event(90, EventKind::BeyondScale, OFF - 200.0) };
+    let objections = whole(Some(past)).case(&zone).unwrap().acceptance.instrument_objections;
+    assert!(objections.len() == 1 && objections[0].starts_with("PG-1 was driven past its scale"), "{objections:?}");
+    let nipped = EventRow { of: Some("flange".into()), ..event(91, EventKind::NippedUp, OFF + 700.0) };
+    let (before, after) = (plain.hold().unwrap(), whole(Some(nipped)).hold().unwrap());
+    assert!(before.start.s() < OFF + 60.0 && (after.start.s() - (OFF + 700.0)).abs() < 20.0, "{before:?} {after:?}");
+}
