@@ -129,7 +129,7 @@ pub fn against(kind: EventKind, now: &Situation<'_>) -> Vec<String> {
         K::Soaped | K::GasOff if !matches!(gas, low_gas::Stage::On { .. }) => {
             vec!["No gas is booked as in it: book its pressure first.".to_owned()]
         }
-        K::FillBegun | K::Filled => gas.before_water().into_iter().collect(),
+        K::FillBegun | K::VentRan | K::Filled if now.stage == Stage::Dry => gas.before_water().into_iter().collect(),
         _ => Vec::new(),
     }
 }

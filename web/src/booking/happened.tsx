@@ -1,7 +1,9 @@
+import { useState } from "react";
 import type { Attempt } from "../api/client";
 import { useKept } from "../api/typing";
 import { notes } from "../api/words";
 import { Button, Dialog, Field, Problem, TextInput } from "../ui";
+import { ByHand } from "./by-hand";
 import { useBook } from "./book";
 
 interface Props {
@@ -9,13 +11,14 @@ interface Props {
   open: boolean;
   onClose: () => void;
   onLeak: () => void;
-  onByHand: () => void;
 }
 
 /** Something happened: one tap for the usual, a line for the rest. */
-export function Happened({ attempt, open, onClose, onLeak, onByHand }: Props) {
+export function Happened({ attempt, open, onClose, onLeak }: Props) {
   const { book, problem, busy } = useBook(attempt.id);
   const [{ note }, setNote, booked] = useKept(`happened ${attempt.id}`, "what happened", { note: "" });
+  const [byHand, setByHand] = useState(false);
+  if (byHand) return <ByHand attempt={attempt} open onClose={() => setByHand(false)} />;
   const say = async (words: string) => {
     if (await book("noted", { note: words })) {
       booked();
@@ -52,7 +55,7 @@ export function Happened({ attempt, open, onClose, onLeak, onByHand }: Props) {
             className="col-span-2 text-base"
             onClick={() => {
               onClose();
-              onByHand();
+              setByHand(true);
             }}
           >
             Strokes, temperatures, gauges, hand-over…

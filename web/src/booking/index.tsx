@@ -1,6 +1,6 @@
 export { howToWrite, instant, now } from "./clock";
 export { useBook } from "./book";
-export { ByHand, ByHandButton } from "./by-hand";
+export { ByHandButton } from "./by-hand";
 export { WhatHappened } from "./what-happened";
 export { EventButtons, LeakDialog } from "./events";
 export { Happened } from "./happened";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Attempt, Schema } from "../../api/client";
 import { usePack } from "../../api/pack";
-import { ByHand, howToWrite, Happened, instant, LeakDialog, now, ReleaseDialog, RigHand, useBook } from "../../booking";
+import { howToWrite, Happened, instant, LeakDialog, now, ReleaseDialog, RigHand, useBook } from "../../booking";
 import { Button, Field, Problem, TextInput, useKey } from "../../ui";
 import type { Figures } from "../../units";
 import { zoneName } from "../../api/zone";
@@ -28,7 +28,6 @@ export function ActionBar({ attempt, next, show, onTheRig, timed, resting, readi
   const [stopping, setStopping] = useState(false);
   const [happened, setHappened] = useState(false);
   const [leak, setLeak] = useState(false);
-  const [byHand, setByHand] = useState(false);
   const [time, setTime] = useState("");
   const [unread, setUnread] = useState("");
   // a refusal names what the gauge read: once it reads otherwise, the refusal is past
@@ -80,8 +79,7 @@ export function ActionBar({ attempt, next, show, onTheRig, timed, resting, readi
         title="Stop the pump. Release the pressure now."
         description="Slowly, by the bleed valve through the vent pipe; never by easing a plug or a union; nobody in line. Book it when zero is proved in every section. This ends the attempt."
       />
-      <Happened attempt={attempt} open={happened} onClose={() => setHappened(false)} onLeak={() => setLeak(true)} onByHand={() => setByHand(true)} />
-      {byHand ? <ByHand attempt={attempt} open onClose={() => setByHand(false)} /> : null}
+      <Happened attempt={attempt} open={happened} onClose={() => setHappened(false)} onLeak={() => setLeak(true)} />
       <LeakDialog attempt={attempt.id} open={leak} onClose={() => setLeak(false)} />
     </div>
   );

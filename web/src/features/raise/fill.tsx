@@ -23,11 +23,13 @@ export function Fill() {
     );
   const filled = attempt.events.find((e) => e.kind === "filled");
   const says = pack.derived?.medium && pack.derived.medium !== "liquid" ? GAS : LIQUID;
+  const gasFirst = attempt.low_gas != null && attempt.low_gas !== "passed" && !filled;
   const proved = attempt.events.some((e) => e.kind === "valve_proved");
   return (
     <Page>
-      <Heading>{says.heading[filled ? 1 : 0]}</Heading>
-      <Lead>{says.lead}</Lead>
+      <Heading>{gasFirst ? "The low gas test comes first, before any water." : says.heading[filled ? 1 : 0]}</Heading>
+      {gasFirst ? null : <Lead>{says.lead}</Lead>}
+      {gasFirst ? <LowGas attempt={attempt} /> : null}
       <Section title={says.during}>
         <ul className="m-0 list-disc pl-5 text-base leading-relaxed">
           {says.points.map((p) => (
@@ -35,10 +37,10 @@ export function Fill() {
           ))}
         </ul>
       </Section>
-      {attempt.low_gas ? <LowGas attempt={attempt} /> : null}
+      {attempt.low_gas && !gasFirst ? <LowGas attempt={attempt} /> : null}
       <AsItGoes attempt={attempt} />
       <Follows steps={["fill"]} />
-      {filled || !pack.may.book ? null : <EventButtons attempt={attempt.id} size="large" events={[{ kind: "filled", label: says.done, main: true }]} />}
+      {filled || gasFirst || !pack.may.book ? null : <EventButtons attempt={attempt.id} size="large" events={[{ kind: "filled", label: says.done, main: true }]} />}
       {pack.may.book && filled && !proved ? <EventButtons attempt={attempt.id} events={[{ kind: "valve_proved", label: term("event", "valve_proved").more }]} /> : null}
       {pack.may.book && !attempt.events.some((e) => e.kind === "step_reached") ? <StopHere attempt={attempt} /> : null}
       {filled ? (

@@ -48,7 +48,7 @@ export function ReadGauge() {
         Something happened…
       </Button>
       <LinkButton to={`/tests/${pack.id}/raise`}>The whole picture</LinkButton>
-      <Happened attempt={attempt.id} open={happened} onClose={() => setHappened(false)} onLeak={() => setLeak(true)} />
+      <Happened attempt={attempt} open={happened} onClose={() => setHappened(false)} onLeak={() => setLeak(true)} />
       <LeakDialog attempt={attempt.id} open={leak} onClose={() => setLeak(false)} />
     </div>
   );
