@@ -1,6 +1,7 @@
 //! Files in and out. Every error says row and column, what was found, and what would be accepted.
 
 pub mod columns;
+mod dates;
 pub mod delimited;
 pub mod logger;
 pub mod parts;

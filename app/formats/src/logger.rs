@@ -1,5 +1,6 @@
 //! A logger's file: columns, units, decimal sign and zone are mapped by a person once, then remembered.
 
+use crate::dates::{self, First};
 use crate::delimited::{self, TableError};
 use jiff::civil::DateTime;
 use jiff::tz::{AmbiguousOffset, TimeZone};
@@ -16,6 +17,10 @@ pub enum TimeForm {
     YearFirst,
     /// `01.06.2026 08:00:00` or with slashes, day first
     DayFirst,
+    /// `06/01/2026 08:00:00`, month first
+    MonthFirst,
+    /// with slashes, and nobody has said which comes first: the days that occur tell it, or it is asked
+    EitherFirst,
     /// a running clock from a start that the person gives
     Elapsed {
         /// unit of the clock
@@ -102,6 +107,21 @@ pub enum LoggerError {
         /// the zone
         zone: String,
     },
+    /// Dates of which nothing tells whether day or month comes first.
+    #[error(
+        "line {line}: \"{cell}\" can be the {} or the {}, and no date of this file tells which. Say whether the day or the month comes first",
+        .day_first, .month_first
+    )]
+    DateOrder {
+        /// line
+        line: usize,
+        /// the cell
+        cell: String,
+        /// the date with the day first, in words
+        day_first: String,
+        /// the date with the month first, in words
+        month_first: String,
+    },
     /// Stopped by the person.
     #[error("the import was cancelled; nothing was stored")]
     Cancelled,
@@ -116,7 +136,13 @@ impl Mapping {
         let temperature = find(&["temp", "°c", "°f"]);
         let cell = |column: usize| rows.first().and_then(|r| r.get(column)).map_or("", String::as_str);
         let first_time = cell(time).trim();
-        let day_first = first_time.as_bytes().get(2).is_some_and(|b| matches!(b, b'.' | b'/'));
+        let dotted = first_time.split([' ', 'T']).next().is_some_and(|d| d.split('.').count() == 3);
+        let slashed = first_time.split([' ', 'T']).next().is_some_and(|d| d.find(['/', '-']).is_some_and(|at| at <= 2));
+        let by_days = || match dates::order(rows.iter().filter_map(|r| r.get(time)).map(String::as_str)) {
+            Some(First::Day) => TimeForm::DayFirst,
+            Some(First::Month) => TimeForm::MonthFirst,
+            None => TimeForm::EitherFirst,
+        };
         let running = first_time.replace(',', ".").parse::<f64>().is_ok();
         let elapsed_unit = if header[time].to_lowercase().contains("min") { TimeUnit::Minute } else { TimeUnit::Second };
         let unit_in = |name: &str| {
@@ -126,8 +152,10 @@ impl Mapping {
             time_column: header[time].clone(),
             time_form: if running {
                 TimeForm::Elapsed { unit: elapsed_unit, start: String::new() }
-            } else if day_first {
+            } else if dotted {
                 TimeForm::DayFirst
+            } else if slashed {
+                by_days()
             } else {
                 TimeForm::YearFirst
             },
@@ -179,6 +207,9 @@ pub fn read(bytes: &[u8], mapping: &Mapping, progress: Progress) -> Result<Vec<L
     let header = reader.headers().map_err(|e| delimited::broken(&e))?.clone();
     let at = places(&header, mapping)?;
     let mut clock = Clock::new(mapping)?;
+    if mapping.time_form == TimeForm::EitherFirst {
+        clock.form = by_days(&text, separator, at.time)?;
+    }
     let mut rows: Vec<LoggerRow> = Vec::new();
     let mut record = csv::StringRecord::new();
     while reader.read_record(&mut record).map_err(|e| delimited::broken(&e))? {
@@ -226,6 +257,31 @@ pub fn read(bytes: &[u8], mapping: &Mapping, progress: Progress) -> Result<Vec<L
     }
     progress(rows.len(), text.len(), text.len());
     Ok(rows)
+}
+
+/// How the dates of a file are written, from the days that occur in it.
+fn by_days(text: &str, separator: u8, column: usize) -> Result<TimeForm, LoggerError> {
+    let mut reader = delimited::reader(text, separator);
+    let mut record = csv::StringRecord::new();
+    let mut open: Option<(usize, String)> = None;
+    while reader.read_record(&mut record).map_err(|e| delimited::broken(&e))? {
+        let cell = record.get(column).unwrap_or("");
+        match dates::order(std::iter::once(cell)) {
+            Some(First::Day) => return Ok(TimeForm::DayFirst),
+            Some(First::Month) => return Ok(TimeForm::MonthFirst),
+            None => {
+                let line = record.position().map_or(0, |p| usize::try_from(p.line()).unwrap_or(0));
+                let same = dates::read(cell, First::Day) == dates::read(cell, First::Month);
+                if open.is_none() && !same {
+                    open = Some((line, cell.to_owned()));
+                }
+            }
+        }
+    }
+    // the first of January is that whichever comes first
+    let Some((line, cell)) = open else { return Ok(TimeForm::DayFirst) };
+    let in_words = |first| dates::read(&cell, first).map_or_else(|| cell.clone(), |d| d.strftime("%-d %B %Y").to_string());
+    Err(LoggerError::DateOrder { line, day_first: in_words(First::Day), month_first: in_words(First::Month), cell })
 }
 
 fn figure(cell: &str, decimal_comma: bool) -> Result<Option<f64>, String> {
@@ -335,18 +391,16 @@ impl Clock {
                 let civil = cell.parse::<DateTime>().map_err(|_| format!("\"{cell}\" is not a time: expected 2026-06-01 08:00:00"))?;
                 self.local(civil, cell)
             }
-            TimeForm::DayFirst => {
-                let civil = day_first(cell).ok_or_else(|| format!("\"{cell}\" is not a time: expected 01.06.2026 08:00:00"))?;
+            TimeForm::DayFirst | TimeForm::EitherFirst => {
+                let civil =
+                    dates::read(cell, First::Day).ok_or_else(|| format!("\"{cell}\" is not a time: expected 01.06.2026 08:00:00, the day first"))?;
+                self.local(civil, cell)
+            }
+            TimeForm::MonthFirst => {
+                let civil = dates::read(cell, First::Month)
+                    .ok_or_else(|| format!("\"{cell}\" is not a time: expected 06/01/2026 08:00:00, the month first"))?;
                 self.local(civil, cell)
             }
         }
     }
-}
-
-fn day_first(cell: &str) -> Option<DateTime> {
-    let (date, time) = cell.split_once([' ', 'T'])?;
-    let mut d = date.split(['.', '/', '-']);
-    let (day, month, year) = (d.next()?.parse().ok()?, d.next()?.parse().ok()?, d.next()?.parse().ok()?);
-    let time: jiff::civil::Time = time.trim().replace(',', ".").parse().ok()?;
-    Some(DateTime::from_parts(jiff::civil::Date::new(year, month, day).ok()?, time))
 }

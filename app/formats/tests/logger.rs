@@ -127,3 +127,42 @@ fn a_line_with_more_cells_than_any_table_is_refused_at_its_line() {
     let refused = delimited::read(wide(delimited::MOST_CELLS).as_bytes()).unwrap_err().to_string();
     assert!(refused.starts_with("line 2: it has more than 1000 cells"), "{refused}");
 }
+
+#[test]
+fn day_and_month_are_told_apart_by_the_days_that_occur_and_asked_about_where_they_do_not() {
+    let file = |dates: &[&str]| {
+        let rows: Vec<String> = dates.iter().map(|d| format!("{d},26")).collect();
+        format!("time,p bar\n{}\n", rows.join("\n")).into_bytes()
+    };
+    let first = |bytes: &[u8]| {
+        let rows = go(bytes, &guessed(bytes, "UTC")).unwrap();
+        jiff::Timestamp::from_microsecond(rows[0].at_us).unwrap().to_string()
+    };
+    // the month first, as the 13th to the 31st tell; by 24 hours and by twice twelve
+    let american = file(&["6/12/2026 11:59:00 PM", "6/13/2026 12:00:00 AM"]);
+    assert_eq!(guessed(&american, "UTC").time_form, TimeForm::MonthFirst);
+    assert_eq!(first(&american), "2026-06-12T23:59:00Z");
+    let day = file(&["12/06/2026 23:59:00", "13/06/2026 00:00:00"]);
+    assert_eq!((guessed(&day, "UTC").time_form, first(&day)), (TimeForm::DayFirst, "2026-06-12T23:59:00Z".to_owned()));
+    // told by a row far below the first
+    let mut far: Vec<String> = (0..50).map(|m| format!("06/12/2026 10:{m:02}:00")).collect();
+    far.push("06/13/2026 00:00:00".to_owned());
+    let far = file(&far.iter().map(String::as_str).collect::<Vec<_>>());
+    assert_eq!(first(&far), "2026-06-12T10:00:00Z");
+    // nothing tells: it is asked, in words
+    let open = file(&["06/12/2026 08:00:00", "06/12/2026 08:01:00"]);
+    let asked = guessed(&open, "UTC");
+    assert_eq!(asked.time_form, TimeForm::EitherFirst);
+    let refused = go(&open, &asked).unwrap_err();
+    assert!(matches!(refused, LoggerError::DateOrder { line: 2, .. }), "{refused}");
+    assert!(refused.to_string().contains("the 6 December 2026 or the 12 June 2026"), "{refused}");
+    for (form, day) in [(TimeForm::DayFirst, "2026-12-06"), (TimeForm::MonthFirst, "2026-06-12")] {
+        let rows = go(&open, &Mapping { time_form: form, ..asked.clone() }).unwrap();
+        assert!(jiff::Timestamp::from_microsecond(rows[0].at_us).unwrap().to_string().starts_with(day));
+    }
+    // what a person chose and a day contradicts is refused where it stands
+    let wrong = go(&american, &Mapping { time_form: TimeForm::DayFirst, ..guessed(&american, "UTC") }).unwrap_err();
+    assert!(wrong.to_string().contains("line 3"), "{wrong}");
+    // the same day whichever comes first asks nothing
+    assert_eq!(first(&file(&["05/05/2026 08:00:00"])), "2026-05-05T08:00:00Z");
+}

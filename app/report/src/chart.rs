@@ -199,35 +199,69 @@ pub fn chart(parts: &Parts, range: TimeRange, zoomed: bool) -> Chart {
     }
 }
 
-/// The round chart of a day: an angle is a time of day, a radius a pressure.
+/// The round chart of the hold: an angle is a time, a radius a pressure.
 #[derive(Debug, Serialize)]
 pub struct Round {
-    /// Pressure, points of −1 to 1, midnight on top, clockwise.
+    /// Pressure, points of −1 to 1, from the top, clockwise.
     pub pressure: Vec<[f64; 2]>,
     /// Circles with their label, radius 0 to 1.
     pub circles: Vec<Tick>,
+    /// Spokes with their time, share of a turn.
+    pub spokes: Vec<Tick>,
+    /// The bounds of the hold, radius 0 to 1.
+    pub levels: Vec<Level>,
     /// Unit.
     pub unit: &'static str,
+    /// Time of one turn, in words.
+    pub turn: String,
 }
 
-/// Pressure over the day of the release, on a scale from zero to just over the upper bound.
+/// Turns of a round chart, s, for holds of up to so long; a longer one is drawn day upon day.
+const TURNS: [f64; 8] = [900.0, 1800.0, 3600.0, 7200.0, 14_400.0, 21_600.0, 43_200.0, 86_400.0];
+/// Spokes of a turn.
+const SPOKES: u32 = 12;
+/// A bound within so many times the span of the readings is drawn.
+const NEAR_BOUND: f64 = 6.0;
+/// Radius of what is drawn innermost.
+const INNER: f64 = 0.2;
+
+/// Pressure over the hold, on a scale on which its bounds can be told apart. A turn is the least of a few that the hold fits in; of a day, midnight is on top.
 pub fn round(parts: &Parts) -> Round {
-    let unit = parts.readings.gauge.unit;
-    let zero = Times::of(parts).day_zero();
-    let top = parts.derived.upper_pa.pa() * 1.1;
-    let points: Vec<(f64, f64)> = parts.readings.pressures().map(|r| (r.t.s(), r.p.pa())).collect();
+    let case = &parts.readings;
+    let unit = case.gauge.unit;
+    let hold = case.hold();
+    let times = Times::of(parts);
+    let turn = TURNS.into_iter().find(|t| *t >= hold.length().s()).unwrap_or(86_400.0);
+    let day = turn >= 86_400.0;
+    // what is on top: midnight, or the start of the hold
+    let top_s = if day { -times.day_zero() } else { hold.start.s() };
+    let points: Vec<(f64, f64)> = case.pressures().filter(|r| hold.contains(r.t)).map(|r| (r.t.s(), r.p.pa())).collect();
+    let (lower, upper) = (parts.derived.hold_least_pa().pa(), parts.derived.upper_pa.pa());
+    let least = points.iter().map(|p| p.1).fold(lower, f64::min);
+    let most = points.iter().map(|p| p.1).fold(lower, f64::max);
+    // the upper bound belongs to the picture where it is near enough to leave room for the rest
+    let most = if upper - least <= NEAR_BOUND * (most - least).max(4.0 * case.gauge.division_pa.pa()) { most.max(upper) } else { most };
+    let pad = (0.25 * (most - least)).max(4.0 * case.gauge.division_pa.pa());
+    let (low, high) = (least - pad, most + pad);
+    let radius = |pa: f64| INNER + (1.0 - INNER) * ((pa - low) / (high - low)).clamp(0.0, 1.0);
+    let label = |at: f64| {
+        let t_s = top_s + at * turn;
+        if day { format!("{:.0}", at * 24.0) } else { times.clock_at(t_s).get(..5).unwrap_or_default().to_owned() }
+    };
+    let level = |pa: f64, kind: &'static str| (pa > low && pa < high).then(|| Level { at: radius(pa), label: kind.to_owned(), kind });
     Round {
         pressure: thinned(&points, COLUMNS)
             .into_iter()
             .map(|(t, p)| {
-                let angle = std::f64::consts::TAU * ((zero + t) / 86_400.0);
-                // the inner fifth stays free, so that low pressures can be told apart
-                let radius = 0.2 + 0.8 * (p / top).clamp(0.0, 1.0);
-                [radius * angle.sin(), -radius * angle.cos()]
+                let angle = std::f64::consts::TAU * (t - top_s) / turn;
+                [radius(p) * angle.sin(), -radius(p) * angle.cos()]
             })
             .collect(),
-        circles: labelled(0.0, top / unit.pa(), 5.0).into_iter().map(|t| Tick { at: 0.2 + 0.8 * t.at, label: t.label }).collect(),
+        circles: labelled(low / unit.pa(), high / unit.pa(), 5.0).into_iter().map(|t| Tick { at: INNER + (1.0 - INNER) * t.at, label: t.label }).collect(),
+        spokes: (0..SPOKES).map(|n| f64::from(n) / f64::from(SPOKES)).map(|at| Tick { at, label: label(at) }).collect(),
+        levels: [level(lower, "lower"), level(upper, "upper")].into_iter().flatten().collect(),
         unit: unit.symbol(),
+        turn: quantity::format::span(quantity::Span::from_s(turn)),
     }
 }
 

@@ -68,7 +68,7 @@
   })
 }
 
-// A day as a round chart: midnight on top, clockwise, pressure outwards.
+// The hold as a round chart: time clockwise from the top, pressure outwards; the bounds as circles.
 #let round-chart(c, size) = block(width: size, height: size, breakable: false, {
   let r = size / 2 - 5mm
   let middle = size / 2
@@ -76,10 +76,15 @@
     place(dx: middle - t.at * r, dy: middle - t.at * r, circle(radius: t.at * r, stroke: 0.3pt + grid-line.darken(12%)))
     place(dx: middle + 0.6mm, dy: middle - t.at * r - 1.2mm, small(t.label))
   }
-  for h in range(24) {
-    let a = h * 15deg - 90deg
+  for t in c.spokes {
+    let a = t.at * 360deg - 90deg
     place(dx: middle + 0.2 * r * calc.cos(a), dy: middle + 0.2 * r * calc.sin(a), line(length: 0.8 * r, angle: a, stroke: 0.3pt + grid-line.darken(12%)))
-    place(dx: middle + (r + 2.6mm) * calc.cos(a) - 3mm, dy: middle + (r + 2.6mm) * calc.sin(a) - 1.3mm, block(width: 6mm, align(center, small(str(h)))))
+    place(dx: middle + (r + 3mm) * calc.cos(a) - 5mm, dy: middle + (r + 3mm) * calc.sin(a) - 1.3mm, block(width: 10mm, align(center, small(t.label))))
+  }
+  for l in c.levels {
+    let look = levels.at(l.kind)
+    place(dx: middle - l.at * r, dy: middle - l.at * r, circle(radius: l.at * r, stroke: look.stroke))
+    place(dx: middle - l.at * r * 0.72 - 16mm, dy: middle - l.at * r * 0.72, block(width: 15mm, align(right, small(fill: look.fill, l.label))))
   }
   line-through(c.pressure.map(p => (middle + p.at(0) * r, middle + p.at(1) * r)), 0.8pt + ink)
 })

@@ -1,12 +1,13 @@
 //! What the template prints, every figure already in words.
 
-use crate::after;
+use crate::{after, before};
 use crate::chart::{Chart, Round, Window, chart, round, window};
 use crate::sections::{could_not, facts, looks, marks, sources};
 use crate::tested::{ReadingTable, held, reading_table, tested};
 use crate::words::{Scale, Times};
 use judge::read::TimeRange;
 use pack::instrument::{Instrument, InstrumentKind};
+use pack::plan::RunKind;
 use pack::signing::Form as Size;
 use paper::{Document, Form, Paper, REPORT_TITLE};
 use quantity::Span;
@@ -29,6 +30,7 @@ pub struct Content {
     attempt: String,
     zone: String,
     draft: bool,
+    signed_ever: bool,
     marks: Vec<String>,
     /// key of the outcome
     outcome: &'static str,
@@ -50,6 +52,8 @@ pub struct Content {
     round: Round,
     events: Vec<[String; 5]>,
     leaks: Vec<[String; 3]>,
+    gates: Vec<[String; 2]>,
+    earlier: Vec<[String; 3]>,
     looks: Vec<[String; 2]>,
     places: Vec<[String; 3]>,
     ways: Vec<[String; 2]>,
@@ -127,6 +131,8 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
         text_pt,
         certificate: form == Form::Certificate,
         title: match (form, p.subject.form) {
+            (_, _) if p.plan.run == RunKind::Practice => "Practice report: no test was made".to_owned(),
+            (_, _) if p.plan.run == RunKind::Rehearsal => "Rehearsal report".to_owned(),
             (Form::Certificate, Size::Quick) => "Pressure test: owner's information".to_owned(),
             (Form::Certificate, Size::Pack) => "Pressure test certificate".to_owned(),
             (Form::Report, _) => REPORT_TITLE.to_owned(),
@@ -136,7 +142,9 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
         subject: p.subject.title.clone(),
         attempt: attempt(p),
         zone: times.zone().to_owned(),
-        draft: d.signatures.is_empty(),
+        // what is never signed is no draft of anything
+        draft: d.signatures.is_empty() && p.plan.run == RunKind::Record,
+        signed_ever: p.plan.run == RunKind::Record,
         marks: marks(p),
         outcome: p.judgement.outcome().key(),
         outcome_words: p.judgement.outcome().words(),
@@ -152,8 +160,18 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .map(|v| if v.claimed { v.sentence.clone() } else { format!("{} (observed, not claimed)", v.sentence) })
             .collect(),
         sentence: p.judgement.sentence.clone(),
-        facts: [tested(p, &scale), held(p, &scale), after::looked(p), after::still_owed(p).into_iter().collect(), facts(p, &scale)]
-            .concat(),
+        facts: [
+            tested(p, &scale),
+            held(p, &scale),
+            after::looked(p),
+            after::still_owed(p).into_iter().collect(),
+            vec![before::next_test(p)],
+            before::before_the_raise(p, &scale),
+            facts(p, &scale),
+        ]
+        .concat(),
+        gates: before::gates(p),
+        earlier: before::earlier(p),
         readings: reading_table(p, &scale, form == Form::Certificate),
         derivations: p.derivations.iter().chain(&p.judgement.derivations).map(|w| why(w, &scale)).collect(),
         parts: p
@@ -172,13 +190,13 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             })
             .collect(),
         window: window(p),
-        instruments: p.instruments.iter().map(|i| instrument(i, was_read(p, i), &scale)).collect(),
+        instruments: p.instruments.iter().map(|i| instrument(i, was_read(p, i), in_date(p, i), &scale)).collect(),
         whole: chart(p, TimeRange { start: first, end: last.max(first + minute) }, false),
         hold: chart(p, TimeRange { start: case.hold_start_s - span * 0.06, end: case.hold_end_s + span * 0.04 }, true),
         round: round(p),
         events: (1..)
             .zip(&p.events)
-            .map(|(n, e)| [n.to_string(), times.clock(&e.at), event_words(e), e.note.clone(), e.by.clone()])
+            .map(|(n, e)| [n.to_string(), times.clock(&e.at), event_words(e, &scale), e.note.clone(), e.by.clone()])
             .collect(),
         leaks: p
             .events
@@ -279,7 +297,12 @@ fn was_read(p: &Parts, i: &Instrument) -> bool {
     typed || p.sources.recorded.iter().any(|c| c.tag == i.tag && c.readings > 0)
 }
 
-fn instrument(i: &Instrument, read: bool, scale: &Scale) -> [String; 5] {
+/// True where nothing speaks against an instrument on the day of the hold.
+fn in_date(p: &Parts, i: &Instrument) -> bool {
+    !p.readings.acceptance.instrument_objections.iter().any(|o| o.starts_with(&i.tag))
+}
+
+fn instrument(i: &Instrument, read: bool, in_date: bool, scale: &Scale) -> [String; 5] {
     let dial = Say::from(i.unit);
     let kelvin = |k: Option<f64>| k.map_or_else(String::new, |k| scale.say.warming(quantity::TemperatureDifference::from_k(k)));
     let (what, range) = match i.kind {
@@ -298,7 +321,8 @@ fn instrument(i: &Instrument, read: bool, scale: &Scale) -> [String; 5] {
         }
     };
     let what = if read { what.to_owned() } else { format!("{what}, never read") };
-    [i.tag.clone(), what, range, i.certificate.clone(), format!("{} to {}", i.calibrated_on.0, i.valid_until.0)]
+    let on_the_day = if in_date { "calibrated" } else { "not within it" };
+    [i.tag.clone(), what, range, i.certificate.clone(), format!("{} to {}; {on_the_day}", i.calibrated_on.0, i.valid_until.0)]
 }
 
 /// What a rule comes to; of one that is only said, that.
@@ -306,13 +330,17 @@ fn result_words(r: &judge::acceptance::RuleResult) -> &'static str {
     if r.counts == judge::acceptance::Counts::Said { r.counts.words() } else { r.result.words() }
 }
 
-fn event_words(e: &record::sealed::RecordedEvent) -> String {
+fn event_words(e: &record::sealed::RecordedEvent, scale: &Scale) -> String {
     let mut words = e.kind.words().to_owned();
     if let Some(place) = e.place {
         words += &format!(", {}", place.words());
     }
     if let Some(n) = e.looked {
         words += &format!(", {n} looked at");
+    }
+    let figure = scale.figure(e);
+    for more in [figure.as_str(), e.of.as_deref().unwrap_or_default()].into_iter().filter(|w| !w.is_empty()) {
+        words += &format!(", {more}");
     }
     words
 }

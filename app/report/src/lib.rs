@@ -1,6 +1,7 @@
 //! The paper: a record as a printed report or a one-page certificate, PDF/A-3 with the sealed file inside. It lays out; it judges nothing.
 
 mod after;
+mod before;
 mod chart;
 mod content;
 mod printable;

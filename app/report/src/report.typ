@@ -97,7 +97,7 @@
   #readings
   #rows((20mm, 26mm, 1fr, 26mm, 44mm), ("instrument", "what", "range", "certificate", "valid"), d.instruments)
   #could-not
-  #signatures
+  #if d.signed_ever { signatures }
   #v(1mm)
   #for t in d.cautions [#small(t) ]
   #genuine
@@ -105,13 +105,22 @@
   == The test
   #facts
 
+  #if d.earlier.len() > 0 [
+    == Attempts before
+    #rows((44mm, 44mm, 1fr), ("attempt", "what became of it", "leaks"), d.earlier)
+  ]
+  #if d.gates.len() > 0 [
+    == Passed at the release
+    #rows((44mm, 1fr), ("gate", "what was found"), d.gates)
+  ]
+
   == Charts
   === Hold, the last per cent
   #figure(alt: "Chart of the hold: pressure, what temperature alone would do, and temperatures against time. Its figures stand in the attached record.", time-chart(d.hold, 174mm, 62mm))
   === The whole run; the numbers are those of the table of events
   #figure(alt: "Chart of the whole run: pressure and temperatures against time with events. The events stand in a table.", time-chart(d.whole, 174mm, 52mm, numbered: true))
-  === The day as a round chart, #d.round.unit
-  #figure(alt: "Round chart of the day: pressure outwards, time of day clockwise from midnight on top. It shows the same readings as the chart of the whole run.", round-chart(d.round, 92mm))
+  === The hold as a round chart, #d.round.unit; once round is #d.round.turn
+  #figure(alt: "Round chart of the hold: pressure outwards, time clockwise from the top. It shows the same readings as the chart of the hold.", round-chart(d.round, 92mm))
 
   == Readings
   #readings
@@ -168,7 +177,7 @@
   ]
 
   #cautions
-  #signatures
+  #if d.signed_ever { signatures }
   #v(2mm)
   #genuine
 ]

@@ -4,7 +4,7 @@ use moment::{Instant, Zone};
 use quantity::format::decimals_of;
 use quantity::show::{Figures, Toward};
 use quantity::{PressureDifference, PressureUnit, Units};
-use record::sealed::Parts;
+use record::sealed::{Parts, RecordedEvent};
 use rules::derivation::{Amount, Dimension};
 use rules::say::{AtGauge, Say};
 
@@ -25,6 +25,17 @@ impl Scale {
         let say = Say::from(unit);
         Self { gauge: AtGauge::new(say, unit, Some(division)), say, unit, decimals: decimals_of(division.pa() / unit.pa()) }
     }
+    /// The figure that an event was booked with; empty where it has none.
+    pub fn figure(&self, e: &RecordedEvent) -> String {
+        let Some((value, dimension)) = e.figure.zip(e.kind.figure()) else { return String::new() };
+        match serde_json::from_value::<Dimension>(dimension.into()) {
+            Ok(Dimension::GaugePressurePa) => self.say.p(quantity::GaugePressure::from_pa(value)),
+            Ok(Dimension::TimeS) => quantity::format::span(quantity::Span::from_s(value)),
+            Ok(of) => quantity::show::amount(value, of, &Units::from(self.unit), Figures::Said, Toward::Nearest),
+            Err(_) => format!("{value}"),
+        }
+    }
+
     /// An amount of a derivation.
     pub fn amount(&self, a: Amount) -> String {
         let fine = self.decimals + 1;

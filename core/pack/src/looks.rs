@@ -5,7 +5,7 @@ use crate::plan::{ObjectKind, WhyNow};
 use crate::registers::{BoundaryItem, BoundaryKind, LookAt, LookKind};
 use rules::part::{Part, PartKind};
 use rules::rule::{Rule, Standing};
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// Rules of the list.
 pub const RULES: &[&Rule] = &[&LOOKED];
@@ -37,6 +37,9 @@ pub fn not_looked_at(looks: &[LookAt], attempt: u32) -> Option<String> {
         format!("Not looked at in this attempt: {first}{more}. Close each on Hold; what cannot be seen any more is closed with the reason.")
     })
 }
+
+/// More places of one kind are one place of the list, looked at by drawing.
+const ONE_BY_ONE: usize = 40;
 
 /// Longest name of a place.
 const MOST: usize = 64;
@@ -122,7 +125,13 @@ pub fn proposed(object: ObjectKind, why_now: WhyNow, parts: &[Part], boundary: &
         WhyNow::New | WhyNow::Due | WhyNow::UnknownHistory | WhyNow::Restart => None,
     };
     let of_object = places(object).iter().map(|p| LookAt::open(*p, LookKind::Original));
-    let of_parts = parts.iter().filter_map(|p| at(p.kind).map(|(what, kind)| LookAt::open(named(&p.tag, what), kind)));
+    let mut many: BTreeMap<&str, usize> = BTreeMap::new();
+    parts.iter().filter_map(|p| at(p.kind)).for_each(|(what, _)| *many.entry(what).or_default() += 1);
+    let of_parts = parts.iter().filter_map(|p| {
+        let (what, kind) = at(p.kind)?;
+        let n = many.get(what).copied().unwrap_or(0);
+        Some(LookAt::open(if n > ONE_BY_ONE { format!("all {n} by drawing: {what}") } else { named(&p.tag, what) }, kind))
+    });
     let of_ends =
         boundary.iter().filter(|b| b.kind == BoundaryKind::Blind).map(|b| LookAt::open(named(&b.tag, "blind"), LookKind::Temporary));
     altered
@@ -185,6 +194,9 @@ mod tests {
         assert_eq!(names.iter().filter(|n| n.starts_with("Feed")).count(), 1);
         let temporary: Vec<&str> = list.iter().filter(|l| !l.counts()).map(|l| l.what.as_str()).collect();
         assert_eq!(temporary, ["Pump hose: joint", "TB-1: blind"]);
+        let hundred: Vec<Part> = (0..120).map(|n| Part::new(format!("J{n}").as_str(), PartKind::Flange, Length::from_m(1.0))).collect();
+        let of_many: Vec<String> = of_boiler(&hundred, &[], &[]).into_iter().map(|l| l.what).filter(|w| w.contains("flanged")).collect();
+        assert_eq!(of_many, ["all 120 by drawing: flanged joint"]);
         assert!(
             of_boiler(&parts, &[], &[list, vec![LookAt::open("foundation ring", LookKind::Original)]].concat()).is_empty(),
             "made twice it is made once"

@@ -178,6 +178,16 @@ impl Derating {
     }
 }
 
+/// When the next test is due, and by which rule.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct NextTest {
+    /// The day; empty where nobody named one.
+    pub on: String,
+    /// The rule, or whoever set it.
+    pub by: String,
+}
+
 /// The plan of a test.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -191,6 +201,9 @@ pub struct Plan {
     /// Who relies on the result.
     #[serde(default)]
     pub relied_on_by: String,
+    /// When the next test is due; absent while nobody named a day.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub next_test: Option<NextTest>,
     /// Rehearsal or record.
     #[serde(default)]
     pub run: RunKind,

@@ -12,6 +12,7 @@ use pack::restore::RestoreLine;
 use pack::schedule::Step;
 use rules::derivation::Derivation;
 use rules::system::{Derived, System};
+use run::frozen::PassedGate;
 use run::packed::PackedRows;
 use run::{Frozen, Run};
 use serde::{Deserialize, Serialize};
@@ -184,6 +185,35 @@ pub struct Sources {
     pub recorded: Vec<RecordedChannel>,
 }
 
+/// What became of an attempt before.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct EarlierAttempt {
+    /// Its number.
+    pub number: u32,
+    /// When it was released, RFC 3339.
+    pub released_at: String,
+    /// What the basis made of it; absent where it was let out with nothing to judge.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub outcome: Option<terms::Outcome>,
+    /// Leaks that were seen: class of the place, and what was written.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub leaks: Vec<SeenLeak>,
+    /// SHA-256 of its record, where it was signed.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub content_sha256: String,
+}
+
+/// A leak that was seen in an attempt before.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SeenLeak {
+    /// Class of the place.
+    pub class: Option<terms::LeakPlace>,
+    /// Where, and what was seen.
+    pub place: String,
+}
+
 /// The parts of a record. Each is hashed by itself, so that an alteration names its part.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -225,6 +255,12 @@ pub struct Parts {
     /// What was decided after this attempt or one before.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub decisions: Vec<Decision>,
+    /// The gates as they were passed at the release; absent before the fifth format.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub gates: Vec<PassedGate>,
+    /// Attempts before this one, the last ones; absent for the first, and before the fifth format.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub earlier: Vec<EarlierAttempt>,
     /// Cautions that go with every record.
     pub cautions: Vec<String>,
     /// Who booked what of the registers, and when; absent in records of before these were sealed.
@@ -251,6 +287,7 @@ impl Parts {
             specification: self.system.specification.clone(),
             derived: Some(self.derived.clone()),
             rules_version: self.subject.released_by_rules.clone(),
+            gates: self.gates.clone(),
         };
         Ok(Some(Run::of(released_at, Arc::new(frozen), rows.unpacked().map_err(|e| e.to_string())?)))
     }

@@ -144,6 +144,8 @@ fn parts() -> Parts {
         instruments: vec![],
         punch: vec![],
         boundary: vec![],
+        gates: vec![],
+        earlier: vec![],
         events: vec![RecordedEvent {
             id: "e1".into(),
             at: "2026-06-01T08:00:00Z".into(),

@@ -25,6 +25,19 @@ pub struct Frozen {
     /// The rules that it was released by; empty where an earlier version released it.
     #[serde(default)]
     pub rules_version: String,
+    /// What stood open at the gates; empty where an earlier version released it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub gates: Vec<PassedGate>,
+}
+
+/// A gate as it was passed at the release.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PassedGate {
+    /// Id of its rule.
+    pub rule: String,
+    /// What was found.
+    pub found: String,
 }
 
 impl Frozen {

@@ -28,6 +28,7 @@ pub mod needle;
 pub mod now;
 pub mod own_time;
 pub mod packed;
+pub mod proposed;
 pub mod rows;
 mod run;
 pub mod signing;

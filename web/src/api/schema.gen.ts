@@ -92,6 +92,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/attempts/{attempt}/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the loggers' files of a run show of its course, for a person to confirm by one act; nothing of it is booked yet. */
+        get: operations["get_attempts_attempt_proposed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/attempts/{attempt}/readings": {
         parameters: {
             query?: never;
@@ -2211,6 +2228,21 @@ export interface components {
          * @enum {string}
          */
         Duty: "piping" | "building" | "vessel" | "boiler" | "main" | "fire" | "joint";
+        /** @description What became of an attempt before. */
+        EarlierAttempt: {
+            /**
+             * Format: int32
+             * @description Its number.
+             */
+            number: number;
+            /** @description When it was released, RFC 3339. */
+            released_at: string;
+            outcome?: components["schemas"]["Outcome"] | null;
+            /** @description Leaks that were seen: class of the place, and what was written. */
+            leaks?: components["schemas"]["SeenLeak"][];
+            /** @description SHA-256 of its record, where it was signed. */
+            content_sha256?: string;
+        };
         /** @description Elastic data of a wall. */
         Elastic: {
             /** @description Young's modulus E, Pa. */
@@ -2897,7 +2929,7 @@ export interface components {
         } | {
             /** @description what, where, and what to do */
             sentence: string;
-            /** @description what to choose, where a choice is asked for: `doubled_hour` */
+            /** @description what to choose, where a choice is asked for: `doubled_hour`, `date_order` */
             asks?: string | null;
             /** @enum {string} */
             state: "refused";
@@ -3268,6 +3300,18 @@ export interface components {
          * @enum {string}
          */
         LeakSaid: "leak_shown" | "tight_to" | "cannot_tell";
+        /** @description A leak that was booked in an attempt, by the name under which it is decided about. */
+        Leaked: {
+            /**
+             * Format: int32
+             * @description Number of the attempt.
+             */
+            attempt: number;
+            /** @description As the place is called on the list, or as it was written down. */
+            what: string;
+            /** @description Where there; empty where nobody wrote more. */
+            place: string;
+        };
         /**
          * Format: double
          * @description Length or height above the site's datum, m.
@@ -3838,6 +3882,19 @@ export interface components {
             /** @description As it is to be. */
             new: string;
         };
+        /** @description When the next test is due, and by which rule. */
+        NextTest: {
+            /**
+             * @description The day; empty where nobody named one.
+             * @default
+             */
+            on: string;
+            /**
+             * @description The rule, or whoever set it.
+             * @default
+             */
+            by: string;
+        };
         /** @description No loss is allowed beyond what temperature explains. */
         NoLoss: {
             /** @description Where it is from. */
@@ -4056,6 +4113,8 @@ export interface components {
             clock: components["schemas"]["DayPart"][];
             /** @description Gates. */
             gates: components["schemas"]["GateResult"][];
+            /** @description What leaked, and nobody has decided about. */
+            undecided: components["schemas"]["Leaked"][];
             /** @description Punch list. */
             punch: components["schemas"]["Kept_Punch"][];
             /** @description Blinds and removed items. */
@@ -4259,6 +4318,10 @@ export interface components {
             promises?: components["schemas"]["StillOwed"][];
             /** @description What was decided after this attempt or one before. */
             decisions?: components["schemas"]["Decision"][];
+            /** @description The gates as they were passed at the release; absent before the fifth format. */
+            gates?: components["schemas"]["PassedGate"][];
+            /** @description Attempts before this one, the last ones; absent for the first, and before the fifth format. */
+            earlier?: components["schemas"]["EarlierAttempt"][];
             /** @description Cautions that go with every record. */
             cautions: string[];
             /** @description Who booked what of the registers, and when; absent in records of before these were sealed. */
@@ -4279,6 +4342,13 @@ export interface components {
             first_line?: string[];
             /** @description The separator between its cells. */
             separator?: string;
+        };
+        /** @description A gate as it was passed at the release. */
+        PassedGate: {
+            /** @description Id of its rule. */
+            rule: string;
+            /** @description What was found. */
+            found: string;
         };
         /** @description Who does what on a test, by sign-in name; an empty name blocks release. */
         People: {
@@ -4349,6 +4419,7 @@ export interface components {
             why_now: components["schemas"]["WhyNow"];
             /** @description Who relies on the result. */
             relied_on_by?: string;
+            next_test?: components["schemas"]["NextTest"] | null;
             /** @description Rehearsal or record. */
             run?: components["schemas"]["RunKind"];
             /** @description Basis and the pressure it multiplies. */
@@ -4593,6 +4664,20 @@ export interface components {
             as_listed: boolean;
             /** @description The proposal and its alternatives, each in a sentence. */
             sentences: string[];
+        };
+        /** @description What a file shows, to be booked by one act. */
+        Proposed: {
+            /** @description What. */
+            kind: components["schemas"]["EventKind"];
+            /** @description When the file shows it. */
+            at: components["schemas"]["Instant"];
+            /**
+             * Format: double
+             * @description The gauge then, Pa.
+             */
+            pressure_pa: number;
+            /** @description In words. */
+            words: string;
         };
         /** @description A point of the curve, taken when the stroke counter had just moved on. */
         PumpingPoint: {
@@ -5081,6 +5166,12 @@ export interface components {
          * @enum {string}
          */
         Seat: "metal_seated" | "resilient";
+        /** @description A leak that was seen in an attempt before. */
+        SeenLeak: {
+            class?: components["schemas"]["LeakPlace"] | null;
+            /** @description Where, and what was seen. */
+            place: string;
+        };
         /** @description One stretch of pipe or one vessel, as a closed cylinder. A vessel's heads are counted into its cylinder. */
         Segment: {
             /** @description What people call it. */
@@ -5691,6 +5782,12 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "day_first";
+        } | {
+            /** @enum {string} */
+            kind: "month_first";
+        } | {
+            /** @enum {string} */
+            kind: "either_first";
         } | {
             /** @description unit of the clock */
             unit: components["schemas"]["TimeUnit"];
@@ -6612,6 +6709,109 @@ export interface operations {
             };
             /** @description the state of the thing forbids it */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_attempts_attempt_proposed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposed"][];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -19,9 +19,10 @@ const READ_WITH: readonly Kind[] = ["stroked", "pumped", "mains_on"];
 
 /** What a thing can be, where it is one of a few. */
 function few(kind: Kind | "", gauges: readonly string[]): readonly (readonly [string, string])[] | null {
-  if (kind === "beyond_scale") return gauges.map((tag) => [tag, tag] as const);
-  if (kind === "soaped") return [["soap", "soap on every joint"] as const, ["tub", "under water in a tub"] as const];
-  if (kind === "fill_begun") return [["bottom", "from the bottom"] as const, ["dome", "through the dome or the top"] as const];
+  const each = (all: readonly string[]) => all.map((words) => [words, words] as const);
+  if (kind === "beyond_scale") return each(gauges);
+  if (kind === "soaped") return each(["soap on every joint", "under water in a tub"]);
+  if (kind === "fill_begun") return each(["from the bottom", "through the dome or the top"]);
   return null;
 }
 

@@ -5,6 +5,7 @@ export { WhatHappened } from "./what-happened";
 export { EventButtons, LeakDialog } from "./events";
 export { Happened } from "./happened";
 export { LoggerImport } from "./logger-import";
+export { FromTheFile } from "./proposed";
 export { LookDialog } from "./look";
 export { PaperReadings } from "./paper-readings";
 export { ReadingSheet } from "./reading-sheet";

@@ -11,7 +11,9 @@ type Mapping = Schema["Mapping"];
 type Line = Schema["ImportLine"];
 const FORMS = [
   ["year_first", "2026-06-01 08:00:00"],
-  ["day_first", "01.06.2026 08:00:00"],
+  ["day_first", "01.06.2026 08:00:00, day first"],
+  ["month_first", "06/01/2026 08:00:00, month first"],
+  ["either_first", "as the days in it tell"],
   ["elapsed", "a running clock"],
 ] as const;
 

@@ -16,14 +16,14 @@ export function Decisions({ attempt }: { attempt: number }) {
   const register = useRegister("decision");
   const [typed, set, added] = useKept(`decision ${pack.id}`, "a decision", NOTHING);
   const { way, how, person, due } = typed;
-  const open = pack.looks.filter((l) => l.found === "leaks" && !pack.decisions.some((d) => d.what === l.what && d.attempt >= l.attempt));
+  const open = pack.undecided;
   // where one place waits for a decision, it is about that one
   const what = typed.what || (open.length === 1 ? (open[0]?.what ?? "") : "");
   return (
     <Section title="What is decided" aside={pack.decisions.length ? <RegisterFile register="decision" /> : null}>
       {open.length ? (
         <p className="m-0 text-sm text-limit" data-undecided={open.length}>
-          To decide about: {open.map((l) => `${l.what} (${l.where})`).join("; ")}. No other attempt is released before.
+          To decide about: {open.map((l) => (l.place ? `${l.what} (${l.place})` : l.what)).join("; ")}. No other attempt is released before.
         </p>
       ) : null}
       <ul className="m-0 list-none p-0">
@@ -55,7 +55,7 @@ export function Decisions({ attempt }: { attempt: number }) {
             if (way && (await register.add({ what, attempt, way, how, person, due, done: false }))) added();
           }}
         >
-          <Field label="About what" hint={open.length ? "As the place is called on the list." : undefined}>
+          <Field label="About what" hint={open.length ? "As it is called above." : undefined}>
             {(f) => <TextInput {...f} value={what} onChange={(e) => set({ what: e.target.value })} maxLength={64} placeholder={open[0]?.what ?? "the receiver"} />}
           </Field>
           <Field label="What is done about it">

@@ -14,6 +14,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use moment::Instant;
 use run::Frozen;
+use run::frozen::PassedGate;
 use serde::Deserialize;
 use std::sync::Arc;
 
@@ -120,6 +121,7 @@ pub async fn release(
             // what was released is what was derived, in the unit that it is worked in
             derived: rules::system::derive(&rules::system::System { said_in: None, ..planned.system }).ok(),
             rules_version: judge::judgement::RULES_VERSION.to_owned(),
+            gates: planned.gates.into_iter().map(|g| PassedGate { rule: g.rule, found: g.sentence }).collect(),
         }),
     };
     attempt::insert(&app.db, &new).await?;

@@ -123,27 +123,26 @@ pub(super) fn objections(app: &App, who: &Who, pack: &PackRow, held: &Arc<Held>,
 }
 
 /// Stores an event; one that is there already stays as it is.
-pub(super) async fn book(app: &App, who: &Who, attempt: &AttemptRow, held: &Arc<Held>, id: String, body: NewEvent) -> Result<(), Problem> {
-    let lead_us = held.read().lead_us(body.at);
-    event::insert(
-        &app.db,
-        &attempt.id,
-        &EventRow {
-            id,
-            kind: body.kind,
-            at: body.at,
-            place: body.place,
-            looked: body.looked,
-            volume_m3: body.volume_m3,
-            figure: body.figure,
-            of: body.of.map(|of| of.trim().to_owned()),
-            note: body.note,
-            person: who.sign_in.clone(),
-            lead_us,
-            stored_at: app.clock.now(),
-        },
-    )
-    .await
+async fn book(app: &App, who: &Who, attempt: &AttemptRow, held: &Arc<Held>, id: String, body: NewEvent) -> Result<(), Problem> {
+    event::insert(&app.db, &attempt.id, &row(app, who, held, id, body)).await
+}
+
+/// An event as it is stored.
+pub(super) fn row(app: &App, who: &Who, held: &Arc<Held>, id: String, body: NewEvent) -> EventRow {
+    EventRow {
+        id,
+        kind: body.kind,
+        at: body.at,
+        place: body.place,
+        looked: body.looked,
+        volume_m3: body.volume_m3,
+        figure: body.figure,
+        of: body.of.map(|of| of.trim().to_owned()),
+        note: body.note,
+        person: who.sign_in.clone(),
+        lead_us: held.read().lead_us(body.at),
+        stored_at: app.clock.now(),
+    }
 }
 
 /// What an event of its kind may and must have.

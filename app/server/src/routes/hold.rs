@@ -10,6 +10,7 @@ use crate::views::judged::judged;
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
+use run::proposed::Proposed;
 use std::sync::Arc;
 use terms::EventKind;
 
@@ -21,6 +22,15 @@ pub async fn series(State(app): State<App>, who: Who, Path(id): Path<String>) ->
     let (_, attempt) = of_person(&app, &who, &id, Action::See).await?;
     let held = runs::current(&app, &attempt).await?;
     Ok(crate::views::hold::series(&held.read()))
+}
+
+/// What the loggers' files of a run show of its course, for a person to confirm by one act; nothing of it is booked yet.
+#[utoipa::path(get, path = "/api/v1/attempts/{attempt}/proposed", tag = "run", params(("attempt" = String, Path)), responses((status = 200, body = Vec<Proposed>), (status = 404, body = ProblemBody)))]
+pub async fn proposed(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Json<Vec<Proposed>>, Problem> {
+    let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
+    let held = runs::current(&app, &attempt).await?;
+    let run = held.read();
+    Ok(Json(run.proposed(&app.tell(&pack.project, who.reads_on(&pack).units(run.dial())))))
 }
 
 /// Readings, limits and events of a run.

@@ -1,7 +1,7 @@
 //! The look at what must be looked at: the list that a test begins with, and the act that closes it.
 
 use super::attempts::{of_person, stands};
-use super::events::{NewEvent, book, objections};
+use super::events::{NewEvent, objections, row};
 use super::readings::instant;
 use super::{Body, uuid};
 use crate::access::{Action, may_on};
@@ -10,7 +10,7 @@ use crate::runs;
 use crate::state::App;
 use crate::store::pack::{self as packs, PackRow};
 use crate::store::register::{self, Change, Kept};
-use crate::store::{attempt, signature};
+use crate::store::{attempt, event, signature};
 use crate::views::afterwards::{Afterwards, items};
 use crate::views::pack::planned;
 use crate::who::Who;
@@ -82,16 +82,18 @@ pub async fn make(State(app): State<App>, who: Who, Path(id): Path<String>) -> R
     let after = Afterwards::of(&registers)?;
     not_signed(&app, &pack).await?;
     let parts = planned(&app, &pack, &registers, None).await?.parts;
+    let mut tx = app.db.begin().await?;
     for look in proposed(pack.plan.object, pack.plan.why_now, &parts, &items(&after.boundary), &items(&after.looks)) {
         let item = uuid::Uuid::new_v4().to_string();
         let change =
             Change { pack: &id, register: LookAt::REGISTER, id: &item, by: &who.sign_in, at: app.clock.now(), version: None, why: None };
-        match register::put(&app.db, &change, &read(&look)?).await {
-            // somebody else made it in the same moment
-            Err(Problem::Invalid { .. }) => {}
+        match register::put_in(&mut tx, &change, &read(&look)?).await {
+            // somebody else made it in the same moment: it is there, and nothing of this one is kept
+            Err(Problem::Invalid { field, .. }) if field == "what" => return Ok(StatusCode::NO_CONTENT),
             other => drop(other?),
         }
     }
+    tx.commit().await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -137,6 +139,8 @@ pub async fn put(
     if looks.iter().all(closed) {
         events.push((event, whole));
     }
+    // all of it, or nothing: a leak on the list has its event
+    let mut tx = app.db.begin().await?;
     for (kept, look) in &changes {
         let change = Change {
             pack: &pack.id,
@@ -147,11 +151,12 @@ pub async fn put(
             version: Some(kept.version),
             why: None,
         };
-        register::put(&app.db, &change, &read(look)?).await?;
+        register::put_in(&mut tx, &change, &read(look)?).await?;
     }
     for (id, event) in events {
-        book(&app, &who, &attempt, &held, id, event).await?;
+        event::insert_in(&mut tx, &attempt.id, &row(&app, &who, &held, id, event)).await?;
     }
+    tx.commit().await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

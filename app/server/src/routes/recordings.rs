@@ -108,7 +108,7 @@ pub enum ImportLine {
     Refused {
         /// what, where, and what to do
         sentence: String,
-        /// what to choose, where a choice is asked for: `doubled_hour`
+        /// what to choose, where a choice is asked for: `doubled_hour`, `date_order`
         #[serde(skip_serializing_if = "Option::is_none")]
         asks: Option<&'static str>,
     },
@@ -182,6 +182,9 @@ impl Import {
             Ok(Err(LoggerError::Cancelled)) => return,
             Ok(Err(e @ LoggerError::Doubled { .. })) => {
                 ImportLine::Refused { sentence: Problem::invalid("file", e).to_string(), asks: Some("doubled_hour") }
+            }
+            Ok(Err(e @ LoggerError::DateOrder { .. })) => {
+                ImportLine::Refused { sentence: Problem::invalid("file", e).to_string(), asks: Some("date_order") }
             }
             Ok(Err(e)) => refused(&Problem::invalid("file", e)),
             Ok(Ok(rows)) if look => understood(&rows, &self.mapping),

@@ -4,7 +4,7 @@ use crate::clock::{instant, stored};
 use crate::problem::Problem;
 use moment::Instant;
 use run::rows::EventRow;
-use sqlx::MySqlPool;
+use sqlx::{MySqlConnection, MySqlExecutor, MySqlPool};
 use terms::Term;
 use terms::{EventKind, LeakPlace};
 use time::OffsetDateTime;
@@ -18,7 +18,7 @@ fn place_key(place: LeakPlace) -> Result<String, Problem> {
 ///
 /// # Errors
 /// When the database fails.
-pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<EventRow>, Problem> {
+pub async fn of_attempt(db: impl MySqlExecutor<'_>, attempt: &str) -> Result<Vec<EventRow>, Problem> {
     let rows = sqlx::query!(
         "SELECT id, kind, at, place, looked, volume_m3, figure, about, note, person, lead_us, stored_at FROM event WHERE attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -lead_us, at), id",
         attempt
@@ -64,6 +64,24 @@ pub async fn let_out_before(db: &MySqlPool, pack: &str, number: u32) -> Result<O
     Ok(at.map(instant))
 }
 
+/// Leaks that were booked in the attempts of a pack, those at fittings for the test only where the run stopped before its hold.
+///
+/// # Errors
+/// When the database fails.
+pub async fn leaks_of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<(u32, LeakPlace, String)>, Problem> {
+    let rows = sqlx::query!(
+        "SELECT a.number, e.place AS \"place!\", e.note,
+                EXISTS (SELECT 1 FROM event p WHERE p.attempt_id = a.id AND p.kind = 'pump_off') AS \"held: bool\"
+         FROM attempt a JOIN event e ON e.attempt_id = a.id WHERE a.pack_id = ? AND e.kind = 'leak_seen' ORDER BY a.number, e.at, e.id",
+        pack
+    )
+    .fetch_all(db)
+    .await?;
+    let read = rows.into_iter().map(|r| Ok((r.number, serde_json::from_value(serde_json::Value::String(r.place))?, r.note, r.held)));
+    let all: Vec<(u32, LeakPlace, String, bool)> = read.collect::<Result<_, Problem>>()?;
+    Ok(all.into_iter().filter(|(_, place, _, held)| !(*held && *place == LeakPlace::TestFitting)).map(|(n, p, note, _)| (n, p, note)).collect())
+}
+
 /// True where two say the same, but for their notes.
 fn same(a: &EventRow, b: &EventRow) -> bool {
     let of = |e: &EventRow| (e.kind, e.at, e.place, e.looked, e.volume_m3, e.figure, e.of.clone());
@@ -75,6 +93,14 @@ fn same(a: &EventRow, b: &EventRow) -> bool {
 /// # Errors
 /// When the id is taken by another event.
 pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), Problem> {
+    insert_in(&mut *db.acquire().await?, attempt, e).await
+}
+
+/// The same as a part of more that is stored together or not at all.
+///
+/// # Errors
+/// As of [`insert`].
+pub async fn insert_in(db: &mut MySqlConnection, attempt: &str, e: &EventRow) -> Result<(), Problem> {
     let (place, at) = (e.place.map(place_key).transpose()?, stored(e.at));
     let done = sqlx::query!(
         "INSERT INTO event (id, attempt_id, kind, at, place, looked, volume_m3, figure, about, note, person, lead_us) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
@@ -91,7 +117,7 @@ pub async fn insert(db: &MySqlPool, attempt: &str, e: &EventRow) -> Result<(), P
         e.person,
         e.lead_us
     )
-    .execute(db)
+    .execute(&mut *db)
     .await;
     match done {
         Err(error) if crate::problem::duplicate(&error) => {

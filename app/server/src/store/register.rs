@@ -6,7 +6,7 @@ use moment::Instant;
 use pack::registers::{Item, Read, Register};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
-use sqlx::MySqlPool;
+use sqlx::{MySqlConnection, MySqlPool};
 use std::collections::BTreeMap;
 
 /// Who ticked something, and when.
@@ -179,6 +179,16 @@ impl Change<'_> {
 /// When another is called the same, the id is another pack's, the item is removed, or somebody changed it meanwhile.
 pub async fn put(db: &MySqlPool, change: &Change<'_>, read: &Read) -> Result<u32, Problem> {
     let mut tx = db.begin().await?;
+    let version = put_in(&mut tx, change, read).await?;
+    tx.commit().await?;
+    Ok(version)
+}
+
+/// The same as a part of more that is stored together or not at all.
+///
+/// # Errors
+/// As of [`put`].
+pub async fn put_in(tx: &mut MySqlConnection, change: &Change<'_>, read: &Read) -> Result<u32, Problem> {
     let there =
         sqlx::query!("SELECT pack_id, register, version, body, marks, removed_at FROM register_item WHERE id = ? FOR UPDATE", change.id)
             .fetch_optional(&mut *tx)
@@ -244,7 +254,6 @@ pub async fn put(db: &MySqlPool, change: &Change<'_>, read: &Read) -> Result<u32
         other => other?,
     };
     history::note(&mut *tx, change.noted(&read.tag), before.as_ref(), &read.body).await?;
-    tx.commit().await?;
     Ok(version)
 }
 

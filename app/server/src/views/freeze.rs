@@ -3,19 +3,22 @@
 use crate::kept::Held;
 use crate::problem::{Problem, internal};
 use crate::state::App;
-use crate::store::attempt::AttemptRow;
+use crate::runs;
+use crate::store::attempt::{self, AttemptRow};
 use crate::store::pack::PackRow;
 use crate::store::recording;
 use crate::store::register;
+use crate::store::signature;
 use crate::views::afterwards::{Afterwards, items};
 use crate::views::judged::judged;
 use crate::views::practice::on_the_rig;
 use moment::Zone;
-use record::sealed::{LoggerFile, Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, StruckOut, Subject};
+use record::sealed::{EarlierAttempt, LoggerFile, Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, SeenLeak, StruckOut, Subject};
 use rules::why::{Figure, why};
 use run::Run;
 use run::rows::{EventRow, Tick};
 use std::sync::Arc;
+use terms::EventKind;
 
 /// Cautions that go with every record.
 const CAUTIONS: [&str; 3] = [
@@ -36,6 +39,7 @@ pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<H
     let after = Afterwards::of(&registers)?;
     let files = recording::files_of_attempt(&app.db, &attempt.id).await?;
     let site = crate::store::site::get(&app.db).await?;
+    let earlier = earlier(app, pack, attempt).await?;
     let (app, pack, attempt, held) = (app.clone(), pack.clone(), attempt.clone(), Arc::clone(held));
     let gather = move || -> Result<Parts, Problem> {
         let run = held.read();
@@ -57,6 +61,8 @@ pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<H
             promises: items(&after.promises),
             decisions: items(&after.decisions),
             events: events(&run),
+            gates: frozen.gates.clone(),
+            earlier,
             sources: sources(&run, files, true),
             judgement: judgement.as_ref().clone(),
             readings: run.case(&pack.project.zone).ok_or_else(|| internal(&"a judged hold has no case"))?,
@@ -70,6 +76,29 @@ pub async fn parts(app: &App, pack: &PackRow, attempt: &AttemptRow, held: &Arc<H
         })
     };
     tokio::task::spawn_blocking(gather).await.map_err(|e| internal(&e))?
+}
+
+/// Most attempts before that a record tells of: the last ones.
+const EARLIER: usize = 10;
+
+/// What became of the attempts before.
+async fn earlier(app: &App, pack: &PackRow, attempt: &AttemptRow) -> Result<Vec<EarlierAttempt>, Problem> {
+    let mut before = attempt::of_pack(&app.db, &pack.id).await?;
+    before.retain(|a| a.number < attempt.number);
+    let last = before.split_off(before.len().saturating_sub(EARLIER));
+    let mut all = Vec::with_capacity(last.len());
+    for a in last {
+        let held = runs::current(app, &a).await?;
+        let outcome = match signature::content(&app.db, &a.id).await? {
+            Some(sealed) => Some(sealed.parts.judgement.outcome()),
+            None => judged(app, &pack.project.zone, &a.id, &held).await?.map(|j| j.outcome()),
+        };
+        let leak = |e: &EventRow| SeenLeak { class: e.place, place: e.note.clone() };
+        let leaks = held.read().events().iter().filter(|e| e.kind == EventKind::LeakSeen).map(leak).collect();
+        let content_sha256 = signature::content_sha256(&app.db, &a.id).await?.unwrap_or_default();
+        all.push(EarlierAttempt { number: a.number, released_at: a.released_at.to_string(), outcome, leaks, content_sha256 });
+    }
+    Ok(all)
 }
 
 fn subject(app: &App, site: String, pack: &PackRow, attempt: &AttemptRow) -> Subject {

@@ -7,7 +7,7 @@ use crate::state::App;
 pub use crate::store::line::StateKind;
 use crate::store::pack::PackRow;
 use crate::store::register::{self, Kept, Registers};
-use crate::store::{attempt, instrument, project, specification};
+use crate::store::{attempt, event, instrument, project, specification};
 use crate::views::afterwards::Afterwards;
 use crate::views::against::{self, Against};
 use crate::views::attempt::{AttemptView, attempt_view, released};
@@ -15,7 +15,7 @@ use crate::who::{Reader, Who};
 use formats::columns::{COLUMNS, GridColumn};
 use formats::parts::GridRow;
 use pack::clock::DayPart;
-use pack::gates::{Facts, GateResult, all};
+use pack::gates::{Facts, GateResult, Leaked, all, undecided};
 use pack::plan::{Plan, RunKind};
 use pack::registers::{BoundaryItem, Decision, LookAt, Punch, StillOwed};
 use pack::schedule::{Raise, Step, steps};
@@ -95,6 +95,8 @@ pub struct PackView {
     pub clock: Vec<DayPart>,
     /// Gates.
     pub gates: Vec<GateResult>,
+    /// What leaked, and nobody has decided about.
+    pub undecided: Vec<Leaked>,
     /// Punch list.
     pub punch: Vec<Kept<Punch>>,
     /// Blinds and removed items.
@@ -159,6 +161,8 @@ pub struct Planned {
     pub refusals: Vec<Objection>,
     /// Gates.
     pub gates: Vec<GateResult>,
+    /// What leaked, and nobody has decided about.
+    pub undecided: Vec<Leaked>,
     /// Everything that is recorded, in the order of the channels.
     pub instruments: Vec<pack::instrument::Instrument>,
     /// Steps of the raise.
@@ -201,6 +205,9 @@ pub async fn planned_under(
     let (punch, boundary) = (registers.items::<Punch>()?, registers.items::<BoundaryItem>()?);
     let (looks, decisions) = (registers.items::<LookAt>()?, registers.items::<Decision>()?);
     let today = app.today(&row.project.zone);
+    let leaks: Vec<Leaked> =
+        event::leaks_of_pack(&app.db, &row.id).await?.iter().map(|(n, class, note)| Leaked::of(*n, *class, note, &looks)).collect();
+    let undecided = undecided(&leaks, &looks, &decisions);
     let gates = all(&Facts {
         form: row.form,
         plan: &row.plan,
@@ -212,6 +219,7 @@ pub async fn planned_under(
         punch: &punch,
         boundary: &boundary,
         looks: &looks,
+        leaks: &leaks,
         decisions: &decisions,
         specification: &specification,
         today: &today,
@@ -226,7 +234,7 @@ pub async fn planned_under(
     let instruments = row.plan.recorded().into_iter().filter_map(|tag| store.iter().find(|i| i.tag == tag).cloned()).collect();
     let clock = derived.as_ref().map_or_else(|_| vec![], |d| pack::clock::day(&system, d, &schedule, hold));
     let refusals = refused.iter().map(|e| e.objection(system.say())).collect();
-    Ok(Planned { parts, system, derived, refusals, gates, instruments, schedule, hold, clock })
+    Ok(Planned { parts, system, derived, refusals, gates, instruments, schedule, hold, clock, undecided })
 }
 
 /// What is planned otherwise there than here, a sentence each.
@@ -311,6 +319,7 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         hold_s: planned.hold.s(),
         clock: planned.clock,
         gates: planned.gates,
+        undecided: planned.undecided,
         project: ProjectView {
             zone: row.project.zone.name().to_owned(),
             units: row.project.units,

@@ -1,8 +1,11 @@
 //! GATE-DECIDED: what an attempt before showed was decided about, and what was decided is done.
 
 use super::{Facts, GateResult};
-use crate::registers::{LookFound, Remedy};
+use crate::registers::{Decision, LookAt, LookFound, Remedy};
 use rules::rule::{Rule, Standing};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use terms::{LeakPlace, Term};
 
 /// What leaked is decided about before the next attempt.
 pub const RULE: Rule = Rule {
@@ -15,19 +18,60 @@ pub const RULE: Rule = Rule {
     test: "gate_decided_a_leak_is_decided_about_and_its_repair_done_before_the_next_attempt",
 };
 
+/// A leak that was booked in an attempt, by the name under which it is decided about.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Leaked {
+    /// Number of the attempt.
+    pub attempt: u32,
+    /// As the place is called on the list, or as it was written down.
+    pub what: String,
+    /// Where there; empty where nobody wrote more.
+    pub place: String,
+}
+
+/// Longest name under which something is decided about.
+const MOST: usize = 64;
+
+impl Leaked {
+    /// From what was booked: class and note. A note that begins with a place of the list is about that place.
+    pub fn of(attempt: u32, class: LeakPlace, note: &str, looks: &[LookAt]) -> Self {
+        let note = note.trim();
+        let listed = note.split_once(": ").filter(|(what, _)| looks.iter().any(|l| l.what == *what));
+        let (what, place) = listed.unwrap_or(if note.is_empty() { (class.words(), "") } else { (note, class.words()) });
+        Self { attempt, what: what.chars().take(MOST).collect(), place: place.to_owned() }
+    }
+}
+
+/// What leaked, and nobody has decided about: each place once, by its last leak.
+pub fn undecided(leaks: &[Leaked], looks: &[LookAt], decisions: &[Decision]) -> Vec<Leaked> {
+    let of_list = looks.iter().filter(|l| l.found == LookFound::Leaks);
+    let of_list = of_list.map(|l| Leaked { attempt: l.attempt, what: l.what.clone(), place: l.place.clone() });
+    let mut last: BTreeMap<String, Leaked> = BTreeMap::new();
+    for leak in leaks.iter().cloned().chain(of_list) {
+        let newer = last.get(&leak.what).is_none_or(|there| there.attempt < leak.attempt);
+        if newer {
+            last.insert(leak.what.clone(), leak);
+        }
+    }
+    last.into_values().filter(|l| !decisions.iter().any(|d| d.what == l.what && d.attempt >= l.attempt)).collect()
+}
+
 /// Absent where nothing leaked and nothing was decided.
 pub(super) fn check(facts: &Facts) -> Option<GateResult> {
     let decisions = facts.decisions;
-    let leaks = || facts.looks.iter().filter(|l| l.found == LookFound::Leaks);
-    if decisions.is_empty() && leaks().next().is_none() {
+    let waiting = undecided(facts.leaks, facts.looks, decisions);
+    if decisions.is_empty() && waiting.is_empty() {
         return None;
     }
-    let mut open: Vec<String> = leaks()
-        .filter(|l| !decisions.iter().any(|d| d.what == l.what && d.attempt >= l.attempt))
+    let where_ = |l: &Leaked| if l.place.is_empty() { String::new() } else { format!(" ({})", l.place) };
+    let mut open: Vec<String> = waiting
+        .iter()
         .map(|l| {
             format!(
-                "{} leaked in attempt {} ({}): write what is decided about it: repair, test again as it is, derate or scrap.",
-                l.what, l.attempt, l.place
+                "{} leaked in attempt {}{}: write what is decided about it: repair, test again as it is, derate or scrap.",
+                l.what,
+                l.attempt,
+                where_(l)
             )
         })
         .collect();

@@ -13,6 +13,8 @@ mod punch;
 mod relief;
 mod window;
 
+pub use decided::{Leaked, undecided};
+
 use crate::instrument::{Instrument, IsoDate};
 use crate::plan::Plan;
 use crate::registers::{BoundaryItem, Decision, LookAt, Punch};
@@ -61,6 +63,8 @@ pub struct Facts<'a> {
     pub boundary: &'a [BoundaryItem],
     /// Places to look at, with what an attempt before found there.
     pub looks: &'a [LookAt],
+    /// Leaks that were booked in attempts before.
+    pub leaks: &'a [Leaked],
     /// What was decided after it.
     pub decisions: &'a [Decision],
     /// What the project lays down.

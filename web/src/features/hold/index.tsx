@@ -105,6 +105,7 @@ export function Hold() {
         </div>
       )}
       <LookList attempt={attempt} may={{ book: Boolean(held && pack.may.book), change: pack.may.looks }} />
+      {pack.may.book && !attempt.over ? <FromTheFile attempt={attempt} /> : null}
       {held && pack.may.book ? (
         <div className="grid gap-4">
           <div className="flex flex-wrap items-end gap-3">

@@ -33,7 +33,7 @@ export function Judge() {
       </Heading>
       <ThreeLines judgement={j} headed />
       <Decide attempt={attempt} />
-      {pack.decisions.length || pack.looks.some((l) => l.found === "leaks") || (attempt.over && outcomeOf(j) !== "meets") ? <Decisions attempt={attempt.number} /> : null}
+      {pack.decisions.length || pack.undecided.length || (attempt.over && outcomeOf(j) !== "meets") ? <Decisions attempt={attempt.number} /> : null}
       {j.lines ? <Lead>{j.sentence}</Lead> : null}
       {hold.data ? <HoldChart view={hold.data} judgement={j} show={show} divisionPa={pack.gauge.division_pa} whole={false} /> : null}
       <Residuals found={j.found} show={show} divisionPa={pack.gauge.division_pa} startedAt={attempt.released_at} />

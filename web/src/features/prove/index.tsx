@@ -15,6 +15,7 @@ import { Button, Choice, Field, Heading, Lead, Note, Page, Section, Select, Text
 
 import { MethodFields } from "./method-fields";
 import { HoldPromise } from "./promise";
+import { isDay } from "../../api/zone";
 import { type Dimension, type Figures, inField, SYMBOL, typed, UNITS, useFigures, useFollow } from "../../units";
 
 const number = (what: string) =>
@@ -36,6 +37,8 @@ const Form = z.object({
   claim: z.enum(["both", "strength", "tightness"]),
   why_now: z.enum(["new", "altered", "repaired", "due", "unknown_history", "restart"]),
   relied_on_by: z.string(),
+  next_on: z.string().refine((t) => t.trim() === "" || isDay(t.trim()), "Write the day as 2027-06-01."),
+  next_by: z.string().max(120, "Say it in 120 characters."),
   run: z.enum(["record", "rehearsal", "practice"]),
   basis: BasisForm,
   hold: z.string().refine((t) => (typed(t, "time_s", MINUTES).si ?? 0) > 0, "The hold is a time above zero, for example 60 or 1 h."),
@@ -62,6 +65,8 @@ function valuesOf(plan: Plan, title: string, show: Figures, hold: number): Value
     claim: plan.claim,
     why_now: plan.why_now,
     relied_on_by: plan.relied_on_by ?? "",
+    next_on: plan.next_test?.on ?? "",
+    next_by: plan.next_test?.by ?? "",
     run: plan.run ?? "record",
     basis: basisValues(plan.basis, show),
     hold: String(hold / 60),
@@ -87,6 +92,7 @@ function planOf(f: Values, before: Plan, show: Figures, bases: readonly BasisInf
     claim: f.claim,
     why_now: f.why_now,
     relied_on_by: f.relied_on_by,
+    next_test: f.next_on.trim() || f.next_by.trim() ? { on: f.next_on.trim(), by: f.next_by.trim() } : null,
     run: f.run,
     basis: basisOf(f.basis, show, info, beneath),
     hold_s: typed(f.hold, "time_s", MINUTES).si ?? undefined,
@@ -208,6 +214,12 @@ export function Prove() {
               <Field label="Why now">{(ids) => <Select {...ids} {...form.register("why_now")} options={offered("why_now")} />}</Field>
               <Field label="Who relies on the result" hint="Which body accepts it, whose signature it needs, and until when.">
                 {(ids) => <TextInput {...ids} {...form.register("relied_on_by")} />}
+              </Field>
+              <Field label="Next test due" hint="Empty: the paper says that whoever inspects names the day." error={errors.next_on?.message}>
+                {(ids) => <TextInput {...ids} {...form.register("next_on")} placeholder="2027-06-01" />}
+              </Field>
+              <Field label="By which rule" hint="The rule, or the person who set the interval." error={errors.next_by?.message}>
+                {(ids) => <TextInput {...ids} {...form.register("next_by")} />}
               </Field>
               <Field label="Run" hint="A rehearsal obeys the same limits and is never signed.">
                 {(ids) => <Select {...ids} {...form.register("run")} options={offered("run_kind")} />}

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { api, type Attempt } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
 import { emptyWindow } from "../../api/window";
-import { LoggerImport, ReadingForm } from "../../booking";
+import { FromTheFile, LoggerImport, ReadingForm } from "../../booking";
 import { Follows } from "../../follows";
 import { ago, type LiveView, notNow, useLive } from "../../live";
 import { PumpingCurve } from "../../pictures/pumping-curve";
@@ -75,7 +75,7 @@ export function Raise() {
           </div>
           <Steps reached={view?.reached ?? 0} attempt={attempt} show={show} />
         </div>
-        {pack.may.book && attempt.events.some((e) => e.kind === "filled") ? <Typed recorded={Boolean(view?.recorded)} attempt={attempt.id} /> : null}
+        {pack.may.book && attempt.events.some((e) => e.kind === "filled") ? <Typed recorded={Boolean(view?.recorded)} attempt={attempt} /> : null}
       </div>
       {pack.may.book && !off ? (
         <ActionBar
@@ -223,7 +223,7 @@ function Schedule({ attempt, show }: { attempt: Attempt | undefined; show: Figur
 }
 
 /** Typed readings: in front where no instrument is recorded, folded away where one is. */
-function Typed({ recorded, attempt }: { recorded: boolean; attempt: string }) {
+function Typed({ recorded, attempt }: { recorded: boolean; attempt: Attempt }) {
   const pack = usePack();
   const [open, setOpen] = useState(false);
   if (recorded && !open)
@@ -237,8 +237,9 @@ function Typed({ recorded, attempt }: { recorded: boolean; attempt: string }) {
     );
   return (
     <Section title="Readings">
-      <ReadingForm attempt={attempt} gauge={pack.gauge.tag} unit={pack.unit} />
-      <LoggerImport attempt={attempt} />
+      <ReadingForm attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} />
+      <LoggerImport attempt={attempt.id} />
+      <FromTheFile attempt={attempt} />
     </Section>
   );
 }
