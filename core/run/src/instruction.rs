@@ -97,7 +97,8 @@ impl Run {
             Some(due) => format!("Read pressure and temperature again by {}.", clock(due)),
             None => "Read pressure and temperature.".to_owned(),
         };
-        format!("Hold until {until}. {read} {then}")
+        let watch = self.watcher().map_or_else(String::new, |(who, since)| format!(" {who} has the watch since {}.", clock(since)));
+        format!("Hold until {until}. {read} {then}{watch}")
     }
 
     /// When the gauge is to be read next by hand, s from the release; none where a recorder reads it, or before its first reading in the hold.

@@ -35,6 +35,7 @@ pub mod signing;
 pub mod situation;
 pub mod tell;
 pub mod warnings;
+pub mod watch_over;
 
 pub use frozen::Frozen;
 pub use now::{Now, Tell};

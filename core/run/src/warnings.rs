@@ -42,6 +42,7 @@ impl Run {
     pub(crate) fn warnings(&self, now: &Now, tell: &Tell, seen: &Seen<'_>) -> Vec<String> {
         let mut out: Vec<String> = seen.curve.and_then(|c| c.giving_way).map(|g| g.sentence().to_owned()).into_iter().collect();
         out.extend(seen.falling.map(|f| f.sentence.clone()).filter(|s| !s.is_empty()));
+        out.extend(self.unwatched(now, tell));
         out.extend(self.clock_was_set(now, tell));
         if !self.over() {
             out.extend(self.clocks_change(now, tell));

@@ -107,3 +107,32 @@ fn a_gauge_past_its_scale_and_a_tightened_fitting_reach_the_judgement() {
     let (before, after) = (plain.hold().unwrap(), whole(Some(nipped)).hold().unwrap());
     assert!(before.start.s() < OFF + 60.0 && (after.start.s() - (OFF + 700.0)).abs() < 20.0, "{before:?} {after:?}");
 }
+
+#[test]
+fn a_long_hold_is_watched_by_somebody_and_read() {
+    let tell = Tell { say: Say::from(PressureUnit::Bar), zone: Zone::utc(), at: released() };
+    let long = |more: &[Row]| {
+        let mut f = by_eye();
+        f.plan.hold_s = Some(quantity::Span::from_h(24.0));
+        let mut run = Run::new(released(), Arc::new(f));
+        run.add_all(pumped_by_hand(EventKind::Stroked, 10.0));
+        run.add(Row::Event(event(60, EventKind::PumpOff, OFF)));
+        let planned = run.window().unwrap().day.as_ref().unwrap().planned_pa.pa();
+        run.add(Row::Reading(typed(60, OFF + 60.0, Channel::Pressure, planned)));
+        run.add_all(more.to_vec());
+        run
+    };
+    let warned = |run: &Run, at_s: f64| run.live(&Now::by_clock(run, released().plus_s(at_s)), &tell, false).warnings.join(" ");
+    let alone = long(&[]);
+    assert!(warned(&alone, OFF + 600.0).contains("book who watches it"), "{}", warned(&alone, OFF + 600.0));
+    let handed = EventRow { of: Some("the night watch".into()), ..event(61, EventKind::HandedOver, OFF + 300.0) };
+    let watched = long(&[Row::Event(handed.clone())]);
+    assert_eq!(warned(&watched, OFF + 600.0), "");
+    assert!(watched.instruction(&Now::by_clock(&watched, released().plus_s(OFF + 600.0)), &tell).contains("the night watch has the watch since"));
+    // an hour is the round of a night; twice that without a reading is nobody's watch
+    assert_eq!(warned(&watched, OFF + 6000.0), "");
+    assert!(warned(&watched, OFF + 7500.0).contains("Nobody has read the gauge since"), "{}", warned(&watched, OFF + 7500.0));
+    // handed on, the later has it
+    let second = EventRow { of: Some("the morning reader".into()), ..event(62, EventKind::HandedOver, OFF + 7200.0) };
+    assert_eq!(long(&[Row::Event(second), Row::Event(handed)]).watcher().map(|w| w.0), Some("the morning reader"));
+}

@@ -31,14 +31,20 @@ pub fn needed(criteria: &[Criterion]) -> usize {
     }
 }
 
-/// How often a hold of this length has to be read for so many readings, with one at each end; whole minutes, no more than a quarter of an hour.
+/// How often a hold of this length has to be read for so many readings, with one at each end; whole minutes, no more than a quarter of an hour, of a hold
+/// that goes on over a night no more than an hour.
 pub fn every(hold: Span, readings: usize) -> Span {
     let exact = hold.s() / (readings.max(2) - 1) as f64;
-    Span::from_s(if exact >= 60.0 { (exact / 60.0).floor() * 60.0 } else { exact }.min(MOST_APART_S))
+    let most = if hold.s() >= OVER_NIGHT_S { MOST_APART_AT_NIGHT_S } else { MOST_APART_S };
+    Span::from_s(if exact >= 60.0 { (exact / 60.0).floor() * 60.0 } else { exact }.min(most))
 }
 
 /// Longest between two readings of a hold that is read by hand, s: the trade's habit.
 const MOST_APART_S: f64 = 900.0;
+/// A hold of this length goes on over a night, s (common practice).
+const OVER_NIGHT_S: f64 = 8.0 * 3600.0;
+/// Longest between two readings of such a hold, s (common practice: the watch walks round every hour).
+const MOST_APART_AT_NIGHT_S: f64 = 3600.0;
 
 #[cfg(test)]
 mod tests {
@@ -49,7 +55,7 @@ mod tests {
         let every_min = |minutes: f64, n| every(Span::from_minutes(minutes), n).s() / 60.0;
         assert_eq!(
             [every_min(60.0, 5), every_min(60.0, 10), every_min(10.0, 2), every_min(10.0, 10), every_min(1440.0, 10)],
-            [15.0, 6.0, 10.0, 1.0, 15.0]
+            [15.0, 6.0, 10.0, 1.0, 60.0]
         );
         assert_eq!(needed(&[]), FOR_KEPT);
     }

@@ -7,6 +7,7 @@ import { useSeriesBytes } from "../../api/series";
 import {
   ByHandButton,
   EventButtons,
+  FromTheFile,
   LeakDialog,
   LoggerImport,
   LookDialog,
