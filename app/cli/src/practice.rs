@@ -1,9 +1,11 @@
 //! Rigs for practice runs: a simulated system for each, in the server's own process.
 
 use anyhow::{Context, Result};
-use rig::scenario::Scenario;
+use quantity::TemperatureDifference;
+use rig::scenario::{Fault, RigInstrument, Scenario};
 use rig::serve::Rig;
 use rig::simulation::Simulation;
+use run::debrief::Hidden;
 use server::practice_rigs::StartsRigs;
 use std::net::SocketAddr;
 use std::path::Path;
@@ -43,5 +45,23 @@ impl StartsRigs for Practice {
             }
         });
         Ok((address, task.abort_handle()))
+    }
+
+    fn hidden(&self) -> Hidden {
+        let s = &self.scenario;
+        let faulty = |i: &RigInstrument| {
+            let what = i.faults.iter().map(|f| match f {
+                Fault::Silent { .. } => "did not answer for a while",
+                Fault::Stuck { .. } => "stood still for a while, whatever the pressure did",
+                Fault::Leap { .. } => "leapt, and stayed wrong",
+            });
+            what.map(|w| (i.tag.clone(), w.to_owned())).collect::<Vec<_>>()
+        };
+        Hidden {
+            air_fraction: s.air_fraction,
+            leaks: s.leaks.iter().map(|l| l.place.clone()).collect(),
+            warming: TemperatureDifference::from_k(s.weather.mean_c - s.start_c),
+            faults: s.instruments.iter().flat_map(faulty).collect(),
+        }
     }
 }

@@ -72,6 +72,7 @@ fn usual() -> OpenApiRouter<App> {
         .routes(routes!(routes::specification::get, routes::specification::put))
         .routes(routes!(routes::specification::touches))
         .routes(routes!(routes::hold::proposed))
+        .routes(routes!(routes::practice::debrief))
         .routes(routes!(routes::recordings::preview))
         .routes(routes!(routes::recordings::put))
         .routes(routes!(routes::hold::get))

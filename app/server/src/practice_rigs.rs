@@ -1,6 +1,7 @@
 //! A rig of its own for each practice run: what is pumped there reaches no other test.
 
 use anyhow::Result;
+use run::debrief::Hidden;
 use std::collections::HashMap;
 use std::fmt::Debug;
 use std::net::SocketAddr;
@@ -14,6 +15,9 @@ pub trait StartsRigs: Debug + Send + Sync {
     /// # Errors
     /// When no port is free.
     fn start(&self) -> Result<(SocketAddr, AbortHandle)>;
+
+    /// What such a system hides from those who test it.
+    fn hidden(&self) -> Hidden;
 }
 
 /// Rigs of the practice runs that this server records.
@@ -49,6 +53,11 @@ impl PracticeRigs {
         let (address, task) = starts.start()?;
         running.insert(attempt.to_owned(), (address, task));
         Ok(address)
+    }
+
+    /// What the systems hide; none where nobody can practise.
+    pub fn hidden(&self) -> Option<Hidden> {
+        self.starts.as_ref().map(|s| s.hidden())
     }
 
     /// Ends the rig of a practice run.

@@ -17,6 +17,7 @@ pub mod changed;
 pub mod channels;
 pub mod countdown;
 pub mod curve;
+pub mod debrief;
 pub mod facts;
 pub mod file;
 pub mod frozen;

@@ -1,8 +1,10 @@
 //! Practice on a copy: the same test on a rig of its own, never a record.
 
+use super::attempts::of_person;
 use super::uuid;
 use crate::access::{Action, may_on};
 use crate::problem::{Problem, ProblemBody};
+use crate::runs;
 use crate::state::App;
 use crate::store::{instrument, pack as packs, register};
 use crate::views::pack::{PackView, pack_view};
@@ -13,6 +15,7 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use pack::plan::RunKind;
 use pack::registers::{BoundaryItem, Item, Read};
+use run::debrief::Debrief;
 
 /// Makes a copy for practice: parts, plan and boundary as they are, everything set for the test, nothing that was ever recorded. The same id again changes nothing.
 #[utoipa::path(put, path = "/api/v1/packs/{id}/practice/{copy}", tag = "packs", params(("id" = String, Path), ("copy" = String, Path, description = "UUID made by the client")),
@@ -66,4 +69,22 @@ async fn free_number(app: &App, of: &packs::PackRow) -> Result<String, Problem> 
     let all = packs::numbers(&app.db, &of.project.id, &format!("{stem}-P")).await?;
     let taken = |n: &str| all.iter().any(|p| p == n);
     Ok((1..).map(|i| format!("{stem}-P{i}")).find(|n| !taken(n)).unwrap_or(stem))
+}
+
+/// What a practice run teaches, once it is over: what its system hid and whether it was found, what was skipped, what would have been dangerous.
+#[utoipa::path(get, path = "/api/v1/attempts/{attempt}/debrief", tag = "run", params(("attempt" = String, Path)),
+    responses((status = 200, body = Debrief), (status = 404, body = ProblemBody), (status = 409, body = ProblemBody)))]
+pub async fn debrief(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<Json<Debrief>, Problem> {
+    let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
+    if attempt.frozen.plan.run != RunKind::Practice {
+        return Err(Problem::Conflict("This is no practice run: nobody hid anything in it.".to_owned()));
+    }
+    let held = runs::current(&app, &attempt).await?;
+    let run = held.read();
+    if !run.over() {
+        return Err(Problem::Conflict("The practice is not over: what it hides is told once the pressure is booked as released.".to_owned()));
+    }
+    let hidden = app.practice.hidden().ok_or(Problem::NotFound("practice rig"))?;
+    let tell = app.tell(&pack.project, who.reads_on(&pack).units(run.dial()));
+    Ok(Json(run.debrief(&hidden, &tell)))
 }

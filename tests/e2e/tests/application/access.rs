@@ -44,6 +44,7 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("PUT", "/api/v1/packs/{id}/registers/{register}/{item}/removal", "00-0--0"),
     ("PUT", "/api/v1/packs/{id}/looks", "++++--0"),
     ("GET", "/api/v1/attempts/{attempt}/proposed", "++++++0"),
+    ("GET", "/api/v1/attempts/{attempt}/debrief", "++++++0"),
     ("PUT", "/api/v1/attempts/{attempt}/looks/{event}", "-+++--0"),
     ("PUT", "/api/v1/packs/{id}/attempts/{attempt}", "-+----0"),
     ("PUT", "/api/v1/packs/{id}/practice/{copy}", "++++--0"),

@@ -7,6 +7,7 @@ import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
 import { Finding } from "./finding";
 import { RecordRead } from "./record-read";
 import { Claims } from "./claims";
+import { Debrief } from "./debrief";
 import { Decide } from "./decide";
 import { Decisions } from "../../registers/decisions";
 import { useFigures } from "../../units";
@@ -31,6 +32,7 @@ export function Judge() {
       <Heading>
         By the basis: <OutcomeWord of={outcomeOf(j)} />.
       </Heading>
+      {pack.plan.run === "practice" && attempt.over ? <Debrief attempt={attempt} /> : null}
       <ThreeLines judgement={j} headed />
       <Decide attempt={attempt} />
       {pack.decisions.length || pack.undecided.length || (attempt.over && outcomeOf(j) !== "meets") ? <Decisions attempt={attempt.number} /> : null}
