@@ -262,6 +262,9 @@ async fn chilled_water(crew: &Crew) -> Result<()> {
         body["put_back"] = json!(false);
         crew.supervisor.keep(&pack, "boundary", item, body).await?;
     }
+    let repaired = json!({ "what": "plant room flange weeps at the bottom", "attempt": 1, "way": "repair", "how": "new gasket, bolts tightened crosswise at zero",
+        "person": "fitter", "due": day(crew.now - Duration::days(4)), "done": true });
+    crew.engineer.keep(&pack, "decision", &id(), &repaired).await?;
     let second = Booked::release(crew, &crew.supervisor, &pack, crew.now - Duration::days(4)).await?;
     second.raise(4, 55, 55).await?;
     second.typed(55, &MadeHold { leak_bar: 0.0, start_bar: planned, seed: 12, ..leaking }).await?;

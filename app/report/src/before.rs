@@ -1,6 +1,7 @@
 //! What stands before the hold in a record: the gates as they were passed, the attempts before, the low gas test, the filling.
 
 use crate::words::{Scale, Times};
+use pack::plan::ObjectKind;
 use record::sealed::{Parts, RecordedEvent};
 use terms::{EventKind, LeakPlace, Term};
 
@@ -69,9 +70,36 @@ pub(crate) fn before_the_raise(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
         ("Stays sounded", EventKind::Hammered),
         ("Looked into with a lamp", EventKind::LampLooked),
         ("Swelling", EventKind::Swelled),
+        ("Deflection", EventKind::Deflected),
         ("Watched by", EventKind::HandedOver),
     ];
     lines.extend(named.iter().map(|(name, kind)| [(*name).to_owned(), joined(*kind)]).filter(|l| !l[1].is_empty()));
+    lines
+}
+
+/// What a joint that is tested by itself says: its gaskets, how it was filled, how far it is out of line.
+pub(crate) fn of_joint(p: &Parts) -> Vec<[String; 2]> {
+    if p.plan.object != ObjectKind::Joint {
+        return Vec::new();
+    }
+    let wet = |place| of_kind(p, EventKind::LeakSeen).any(|e| e.place == Some(place));
+    let looked = of_kind(p, EventKind::LookDone).next().is_some() || p.looks.iter().any(|l| l.looked);
+    let gaskets = match (looked, wet(LeakPlace::GasketPrimary), wet(LeakPlace::GasketSecondary)) {
+        (_, true, true) => "the primary leaks, and the secondary",
+        (_, true, false) => "the primary leaks",
+        (_, false, true) => "the primary is dry, the secondary weeps",
+        (true, false, false) => "primary and secondary dry, all round",
+        (false, false, false) => "not looked at",
+    };
+    let ports = of_kind(p, EventKind::VentRan).next_back().and_then(|e| e.of.clone());
+    let ports = ports.map_or_else(
+        || "nobody booked through which port it was filled and at which one it ran clear".to_owned(),
+        |port| format!("filled through the low port, and it ran clear at {port}"),
+    );
+    let mut lines = vec![["Gaskets".to_owned(), gaskets.to_owned()], ["Ports".to_owned(), ports]];
+    if of_kind(p, EventKind::Deflected).next().is_none() {
+        lines.push(["Deflection".to_owned(), "not measured".to_owned()]);
+    }
     lines
 }
 

@@ -41,7 +41,8 @@
       for l in c.levels {
         let look = levels.at(l.kind)
         place(dy: (1 - l.at) * height, line(length: w, stroke: look.stroke))
-        place(dx: w - 21mm, dy: (1 - l.at) * height + if l.kind == "lower" { 0.7mm } else { -3.2mm }, block(width: 20mm, align(right, small(fill: look.fill, l.label))))
+        // at the left, where few events are told
+        place(dx: 1mm, dy: (1 - l.at) * height + if l.kind == "lower" { 0.7mm } else { -3.2mm }, block(width: 20mm, small(fill: look.fill, l.label)))
       }
       // what lies off the scale leaves the picture
       place(block(width: w, height: height, clip: true, polyline(c.pressure, w, height, 0.7pt + ink)))

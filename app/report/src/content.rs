@@ -163,6 +163,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
         facts: [
             tested(p, &scale),
             held(p, &scale),
+            before::of_joint(p),
             after::looked(p),
             after::still_owed(p).into_iter().collect(),
             vec![before::next_test(p)],

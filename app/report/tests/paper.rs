@@ -64,7 +64,7 @@ fn the_paper_says_the_verdict_first_and_then_all_that_it_rests_on() {
         "Read in the hold least",
         "Hold, the last per cent",
         "The whole run",
-        "The day as a round chart",
+        "The hold as a round chart",
         "Events",
         "No leak was seen.",
         "What this test could not have shown",

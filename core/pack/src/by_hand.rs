@@ -70,7 +70,7 @@ fn out_of_bounds(dimension: &str, value: f64) -> Option<String> {
         "temperature_c" => (-60.0, 300.0, "That is no temperature of water, metal or air here: check figure and unit."),
         "time_s" => (0.0, 172_800.0, "A time is above zero, and no more than two days: check figure and unit."),
         "volume_m3" => (0.0, 1e4, "That is no volume that was pumped: check figure and unit."),
-        "length_m" => (0.0, 1.0, "That is no swelling that can stand: check figure and unit."),
+        "length_m" => (0.0, 1.0, "That is no swelling and no deflection that can stand: check figure and unit."),
         _ => (0.0, 1e5, "A count is above zero, and no more than 100 000."),
     };
     let inside = if dimension == "temperature_c" { value >= least } else { value > least };

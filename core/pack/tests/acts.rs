@@ -49,7 +49,7 @@ fn said(kind: K, stage: Stage, known: Known) -> Vec<String> {
 }
 
 /// y where an act has its place, in the order of `Stage::ALL`: closed, dry, filled, raising, holding, held, let out, vented, drained.
-const PLACES: [(K, &str); 33] = [
+const PLACES: [(K, &str); 34] = [
     (K::AirProved, "-------y-"),
     (K::ValveProved, "--yy-----"),
     (K::Filled, "-yy------"),
@@ -82,6 +82,7 @@ const PLACES: [(K, &str); 33] = [
     (K::Hammered, "---yyy---"),
     (K::LampLooked, "------yyy"),
     (K::Swelled, "---yyyyyy"),
+    (K::Deflected, "-yyyyy---"),
     (K::HandedOver, "-yyyyy---"),
 ];
 
@@ -98,7 +99,7 @@ fn act_order_every_act_in_every_state() {
 
 /// y where the gauge does not speak against an act, each in the state that it belongs to. Pressures: 0, the column, 6.4, 12.8 (the step),
 /// 14.5 (beyond it), 25.3 (the hold), 28 (above the limit), and unread.
-const PRESSURES: [(K, Stage, &str); 33] = [
+const PRESSURES: [(K, Stage, &str); 34] = [
     (K::AirProved, Stage::Vented, "yy-----y"),
     (K::ValveProved, Stage::Raising, "yyyyyyyy"),
     (K::Filled, Stage::Dry, "yy-----y"),
@@ -131,6 +132,7 @@ const PRESSURES: [(K, Stage, &str); 33] = [
     (K::Hammered, Stage::Holding, "--yyyyyy"),
     (K::LampLooked, Stage::LetOut, "yyyyyyyy"),
     (K::Swelled, Stage::Holding, "yyyyyyyy"),
+    (K::Deflected, Stage::Filled, "yyyyyyyy"),
     (K::HandedOver, Stage::Holding, "yyyyyyyy"),
 ];
 

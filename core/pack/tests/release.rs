@@ -258,7 +258,7 @@ fn gate_decided_a_leak_is_decided_about_and_its_repair_done_before_the_next_atte
     ];
     assert_eq!(
         only(&w, "GATE-DECIDED"),
-        "GATE-DECIDED → engineer: bushes leaked in attempt 1 (wash-out plug): write what is decided about it: repair, test again as it is, derate or scrap."
+        "GATE-DECIDED → engineer: Leak in attempt 1: bushes (wash-out plug). Write what is decided about it: repair, test again as it is, derate or scrap."
     );
     let decision = |way, done| Decision {
         what: "bushes".into(),
@@ -278,7 +278,7 @@ fn gate_decided_a_leak_is_decided_about_and_its_repair_done_before_the_next_atte
     // what was decided once says nothing of a leak in a later attempt
     w.decisions = vec![decision(Remedy::Retest, false)];
     w.looks[1].attempt = 2;
-    assert!(only(&w, "GATE-DECIDED").contains("bushes leaked in attempt 2"));
+    assert!(only(&w, "GATE-DECIDED").contains("Leak in attempt 2: bushes"));
     w.looks[1].attempt = 1;
     // a leak that was noted without a list asks too, by what was written; what is dry again in the same attempt was a leak all the same
     let noted = |note: &str| Leaked::of(2, LeakPlace::MechanicalJoint, note, &w.looks);
@@ -290,7 +290,7 @@ fn gate_decided_a_leak_is_decided_about_and_its_repair_done_before_the_next_atte
     assert_eq!(waiting(&[Decision { attempt: 2, ..decision(Remedy::Retest, false) }]), ["flange north, drips"]);
     w.leaks = leaks;
     w.decisions = vec![Decision { attempt: 2, ..decision(Remedy::Retest, false) }];
-    assert!(only(&w, "GATE-DECIDED").contains("flange north, drips leaked in attempt 2 (mechanical joint)"));
+    assert!(only(&w, "GATE-DECIDED").contains("Leak in attempt 2: flange north, drips (mechanical joint)"));
     w.leaks.clear();
     // scrapped is scrapped, done or not
     for done in [false, true] {

@@ -54,6 +54,8 @@ fn of(run: &Run, released_at: String) -> Parts {
         looks: vec![],
         promises: vec![],
         decisions: vec![],
+        gates: vec![],
+        earlier: vec![],
         cautions: vec![],
         booked: vec![],
         rows: Some(run.recorded_rows().packed()),

@@ -92,7 +92,8 @@ impl Run {
         // what the basis lets settle and bring back is no earlier hold
         let settles = derived.settle_s > Span::ZERO || derived.lowering().is_some();
         if let Some(at) = all.iter().position(|s| s.kind == StretchKind::Hold).filter(|_| !settles && hold.is_some_and(|h| anew(h.start)))
-            && let Some(before) = at.checked_sub(1).and_then(|i| all.get_mut(i)).filter(|s| s.kind == StretchKind::Stabilise)
+            // the repump itself may be a rise of its own between the two
+            && let Some(before) = all[..at].iter_mut().rev().find(|s| s.kind != StretchKind::Ramp).filter(|s| s.kind == StretchKind::Stabilise)
         {
             before.kind = StretchKind::HeldBefore;
         }

@@ -193,6 +193,13 @@ pub enum EventKind {
         props(short = "swelling", figure = "length_m", asks = "How much", of = "Where")
     )]
     Swelled,
+    /// how far a joint is out of line
+    #[strum(
+        message = "deflection of the joint measured",
+        detailed_message = "Deflection of a joint",
+        props(short = "deflection", figure = "length_m", asks = "How much", of = "Which joint, and over which length")
+    )]
+    Deflected,
     /// somebody else watches from now on
     #[strum(
         message = "watch handed over",
@@ -233,6 +240,7 @@ impl EventKind {
                 | Self::Hammered
                 | Self::LampLooked
                 | Self::Swelled
+                | Self::Deflected
                 | Self::HandedOver
         )
     }

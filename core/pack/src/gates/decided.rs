@@ -68,9 +68,9 @@ pub(super) fn check(facts: &Facts) -> Option<GateResult> {
         .iter()
         .map(|l| {
             format!(
-                "{} leaked in attempt {}{}: write what is decided about it: repair, test again as it is, derate or scrap.",
-                l.what,
+                "Leak in attempt {}: {}{}. Write what is decided about it: repair, test again as it is, derate or scrap.",
                 l.attempt,
+                l.what,
                 where_(l)
             )
         })

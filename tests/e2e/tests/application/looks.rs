@@ -113,7 +113,7 @@ async fn a_leak_is_decided_about_and_what_is_promised_is_owed_until_it_is_done()
     }
     let (status, said) = refused(again(&id())).await?;
     assert_eq!(status, StatusCode::CONFLICT);
-    assert!(said.contains("welds leaked in attempt 1 (W-12 weeps below): write what is decided about it"), "{said}");
+    assert!(said.contains("Leak in attempt 1: welds (W-12 weeps below). Write what is decided about it"), "{said}");
 
     Browser::with(&site.installation.base(), async |browser| {
         browser.sign_in("engineer", site.password("engineer")).await?;

@@ -7,6 +7,7 @@ mod command_line;
 mod day;
 mod door;
 mod first_start;
+mod jobs;
 mod judging;
 mod kept;
 mod lists;
