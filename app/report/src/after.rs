@@ -3,7 +3,7 @@
 use crate::words::Times;
 use pack::registers::{LookAt, LookFound};
 use record::sealed::{BookedAct, Parts};
-use terms::Term;
+use terms::{EventKind, LeakPlace, Term};
 
 /// So many places are named in one line; the rest is in the table.
 const NAMED: usize = 6;
@@ -15,11 +15,34 @@ fn listed(places: &[&LookAt], why: bool) -> String {
     if more == 0 { named.join("; ") } else { format!("{}; and {more} more", named.join("; ")) }
 }
 
+/// The same where nobody made a list: that every joint was looked at, when and by whom, and where it leaked.
+fn without_a_list(p: &Parts) -> Vec<[String; 2]> {
+    let times = Times::of(p);
+    let of = |kind| p.events.iter().filter(move |e| e.kind == kind);
+    let looked = of(EventKind::LookDone).rfind(|e| e.place.is_none());
+    let leaks: Vec<String> = of(EventKind::LeakSeen)
+        .map(|e| {
+            let class = e.place.map_or("leak", LeakPlace::words);
+            if e.note.is_empty() { class.to_owned() } else { format!("{class}: {}", e.note) }
+        })
+        .collect();
+    let dry = if leaks.is_empty() { "every joint, all dry" } else { "every joint" };
+    let said = looked.map_or_else(
+        || "nobody booked that every joint was looked at".to_owned(),
+        |e| format!("{dry}, {} at {}", e.by, times.clock(&e.at)),
+    );
+    let mut lines = vec![["Looked at".to_owned(), said]];
+    if !leaks.is_empty() {
+        lines.push(["Leaks".to_owned(), leaks.join("; ")]);
+    }
+    lines
+}
+
 /// Where it was looked, in lines of a few words each: what counts for the object, apart from what was fitted for the test only. Empty where no list was made.
 pub(crate) fn looked(p: &Parts) -> Vec<[String; 2]> {
     let all: Vec<&LookAt> = p.looks.iter().filter(|l| l.counts()).collect();
     if p.looks.is_empty() {
-        return Vec::new();
+        return without_a_list(p);
     }
     let of = |found: LookFound| -> Vec<&LookAt> { all.iter().filter(|l| l.found == found).copied().collect() };
     let dry = of(LookFound::Dry);

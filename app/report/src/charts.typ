@@ -25,7 +25,7 @@
 #let time-chart(c, width, height, numbered: false) = {
   let low = 20mm
   let top = if numbered { 7.4mm } else { 4mm }
-  let w = width - 13mm
+  let w = width - 13mm - 13mm
   block(width: width, height: height + low + top + 4mm, breakable: false, {
     place(dx: 13mm, dy: top, block(width: w, height: height, {
       place(rect(width: w, height: height, stroke: 0.4pt + hair))
@@ -41,8 +41,8 @@
       for l in c.levels {
         let look = levels.at(l.kind)
         place(dy: (1 - l.at) * height, line(length: w, stroke: look.stroke))
-        // at the left, where few events are told
-        place(dx: 1mm, dy: (1 - l.at) * height + if l.kind == "lower" { 0.7mm } else { -3.2mm }, block(width: 20mm, small(fill: look.fill, l.label)))
+        // beside the picture, where no event is told
+        place(dx: w + 1mm, dy: (1 - l.at) * height + if l.kind == "lower" { -0.4mm } else { -2.4mm }, block(width: 12mm, small(fill: look.fill, l.label)))
       }
       // what lies off the scale leaves the picture
       place(block(width: w, height: height, clip: true, polyline(c.pressure, w, height, 0.7pt + ink)))

@@ -159,7 +159,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .iter()
             .map(|v| if v.claimed { v.sentence.clone() } else { format!("{} (observed, not claimed)", v.sentence) })
             .collect(),
-        sentence: p.judgement.sentence.clone(),
+        sentence: said_once(&p.judgement.sentence, lines.map_or("", |l| l.leak.sentence.as_str())),
         facts: [
             tested(p, &scale),
             held(p, &scale),
@@ -252,6 +252,16 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
         attached,
         date: date(d.signatures.last().map_or(&p.subject.released_at, |s| &s.signed_at)),
     }
+}
+
+/// What was read, without what the line about a leak says already.
+fn said_once(sentence: &str, leak: &str) -> String {
+    let mut rest = sentence;
+    // the first sentence of that line is its answer, what follows is why
+    if let Some((_, why)) = leak.split_once(". ").filter(|(_, why)| !why.is_empty()) {
+        rest = rest.strip_suffix(why).unwrap_or(rest);
+    }
+    rest.trim().to_owned()
 }
 
 fn attempt(p: &Parts) -> String {

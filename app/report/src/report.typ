@@ -73,7 +73,7 @@
 ]
 #let readings = if d.readings.each {
   let two = calc.ceil(d.readings.rows.len() / 2)
-  let half(part) = rows((24mm, 26mm, 22mm, 12mm), ("time", "pressure", "temperature", ""), part)
+  let half(part) = rows((33mm, 22mm, 20mm, 9mm), ("time", "pressure", "temperature", ""), part)
   if d.readings.rows.len() > 6 {
     grid(columns: (1fr, 1fr), column-gutter: 6mm, half(d.readings.rows.slice(0, two)), half(d.readings.rows.slice(two)))
   } else { half(d.readings.rows) }

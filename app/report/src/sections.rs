@@ -60,12 +60,13 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
             format!("{stretched} at test pressure, then lowered to about {}", scale.gauge.p(d.hold_begins_pa())),
         ));
     }
-    facts.extend(d.looks_at_pa().map(|p| fact("Looked at", format!("after the hold, at {} or more", scale.gauge.up(p)))));
+    facts.extend(d.looks_at_pa().map(|p| fact("Look asked", format!("after the hold, at {} or more", scale.gauge.up(p)))));
     facts.push(fact("Gauge", format!("{} at {}", p.system.gauge.tag, scale.say.height(p.system.gauge.elevation_m))));
+    let gas = p.readings.gas.is_some();
     if let Some(v) = d.volume_m3 {
-        facts.push(fact("Water", scale.say.volume(v)));
+        facts.push(fact(if gas { "Volume" } else { "Water" }, scale.say.volume(v)));
     }
-    if p.readings.air_fraction_unc_95 > 0.0 {
+    if p.readings.air_fraction_unc_95 > 0.0 && !gas {
         let percent = |f: f64| quantity::format::significant(100.0 * f, 2);
         let assumed = p.readings.air_fraction <= 0.0;
         facts.push(fact(

@@ -225,3 +225,72 @@ proptest::proptest! {
         proptest::prop_assert!(printed.is_ok(), "{:?}", printed.err());
     }
 }
+
+/// A booking by hand of a record, at a time of its run.
+fn by_hand(kind: terms::EventKind, clock: &str, figure: Option<f64>, of: Option<&str>) -> record::sealed::RecordedEvent {
+    record::sealed::RecordedEvent {
+        id: format!("{kind:?}"),
+        at: format!("2026-06-01T{clock}:00Z"),
+        kind,
+        place: None,
+        looked: None,
+        volume_m3: None,
+        figure,
+        of: of.map(str::to_owned),
+        note: String::new(),
+        by: "boiler-owner".into(),
+        stored_at: String::new(),
+    }
+}
+
+#[test]
+fn what_stood_before_the_hold_is_printed_and_only_what_was_booked() {
+    use terms::EventKind as K;
+    let mut r = record();
+    let plain = text_of(&r, Form::Report);
+    assert!(!plain.contains("Low gas test") && !plain.contains("Attempts before") && plain.contains("Next test"));
+    assert!(plain.contains("nobody named a day"));
+    r.parts.subject.released_at = "2026-06-01T07:00:00Z".into();
+    r.parts.events.extend([
+        by_hand(K::GasOn, "07:05", Some(1.5e5), None),
+        by_hand(K::Soaped, "07:09", None, Some("soap on every joint")),
+        by_hand(K::GasOff, "07:20", None, None),
+        by_hand(K::FillBegun, "07:30", None, Some("from the bottom")),
+        by_hand(K::VentRan, "07:40", Some(300.0), Some("dome")),
+        by_hand(K::Hammered, "08:10", Some(14.0), Some("firebox stays")),
+    ]);
+    r.parts.gates = serde_json::from_str(r#"[{ "rule": "GATE-PUNCH-A", "found": "No open A item." }]"#).unwrap();
+    r.parts.earlier = vec![record::sealed::EarlierAttempt {
+        number: 1,
+        released_at: "2026-05-28T07:00:00Z".into(),
+        outcome: Some(terms::Outcome::DoesNotMeet),
+        leaks: vec![record::sealed::SeenLeak { class: Some(terms::LeakPlace::TubeEnd), place: "third tube from the left".into() }],
+        content_sha256: String::new(),
+    }];
+    r.parts.plan.next_test = Some(pack::plan::NextTest { on: "2027-06-01".into(), by: "the club's rule".into() });
+    let all = text_of(&r, Form::Report).split_whitespace().collect::<Vec<_>>().join(" ");
+    for words in [
+        "Low gas test 1.50 bar at 07:05:00, soap on every joint, let out at 07:20:00",
+        "Filled begun from the bottom at 07:30:00",
+        "Vents ran clear dome, 5 min at 07:40:00",
+        "Stays sounded firebox stays, 14 at 08:10:00",
+        "Next test 2027-06-01, by the club's rule",
+        "Passed at the release",
+        "No open A item.",
+        "does not meet, not signed",
+        "tube end: third tube from the left",
+    ] {
+        assert!(all.contains(words), "the paper does not say \"{words}\": {all}");
+    }
+}
+
+#[test]
+fn a_practice_report_is_no_draft_of_a_record() {
+    let mut r = record();
+    r.parts.plan.run = pack::plan::RunKind::Practice;
+    r.parts.subject.practice = true;
+    r.signatures.clear();
+    let all = text_of(&r, Form::Report);
+    assert!(all.contains("Practice report: no test was made") && all.contains("PRACTICE"), "{all}");
+    assert!(!all.contains("Draft.") && !all.contains("Signatures") && !all.contains("Pressure test report"), "{all}");
+}

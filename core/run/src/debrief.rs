@@ -196,7 +196,7 @@ impl Run {
             let p = under(self.event_s(e))?;
             Some(format!(
                 "{} was tightened at {} with {} on it: that is how people are hurt. Release it and prove zero first.",
-                e.of.as_deref().unwrap_or("A fitting"),
+                capital(e.of.as_deref().unwrap_or("a fitting")),
                 self.when(self.event_s(e), tell),
                 show.p(p)
             ))

@@ -43,6 +43,11 @@ export function FromTheFile({ attempt }: { attempt: Attempt }) {
           </li>
         ))}
       </ul>
+      {all.some((p) => p.kind === "released") && !attempt.events.some((e) => e.kind === "look_done" && !e.place) ? (
+        <p className="m-0 text-limit">
+          The look at every joint is not booked yet. Take off the release, confirm the rest, book the look with its time, then confirm the release.
+        </p>
+      ) : null}
       <p className="m-0 text-sm text-soft">Take off what was otherwise. What you confirm is booked in your name, with the times of the file.</p>
       <Problem>{problem}</Problem>
       <div>

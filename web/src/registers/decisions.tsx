@@ -49,7 +49,7 @@ export function Decisions({ attempt }: { attempt: number }) {
       <Problem>{register.problem}</Problem>
       {pack.may.punch ? (
         <form
-          className="grid grid-cols-2 items-end gap-3 max-[600px]:grid-cols-1"
+          className="grid grid-cols-2 items-start gap-3 max-[600px]:grid-cols-1"
           onSubmit={async (e) => {
             e.preventDefault();
             if (way && (await register.add({ what, attempt, way, how, person, due, done: false }))) added();
@@ -66,7 +66,7 @@ export function Decisions({ attempt }: { attempt: number }) {
           </Field>
           <Field label="Who does it">{(f) => <TextInput {...f} value={person} onChange={(e) => set({ person: e.target.value })} maxLength={64} />}</Field>
           <Field label="Until when">{(f) => <TextInput {...f} value={due} onChange={(e) => set({ due: e.target.value })} placeholder="2027-03-31" />}</Field>
-          <div>
+          <div className="self-end">
             <Button type="submit" disabled={!way || !what.trim()}>
               Write it down
             </Button>
