@@ -69,12 +69,14 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
     if p.readings.air_fraction_unc_95 > 0.0 && !gas {
         let percent = |f: f64| quantity::format::significant(100.0 * f, 2);
         let assumed = p.readings.air_fraction <= 0.0;
+        let stated = p.plan.site.trapped_air_m3.filter(|_| !p.events.iter().any(|e| e.kind == EventKind::Stroked) && p.sources.recorded.is_empty());
         facts.push(fact(
             "Air at filling",
             if assumed {
                 format!("not measured; up to {}\u{a0}% of the volume is reckoned with", percent(p.readings.air_fraction_unc_95))
             } else {
-                format!("{} ± {}\u{a0}% of the volume", percent(p.readings.air_fraction), percent(p.readings.air_fraction_unc_95))
+                let by = stated.map_or("", |_| ", as stated: a part that no vent reaches");
+                format!("{} ± {}\u{a0}% of the volume{by}", percent(p.readings.air_fraction), percent(p.readings.air_fraction_unc_95))
             },
         ));
     }

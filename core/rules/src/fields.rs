@@ -138,6 +138,7 @@ pub const FIELDS: &[Field] = &[
     f("site", "hydrants", C, "none: the allowance is the least"),
     f("site", "swing_k", D, "what is usual for the surroundings"),
     f("site", "room_m3", N, "not held against the air that people breathe"),
+    f("site", "trapped_air_m3", C, "as much as a careful venting leaves in doubt"),
     f("site", "start", D, "no clock is told"),
     f("gauge", "tag", R, "refused"),
     f("gauge", "elevation_m", R, "refused"),

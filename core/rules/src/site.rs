@@ -72,6 +72,10 @@ pub struct Site {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<f64>)]
     pub room_m3: Option<Volume>,
+    /// Air that cannot be vented, at atmospheric pressure: a dome that stays full, m³.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<f64>)]
+    pub trapped_air_m3: Option<Volume>,
     /// Time of day at which filling starts, "07:30".
     #[serde(skip_serializing_if = "Option::is_none")]
     pub start: Option<String>,
@@ -87,7 +91,7 @@ impl Site {
     }
 
     /// Figures that must be above zero, each with its field and what people call it.
-    fn positive(&self) -> [(&'static str, &'static str, Option<f64>); 11] {
+    fn positive(&self) -> [(&'static str, &'static str, Option<f64>); 12] {
         [
             ("source_flow_m3_per_s", "the flow of the source", self.source_flow_m3_per_s.map(|v| v.m3_per_s())),
             ("water_at_hand_m3", "the water at hand", self.water_at_hand_m3.map(|v| v.m3())),
@@ -99,6 +103,7 @@ impl Site {
             ("soil_bearing_pa", "what the soil bears", self.soil_bearing_pa.map(|v| v.pa())),
             ("thrust_safety", "the safety of thrust blocks", self.thrust_safety),
             ("swing_k", "the change of the surroundings", self.swing_k.map(|k| k.k())),
+            ("trapped_air_m3", "the air that stays in", self.trapped_air_m3.map(|v| v.m3())),
             ("room_m3", "the volume of the room", self.room_m3.map(|v| v.m3())),
         ]
     }

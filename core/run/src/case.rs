@@ -4,7 +4,7 @@ use crate::curve::air_found;
 use crate::hold_case;
 use crate::run::Run;
 use judge::HoldCase;
-use judge::case::{Acceptance, CAREFUL_VENTING, ClockSet, HeatBefore, Lowered, Reading};
+use judge::case::{Acceptance, ClockSet, HeatBefore, Lowered, Reading};
 use judge::read::{Read, TimeRange};
 use judge::segments::{Brought, RunStretch, StretchKind};
 use moment::Zone;
@@ -122,9 +122,9 @@ impl Run {
         let stretches = judge::segments::stretches(&events, pressures, derived.lower_pa, held, &moved);
         let at_pressure = judge::segments::raised_at(&stretches, hold.start).or_else(|| self.pressure_reached(derived, pressures));
         Some(HoldCase {
-            // from the pumping curve where that tells it, else none with what a careful venting leaves in doubt
-            air_fraction: air.as_ref().map_or(0.0, |a| a.fraction),
-            air_fraction_unc_95: air.as_ref().map_or(CAREFUL_VENTING, |a| 0.5 * (a.hi_95 - a.lo_95)),
+            // from the pumping curve where that tells it, else what was stated to stay in, with what a careful venting leaves in doubt
+            air_fraction: air.as_ref().map_or(planned.air_fraction, |a| a.fraction),
+            air_fraction_unc_95: air.as_ref().map_or(planned.air_fraction_unc_95, |a| 0.5 * (a.hi_95 - a.lo_95)),
             heat: self.heat(planned.heat, &readings, filled, hold.start),
             at_pressure_s: at_pressure.map_or(Span::ZERO, |t| (hold.start - t).max(Span::ZERO)),
             lowered: planned.lowered.map(|l| lowered(l, pressures, hold.start)),

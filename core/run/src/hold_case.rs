@@ -9,6 +9,8 @@ use rules::part::PartKind;
 use rules::system::{Derived, System};
 use terms::ThermometerPlace;
 
+/// How well the volume of a dome that stays full is known, share of it (95 %; common practice).
+const TRAPPED_UNC: f64 = 0.3;
 /// Soak that a plan counts on (common practice).
 const USUAL_SOAK: Span = Span::from_s(3600.0);
 /// The water's temperature at filling is known so well where nobody read it (95 %; common practice).
@@ -120,6 +122,9 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
     let main = gauge(of(&plan.gauge_tag, InstrumentKind::Gauge)?, plan.gauge_elevation_m)?;
     let (also_gauges, also_thermometers) = further(plan, store);
     let gas = plan.basis.medium.gas();
+    // air that somebody said stays in, as a share of the whole
+    let whole = derived.volume_m3.map_or(0.0, quantity::Volume::m3);
+    let trapped = plan.site.trapped_air_m3.filter(|_| gas.is_none() && whole > 0.0).map_or(0.0, |v| v.m3() / whole);
     Some(HoldCase {
         clock_set: Vec::new(),
         told_in: None,
@@ -127,8 +132,8 @@ pub fn planned(title: &str, plan: &Plan, system: &System, store: &[Instrument], 
         title: title.to_owned(),
         gas,
         bodies: bodies(plan, system),
-        air_fraction: 0.0,
-        air_fraction_unc_95: CAREFUL_VENTING,
+        air_fraction: trapped,
+        air_fraction_unc_95: CAREFUL_VENTING.max(TRAPPED_UNC * trapped),
         volume_unc_95_rel: VOLUME_UNC_95_REL,
         atmosphere_pa: quantity::STANDARD_ATMOSPHERE,
         expected_pa: derived.hold_begins_pa(),

@@ -136,3 +136,23 @@ fn a_long_hold_is_watched_by_somebody_and_read() {
     let second = EventRow { of: Some("the morning reader".into()), ..event(62, EventKind::HandedOver, OFF + 7200.0) };
     assert_eq!(long(&[Row::Event(second), Row::Event(handed)]).watcher().map(|w| w.0), Some("the morning reader"));
 }
+
+#[test]
+fn a_dome_that_stays_full_is_reckoned_with_as_a_volume() {
+    let fraction = |trapped: Option<f64>| {
+        let mut f = by_eye();
+        f.plan.site.trapped_air_m3 = trapped.map(Volume::from_m3);
+        let mut day: Rows = rows(15.0);
+        day.corrections.clear();
+        let run = Run::of(released(), Arc::new(f), day);
+        let whole = run.window().unwrap().volume_m3.unwrap().m3();
+        let case = run.case(&Zone::utc()).unwrap();
+        (case.air_fraction * whole, case.air_fraction_unc_95 * whole, case.air_fraction_unc_95)
+    };
+    let (none, _, careful) = fraction(None);
+    assert_eq!(none, 0.0);
+    let (dome, doubt, _) = fraction(Some(0.05));
+    assert!((dome - 0.05).abs() < 1e-9 && (doubt - 0.015).abs() < 1e-9, "{dome} {doubt}");
+    // a thimbleful is known no better than a careful venting
+    assert!((fraction(Some(1e-5)).2 - careful).abs() < 1e-12);
+}

@@ -2336,7 +2336,7 @@ export interface components {
          * @description What the crew can do or see in a run, from filling to draining; what is said beside it stands on the button that books it.
          * @enum {string}
          */
-        EventKind: "filled" | "step_reached" | "pump_off" | "valve_proved" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "air_proved" | "noted" | "gas_on" | "soaped" | "gas_off" | "fill_begun" | "vent_ran" | "water_was" | "metal_was" | "air_was" | "mains_on" | "mains_off" | "stroked" | "pumped" | "beyond_scale" | "nipped_up" | "drip_cured" | "hammered" | "lamp_looked" | "swelled" | "handed_over";
+        EventKind: "filled" | "step_reached" | "pump_off" | "valve_proved" | "look_done" | "leak_seen" | "repump" | "bleed" | "hold_ended" | "released" | "vent_opened" | "drained" | "air_proved" | "noted" | "gas_on" | "soaped" | "gas_off" | "fill_begun" | "vent_ran" | "water_was" | "metal_was" | "air_was" | "mains_on" | "mains_off" | "stroked" | "pumped" | "beyond_scale" | "nipped_up" | "drip_cured" | "hammered" | "lamp_looked" | "swelled" | "deflected" | "handed_over";
         /** @description An event as booked. */
         EventRow: {
             /** @description Id made by whoever sent it. */
@@ -5400,6 +5400,11 @@ export interface components {
              * @description Volume of the closed room around a gas test, m³.
              */
             room_m3?: number | null;
+            /**
+             * Format: double
+             * @description Air that cannot be vented, at atmospheric pressure: a dome that stays full, m³.
+             */
+            trapped_air_m3?: number | null;
             /** @description Time of day at which filling starts, "07:30". */
             start?: string | null;
         };

@@ -41,6 +41,14 @@ export function SiteFields() {
           )}
           <Measured label="Source" dimension="temperature_c" value={site.source_c} onChange={set("source_c")} />
           <Measured label="Surroundings" dimension="temperature_c" value={site.surroundings_c} onChange={set("surroundings_c")} />
+          <Measured
+            label="Air that stays in"
+            dimension="volume_m3"
+            size="small"
+            hint="A dome or pocket that no vent reaches, as a volume at filling. Empty: as much as a careful venting leaves in doubt."
+            value={site.trapped_air_m3}
+            onChange={set("trapped_air_m3")}
+          />
           <Measured label="Hand pump, each stroke" dimension="volume_m3" size="small" value={site.stroke_m3} onChange={set("stroke_m3")} />
           <Measured label="Driven pump" dimension="volume_flow_m3_per_s" size="small" value={site.pump_flow_m3_per_s} onChange={set("pump_flow_m3_per_s")} />
           <Measured
