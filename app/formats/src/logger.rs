@@ -392,8 +392,8 @@ impl Clock {
                 self.local(civil, cell)
             }
             TimeForm::DayFirst | TimeForm::EitherFirst => {
-                let civil =
-                    dates::read(cell, First::Day).ok_or_else(|| format!("\"{cell}\" is not a time: expected 01.06.2026 08:00:00, the day first"))?;
+                let civil = dates::read(cell, First::Day)
+                    .ok_or_else(|| format!("\"{cell}\" is not a time: expected 01.06.2026 08:00:00, the day first"))?;
                 self.local(civil, cell)
             }
             TimeForm::MonthFirst => {

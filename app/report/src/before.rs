@@ -47,7 +47,8 @@ pub(crate) fn before_the_raise(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
     let on: Vec<&RecordedEvent> = of_kind(p, EventKind::GasOn).collect();
     if let Some(last) = on.last() {
         let out = of_kind(p, EventKind::GasOff).next_back().filter(|off| off.at >= last.at);
-        let how = of_kind(p, EventKind::Soaped).next_back().and_then(|e| e.of.clone()).unwrap_or_else(|| "not looked at for bubbles".to_owned());
+        let how =
+            of_kind(p, EventKind::Soaped).next_back().and_then(|e| e.of.clone()).unwrap_or_else(|| "not looked at for bubbles".to_owned());
         let end = out.map_or_else(|| "not booked as let out".to_owned(), |o| format!("let out at {}", times.clock(&o.at)));
         let tries = if on.len() == 1 { String::new() } else { format!("; made {} times, the last counts", on.len()) };
         lines.push(["Low gas test".to_owned(), format!("{}, {how}, {end}{tries}", told(last, scale, &times))]);

@@ -257,7 +257,10 @@ pub fn round(parts: &Parts) -> Round {
                 [radius(p) * angle.sin(), -radius(p) * angle.cos()]
             })
             .collect(),
-        circles: labelled(low / unit.pa(), high / unit.pa(), 5.0).into_iter().map(|t| Tick { at: INNER + (1.0 - INNER) * t.at, label: t.label }).collect(),
+        circles: labelled(low / unit.pa(), high / unit.pa(), 5.0)
+            .into_iter()
+            .map(|t| Tick { at: INNER + (1.0 - INNER) * t.at, label: t.label })
+            .collect(),
         spokes: (0..SPOKES).map(|n| f64::from(n) / f64::from(SPOKES)).map(|at| Tick { at, label: label(at) }).collect(),
         levels: [level(lower, "lower"), level(upper, "upper")].into_iter().flatten().collect(),
         unit: unit.symbol(),

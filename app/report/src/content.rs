@@ -1,10 +1,10 @@
 //! What the template prints, every figure already in words.
 
-use crate::{after, before};
 use crate::chart::{Chart, Round, Window, chart, round, window};
 use crate::sections::{could_not, facts, looks, marks, sources};
 use crate::tested::{ReadingTable, held, reading_table, tested};
 use crate::words::{Scale, Times};
+use crate::{after, before};
 use judge::read::TimeRange;
 use pack::instrument::{Instrument, InstrumentKind};
 use pack::plan::RunKind;

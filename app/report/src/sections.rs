@@ -69,7 +69,8 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
     if p.readings.air_fraction_unc_95 > 0.0 && !gas {
         let percent = |f: f64| quantity::format::significant(100.0 * f, 2);
         let assumed = p.readings.air_fraction <= 0.0;
-        let stated = p.plan.site.trapped_air_m3.filter(|_| !p.events.iter().any(|e| e.kind == EventKind::Stroked) && p.sources.recorded.is_empty());
+        let stated =
+            p.plan.site.trapped_air_m3.filter(|_| !p.events.iter().any(|e| e.kind == EventKind::Stroked) && p.sources.recorded.is_empty());
         facts.push(fact(
             "Air at filling",
             if assumed {

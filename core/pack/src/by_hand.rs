@@ -80,7 +80,8 @@ fn out_of_bounds(dimension: &str, value: f64) -> Option<String> {
 const UNDER_WATER: &str = "Water is in it: the low gas test comes before it.";
 const NOT_RAISED: &str = "Filling is not booked: it is filled and looked at before anything is pumped.";
 const PUMPED: &str = "The pump is booked as off: what goes in from now on is a repump.";
-const NOT_ZERO: &str = "It stands under pressure: nothing is touched. Release it and prove zero first, cure it, and begin again from the first step.";
+const NOT_ZERO: &str =
+    "It stands under pressure: nothing is touched. Release it and prove zero first, cure it, and begin again from the first step.";
 const FILLED_ALREADY: &str = "It is booked as filled already.";
 const NOT_OVER: &str = "The pressure is not booked as released: look inside when it is out.";
 const NO_PRESSURE_YET: &str = "No step is booked: this is done under pressure.";

@@ -20,5 +20,6 @@ use rules::rule::Rule;
 
 /// Every rule of this crate.
 pub fn catalogue() -> Vec<&'static Rule> {
-    [acts::RULES, by_hand::RULES, low_gas::RULES, gates::RULES, schedule::RULES, clock::RULES, looks::RULES, restore::RULES, signing::RULES].concat()
+    [acts::RULES, by_hand::RULES, low_gas::RULES, gates::RULES, schedule::RULES, clock::RULES, looks::RULES, restore::RULES, signing::RULES]
+        .concat()
 }

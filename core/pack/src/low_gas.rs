@@ -44,9 +44,8 @@ impl Planned {
                 say.down(self.cap)
             ));
         }
-        (reached < self.pressure.times(1.0 - SHORT)).then(|| {
-            format!("{} is planned, and {} is less: raise it to that, or change the plan.", say.p(self.pressure), say.p(reached))
-        })
+        (reached < self.pressure.times(1.0 - SHORT))
+            .then(|| format!("{} is planned, and {} is less: raise it to that, or change the plan.", say.p(self.pressure), say.p(reached)))
     }
 }
 
@@ -122,9 +121,10 @@ impl Stage {
         match self {
             Self::NotPlanned | Self::Passed => None,
             Self::On { .. } => Some("Gas is in it: let it out, prove zero, and book that before any water.".to_owned()),
-            Self::ToDo { lacks: None, .. } => {
-                Some("A low gas test is planned before wetting, and none is booked: make it, or take it off the plan and release anew.".to_owned())
-            }
+            Self::ToDo { lacks: None, .. } => Some(
+                "A low gas test is planned before wetting, and none is booked: make it, or take it off the plan and release anew."
+                    .to_owned(),
+            ),
             Self::ToDo { lacks: Some(lack), .. } => Some(format!("The low gas test has not passed: {}.", lack.words())),
         }
     }

@@ -156,7 +156,10 @@ impl Run {
             ));
         }
         if self.over() && !self.has(EventKind::VentOpened) {
-            all.push(format!("The high vent is not booked as open after the release at {}.", self.when(self.last_s(EventKind::Released).unwrap_or(0.0), tell)));
+            all.push(format!(
+                "The high vent is not booked as open after the release at {}.",
+                self.when(self.last_s(EventKind::Released).unwrap_or(0.0), tell)
+            ));
         }
         all
     }
@@ -176,11 +179,19 @@ impl Run {
                     derived.upper_part
                 ));
             } else if let Some(stop) = stop.filter(|s| most.p > *s) {
-                all.push(format!("It went to {} at {}, past the stop line of {}.", show.p(most.p), self.when(most.t.s(), tell), show.down(stop)));
+                all.push(format!(
+                    "It went to {} at {}, past the stop line of {}.",
+                    show.p(most.p),
+                    self.when(most.t.s(), tell),
+                    show.down(stop)
+                ));
             }
         }
         let off = self.pump_off_s();
-        let early = self.events().iter().find(|e| e.kind == EventKind::LookDone && self.event_s(e) >= off && self.event_s(e) < off + STAND_CLEAR.s());
+        let early = self
+            .events()
+            .iter()
+            .find(|e| e.kind == EventKind::LookDone && self.event_s(e) >= off && self.event_s(e) < off + STAND_CLEAR.s());
         if let Some(e) = early {
             all.push(format!(
                 "Somebody looked at joints at {}, before the first {} at pressure were over.",

@@ -48,7 +48,9 @@ fn rests(reads: &[Read], from: usize, least: GaugePressure) -> Option<usize> {
 impl Run {
     /// What the loggers' files of a run show that is not booked yet, in the order of time; nothing without a file, and nothing before the filling is booked.
     pub fn proposed(&self, tell: &Tell) -> Vec<Proposed> {
-        let Some(derived) = self.window().filter(|_| self.logged() > 0 && self.has(EventKind::Filled) && !self.over()) else { return Vec::new() };
+        let Some(derived) = self.window().filter(|_| self.logged() > 0 && self.has(EventKind::Filled) && !self.over()) else {
+            return Vec::new();
+        };
         let reads = self.pressures();
         let clock = |i: usize| self.shown(reads[i].t.s());
         let zero = At::new(self, self.shown(reads.last().map_or(0.0, |r| r.t.s())), 1.0).gauges().first().map(pack::acts::GaugeRead::zero);
@@ -65,13 +67,18 @@ impl Run {
                 let next = schedule.get(n + 1).map(|s| s.target_pa);
                 let target = pack::acts::Target::step(step.target_pa, next, error);
                 let least = GaugePressure::from_pa(target.pressure.pa() - target.short.pa());
-                let Some(i) = rests(reads, from, least).filter(|i| (reads[*i].p - target.pressure).pa() <= target.beyond.pa()) else { break };
+                let Some(i) = rests(reads, from, least).filter(|i| (reads[*i].p - target.pressure).pa() <= target.beyond.pa()) else {
+                    break;
+                };
                 all.push(one(EventKind::StepReached, i, format!("step {} reached, at {}", n + 1, say.p(reads[i].p))));
                 from = i;
             }
         }
         let raised = self.reached() + all.len() == schedule.len();
-        if !off && raised && let Some(i) = rests(reads, from, derived.lower_pa) {
+        if !off
+            && raised
+            && let Some(i) = rests(reads, from, derived.lower_pa)
+        {
             all.push(one(EventKind::PumpOff, i, format!("pump off, at {}", say.p(reads[i].p))));
             from = i;
         }

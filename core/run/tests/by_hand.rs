@@ -53,7 +53,10 @@ fn strokes_and_litres_that_a_person_counts_make_the_same_curve() {
     assert!((strokes.points.last().unwrap().volume_m3.m3() - 160.0 * 2e-4).abs() < 1e-12);
     // the same as from a counter: something is said of the air
     assert!(strokes.air.is_some_and(|a| a.hi_95 > a.lo_95) && strokes.says.is_some(), "{}", strokes.sentence);
-    assert!(curve(&of(pumped_by_hand(EventKind::Stroked, 10.0).into_iter().take(2))).is_none(), "before a stroke is booked there is no curve");
+    assert!(
+        curve(&of(pumped_by_hand(EventKind::Stroked, 10.0).into_iter().take(2))).is_none(),
+        "before a stroke is booked there is no curve"
+    );
 }
 
 proptest! {
@@ -128,7 +131,11 @@ fn a_long_hold_is_watched_by_somebody_and_read() {
     let handed = EventRow { of: Some("the night watch".into()), ..event(61, EventKind::HandedOver, OFF + 300.0) };
     let watched = long(&[Row::Event(handed.clone())]);
     assert_eq!(warned(&watched, OFF + 600.0), "");
-    assert!(watched.instruction(&Now::by_clock(&watched, released().plus_s(OFF + 600.0)), &tell).contains("the night watch has the watch since"));
+    assert!(
+        watched
+            .instruction(&Now::by_clock(&watched, released().plus_s(OFF + 600.0)), &tell)
+            .contains("the night watch has the watch since")
+    );
     // an hour is the round of a night; twice that without a reading is nobody's watch
     assert_eq!(warned(&watched, OFF + 6000.0), "");
     assert!(warned(&watched, OFF + 7500.0).contains("Nobody has read the gauge since"), "{}", warned(&watched, OFF + 7500.0));

@@ -68,7 +68,11 @@ fn a_stop_that_was_cut_short_and_a_look_that_was_too_early_are_told() {
     hasty.events[look].at = released().plus_s(OFF + 120.0);
     hasty.events.push(EventRow { of: Some("Plug 4".into()), ..event(80, EventKind::NippedUp, OFF + 300.0) });
     let told = of(hasty, &nothing());
-    assert!(told.skipped.iter().any(|s| s.starts_with("The stop at step 1 was to last") && s.contains("you went on after")), "{:?}", told.skipped);
+    assert!(
+        told.skipped.iter().any(|s| s.starts_with("The stop at step 1 was to last") && s.contains("you went on after")),
+        "{:?}",
+        told.skipped
+    );
     assert!(told.dangerous.iter().any(|s| s.contains("looked at joints")), "{:?}", told.dangerous);
     assert!(told.dangerous.iter().any(|s| s.starts_with("Plug 4 was tightened at")), "{:?}", told.dangerous);
     let mut unlooked = day();

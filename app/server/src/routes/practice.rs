@@ -82,7 +82,9 @@ pub async fn debrief(State(app): State<App>, who: Who, Path(id): Path<String>) -
     let held = runs::current(&app, &attempt).await?;
     let run = held.read();
     if !run.over() {
-        return Err(Problem::Conflict("The practice is not over: what it hides is told once the pressure is booked as released.".to_owned()));
+        return Err(Problem::Conflict(
+            "The practice is not over: what it hides is told once the pressure is booked as released.".to_owned(),
+        ));
     }
     let hidden = app.practice.hidden().ok_or(Problem::NotFound("practice rig"))?;
     let tell = app.tell(&pack.project, who.reads_on(&pack).units(run.dial()));

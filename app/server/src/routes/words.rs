@@ -227,7 +227,8 @@ mod tests {
     #[test]
     fn no_two_terms_of_a_kind_have_the_same_key_or_words_and_none_shows_its_key() {
         let all = serde_json::to_value(&*WORDS).unwrap_or_default();
-        let lists: Vec<_> = all.as_object().into_iter().flatten().filter(|(kind, _)| !["note", "by_hand"].contains(&kind.as_str())).collect();
+        let lists: Vec<_> =
+            all.as_object().into_iter().flatten().filter(|(kind, _)| !["note", "by_hand"].contains(&kind.as_str())).collect();
         assert_eq!(lists.len(), 37);
         for (kind, list) in lists {
             let list: Vec<Worded> = serde_json::from_value(list.clone()).unwrap_or_default();

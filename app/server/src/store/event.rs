@@ -79,7 +79,11 @@ pub async fn leaks_of_pack(db: &MySqlPool, pack: &str) -> Result<Vec<(u32, LeakP
     .await?;
     let read = rows.into_iter().map(|r| Ok((r.number, serde_json::from_value(serde_json::Value::String(r.place))?, r.note, r.held)));
     let all: Vec<(u32, LeakPlace, String, bool)> = read.collect::<Result<_, Problem>>()?;
-    Ok(all.into_iter().filter(|(_, place, _, held)| !(*held && *place == LeakPlace::TestFitting)).map(|(n, p, note, _)| (n, p, note)).collect())
+    Ok(all
+        .into_iter()
+        .filter(|(_, place, _, held)| !(*held && *place == LeakPlace::TestFitting))
+        .map(|(n, p, note, _)| (n, p, note))
+        .collect())
 }
 
 /// True where two say the same, but for their notes.
@@ -125,9 +129,7 @@ pub async fn insert_in(db: &mut MySqlConnection, attempt: &str, e: &EventRow) ->
             let note =
                 |t: &EventRow| t.note.strip_prefix(pack::acts::BY_WORD).unwrap_or(&t.note).trim() == e.note.trim() || t.note == e.note;
             match there {
-                Some(t) if same(&t, e) && note(&t) => {
-                    Ok(())
-                }
+                Some(t) if same(&t, e) && note(&t) => Ok(()),
                 Some(t) => Err(Problem::Conflict(format!(
                     "Under this id \"{}\" of {} is stored already, with another content: an event is never changed. Book what happened under a new id.",
                     t.kind.words(),

@@ -2,8 +2,8 @@
 
 use crate::kept::Held;
 use crate::problem::{Problem, internal};
-use crate::state::App;
 use crate::runs;
+use crate::state::App;
 use crate::store::attempt::{self, AttemptRow};
 use crate::store::pack::PackRow;
 use crate::store::recording;
@@ -13,7 +13,9 @@ use crate::views::afterwards::{Afterwards, items};
 use crate::views::judged::judged;
 use crate::views::practice::on_the_rig;
 use moment::Zone;
-use record::sealed::{EarlierAttempt, LoggerFile, Parts, RecordedChannel, RecordedEvent, RecordedReading, Sources, SeenLeak, StruckOut, Subject};
+use record::sealed::{
+    EarlierAttempt, LoggerFile, Parts, RecordedChannel, RecordedEvent, RecordedReading, SeenLeak, Sources, StruckOut, Subject,
+};
 use rules::why::{Figure, why};
 use run::Run;
 use run::rows::{EventRow, Tick};

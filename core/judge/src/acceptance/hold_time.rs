@@ -40,7 +40,12 @@ pub(super) fn check(case: &HoldCase) -> RuleResult {
     let pumped = |e: &crate::case::Event| e.kind == EventKind::Repump && (e.t_s - restart).abs() < Span::from_s(1.0);
     let since = if case.events.iter().any(pumped) { " since the last repump" } else { "" };
     if held >= floor {
-        RuleResult::new(&RULE, Verdict::Pass, span(held - floor), format!("Held and read over {}{since}, {} asked.", span(held), span(floor)))
+        RuleResult::new(
+            &RULE,
+            Verdict::Pass,
+            span(held - floor),
+            format!("Held and read over {}{since}, {} asked.", span(held), span(floor)),
+        )
     } else {
         RuleResult::new(
             &RULE,

@@ -53,12 +53,7 @@ pub(super) fn lines(f: &Facts) -> Option<Draft> {
             Amount::new(tau.s(), Dimension::TimeS),
             "water and wall over a film of still air, 10 W/m²K",
         )
-        .with(
-            "ΔT",
-            "water and surroundings apart",
-            Amount::new(apart.k(), Dimension::TemperatureDifferenceK),
-            "as entered",
-        )
+        .with("ΔT", "water and surroundings apart", Amount::new(apart.k(), Dimension::TemperatureDifferenceK), "as entered")
         .with("δ", "what may be left", Amount::new(REST.k(), Dimension::TemperatureDifferenceK), "default, common practice")
         .would_change("Warmer water, wind, or a smaller bore.");
     let freezing = f.system.site.surroundings_c.filter(|s| f.system.liquid.is_none() && s.c() < 2.0).map(|s| {

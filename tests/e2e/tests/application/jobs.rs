@@ -49,7 +49,13 @@ impl<'a> Job<'a> {
         ensure!(answer.status().is_success(), "{number}: {}", answer.text().await?);
         let view = crew.get(&format!("/packs/{pack}")).await?;
         let unit = view["unit"].as_str().unwrap_or_default().to_owned();
-        let steps = view["schedule"].as_array().into_iter().flatten().filter_map(|s| s["target_pa"].as_f64()).map(|pa| in_unit(pa, &unit)).collect();
+        let steps = view["schedule"]
+            .as_array()
+            .into_iter()
+            .flatten()
+            .filter_map(|s| s["target_pa"].as_f64())
+            .map(|pa| in_unit(pa, &unit))
+            .collect();
         let gauge = view["gauge"]["tag"].as_str().unwrap_or_default().to_owned();
         Ok(Self { engineer, crew, pack, attempt: String::new(), start: OffsetDateTime::now_utc(), unit, gauge, steps })
     }
@@ -330,7 +336,8 @@ async fn scrapped_receiver(site: &Site, engineer: &Person, crew: &Person, browse
     let like = engineer.get(&format!("/packs/{}", like["id"].as_str().unwrap_or_default())).await?;
     let mut plan = like["plan"].clone();
     plan["derating"] = Value::Null;
-    let body = json!({ "number": "AR-009", "title": "Air receiver from the scrapyard", "form": "pack", "plan": plan, "rows": like["rows"] });
+    let body =
+        json!({ "number": "AR-009", "title": "Air receiver from the scrapyard", "form": "pack", "plan": plan, "rows": like["rows"] });
     engineer.put(&format!("/packs/{}", id()), &body).await?;
     let mut job = Job::of(engineer, crew, "AR-009", |_| ()).await?;
     job.release(40).await?;
@@ -403,7 +410,8 @@ async fn fire_main(site: &Site, engineer: &Person, crew: &Person, browser: &Brow
     job.release(170).await?;
     job.book(10, "filled", json!({})).await?;
     let off = job.raised(15, 5).await?;
-    let line = |m: i64| format!("{}\t{:.1}\t15.0", on_paper(job.at(off + m)), job.top() - 4.0 * f64::from(i32::try_from(m).unwrap_or(0)) / 120.0);
+    let line =
+        |m: i64| format!("{}\t{:.1}\t15.0", on_paper(job.at(off + m)), job.top() - 4.0 * f64::from(i32::try_from(m).unwrap_or(0)) / 120.0);
     let sheet: Vec<String> = (0..=120).step_by(15).map(line).collect();
     browser.open(&format!("/tests/{}/hold", job.pack)).await?;
     browser.press("Type in a sheet of paper").await?;
@@ -492,11 +500,19 @@ async fn nitrogen(site: &Site, engineer: &Person, crew: &Person, browser: &Brows
     Ok(())
 }
 
-
-/// A vessel that is lowered for the look.
+/// A vessel that is looked over with a little gas before any water, and lowered for the look after its hold.
 async fn lowered_for_the_look(site: &Site, engineer: &Person, crew: &Person) -> Result<()> {
-    let mut job = Job::of(engineer, crew, "V-110", |_| ()).await?;
+    let mut job = Job::of(engineer, crew, "V-110", |p| p["pretest_pa"] = json!(1e5)).await?;
     job.release(150).await?;
+    let wet = job.book(1, "filled", json!({})).await.err().context("it was filled before the gas")?;
+    ensure!(format!("{wet:#}").contains("A low gas test is planned before wetting"), "{wet:#}");
+    let high = job.book(2, "gas_on", json!({ "figure": 2e5 })).await.err().context("more gas than its cap")?;
+    ensure!(format!("{high:#}").contains("above the cap"), "{high:#}");
+    job.book(2, "gas_on", json!({ "figure": 1e5 })).await?;
+    job.book(4, "soaped", json!({ "of": "soap on every joint" })).await?;
+    ensure!(job.view().await?["low_gas"] == "dry");
+    job.book(13, "gas_off", json!({ "note": "vent open, nothing comes" })).await?;
+    ensure!(job.view().await?["low_gas"] == "passed");
     job.book(20, "filled", json!({})).await?;
     let off = job.raised(25, 8).await?;
     job.read((0..=30).step_by(5).map(|m| (off + m, job.top()))).await?;
