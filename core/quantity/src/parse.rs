@@ -65,6 +65,20 @@ pub fn gauge_pressure(bound: &Bound, text: &str, default_unit: PressureUnit) -> 
     Ok((pressure, unit))
 }
 
+/// Both marks of a needle that stands between two: "4.2 to 4.4", "between 60 and 62 psi", "4.2–4.4 bar"; none where only one figure stands.
+/// A unit behind the second is that of both.
+pub fn between_marks(text: &str) -> Option<(String, String)> {
+    let text = text.trim();
+    let text = text.strip_prefix("between ").unwrap_or(text);
+    let (low, high) = [" to ", " and ", "–", "…", " - "].iter().find_map(|mark| text.split_once(mark))?;
+    let (low, high) = (low.trim(), high.trim());
+    if low.is_empty() || high.is_empty() {
+        return None;
+    }
+    let unit = if split(low).1.is_empty() { split(high).1 } else { "" };
+    Some((format!("{low} {unit}").trim().to_owned(), high.to_owned()))
+}
+
 /// A length or height: "18.5", "7,11 mm", "6 in", "12 ft". A bare number is in `default_unit` ("m" or "mm").
 ///
 /// # Errors

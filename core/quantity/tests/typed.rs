@@ -2,7 +2,7 @@
 
 use proptest::prelude::*;
 use quantity::bounds::{DIAMETER, HEIGHT, READING_TEMPERATURE, VOLUME, WALL};
-use quantity::parse::{length, temperature, volume};
+use quantity::parse::{self, length, temperature, volume};
 use quantity::{AbsolutePressure, GaugePressure, PressureUnit, STANDARD_ATMOSPHERE};
 
 #[test]
@@ -50,6 +50,19 @@ fn a_unit_of_another_kind_is_refused_with_the_units_that_would_do() {
         (volume(&VOLUME, "12 psi").unwrap_err().to_string(), "L"),
     ] {
         assert!(said.contains(words) && (said.contains("bar") || said.contains("psi")), "{said}");
+    }
+}
+
+#[test]
+fn a_needle_between_two_marks_is_both_marks() {
+    let both = |text: &str| parse::between_marks(text);
+    let said = |low: &str, high: &str| Some((low.to_owned(), high.to_owned()));
+    assert_eq!(both("4.2 to 4.4"), said("4.2", "4.4"));
+    assert_eq!(both("between 60 and 62 psi"), said("60 psi", "62 psi"));
+    assert_eq!(both("4,2–4,4 bar"), said("4,2 bar", "4,4 bar"));
+    assert_eq!(both("4.2 bar to 4.4 bar"), said("4.2 bar", "4.4 bar"));
+    for one in ["4.2", "-0.3", "4.2 bar", "to 4", "4.2–", ""] {
+        assert_eq!(both(one), None, "{one}");
     }
 }
 

@@ -5934,7 +5934,7 @@ export interface components {
             at: components["schemas"]["Instant"];
             /** @description What it is of. */
             channel: components["schemas"]["Channel"];
-            /** @description As typed: "25.9", "376 psi", "15,2". */
+            /** @description As typed: "25.9", "376 psi", "15,2"; between two marks of a dial "4.2 to 4.4". */
             text: string;
             /** @description Unit of a bare pressure. */
             unit?: components["schemas"]["PressureUnit"];

@@ -122,6 +122,6 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
 /** What was typed of a dial, in the person's own unit beside it. */
 function Echo({ text, unit, show }: { text: string; unit: Unit; show: Figures }) {
   const read = typed(text, "gauge_pressure_pa", { factor: 1 / toPa(1, unit), offset: 0 }).si;
-  if (read == null) return "As the dial shows it, or with another unit.";
+  if (read == null) return "As the dial shows it, or with another unit; between two marks as 4.2 to 4.4.";
   return show.unit === unit ? `Read as ${show.free(read)}.` : `That is ${show.free(read)}.`;
 }

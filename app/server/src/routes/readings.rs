@@ -39,7 +39,7 @@ pub struct TypedReading {
     pub at: Instant,
     /// What it is of.
     pub channel: Channel,
-    /// As typed: "25.9", "376 psi", "15,2".
+    /// As typed: "25.9", "376 psi", "15,2"; between two marks of a dial "4.2 to 4.4".
     pub text: String,
     /// Unit of a bare pressure.
     #[serde(default)]
@@ -85,8 +85,10 @@ fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str, say: 
         return Err(Problem::invalid(field("text"), "a reading has at most 64 characters"));
     }
     let value = match typed.channel {
-        Channel::Pressure => parse::gauge_pressure(&READING_PRESSURE, &typed.text, typed.unit).map(|p| p.0.pa()),
-        Channel::Temperature => parse::temperature(&READING_TEMPERATURE, &typed.text).map(quantity::Temperature::c),
+        Channel::Pressure => pressure(run, &typed, say),
+        Channel::Temperature => {
+            parse::temperature(&READING_TEMPERATURE, &typed.text).map(quantity::Temperature::c).map_err(|e| e.to_string())
+        }
     };
     let value = value.map_err(|e| Problem::invalid(field("text"), e))?;
     if let (Channel::Pressure, false) = (typed.channel, typed.sure)
@@ -105,6 +107,24 @@ fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str, say: 
         stored_at: app.clock.now(),
         struck: None,
     })
+}
+
+/// Marks that a needle stands between are no further apart than this many divisions.
+const MARKS_APART: f64 = 1.5;
+
+/// A pressure as typed, Pa: one figure, or the middle between the two marks that the needle stands between.
+fn pressure(run: &Run, typed: &TypedReading, say: Say) -> Result<f64, String> {
+    let one = |text: &str| parse::gauge_pressure(&READING_PRESSURE, text, typed.unit).map(|p| p.0).map_err(|e| e.to_string());
+    let Some((low, high)) = parse::between_marks(&typed.text) else { return one(&typed.text).map(GaugePressure::pa) };
+    let (low, high) = (one(&low)?, one(&high)?);
+    let division = run.facts().division();
+    if high <= low || (high - low).pa() > MARKS_APART * division.pa() {
+        return Err(format!(
+            "the marks that the needle stands between are one division apart, and that is {}: write them as the dial has them, the lower first",
+            say.change(division)
+        ));
+    }
+    Ok(0.5 * (low.pa() + high.pa()))
 }
 
 /// Why a pressure is asked about before it is stored: it lies beyond the gauge, or above all that the test may see.

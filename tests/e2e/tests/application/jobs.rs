@@ -435,7 +435,9 @@ async fn five_readings(site: &Site, engineer: &Person, crew: &Person, browser: &
     browser.press("Type in a sheet of paper").await?;
     for (n, minute) in (0..=60).step_by(15).enumerate() {
         browser.fill(&format!("Time, line {}", n + 1), &on_paper(job.at(off + minute))).await?;
-        browser.fill(&format!("Pressure, line {}", n + 1), &format!("{:.2}", job.top())).await?;
+        // once the needle stood between two marks
+        let reading = if n == 2 { format!("{:.2} to {:.2}", job.top(), job.top() + 0.01) } else { format!("{:.2}", job.top()) };
+        browser.fill(&format!("Pressure, line {}", n + 1), &reading).await?;
         browser.fill(&format!("Temperature, line {}", n + 1), "15").await?;
     }
     browser.press_in_dialog("Store 5 lines").await?;

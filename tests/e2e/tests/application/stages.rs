@@ -63,7 +63,10 @@ async fn a_boiler_that_weeps_at_fill_leaves_a_record() -> Result<()> {
     assert_eq!(pages.as_array().map(Vec::len), Some(1), "its page is one page");
     let checked = owner.request(reqwest::Method::POST, "/verify").body(record.to_string()).send().await?;
     assert!(checked.status().is_success());
-    // the next attempt follows the one that was stopped
+    // the next attempt follows the one that was stopped, once somebody has decided about the tubes
+    let decided = json!({ "what": "two tubes weep at the firebox end", "attempt": 1, "way": "repair", "how": "expanded", "person": "boiler-owner",
+        "due": fixtures::day(0), "done": true });
+    owner.keep(&pack, "decision", &id(), &decided).await?;
     let next = id();
     owner
         .put(
