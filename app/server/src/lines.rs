@@ -122,7 +122,7 @@ pub async fn tell(app: App) {
         if app.news.receiver_count() == 0 {
             continue;
         }
-        if let Ok(now) = crate::store::listing::stand(&app.db).await {
+        if let Ok(now) = crate::store::standing::stand(&app.db).await {
             app.news.send_if_modified(|had| {
                 let changed = *had != Some(now);
                 *had = Some(now);

@@ -78,7 +78,7 @@ pub struct App {
     /// Layout of reports.
     pub printing: Arc<Heavy>,
     /// Where the lists stand, for those who follow them.
-    pub news: tokio::sync::watch::Sender<Option<crate::store::listing::Stand>>,
+    pub news: tokio::sync::watch::Sender<Option<crate::store::standing::Stand>>,
     /// Wakes the worker that keeps the lines of lists.
     pub lines: Arc<tokio::sync::Notify>,
     /// Set when the server is to stop, so that open streams end.

@@ -72,6 +72,9 @@ const BROUGHT_WITHIN: Span = Span::from_s(600.0);
 /// A gauge that settles below the band once the pump is off is back in it within so long; later than that the hold begins where the pump stopped.
 const IN_BAND_WITHIN: Span = Span::from_s(900.0);
 
+/// Times that people write down are of the minute.
+const BY_THE_MINUTE: Span = Span::from_s(60.0);
+
 /// How the pressure is brought to where the hold begins, once the pump is off.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Brought {
@@ -138,9 +141,14 @@ pub fn hold_of(
     };
     let off = brought.unwrap_or(off);
     // a gauge that is still settling below the band is not yet the hold, but one that never gets there is; what was lowered is not raised again
-    let soon = readings[readings.partition_point(|r| r.t < off)..].iter().take_while(|r| r.t < off + IN_BAND_WITHIN);
-    let in_band = soon.into_iter().find(|r| r.p >= lower.times(1.0 - 1e-6)).filter(|_| !lowered);
-    let start = in_band.map_or(off, |r| r.t);
+    let (before, after_off) = readings.split_at(readings.partition_point(|r| r.t < off));
+    let enough = |r: &Read| r.p >= lower.times(1.0 - 1e-6);
+    let soon = after_off.iter().take_while(|r| r.t < off + IN_BAND_WITHIN);
+    let in_band = soon.into_iter().find(|r| enough(r)).filter(|_| !lowered);
+    // where readings are few, one that was written down by the minute may stand just before the second at which the pump was booked as off
+    let few = after_off.first().is_none_or(|r| r.t - off > BY_THE_MINUTE);
+    let written = before.last().is_some_and(|r| off - r.t <= BY_THE_MINUTE && enough(r));
+    let start = if few && written { off } else { in_band.map_or(off, |r| r.t) };
     let below = |t: RunTime| {
         let mut after = readings.iter().filter(|r| r.t > t + PIECE && r.t <= last).peekable();
         after.peek().is_some() && after.all(|r| r.p < lower)

@@ -163,3 +163,22 @@ fn a_dome_that_stays_full_is_reckoned_with_as_a_volume() {
     // a thimbleful is known no better than a careful venting
     assert!((fraction(Some(1e-5)).2 - careful).abs() < 1e-12);
 }
+
+#[test]
+fn a_first_reading_that_was_written_by_the_minute_does_not_shorten_the_hold() {
+    let off = OFF + 20.0;
+    let held = |first_s: f64, every: f64| {
+        let mut run = Run::new(released(), Arc::new(by_eye()));
+        let planned = run.window().unwrap().day.as_ref().unwrap().planned_pa.pa();
+        run.add(Row::Event(event(1, EventKind::Filled, FILLED)));
+        run.add(Row::Event(event(2, EventKind::PumpOff, off)));
+        run.add_all((0..6u32).map(|n| Row::Reading(typed(n + 1, first_s + every * f64::from(n), Channel::Pressure, planned))));
+        run.hold().unwrap().start.s()
+    };
+    // pump off at :20, read then, written as :00
+    assert!((held(OFF, 900.0) - off).abs() < 1e-6);
+    // where the gauge is read all the time the first reading after it begins the hold, as before
+    assert!((held(OFF, 30.0) - (OFF + 30.0)).abs() < 1e-6);
+    // an earlier reading is none of the hold's
+    assert!((held(OFF - 120.0, 900.0) - (OFF + 780.0)).abs() < 1e-6);
+}

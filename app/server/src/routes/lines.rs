@@ -5,7 +5,9 @@ use crate::access::sees_in_lists;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::line::{Blind, Blocker, StateKind};
-use crate::store::listing::{self, Filter, Listed, Page, Sees, Sort, Stand};
+use crate::store::listing::{self, Filter, Listed, Page, Sees, Sort};
+use crate::store::owed;
+use crate::store::standing::{self, Stand};
 use crate::views::line::{looked_for, words as index};
 use crate::who::{Reader, Who};
 use axum::Json;
@@ -239,12 +241,12 @@ pub(super) async fn page(app: &App, who: &Who, sees: &Sees, page: &Page) -> Resu
     responses((status = 200, body = Lines), (status = 304, description = "as it was"), (status = 401, body = ProblemBody), (status = 422, body = ProblemBody)))]
 pub async fn list(State(app): State<App>, who: Who, headers: HeaderMap, Query(query): Query<LinesQuery>) -> Result<Response, Problem> {
     let asked_page = query.page()?;
-    let tag = tag(&app, &who, &listing::stand(&app.db).await?, &format!("{query:?}"), &unit_words(&headers));
+    let tag = tag(&app, &who, &standing::stand(&app.db).await?, &format!("{query:?}"), &unit_words(&headers));
     if has(&headers, &tag) {
         return Ok(unless_same::<Lines>(&headers, &tag, None));
     }
     let sees = sees_in_lists(&who);
-    let counts = listing::counts(&app.db, &sees, asked_page.filter.project.as_deref()).await?;
+    let counts = owed::counts(&app.db, &sees, asked_page.filter.project.as_deref()).await?;
     let (lines, next) = page(&app, &who, &sees, &asked_page).await?;
     Ok(unless_same(&headers, &tag, Some(Lines { lines, next, total: query.total(&counts) })))
 }

@@ -4,7 +4,8 @@ use crate::access::sees_in_lists;
 use crate::problem::{Problem, ProblemBody};
 use crate::session_store;
 use crate::state::App;
-use crate::store::listing::{self, Made, Sees};
+use crate::store::listing::Sees;
+use crate::store::standing::{self, Made};
 use crate::who::{IDLE, RENEW_AFTER, Who};
 use axum::extract::State;
 use axum::http::HeaderMap;
@@ -33,7 +34,7 @@ async fn of(app: &App, sees: &Sees, made: Vec<Made>) -> Result<Vec<String>, sqlx
     let named: Vec<String> = other.into_iter().filter(|m| sees.named.contains(&m.project_id)).map(|m| m.pack_id).collect();
     let mut all: Vec<String> = whole.into_iter().map(|m| m.pack_id).collect();
     if !named.is_empty() {
-        all.extend(listing::naming(&app.db, &sees.person, &named).await?);
+        all.extend(standing::naming(&app.db, &sees.person, &named).await?);
     }
     Ok(all)
 }
@@ -46,7 +47,7 @@ pub async fn get(
     headers: HeaderMap,
 ) -> Result<Sse<KeepAliveStream<ReceiverStream<Result<Event, Infallible>>>>, Problem> {
     let resumed = headers.get("last-event-id").and_then(|v| v.to_str().ok()).and_then(|v| v.parse::<u64>().ok());
-    let mut stand = listing::stand(&app.db).await?;
+    let mut stand = standing::stand(&app.db).await?;
     stand.rev = resumed.unwrap_or(stand.rev).min(stand.rev);
     let (sender, receiver) = mpsc::channel(16);
     let sees = sees_in_lists(&who);
@@ -80,13 +81,13 @@ pub async fn get(
             }
             let now = *news.borrow_and_update();
             let Some(now) = now.filter(|n| *n != stand) else { continue };
-            let made = if now.rev > stand.rev { listing::made_after(&app.db, stand.rev, MOST).await } else { Ok(Vec::new()) };
+            let made = if now.rev > stand.rev { standing::made_after(&app.db, stand.rev, MOST).await } else { Ok(Vec::new()) };
             let Ok(made) = made else { continue };
             let to = if made.len() == MOST as usize { made.last().map_or(now.rev, |m| m.rev) } else { now.rev };
             let Ok(packs) = of(&app, &sees, made).await else { continue };
             let event = Event::default().event("lists").id(to.to_string()).json_data(ListNews { packs });
             first = to < now.rev;
-            stand = listing::Stand { rev: to, ..now };
+            stand = standing::Stand { rev: to, ..now };
             if let Ok(event) = event
                 && sender.send(Ok(event)).await.is_err()
             {

@@ -6,7 +6,9 @@ use crate::access::sees_in_lists;
 use crate::problem::{Problem, ProblemBody};
 use crate::state::App;
 use crate::store::line::StateKind;
-use crate::store::listing::{self, Filter, Page, RunsOut, Sort, Task};
+use crate::store::listing::{Filter, Page, Sort};
+use crate::store::owed::{self, RunsOut, Task};
+use crate::store::standing;
 use crate::who::{Reader, Who};
 use axum::extract::State;
 use axum::http::HeaderMap;
@@ -151,14 +153,14 @@ pub async fn get(State(app): State<App>, who: Who, headers: HeaderMap, Query(que
         }
         None => crate::store::site::get(&app.db).await?.zone,
     };
-    let stand = listing::stand(&app.db).await?;
+    let stand = standing::stand(&app.db).await?;
     let tag = tag(&app, &who, &stand, &format!("today {project:?}"), &unit_words(&headers));
     if has(&headers, &tag) {
         return Ok(unless_same::<Today>(&headers, &tag, None));
     }
     // asked before the figures: a line that is written in between is counted, or still said to be due
-    let renewing = if stand.due > 0 { listing::due(&app.db, &sees).await? } else { 0 };
-    let counts = listing::counts(&app.db, &sees, None).await?;
+    let renewing = if stand.due > 0 { standing::due(&app.db, &sees).await? } else { 0 };
+    let counts = owed::counts(&app.db, &sees, None).await?;
     let n = |of: &str, name: &str| counts.get(&(of.to_owned(), name.to_owned())).copied().unwrap_or(0);
     let group = async |filter: Filter, sort: Sort, total: i64| -> Result<Group, Problem> {
         let lines = if total > 0 {
@@ -185,7 +187,7 @@ pub async fn get(State(app): State<App>, who: Who, headers: HeaderMap, Query(que
         .collect();
     stopped.sort_by(|a, b| (b.mine > 0, b.tests, &a.rule).cmp(&(a.mine > 0, a.tests, &b.rule)));
     let board = Today {
-        waiting: listing::tasks(&app.db, &sees, &["release", "run", "read", "restore", "sign"], MOST)
+        waiting: owed::tasks(&app.db, &sees, &["release", "run", "read", "restore", "sign"], MOST)
             .await?
             .into_iter()
             .map(|t| waits(who.reads, t))
@@ -196,10 +198,10 @@ pub async fn get(State(app): State<App>, who: Who, headers: HeaderMap, Query(que
         blinds: group(Filter { blinds: true, ..Filter::default() }, Sort::Number, n("blinds", "in")).await?,
         blocked: of(StateKind::Blocked),
         signed: of(StateKind::Signed),
-        ends: listing::run_out(&app.db, &sees, &by, 20).await?.into_iter().map(|r| ends(r, &today)).collect(),
+        ends: owed::run_out(&app.db, &sees, &by, 20).await?.into_iter().map(|r| ends(r, &today)).collect(),
         stopped,
         renewing,
-        lag_s: if renewing > 0 { listing::lag_s(&app.db).await? } else { 0.0 },
+        lag_s: if renewing > 0 { standing::lag_s(&app.db).await? } else { 0.0 },
         date: today.0,
         zone: zone.name().to_owned(),
     };

@@ -130,7 +130,7 @@ pub struct Listed {
 }
 
 /// A project that nobody has stands for none, so that a list is never empty of members.
-fn one_of(q: &mut QueryBuilder<MySql>, column: &str, all: impl Iterator<Item = String>) {
+pub(super) fn one_of(q: &mut QueryBuilder<MySql>, column: &str, all: impl Iterator<Item = String>) {
     q.push(column).push(" IN (''");
     for id in all {
         q.push(", ").push_bind(id);
@@ -344,7 +344,7 @@ pub async fn page(db: &MySqlPool, sees: &Sees, page: &Page) -> Result<Vec<Listed
 }
 
 /// A pattern for what begins so; nothing in it stands for anything else.
-fn begins(word: &str) -> String {
+pub(super) fn begins(word: &str) -> String {
     format!("{}%", word.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_"))
 }
 
@@ -404,195 +404,6 @@ fn listed(r: &sqlx::mysql::MySqlRow, columns: usize) -> Result<Listed, Problem> 
         due: r.try_get::<i64, _>("due")? != 0,
         at: (0..columns).map(|i| r.try_get(format!("at{i}").as_str())).collect::<Result<_, _>>()?,
     })
-}
-
-/// How many lines of what somebody sees count for what: of which kind, name, how many. Exact for projects that they see as a whole, and looked up for the
-/// few packs that name them.
-///
-/// # Errors
-/// When the database fails.
-pub async fn counts(db: &MySqlPool, sees: &Sees, project: Option<&str>) -> Result<BTreeMap<(String, String), i64>, Problem> {
-    let asked = |id: &&String| project.is_none_or(|p| p == id.as_str());
-    let mut q = QueryBuilder::<MySql>::new("SELECT c.of_what, c.name, CAST(SUM(c.n) AS SIGNED) AS n FROM line_count c WHERE ");
-    one_of(&mut q, "c.project_id", sees.whole.keys().filter(asked).cloned());
-    q.push(" GROUP BY c.of_what, c.name");
-    if sees.named.iter().any(|id| asked(&id)) {
-        for (of, column, from) in
-            [("state", "l.state_kind", ""), ("owes", "o.what", " JOIN pack_owed o ON o.pack_id = l.pack_id"), ("blinds", "'in'", "")]
-        {
-            q.push(format!(" UNION ALL SELECT '{of}', {column}, COUNT(DISTINCT l.pack_id) FROM pack_person n JOIN pack_line l ON l.pack_id = n.pack_id{from} WHERE n.person = "));
-            q.push_bind(sees.person.clone()).push(" AND ");
-            one_of(&mut q, "l.project_id", sees.named.iter().filter(asked).cloned());
-            if of == "blinds" {
-                q.push(" AND l.has_blinds = 1");
-            }
-            q.push(format!(" GROUP BY {column}"));
-        }
-    }
-    let mut all = BTreeMap::new();
-    for r in q.build().fetch_all(db).await? {
-        *all.entry((r.try_get("of_what")?, r.try_get("name")?)).or_default() += r.try_get::<i64, _>("n")?;
-    }
-    Ok(all)
-}
-
-/// What somebody is to do on a pack.
-#[derive(Debug, Clone)]
-pub struct Task {
-    /// Pack.
-    pub pack_id: String,
-    /// Number.
-    pub number: String,
-    /// Title.
-    pub title: String,
-    /// Name of its project.
-    pub project: String,
-    /// What, see [`super::line::Owed::what`].
-    pub what: String,
-    /// Step of the spine.
-    pub step: String,
-    /// In a sentence.
-    pub sentence: String,
-    /// Units of its project in words, and of its gauge.
-    pub units: (Units, PressureUnit),
-}
-
-/// What is owed to somebody by name or role, what is theirs by name first; only of packs whose line is of the moment.
-///
-/// # Errors
-/// When the database fails.
-pub async fn tasks(db: &MySqlPool, sees: &Sees, whats: &[&str], most: u32) -> Result<Vec<Task>, Problem> {
-    let mut q = QueryBuilder::<MySql>::new(
-        "SELECT o.pack_id, l.number, l.title, p.name AS project, o.what, o.step, o.sentence, COALESCE(p.units, s.units) AS units, l.gauge_unit
-           FROM pack_owed o JOIN pack_line l ON l.pack_id = o.pack_id JOIN project p ON p.id = l.project_id JOIN site s ON s.id = 1
-           LEFT JOIN pack_due d ON d.pack_id = l.pack_id WHERE d.pack_id IS NULL AND ",
-    );
-    owed_to(&mut q, sees);
-    q.push(" AND o.what IN (''");
-    for what in whats {
-        q.push(", ").push_bind(*what);
-    }
-    q.push(") AND ");
-    one_of(&mut q, "l.project_id", sees.whole.keys().chain(&sees.named).cloned());
-    q.push(" ORDER BY o.person IS NULL, l.moved_at DESC LIMIT ").push_bind(most);
-    let rows = q.build().fetch_all(db).await?;
-    rows.iter()
-        .map(|r| {
-            let (unit, units): (String, String) = (r.try_get("gauge_unit")?, r.try_get("units")?);
-            Ok(Task {
-                pack_id: r.try_get("pack_id")?,
-                number: r.try_get("number")?,
-                title: r.try_get("title")?,
-                project: r.try_get("project")?,
-                what: r.try_get("what")?,
-                step: r.try_get("step")?,
-                sentence: r.try_get("sentence")?,
-                units: (Units::default().read(&units), PressureUnit::from_text(&unit).unwrap_or_default()),
-            })
-        })
-        .collect()
-}
-
-/// An instrument whose certificate runs out.
-#[derive(Debug, Clone)]
-pub struct RunsOut {
-    /// Tag.
-    pub tag: String,
-    /// The last day on which it holds.
-    pub valid_until: String,
-}
-
-/// Instruments lent to projects in which somebody has a part, whose certificates run out by a day; those that ran out first come first.
-///
-/// # Errors
-/// When the database fails.
-pub async fn run_out(db: &MySqlPool, sees: &Sees, by: &str, most: u32) -> Result<Vec<RunsOut>, Problem> {
-    let mut q = QueryBuilder::<MySql>::new("SELECT i.tag, i.valid_until FROM instrument i WHERE i.valid_until <= ");
-    q.push_bind(by).push(" AND EXISTS (SELECT 1 FROM instrument_loan b WHERE b.tag = i.tag AND ");
-    one_of(&mut q, "b.project_id", sees.whole.keys().chain(&sees.named).cloned());
-    q.push(") ORDER BY i.valid_until, i.tag LIMIT ").push_bind(most);
-    let rows = q.build().fetch_all(db).await?;
-    rows.iter().map(|r| Ok(RunsOut { tag: r.try_get("tag")?, valid_until: r.try_get("valid_until")? })).collect()
-}
-
-/// Where the lists stand: changes with every line that is made and every pack that becomes due.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Stand {
-    /// The last number of the sequence.
-    pub rev: u64,
-    /// Packs that are due.
-    pub due: i64,
-    /// Changes with each mark.
-    pub marks: i64,
-}
-
-/// Where the lists stand now.
-///
-/// # Errors
-/// When the database fails.
-pub async fn stand(db: &MySqlPool) -> Result<Stand, sqlx::Error> {
-    let row = sqlx::query!(
-        "SELECT h.rev, (SELECT COUNT(*) FROM pack_due) AS `due!`, (SELECT CAST(COALESCE(SUM(seq), 0) AS SIGNED) FROM pack_due) AS `marks!: i64`
-           FROM line_head h WHERE h.id = 1"
-    )
-    .fetch_one(db)
-    .await?;
-    Ok(Stand { rev: row.rev, due: row.due, marks: row.marks })
-}
-
-/// How many packs of what somebody sees wait for their line.
-///
-/// # Errors
-/// When the database fails.
-pub async fn due(db: &MySqlPool, sees: &Sees) -> Result<i64, sqlx::Error> {
-    let mut q = QueryBuilder::new("SELECT COUNT(*) FROM pack_due d WHERE ");
-    one_of(&mut q, "d.project_id", sees.whole.keys().chain(&sees.named).cloned());
-    q.build_query_scalar().fetch_one(db).await
-}
-
-/// For how long the pack has waited that waits longest for its line, s; zero where none waits.
-///
-/// # Errors
-/// When the database fails.
-pub async fn lag_s(db: &MySqlPool) -> Result<f64, sqlx::Error> {
-    let us = sqlx::query_scalar!(
-        "SELECT CAST(COALESCE(TIMESTAMPDIFF(MICROSECOND, MIN(since), CURRENT_TIMESTAMP(6)), 0) AS SIGNED) AS `us!: i64` FROM pack_due"
-    )
-    .fetch_one(db)
-    .await?;
-    Ok(us as f64 / 1e6)
-}
-
-/// A line that was made: pack, project and its number in the sequence.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Made {
-    /// Pack.
-    pub pack_id: String,
-    /// Project.
-    pub project_id: String,
-    /// Number in the sequence.
-    pub rev: u64,
-}
-
-/// Lines that were made after a number of the sequence.
-///
-/// # Errors
-/// When the database fails.
-pub async fn made_after(db: &MySqlPool, rev: u64, most: u32) -> Result<Vec<Made>, sqlx::Error> {
-    sqlx::query_as!(Made, "SELECT pack_id, project_id, rev FROM pack_line WHERE rev > ? ORDER BY rev LIMIT ?", rev, most)
-        .fetch_all(db)
-        .await
-}
-
-/// Which of some packs name somebody.
-///
-/// # Errors
-/// When the database fails.
-pub async fn naming(db: &MySqlPool, person: &str, packs: &[String]) -> Result<Vec<String>, sqlx::Error> {
-    let mut q = QueryBuilder::<MySql>::new("SELECT n.pack_id FROM pack_person n WHERE n.person = ");
-    q.push_bind(person).push(" AND ");
-    one_of(&mut q, "n.pack_id", packs.iter().cloned());
-    q.build_query_scalar().fetch_all(db).await
 }
 
 /// Blinds and removed items of some packs, pack and tag.
