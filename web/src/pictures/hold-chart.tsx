@@ -155,7 +155,10 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
     else return;
     e.preventDefault();
   };
-  const times = timeTicks(t0, t1, W < 500 ? 4 : W < 600 ? 6 : 8, secondsOfDay(view.released_at));
+  // a clock with its seconds is wider: no label stands on another, however wide the chart is
+  const toTheSecond = t1 - t0 < 480;
+  const room = Math.floor((W - LEFT - RIGHT) / (toTheSecond ? 92 : 64));
+  const times = timeTicks(t0, t1, Math.max(2, Math.min(8, room)), secondsOfDay(view.released_at));
   const flags = flagsOf(view, t0, t1, x, W);
   const zero = Date.parse(view.released_at);
   const put = changes(zero + t0 * 1000, zero + t1 * 1000).map((c) => ({ ...c, t_s: (c.at - zero) / 1000 }));
@@ -266,8 +269,8 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
           {times.map((t) => (
             <g key={t}>
               <line x1={x(t)} x2={x(t)} y1={P_TOP} y2={T_BOTTOM} className="stroke-grid" />
-              <text x={Math.min(x(t), W - 36)} y={H - 6} textAnchor="middle" className="fill-soft font-mono text-xs">
-                {clock(view, t, t1 - t0 < 480)}
+              <text x={Math.min(x(t), W - (toTheSecond ? 36 : 24))} y={H - 6} textAnchor="middle" className="fill-soft font-mono text-xs">
+                {clock(view, t, toTheSecond)}
               </text>
             </g>
           ))}
