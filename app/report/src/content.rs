@@ -310,7 +310,9 @@ fn was_read(p: &Parts, i: &Instrument) -> bool {
 
 /// True where nothing speaks against an instrument on the day of the hold.
 fn in_date(p: &Parts, i: &Instrument) -> bool {
-    !p.readings.acceptance.instrument_objections.iter().any(|o| o.starts_with(&i.tag))
+    // PG-1 is not PG-10: what follows the tag ends it
+    let about = |o: &String| o.strip_prefix(i.tag.as_str()).is_some_and(|rest| rest.starts_with([':', ' ']));
+    !p.readings.acceptance.instrument_objections.iter().any(about)
 }
 
 fn instrument(i: &Instrument, read: bool, in_date: bool, scale: &Scale) -> [String; 5] {

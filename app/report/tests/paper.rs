@@ -284,6 +284,18 @@ fn what_stood_before_the_hold_is_printed_and_only_what_was_booked() {
     }
 }
 
+/// An objection to one gauge says nothing of another whose tag begins alike.
+#[test]
+fn what_speaks_against_one_instrument_is_printed_at_that_one() {
+    let mut r = record();
+    let tag = r.parts.system.gauge.tag.clone();
+    r.parts.readings.acceptance.instrument_objections =
+        vec![format!("{tag}0: certificate MC-9 ran out on 2026-01-01. Have it calibrated.")];
+    assert!(!text_of(&r, Form::Report).contains("not within it"));
+    r.parts.readings.acceptance.instrument_objections = vec![format!("{tag} was driven past its scale: what it reads counts for nothing.")];
+    assert!(text_of(&r, Form::Report).contains("not within it"));
+}
+
 #[test]
 fn a_practice_report_is_no_draft_of_a_record() {
     let mut r = record();

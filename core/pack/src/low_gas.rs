@@ -134,7 +134,7 @@ impl Stage {
         match *self {
             Self::NotPlanned | Self::Passed => None,
             Self::ToDo { pressure, lacks } => {
-                let again = lacks.map_or_else(String::new, |l| format!(" {}.", capital(l.words())));
+                let again = lacks.map_or_else(String::new, |l| format!(" {}.", quantity::format::capital(l.words())));
                 Some(format!(
                     "Low gas test first: check every joint by hand, raise it slowly to {} with nobody near, shut the supply, and book it.{again}",
                     say.p(pressure)
@@ -149,9 +149,4 @@ impl Stage {
             Self::On { .. } => Some("It held: let the gas out, prove zero, and book that. Then fill.".to_owned()),
         }
     }
-}
-
-fn capital(words: &str) -> String {
-    let mut chars = words.chars();
-    chars.next().map_or_else(String::new, |c| c.to_uppercase().chain(chars).collect())
 }

@@ -66,3 +66,9 @@ pub fn span(time: Span) -> String {
         (h, min, _) => format!("{h}\u{a0}h {min}\u{a0}min"),
     }
 }
+
+/// A sentence with its first letter in capital.
+pub fn capital(words: &str) -> String {
+    let mut chars = words.chars();
+    chars.next().map_or_else(String::new, |c| c.to_uppercase().chain(chars).collect())
+}

@@ -4,6 +4,7 @@ use crate::curve::air_found;
 use crate::now::Tell;
 use crate::run::Run;
 use pack::clock::STAND_CLEAR;
+use quantity::format::capital;
 use quantity::{Span, TemperatureDifference};
 use serde::{Deserialize, Serialize};
 use terms::{EventKind, LeakPlace, Term};
@@ -214,9 +215,4 @@ impl Run {
         }));
         all
     }
-}
-
-fn capital(words: &str) -> String {
-    let mut chars = words.chars();
-    chars.next().map_or_else(String::new, |c| c.to_uppercase().chain(chars).collect())
 }

@@ -19,7 +19,7 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use moment::Instant;
 use pack::acts;
-use pack::instrument::Quarantine;
+use pack::instrument::{InstrumentKind, Quarantine};
 use pack::looks::not_looked_at;
 use pack::registers::LookAt;
 use run::rows::EventRow;
@@ -80,6 +80,9 @@ pub async fn put(
     check(&body)?;
     let held = runs::current(&app, &attempt).await?;
     instant(&app, &held.read(), "at", body.at)?;
+    if body.kind == EventKind::BeyondScale {
+        a_gauge_of_the_run(&held, body.of.as_deref().unwrap_or_default().trim())?;
+    }
     let known = held.read().events().iter().any(|e| e.id == event_id);
     let mut body = body;
     if !known {
@@ -106,6 +109,16 @@ pub async fn put(
         instrument::quarantine(&app.db, tag.trim(), Quarantine { since: day, why }, &who.sign_in).await?;
     }
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// Refuses a tag that is no gauge of the run: what is booked of it puts it into quarantine, and nobody does that to an instrument that they do not use.
+fn a_gauge_of_the_run(held: &Held, tag: &str) -> Result<(), Problem> {
+    let run = held.read();
+    let gauges: Vec<&str> = run.frozen().instruments.iter().filter(|i| i.kind == InstrumentKind::Gauge).map(|i| i.tag.as_str()).collect();
+    if gauges.contains(&tag) {
+        return Ok(());
+    }
+    Err(Problem::invalid("of", format!("{tag} is no gauge of this test: choose {}", gauges.join(" or "))))
 }
 
 /// Refuses a look at everything while places on the list are open.

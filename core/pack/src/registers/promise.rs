@@ -95,14 +95,9 @@ impl StillOwed {
     /// What it is, by whom and until when.
     pub fn sentence(&self) -> String {
         use terms::Term;
-        let kind = if self.kind == OwedKind::Other { String::new() } else { format!("{}: ", capital(self.kind.words())) };
+        let kind = if self.kind == OwedKind::Other { String::new() } else { format!("{}: ", quantity::format::capital(self.kind.words())) };
         format!("{kind}{}; {}, until {}.", self.what, self.person, self.due)
     }
-}
-
-fn capital(words: &str) -> String {
-    let mut letters = words.chars();
-    letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default()
 }
 
 impl Item for StillOwed {

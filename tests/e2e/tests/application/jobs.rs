@@ -511,6 +511,9 @@ async fn lowered_for_the_look(site: &Site, engineer: &Person, crew: &Person) -> 
     let high = job.book(2, "gas_on", json!({ "figure": 2e5 })).await.err().context("more gas than its cap")?;
     ensure!(format!("{high:#}").contains("above the cap"), "{high:#}");
     job.book(2, "gas_on", json!({ "figure": 1e5 })).await?;
+    // nobody puts an instrument into quarantine that is none of their test
+    let other = job.book(3, "beyond_scale", json!({ "of": "PG-101" })).await.err().context("a gauge of another test")?;
+    ensure!(format!("{other:#}").contains("PG-101 is no gauge of this test"), "{other:#}");
     job.book(4, "soaped", json!({ "of": "soap on every joint" })).await?;
     ensure!(job.view().await?["low_gas"] == "dry");
     job.book(13, "gas_off", json!({ "note": "vent open, nothing comes" })).await?;
