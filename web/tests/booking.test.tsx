@@ -12,12 +12,41 @@ afterEach(() => {
 interface Readings {
   readings: { id: string; at: string; channel: string; text: string; unit: string }[];
 }
+const last = running().attempts.at(-1);
+if (!last) throw new Error("the demo's run has an attempt");
+const attempt = { ...last, id: "a1", further: [] };
 const read = (s: Sent | undefined) => (s?.body as Readings | undefined)?.readings ?? [];
+
+it("types further gauges of the plan in the unit of each one's dial, and none that the recorder reads", async () => {
+  const further = [
+    { tag: "PG-102", channel: "pressure" as const, unit: "psi" as const, recorded: false },
+    { tag: "TI-7", channel: "temperature" as const, unit: "bar" as const, recorded: false },
+    { tag: "PT-9", channel: "pressure" as const, unit: "bar" as const, recorded: true },
+  ];
+  const form = await screen(<ReadingForm attempt={{ ...attempt, further }} gauge="PG-101" unit="bar" />, running());
+  const refused = problem(422, "This is 37.6 bar, beyond the end of PG-102.", "readings[1].text");
+  const asked = { ...refused, body: { ...refused.body, type: "/problems/doubtful" } };
+  const sent = server(running(), asked, {});
+  expect(form.queryByLabelText(/PT-9/)).toBeNull();
+  fireEvent.change(form.getByLabelText("PG-101 shows, bar"), { target: { value: "26" } });
+  fireEvent.change(form.getByLabelText("PG-102 shows, psi"), { target: { value: "545" } });
+  fireEvent.change(form.getByLabelText("TI-7, °C"), { target: { value: "14" } });
+  fireEvent.submit(form.getByRole("button", { name: /Store/ }));
+  const why = await form.findByText(/beyond the end of PG-102/);
+  expect(form.getByLabelText("PG-102 shows, psi").getAttribute("aria-describedby")).toContain(why.closest("[id]")?.id);
+  expect(read(sent[0])).toMatchObject([
+    { of: "", text: "26", unit: "bar" },
+    { of: "PG-102", text: "545", unit: "psi" },
+    { of: "TI-7", channel: "temperature" },
+  ]);
+  fireEvent.click(form.getByText("The gauge really shows this: store it"));
+  await waitFor(() => expect(form.getByRole("status").textContent).toContain("saved"));
+});
 
 describe("typing a reading", () => {
   let form: Awaited<ReturnType<typeof screen>>;
   beforeEach(async () => {
-    form = await screen(<ReadingForm attempt="a1" gauge="PG-101" unit="bar" />, running());
+    form = await screen(<ReadingForm attempt={attempt} gauge="PG-101" unit="bar" />, running());
   });
   const type = (label: RegExp | string, text: string) => fireEvent.change(form.getByLabelText(label), { target: { value: text } });
   const store = () => fireEvent.submit(form.getByRole("button", { name: /Store/ }));

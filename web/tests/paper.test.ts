@@ -15,6 +15,14 @@ it("puts a table in at a cell, down and to the right", () => {
   expect(pasted([], 0, "pressure", "26.01;15;dry")).toEqual([row("", "26.01", "15")]);
 });
 
+it("has a column for each further gauge", () => {
+  const columns = ["time", "pressure", "temperature", "PG-2"];
+  const [first] = pasted([], 0, "time", "22:00\t26.0\t15\t377", columns);
+  expect(first).toEqual({ ...row("22:00", "26.0", "15"), "PG-2": "377" });
+  // one that was read by itself is a reading
+  expect(objectionsTo([{ ...row("22:10"), "PG-2": "376" }], "").size).toBe(0);
+});
+
 it("takes the day of the sheet, a line's own, or the last time that it was so late", () => {
   expect(momentOfRow(row("09:12"), "2026-05-30").at).toBe("2026-05-30T09:12:00.000Z");
   expect(momentOfRow(row("2026-05-31 00:10"), "2026-05-30").at).toBe("2026-05-31T00:10:00.000Z");

@@ -11,7 +11,7 @@ use pack::plan::RunKind;
 use pack::signing::Form as Size;
 use paper::{Document, Form, Paper, REPORT_TITLE};
 use quantity::Span;
-use record::sealed::Parts;
+use record::sealed::{Parts, RecordedReading};
 use rules::derivation::Derivation;
 use rules::say::{AtGauge, Say};
 use serde::Serialize;
@@ -303,7 +303,9 @@ fn why(w: &Derivation, scale: &Scale) -> Why {
 
 /// True where the record has readings of an instrument: what was planned and never read is not printed as if it had been.
 fn was_read(p: &Parts, i: &Instrument) -> bool {
-    let typed = (i.tag == p.system.gauge.tag && p.readings.pressures().next().is_some())
+    let of = |t: &RecordedReading| t.struck.is_none() && t.of.as_deref() == Some(i.tag.as_str());
+    let typed = p.sources.typed.iter().any(of)
+        || (i.tag == p.system.gauge.tag && p.readings.pressures().next().is_some())
         || (i.tag == p.plan.thermometer_tag && p.readings.readings.iter().any(|r| r.temperature_c.is_some()));
     typed || p.sources.recorded.iter().any(|c| c.tag == i.tag && c.readings > 0)
 }

@@ -72,12 +72,16 @@
   }
 ]
 #let readings = if d.readings.each {
+  if d.readings.head.len() > 4 {
+    rows((33mm,) + (1fr,) * (d.readings.head.len() - 2) + (9mm,), d.readings.head, d.readings.rows)
+  } else {
   let two = calc.ceil(d.readings.rows.len() / 2)
-  let half(part) = rows((33mm, 22mm, 20mm, 9mm), ("time", "pressure", "temperature", ""), part)
+  let half(part) = rows((33mm, 22mm, 20mm, 9mm), d.readings.head, part)
   if d.readings.rows.len() > 6 {
     grid(columns: (1fr, 1fr), column-gutter: 6mm, half(d.readings.rows.slice(0, two)), half(d.readings.rows.slice(two)))
   } else { half(d.readings.rows) }
-} else { rows((1fr, 28mm, 28mm, 22mm), ("stretch", "least", "greatest", "readings"), d.readings.rows) }
+  }
+} else { rows((1fr, 28mm, 28mm, 22mm), d.readings.head, d.readings.rows) }
 #let could-not = [
   == What this test could not have shown
   #list(..d.could_not.map(t => [#t]))

@@ -1,10 +1,10 @@
 //! What was tested, at which pressure by its name, and how it was held.
 
 use crate::words::{Scale, Times};
-use judge::case::Reading;
+use judge::case::{HoldCase, Reading};
 use judge::segments::{RunStretch, StretchKind};
 use quantity::format::{significant, span};
-use quantity::{GaugePressure, RunTime};
+use quantity::{GaugePressure, PressureDifference, RunTime};
 use record::sealed::Parts;
 use rules::part::Part;
 use terms::Term;
@@ -116,10 +116,12 @@ const LISTED_ON_A_PAGE: usize = 24;
 #[derive(Debug, serde::Serialize)]
 pub(crate) struct ReadingTable {
     each: bool,
-    rows: Vec<[String; 4]>,
+    /// Heads of the columns.
+    head: Vec<String>,
+    rows: Vec<Vec<String>>,
 }
 
-/// Pressure and temperature that were read at the same moment, as one reading.
+/// What was read at the same moment, as one reading.
 fn together(readings: &[Reading]) -> Vec<Reading> {
     let mut all: Vec<Reading> = Vec::with_capacity(readings.len());
     for r in readings {
@@ -127,16 +129,35 @@ fn together(readings: &[Reading]) -> Vec<Reading> {
             l.t_s.s().total_cmp(&r.t_s.s()).is_eq()
                 && (l.pressure_pa.is_none() || r.pressure_pa.is_none())
                 && (l.temperature_c.is_none() || r.temperature_c.is_none())
+                && !(0..l.also.len().min(r.also.len())).any(|i| l.also[i].is_some() && r.also[i].is_some())
         };
         match all.last_mut().filter(|l| other_half(l)) {
             Some(last) => {
                 last.pressure_pa = last.pressure_pa.or(r.pressure_pa);
                 last.temperature_c = last.temperature_c.or(r.temperature_c);
+                last.also.resize(last.also.len().max(r.also.len()), None);
+                last.also.iter_mut().zip(&r.also).for_each(|(l, r)| *l = l.or(*r));
             }
             None => all.push(r.clone()),
         }
     }
     all
+}
+
+/// A further instrument that was read.
+struct Further {
+    place: usize,
+    tag: String,
+    /// Of a gauge; a thermometer has none.
+    division: Option<PressureDifference>,
+}
+
+/// Further instruments of which there is a reading.
+fn further(case: &HoldCase, readings: &[Reading]) -> Vec<Further> {
+    let gauges = case.also_gauges.iter().map(|g| (g.tag.clone(), Some(g.division_pa)));
+    let thermometers = case.also_thermometers.iter().map(|t| (t.tag.clone(), None));
+    let all = gauges.chain(thermometers).enumerate().map(|(place, (tag, division))| Further { place, tag, division });
+    all.filter(|f| readings.iter().any(|r| r.also.get(f.place).copied().flatten().is_some())).collect()
 }
 
 /// The table of a record.
@@ -147,16 +168,22 @@ pub(crate) fn reading_table(p: &Parts, scale: &Scale, one_page: bool) -> Reading
     let temperature = |t: Option<quantity::Temperature>| t.map_or_else(String::new, |t| scale.say.temperature(t));
     let readings = together(&case.readings);
     if by_hand && readings.len() <= if one_page { LISTED_ON_A_PAGE } else { LISTED } {
+        let further = further(case, &readings);
         let row = |r: &Reading| {
             let hold = if case.hold().contains(r.t_s) { "hold" } else { "" };
-            [
-                times.after(r.t_s.s()),
-                r.pressure_pa.map_or_else(String::new, |p| scale.gauge.p(p)),
-                temperature(r.temperature_c),
-                hold.to_owned(),
-            ]
+            let first = [times.after(r.t_s.s()), r.pressure_pa.map_or_else(String::new, |p| scale.gauge.p(p)), temperature(r.temperature_c)];
+            let of = |f: &Further| {
+                r.also.get(f.place).copied().flatten().map_or_else(String::new, |v| match f.division {
+                    Some(division) => scale.other(division).p(GaugePressure::from_pa(v)),
+                    None => temperature(Some(quantity::Temperature::from_c(v))),
+                })
+            };
+            first.into_iter().chain(further.iter().map(of)).chain([hold.to_owned()]).collect()
         };
-        return ReadingTable { each: true, rows: readings.iter().map(row).collect() };
+        let pressure = if further.is_empty() { "pressure".to_owned() } else { case.gauge.tag.clone() };
+        let named = further.iter().map(|f| f.tag.clone());
+        let head = ["time".to_owned(), pressure, "temperature".to_owned()].into_iter().chain(named).chain([String::new()]).collect();
+        return ReadingTable { each: true, head, rows: readings.iter().map(row).collect() };
     }
     let stretches: Vec<RunStretch> = match p.run() {
         Ok(Some(run)) => run.stretches(),
@@ -168,12 +195,13 @@ pub(crate) fn reading_table(p: &Parts, scale: &Scale, one_page: bool) -> Reading
         let read: Vec<GaugePressure> = case.pressures().filter(|r| r.t >= s.start_s && r.t <= s.end_s).map(|r| r.p).collect();
         let least = read.iter().copied().reduce(GaugePressure::min)?;
         let most = read.iter().copied().reduce(GaugePressure::max)?;
-        Some([
+        Some(vec![
             format!("{}, from {} to {}", s.kind.words(), times.after(s.start_s.s()), times.after(s.end_s.s())),
             scale.gauge.p(least),
             scale.gauge.p(most),
             read.len().to_string(),
         ])
     };
-    ReadingTable { each: false, rows: stretches.iter().filter(|s| !(one_page && moves(s))).filter_map(row).collect() }
+    let head = ["stretch", "least", "greatest", "readings"].map(str::to_owned).to_vec();
+    ReadingTable { each: false, head, rows: stretches.iter().filter(|s| !(one_page && moves(s))).filter_map(row).collect() }
 }

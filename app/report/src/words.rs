@@ -25,6 +25,12 @@ impl Scale {
         let say = Say::from(unit);
         Self { gauge: AtGauge::new(say, unit, Some(division)), say, unit, decimals: decimals_of(division.pa() / unit.pa()) }
     }
+
+    /// What is read at another gauge, of its own division.
+    pub fn other(&self, division: PressureDifference) -> AtGauge {
+        AtGauge::new(self.say, self.unit, Some(division))
+    }
+
     /// The figure that an event was booked with; empty where it has none.
     pub fn figure(&self, e: &RecordedEvent) -> String {
         let Some((value, dimension)) = e.figure.zip(e.kind.figure()) else { return String::new() };

@@ -13,6 +13,8 @@ pub mod lines;
 pub mod planning;
 pub mod read;
 pub mod segments;
+mod side_by_side;
+pub use side_by_side::side_by_side;
 mod stopped;
 mod to_hold;
 mod usable;

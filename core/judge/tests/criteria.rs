@@ -300,6 +300,19 @@ fn gauges_agree_gauges_that_disagree_show_nothing() {
     assert_eq!((with(16.09).0, with(16.14).0), (Verdict::Pass, Verdict::NotShown), "{}", with(16.14).1);
 }
 
+/// One person reads both gauges, one after the other: the first stood between its two readings when the other was read.
+#[test]
+fn gauges_agree_one_read_after_the_other_is_held_against_the_line_between() {
+    let with = |other: f64| {
+        let mut case = hold(&[(0.0, 16.0), (0.5, 15.0), (1.0, 14.0)], vec![]);
+        case.also_gauges = vec![HoldGauge { tag: "PG-2".into(), ..case.gauge.clone() }];
+        let then = case.readings[0].t_s + Span::from_s(900.0);
+        case.readings.insert(1, judge::case::Reading { also: vec![Some(other * 1e5)], ..judge::case::Reading::new(then, None, None) });
+        said(&case, "GAUGES-AGREE").0
+    };
+    assert_eq!((with(15.5), with(15.4), with(15.9), with(15.1)), (Verdict::Pass, Verdict::Pass, Verdict::NotShown, Verdict::NotShown));
+}
+
 /// Where the basis allows a fall, the loss that it stands for is allowed: 5 psi of 2 m³ in two hours.
 #[test]
 fn a_fall_that_is_allowed_allows_the_loss_it_stands_for() {

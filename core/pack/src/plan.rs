@@ -313,6 +313,7 @@ impl Plan {
             liquid: self.liquid.clone(),
             site: self.site.clone(),
             method: self.method.clone(),
+            hold_s: self.hold_s,
             pretest_pa: self.pretest_pa,
             pretest_permitted_by: self.pretest_permitted_by.clone(),
             unknown_history: self.why_now == WhyNow::UnknownHistory,

@@ -124,6 +124,9 @@ pub struct RecordedReading {
     pub at: String,
     /// `pressure` or `temperature`.
     pub channel: String,
+    /// Tag of the further gauge or thermometer that it was read from; absent for those that the test is read from.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub of: Option<String>,
     /// As typed, with its unit where one was typed.
     pub as_typed: String,
     /// Pa gauge, or °C.

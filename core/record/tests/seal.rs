@@ -165,6 +165,7 @@ fn parts() -> Parts {
                 id: "r1".into(),
                 at: "2026-06-01T09:30:00Z".into(),
                 channel: "pressure".into(),
+                of: None,
                 as_typed: "376 psi".into(),
                 value: 2.592e6,
                 by: "reader".into(),

@@ -62,6 +62,7 @@ pub const FIELDS: &[Field] = &[
     f("system", "liquid", D, "water"),
     f("system", "site", C, "each figure of the site empty"),
     f("system", "method", C, "each answer open: an alternative is not released"),
+    f("system", "hold_s", C, "the floor of the basis and the project"),
     f("system", "pretest_pa", D, "no low gas test"),
     f("system", "pretest_permitted_by", C, "no maker permits gas in what shatters"),
     f("system", "unknown_history", D, "asked on Prove; true asks for wall and plate"),

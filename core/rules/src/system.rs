@@ -17,7 +17,7 @@ use physics::elastic::Restraint;
 use physics::head::Column;
 use physics::system::{Segment, ShutIn};
 use physics::water;
-use quantity::{GaugePressure, Length, PressureUnit, STANDARD_ATMOSPHERE, Temperature, Volume};
+use quantity::{GaugePressure, Length, PressureUnit, STANDARD_ATMOSPHERE, Span, Temperature, Volume};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
 use std::sync::Arc;
@@ -105,6 +105,9 @@ pub struct System {
     /// Low gas test before the liquid, Pa gauge; absent where none is made.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub pretest_pa: Option<GaugePressure>,
+    /// Hold that the owner asks for, s; never below the floor of the basis and the project, which is meant where it is absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hold_s: Option<Span>,
     /// True for plant whose history nobody knows: wall and plate must be given.
     #[serde(default)]
     pub unknown_history: bool,
@@ -157,6 +160,7 @@ impl System {
             liquid: None,
             site: Site::default(),
             method: MethodAnswers::default(),
+            hold_s: None,
             pretest_pa: None,
             unknown_history: false,
             specification: Specification::default(),

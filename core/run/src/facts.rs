@@ -2,6 +2,7 @@
 
 use crate::frozen::Frozen;
 use crate::hold_case;
+use crate::rows::Channel;
 use judge::case::{HoldGauge, Thermometer};
 use pack::instrument::{Instrument, InstrumentKind};
 use pack::schedule::{Raise, Step, steps};
@@ -83,6 +84,14 @@ impl Facts {
             schedule,
             also_gauges,
             also_thermometers,
+        }
+    }
+
+    /// Place of a further gauge or thermometer in a reading's `also`.
+    pub fn further(&self, channel: Channel, tag: &str) -> Option<usize> {
+        match channel {
+            Channel::Pressure => self.also_gauges.iter().position(|g| g.tag == tag),
+            Channel::Temperature => self.also_thermometers.iter().position(|t| t.tag == tag).map(|i| self.also_gauges.len() + i),
         }
     }
 

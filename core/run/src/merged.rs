@@ -1,6 +1,6 @@
 //! Readings of all sources in the order of time.
 
-use crate::facts::Polled;
+use crate::facts::{Facts, Polled};
 use crate::rows::{Channel, LoggerRow, ReadingRow, Tick};
 use judge::case::Reading;
 use judge::read::Read;
@@ -43,12 +43,21 @@ impl Merged {
     }
 }
 
-/// A typed reading as the judge reads it; none where it was struck out.
-pub fn of_typed(row: &ReadingRow, t: RunTime) -> Option<Reading> {
-    row.struck.is_none().then(|| match row.channel {
-        Channel::Pressure => Reading::new(t, Some(GaugePressure::from_pa(row.value)), None),
-        Channel::Temperature => Reading::new(t, None, Some(Temperature::from_c(row.value))),
-    })
+/// A typed reading as the judge reads it; none where it was struck out, or was read from something that is no instrument of the run.
+pub fn of_typed(row: &ReadingRow, t: RunTime, facts: &Facts) -> Option<Reading> {
+    if row.struck.is_some() {
+        return None;
+    }
+    let Some(tag) = &row.of else {
+        return Some(match row.channel {
+            Channel::Pressure => Reading::new(t, Some(GaugePressure::from_pa(row.value)), None),
+            Channel::Temperature => Reading::new(t, None, Some(Temperature::from_c(row.value))),
+        });
+    };
+    let place = facts.further(row.channel, tag)?;
+    let mut also = vec![None; place + 1];
+    also[place] = Some(row.value);
+    Some(Reading { also, ..Reading::new(t, None, None) })
 }
 
 /// A logger's row as the judge reads it.

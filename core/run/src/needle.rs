@@ -31,7 +31,7 @@ impl Run {
             .collect();
         let typed = || {
             let all = self.typed().iter().rev().take(TRAIL);
-            all.filter(|r| r.channel == Channel::Pressure && r.struck.is_none() && self.typed_s(r) <= now.s)
+            all.filter(|r| r.is_first(Channel::Pressure) && self.typed_s(r) <= now.s)
         };
         let by_recorder = |recorded| Needle { readings: recorded, typed_by: None };
         let Some(last_typed) = typed().next() else { return by_recorder(recorded) };
@@ -59,6 +59,6 @@ impl Run {
     pub fn last_temperature(&self) -> Option<f64> {
         let place = self.facts().thermometer_channel;
         let polled = self.ticks().iter().rev().take(WARMTH).find_map(|t| t.value(place?));
-        polled.or_else(|| self.typed().iter().rfind(|r| r.channel == Channel::Temperature && r.struck.is_none()).map(|r| r.value))
+        polled.or_else(|| self.typed().iter().rfind(|r| r.is_first(Channel::Temperature)).map(|r| r.value))
     }
 }

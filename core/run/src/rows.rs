@@ -91,6 +91,9 @@ pub struct ReadingRow {
     pub at: Instant,
     /// What it is of.
     pub channel: Channel,
+    /// Tag of the further gauge or thermometer that it was read from; absent for those that the test is read from.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub of: Option<String>,
     /// Pa or °C.
     pub value: f64,
     /// As typed.
@@ -106,6 +109,13 @@ pub struct ReadingRow {
     /// How far the clock that it was read by stood ahead of the run's own time, µs; nil unless that clock was set anew during the run.
     #[serde(default, skip_serializing_if = "is_nil")]
     pub lead_us: i64,
+}
+
+impl ReadingRow {
+    /// True where it counts, and was read from the gauge or thermometer that the test is read from.
+    pub fn is_first(&self, channel: Channel) -> bool {
+        self.channel == channel && self.of.is_none() && self.struck.is_none()
+    }
 }
 
 /// One row of a logger's file.

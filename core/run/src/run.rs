@@ -130,7 +130,7 @@ impl Run {
 
     fn refold(&mut self) {
         let mut all: Vec<Reading> = Vec::with_capacity(self.rows.ticks.len() + self.rows.typed.len());
-        all.extend(self.rows.typed.iter().filter_map(|r| merged::of_typed(r, RunTime::from_s(self.typed_s(r)))));
+        all.extend(self.rows.typed.iter().filter_map(|r| merged::of_typed(r, RunTime::from_s(self.typed_s(r)), &self.facts)));
         let logged = self.rows.recordings.iter().flat_map(|r| &r.rows);
         all.extend(logged.map(|r| merged::of_logger(r, RunTime::from_s(self.seconds_us(r.at_us)))));
         all.extend(

@@ -144,18 +144,18 @@ fn gauges(run: &Run, ticks: &[Tick], at_s: f64, slack_s: f64) -> Vec<GaugeRead> 
         let channel = u8::try_from(place).ok()?;
         let read = |t: &Tick| Some((run.seconds_us(t.run_us), GaugePressure::from_pa(t.value(channel)?)));
         let recorded: Vec<(f64, GaugePressure)> = ticks.iter().filter_map(read).collect();
-        let typed = if n == 0 { brought(run) } else { Vec::new() };
+        let typed = brought(run, if n == 0 { None } else { Some(tag) });
         let after = recorded.iter().chain(&typed).filter(|r| r.0 > at_s + slack_s).map(|r| r.1).reduce(GaugePressure::max);
         Some(GaugeRead { tag: tag.to_owned(), column, error, known: known(&recorded, &typed, at_s + slack_s, zero), after })
     };
     tags.into_iter().enumerate().filter_map(each).collect()
 }
 
-/// What a person brought of the first gauge, typed or in a logger's file, in time order.
-fn brought(run: &Run) -> Vec<(f64, GaugePressure)> {
-    let typed = run.typed().iter().filter(|r| r.channel == Channel::Pressure && r.struck.is_none());
+/// What a person brought of a gauge, typed or in a logger's file, in time order; a logger's file is of the gauge that the test is read from.
+fn brought(run: &Run, further: Option<&str>) -> Vec<(f64, GaugePressure)> {
+    let typed = run.typed().iter().filter(|r| r.channel == Channel::Pressure && r.struck.is_none() && r.of.as_deref() == further);
     let typed = typed.map(|r| (run.typed_s(r), GaugePressure::from_pa(r.value)));
-    let logged = run.recordings().iter().flat_map(|r| &r.rows);
+    let logged = run.recordings().iter().filter(|_| further.is_none()).flat_map(|r| &r.rows);
     let logged = logged.filter_map(|r| Some((run.seconds_us(r.at_us), GaugePressure::from_pa(r.pressure_pa?))));
     let mut all: Vec<(f64, GaugePressure)> = typed.chain(logged).collect();
     all.sort_by(|a, b| a.0.total_cmp(&b.0));

@@ -6,8 +6,10 @@ use common::{FILLED, OFF, event, frozen, released, rows, typed};
 use moment::Zone;
 use proptest::prelude::*;
 use quantity::{PressureUnit, Volume};
+use pack::acts::Known;
 use rules::say::Say;
 use run::rows::{Channel, EventRow, Row, Rows};
+use run::situation::{Act, At};
 use run::{Frozen, Now, Run, Tell};
 use std::sync::Arc;
 use terms::EventKind;
@@ -181,4 +183,38 @@ fn a_first_reading_that_was_written_by_the_minute_does_not_shorten_the_hold() {
     assert!((held(OFF, 30.0) - (OFF + 30.0)).abs() < 1e-6);
     // an earlier reading is none of the hold's
     assert!((held(OFF - 120.0, 900.0) - (OFF + 780.0)).abs() < 1e-6);
+}
+
+/// What a reader typed of the second gauge is that gauge's: the needle, the bounds and the first gauge's readings know nothing of it.
+#[test]
+fn a_further_gauge_that_is_typed_stands_beside_the_first_and_never_in_its_place() {
+    let of_second = |n: u32, at: f64, p: f64| Row::Reading(run::rows::ReadingRow { of: Some("PG-2".into()), ..typed(n, at, Channel::Pressure, p) });
+    let first = |n: u32, at: f64, p: f64| Row::Reading(typed(n, at, Channel::Pressure, p));
+    let run = of([first(1, OFF, 2.4e6), of_second(2, OFF + 120.0, 2.37e6), first(3, OFF + 900.0, 2.4e6), of_second(4, OFF + 1000.0, 9.9e6)]);
+    let (tell, at) = (Tell { say: Say::from(PressureUnit::Bar), zone: Zone::utc(), at: released() }, released().plus_s(OFF + 1010.0));
+    assert_eq!(run.pressures().iter().map(|r| r.p.pa()).collect::<Vec<_>>(), [2.4e6, 2.4e6]);
+    assert_eq!(run.readings().iter().filter_map(|r| r.also.first().copied().flatten()).collect::<Vec<_>>(), [2.37e6, 9.9e6]);
+    let now = Now::by_clock(&run, at);
+    assert_eq!(run.needle(&now).readings.last().map(|r| r.1.pa()), Some(2.4e6));
+    let gauges = At::new(&run, at, 1.0).gauges().to_vec();
+    let known: Vec<(&str, Option<f64>)> = gauges.iter().map(|g| (g.tag.as_str(), typed_of(&g.known))).collect();
+    assert_eq!(known, [("PG-1", Some(2.4e6)), ("PG-2", Some(9.9e6))]);
+    // a tag that the plan does not know is no reading
+    let stray = run::rows::ReadingRow { of: Some("PG-99".into()), ..typed(9, OFF, Channel::Pressure, 1e6) };
+    assert!(of([Row::Reading(stray)]).readings().is_empty());
+    // its zero is asked for as well: with the second gauge under pressure nothing is opened
+    let mut run = run;
+    for (n, kind, t) in [(20, EventKind::PumpOff, OFF), (21, EventKind::HoldEnded, OFF + 900.0), (22, EventKind::Released, OFF + 950.0)] {
+        run.add(Row::Event(event(n, kind, t)));
+    }
+    run.add(first(5, OFF + 1005.0, 0.0));
+    let acts = At::new(&run, at, 1.0).objections(&Act::of(EventKind::VentOpened), &tell).0;
+    assert!(acts.iter().any(|o| o.contains("PG-2")), "{acts:?}");
+}
+
+fn typed_of(known: &Known) -> Option<f64> {
+    match known {
+        Known::Typed { pressure, .. } => Some(pressure.pa()),
+        _ => None,
+    }
 }

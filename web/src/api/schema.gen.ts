@@ -1440,6 +1440,8 @@ export interface components {
             /** @description What to do next in the run, in one sentence. */
             instruction: string;
             next_step?: components["schemas"]["Step"] | null;
+            /** @description Further gauges and thermometers of the plan that can be read. */
+            further: components["schemas"]["Further"][];
             /** @description What may be booked by hand now. */
             by_hand: components["schemas"]["EventKind"][];
             soak?: components["schemas"]["Soak"] | null;
@@ -2559,6 +2561,17 @@ export interface components {
             words: string;
             /** @description Where it is in the application. */
             path: string;
+        };
+        /** @description A further gauge or thermometer of a run. */
+        Further: {
+            /** @description Its tag. */
+            tag: string;
+            /** @description What it reads. */
+            channel: components["schemas"]["Channel"];
+            /** @description Unit of its dial; a thermometer's is degrees. */
+            unit: components["schemas"]["PressureUnit"];
+            /** @description True when the recorder reads it by itself. */
+            recorded: boolean;
         };
         /**
          * @description A test gas.
@@ -4846,6 +4859,8 @@ export interface components {
             at: components["schemas"]["Instant"];
             /** @description What it is of. */
             channel: components["schemas"]["Channel"];
+            /** @description Tag of the further gauge or thermometer that it was read from; absent for those that the test is read from. */
+            of?: string | null;
             /**
              * Format: double
              * @description Pa or °C.
@@ -4930,6 +4945,8 @@ export interface components {
             at: string;
             /** @description `pressure` or `temperature`. */
             channel: string;
+            /** @description Tag of the further gauge or thermometer that it was read from; absent for those that the test is read from. */
+            of?: string | null;
             /** @description As typed, with its unit where one was typed. */
             as_typed: string;
             /**
@@ -5934,6 +5951,8 @@ export interface components {
             at: components["schemas"]["Instant"];
             /** @description What it is of. */
             channel: components["schemas"]["Channel"];
+            /** @description Tag of the further gauge or thermometer of the plan that it was read from; absent or empty for those that the test is read from. */
+            of?: string;
             /** @description As typed: "25.9", "376 psi", "15,2"; between two marks of a dial "4.2 to 4.4". */
             text: string;
             /** @description Unit of a bare pressure. */

@@ -1,19 +1,19 @@
 import { type ClipboardEvent, useState } from "react";
-import { http, newId, problemField, sentence } from "../api/client";
+import { type Attempt, http, newId, problemField, type Schema, sentence } from "../api/client";
 import { usePackActions } from "../api/pack";
 import { useKept } from "../api/typing";
 import { dayOf, zoneName } from "../api/zone";
 import { siteNow } from "../api/clock";
 import { Button, Dialog, Field, Problem, TextInput } from "../ui";
 import { SYMBOL, type Unit, useFigures } from "../units";
-import { EMPTY_ROW, isEmpty, isTable, momentOfRow, objectionsTo, type PaperColumn, type PaperRow, pasted } from "./paper";
+import { columnsOf, EMPTY_ROW, isEmpty, isTable, momentOfRow, objectionsTo, type PaperRow, pasted } from "./paper";
 import { inUnits } from "./in-units";
 
 const ROWS = 6;
 const NOTHING = { day: "", rows: Array.from({ length: ROWS }, () => ({ ...EMPTY_ROW })) as PaperRow[] };
 
 /** A whole sheet of readings that were written down with a pencil: typed line by line, or pasted from a table. */
-export function PaperReadings({ attempt, gauge, unit }: { attempt: string; gauge: string; unit: Unit }) {
+export function PaperReadings({ attempt, gauge, unit }: { attempt: Attempt; gauge: string; unit: Unit }) {
   const [open, setOpen] = useState(false);
   return (
     <>
@@ -23,22 +23,28 @@ export function PaperReadings({ attempt, gauge, unit }: { attempt: string; gauge
   );
 }
 
-function Sheet({ attempt, gauge, unit, onClose }: { attempt: string; gauge: string; unit: Unit; onClose: () => void }) {
+type Sent = Schema["TypedReading"];
+
+function Sheet({ attempt: { id: attempt, further }, gauge, unit, onClose }: { attempt: Attempt; gauge: string; unit: Unit; onClose: () => void }) {
   const show = useFigures();
+  const degrees = show.symbolOf("temperature_c");
+  const others = columnsOf(further, degrees);
+  const columns = ["time", "pressure", ...others.gauges.map((g) => g.tag), "temperature", ...others.thermometers.map((t) => t.tag)];
+  const heads = ["time", `${gauge}, ${SYMBOL[unit]}`, ...others.gauges.map((g) => g.head), degrees, ...others.thermometers.map((t) => t.head)];
   const { refresh } = usePackActions();
-  const [{ day, rows }, set, stored] = useKept(`paper ${attempt} in ${unit} ${show.symbolOf("temperature_c")}`, "a sheet of readings", NOTHING);
+  const [{ day, rows }, set, stored] = useKept(`paper ${attempt} in ${unit} ${degrees}`, "a sheet of readings", NOTHING);
   // ids of what was sent and not yet acknowledged: sent again unchanged it is stored once
   const [ids] = useState(() => new Map<string, string>());
   const [wrong, setWrong] = useState<Map<number, string>>(new Map());
   const [doubtful, setDoubtful] = useState<number | null>(null);
   const [sure, setSure] = useState<ReadonlySet<string>>(new Set());
   const [problem, setProblem] = useState("");
-  const change = (i: number, column: PaperColumn, text: string) => set({ rows: rows.map((r, n) => (n === i ? { ...r, [column]: text } : r)) });
-  const paste = (e: ClipboardEvent, i: number, column: PaperColumn) => {
+  const change = (i: number, column: string, text: string) => set({ rows: rows.map((r, n) => (n === i ? { ...r, [column]: text } : r)) });
+  const paste = (e: ClipboardEvent, i: number, column: string) => {
     const text = e.clipboardData.getData("text");
     if (!isTable(text)) return;
     e.preventDefault();
-    set({ rows: pasted(rows, i, column, text) });
+    set({ rows: pasted(rows, i, column, text, columns) });
   };
   const send = async (certain = sure) => {
     const against = objectionsTo(rows, day);
@@ -51,21 +57,19 @@ function Sheet({ attempt, gauge, unit, onClose }: { attempt: string; gauge: stri
       ids.set(key, there);
       return there;
     };
-    const sent: { row: number; body: { id: string; at: string; channel: "pressure" | "temperature"; text: string; unit: Unit; sure: boolean } }[] = [];
+    const sent: { row: number; body: Sent }[] = [];
     rows.forEach((row, i) => {
       const { at } = momentOfRow(row, day);
       if (isEmpty(row) || !at) return;
-      const pressure = row.pressure.trim();
-      const temperature = row.temperature.trim();
-      if (pressure) {
-        const key = `${at} ${pressure}`;
-        sent.push({ row: i, body: { id: idOf(`p ${key}`), at, channel: "pressure", text: pressure, unit, sure: certain.has(key) } });
-      }
-      if (temperature)
-        sent.push({
-          row: i,
-          body: { id: idOf(`t ${at} ${temperature}`), at, channel: "temperature", text: inUnits(temperature, show.symbolOf("temperature_c")), unit, sure: false },
-        });
+      const add = (column: string, of: string, channel: Sent["channel"], dial: Unit) => {
+        const text = (row[column] ?? "").trim();
+        const key = `${column} ${at} ${text}`;
+        const written = channel === "pressure" ? text : inUnits(text, degrees);
+        if (text) sent.push({ row: i, body: { id: idOf(key), at, channel, of, text: written, unit: dial, sure: certain.has(`${at} ${i}`) } });
+      };
+      add("pressure", "", "pressure", unit);
+      add("temperature", "", "temperature", unit);
+      for (const f of further) add(f.tag, f.tag, f.channel, f.unit);
     });
     if (!sent.length) {
       setProblem("Nothing stands on the sheet yet.");
@@ -116,21 +120,17 @@ function Sheet({ attempt, gauge, unit, onClose }: { attempt: string; gauge: stri
                 <th scope="col" className="pr-2 font-normal">
                   <span className="sr-only">line</span>
                 </th>
-                <th scope="col" className="font-normal">
-                  time
-                </th>
-                <th scope="col" className="font-normal">
-                  {gauge}, {SYMBOL[unit]}
-                </th>
-                <th scope="col" className="font-normal">
-                  {show.symbolOf("temperature_c")}
-                </th>
+                {heads.map((head, i) => (
+                  <th key={columns[i]} scope="col" className="font-normal">
+                    {head}
+                  </th>
+                ))}
               </tr>
             </thead>
             <tbody>
               {rows.map((row, i) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: a line is what stands at its place on the sheet
-                <Line key={i} n={i} row={row} wrong={wrong.get(i)} onChange={change} onPaste={paste} />
+                <Line key={i} n={i} row={row} columns={columns} wrong={wrong.get(i)} onChange={change} onPaste={paste} />
               ))}
             </tbody>
           </table>
@@ -142,7 +142,7 @@ function Sheet({ attempt, gauge, unit, onClose }: { attempt: string; gauge: stri
                 const row = rows[doubtful];
                 const at = row && momentOfRow(row, day).at;
                 if (!row || !at) return;
-                const certain = new Set([...sure, `${at} ${row.pressure.trim()}`]);
+                const certain = new Set([...sure, `${at} ${doubtful}`]);
                 setSure(certain);
                 void send(certain);
               }}
@@ -167,24 +167,25 @@ function Sheet({ attempt, gauge, unit, onClose }: { attempt: string; gauge: stri
 interface LineProps {
   n: number;
   row: PaperRow;
+  columns: readonly string[];
   wrong: string | undefined;
-  onChange: (i: number, column: PaperColumn, text: string) => void;
-  onPaste: (e: ClipboardEvent, i: number, column: PaperColumn) => void;
+  onChange: (i: number, column: string, text: string) => void;
+  onPaste: (e: ClipboardEvent, i: number, column: string) => void;
 }
 
-const SAID: Record<PaperColumn, string> = { time: "Time", pressure: "Pressure", temperature: "Temperature" };
+const SAID: Record<string, string> = { time: "Time", pressure: "Pressure", temperature: "Temperature" };
 
-function Line({ n, row, wrong, onChange, onPaste }: LineProps) {
+function Line({ n, row, columns, wrong, onChange, onPaste }: LineProps) {
   return (
     <>
       <tr>
         <td className="num pr-2 text-sm text-soft">{n + 1}</td>
-        {(["time", "pressure", "temperature"] as const).map((column) => (
+        {columns.map((column) => (
           <td key={column} className="py-0.5 pr-2">
             <TextInput
-              aria-label={`${SAID[column]}, line ${n + 1}`}
+              aria-label={`${SAID[column] ?? column}, line ${n + 1}`}
               aria-invalid={wrong ? true : undefined}
-              value={row[column]}
+              value={row[column] ?? ""}
               onChange={(e) => onChange(n, column, e.target.value)}
               onPaste={(e) => onPaste(e, n, column)}
               inputMode={column === "time" ? undefined : "decimal"}
@@ -195,7 +196,7 @@ function Line({ n, row, wrong, onChange, onPaste }: LineProps) {
       {wrong ? (
         <tr>
           <td />
-          <td colSpan={3} role="alert" className="pb-1 text-sm font-semibold text-danger">
+          <td colSpan={columns.length} role="alert" className="pb-1 text-sm font-semibold text-danger">
             Line {n + 1}: {wrong}
           </td>
         </tr>

@@ -1,5 +1,5 @@
-import { useRef, useState } from "react";
-import { http, newId, problemField, sentence } from "../api/client";
+import { type ChangeEvent, useRef, useState } from "react";
+import { type Attempt, http, newId, problemField, type Schema, sentence } from "../api/client";
 import { usePackActions } from "../api/pack";
 import { keptTyping, useTyping } from "../api/typing";
 import { Button, Field, Note, TextInput, useKey } from "../ui";
@@ -9,7 +9,7 @@ import { type Figures, SYMBOL, toPa, typed, type Unit, useFigures } from "../uni
 import { zoneName } from "../api/zone";
 
 interface Props {
-  attempt: string;
+  attempt: Attempt;
   gauge: string;
   unit: Unit;
   /** One under the other, large, for a phone in one hand. */
@@ -17,50 +17,54 @@ interface Props {
 }
 
 /** Readings typed by hand: a pressure in any unit, a temperature, the time. */
-export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }: Props) {
+export function ReadingForm({ attempt: { id: attempt, further }, gauge, unit: gaugeUnit, stacked = false }: Props) {
   const show = useFigures();
   // a dial is typed in the unit that it shows
   const unit = gaugeUnit;
   const { refresh } = usePackActions();
-  const key = `reading of ${attempt} in ${unit} ${show.symbolOf("temperature_c")}`;
-  const [kept] = useState(() => keptTyping<[string, string, string]>(key));
-  const [pressure, setPressure] = useState(kept?.[0] ?? "");
-  const [temperature, setTemperature] = useState(kept?.[1] ?? "");
-  const [time, setTime] = useState(kept?.[2] ?? "");
-  const typing = useTyping({ key, what: "a reading", value: () => [pressure, temperature, time], dirty: Boolean(pressure.trim() || temperature.trim()) });
+  const degrees = show.symbolOf("temperature_c");
+  const others = further.filter((f) => !f.recorded);
+  const key = `reading of ${attempt} in ${unit} ${degrees}`;
+  const [kept] = useState(() => keptTyping<Record<string, string>>(key));
+  const [cells, setCells] = useState<Record<string, string>>(kept ?? {});
+  const of = (name: string) => (cells[name] ?? "").trim();
+  const read = ["pressure", "temperature", ...others.map((o) => o.tag)];
+  const typing = useTyping({ key, what: "a reading", value: () => cells, dirty: read.some((name) => of(name)) });
   const [problem, setProblem] = useState<{ text: string; field?: string; asked?: boolean } | null>(null);
   const [state, setState] = useState("");
   // what was sent and not yet acknowledged: sent again unchanged it has the same ids and time, so it is stored once
-  const sent = useRef({ typed: "", p: "", t: "", at: "" });
+  const sent = useRef({ typed: "", ids: new Map<string, string>(), at: "" });
   const first = useRef<HTMLInputElement>(null);
   useKey("r", () => first.current?.focus());
   const send = async (sure = false) => {
     setProblem(null);
-    const all = [pressure, temperature, time, unit].join("|");
-    if (sent.current.typed !== all) {
-      sent.current = { typed: all, p: newId(), t: newId(), at: instant(time) ?? "" };
-    }
-    const { at } = sent.current;
-    if (!at) return setProblem({ text: howToWrite(time), field: "at" });
-    const readings = [];
-    if (pressure.trim()) readings.push({ id: sent.current.p, at, channel: "pressure" as const, text: pressure, unit, sure });
-    if (temperature.trim())
-      readings.push({ id: sent.current.t, at, channel: "temperature" as const, text: inUnits(temperature, show.symbolOf("temperature_c")), unit, sure: false });
-    if (readings.length === 0) return setProblem({ text: "Type a pressure, a temperature, or both.", field: "text" });
+    const all = [...read.map(of), of("time"), unit].join("|");
+    if (sent.current.typed !== all) sent.current = { typed: all, ids: new Map(read.map((name) => [name, newId()])), at: instant(of("time")) ?? "" };
+    const { at, ids } = sent.current;
+    if (!at) return setProblem({ text: howToWrite(of("time")), field: "time" });
+    const dial = (name: string, tag: string, channel: Schema["TypedReading"]["channel"], shows: Unit) => {
+      const text = channel === "pressure" ? of(name) : inUnits(of(name), degrees);
+      return { name, body: { id: ids.get(name) ?? newId(), at, channel, of: tag, text, unit: shows, sure } };
+    };
+    const everything = [
+      dial("pressure", "", "pressure", unit),
+      dial("temperature", "", "temperature", unit),
+      ...others.map((o) => dial(o.tag, o.tag, o.channel, o.unit)),
+    ];
+    const readings = everything.filter((r) => of(r.name));
+    if (readings.length === 0) return setProblem({ text: "Type a pressure, a temperature, or both.", field: "pressure" });
     setState("saving");
     try {
-      const { error } = await http.PUT("/api/v1/attempts/{attempt}/readings", { params: { path: { attempt } }, body: { readings } });
+      const { error } = await http.PUT("/api/v1/attempts/{attempt}/readings", { params: { path: { attempt } }, body: { readings: readings.map((r) => r.body) } });
       if (error) {
         const field = problemField(error);
-        const on = field?.startsWith("readings[0]") && !pressure.trim() ? "temperature" : field?.startsWith("readings[1]") ? "temperature" : "pressure";
-        setProblem({ text: sentence(error), field: field?.endsWith(".at") ? "at" : on, asked: (error as { type?: string }).type === "/problems/doubtful" });
+        const on = readings[Number(/^readings\[(\d+)\]/.exec(field ?? "")?.[1] ?? 0)]?.name ?? "pressure";
+        setProblem({ text: sentence(error), field: field?.endsWith(".at") ? "time" : on, asked: (error as { type?: string }).type === "/problems/doubtful" });
         setState("");
         return;
       }
       sent.current.typed = "";
-      setPressure("");
-      setTemperature("");
-      setTime("");
+      setCells({});
       typing.done();
       setState(`saved ${now()}`);
       first.current?.focus();
@@ -70,6 +74,7 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
       setState("not sent yet: it is still here");
     }
   };
+  const put = (name: string) => (e: ChangeEvent<HTMLInputElement>) => setCells({ ...cells, [name]: e.target.value });
   const error = (field: string) => (problem?.field === field ? problem.text : undefined);
   return (
     <form
@@ -84,17 +89,31 @@ export function ReadingForm({ attempt, gauge, unit: gaugeUnit, stacked = false }
         className={
           stacked
             ? "grid gap-4 [&_button]:min-h-[72px] [&_button]:w-full [&_button]:text-xl [&_input]:min-h-14 [&_input]:text-2xl"
-            : "grid grid-cols-[1fr_1fr_1fr_auto] items-start gap-3 max-[700px]:grid-cols-1"
+            : `grid items-start gap-3 ${others.length ? "grid-cols-[repeat(auto-fill,minmax(11rem,1fr))]" : "grid-cols-[1fr_1fr_1fr_auto]"} max-[700px]:grid-cols-1`
         }
       >
-        <Field dial label={`${gauge} shows, ${SYMBOL[unit]}`} error={error("pressure") ?? error("text")} hint={<Echo text={pressure} unit={unit} show={show} />}>
-          {(f) => <TextInput {...f} ref={first} value={pressure} onChange={(e) => setPressure(e.target.value)} inputMode="decimal" />}
+        <Field dial label={`${gauge} shows, ${SYMBOL[unit]}`} error={error("pressure")} hint={<Echo text={of("pressure")} unit={unit} show={show} />}>
+          {(f) => <TextInput {...f} ref={first} value={cells.pressure ?? ""} onChange={put("pressure")} inputMode="decimal" />}
         </Field>
-        <Field label={`Temperature, ${show.symbolOf("temperature_c")}`} error={error("temperature")}>
-          {(f) => <TextInput {...f} value={temperature} onChange={(e) => setTemperature(e.target.value)} inputMode="decimal" />}
+        {others.map((o) =>
+          o.channel === "pressure" ? (
+            <Field key={o.tag} dial label={`${o.tag} shows, ${SYMBOL[o.unit]}`} error={error(o.tag)} hint={<Echo text={of(o.tag)} unit={o.unit} show={show} />}>
+              {(f) => <TextInput {...f} value={cells[o.tag] ?? ""} onChange={put(o.tag)} inputMode="decimal" />}
+            </Field>
+          ) : null,
+        )}
+        <Field label={`Temperature, ${degrees}`} error={error("temperature")}>
+          {(f) => <TextInput {...f} value={cells.temperature ?? ""} onChange={put("temperature")} inputMode="decimal" />}
         </Field>
-        <Field label={`Time (${zoneName()})`} error={error("at")} hint="Leave empty for the time now.">
-          {(f) => <TextInput {...f} value={time} onChange={(e) => setTime(e.target.value)} placeholder={now().slice(0, 5)} />}
+        {others.map((o) =>
+          o.channel === "temperature" ? (
+            <Field key={o.tag} label={`${o.tag}, ${degrees}`} error={error(o.tag)}>
+              {(f) => <TextInput {...f} value={cells[o.tag] ?? ""} onChange={put(o.tag)} inputMode="decimal" />}
+            </Field>
+          ) : null,
+        )}
+        <Field label={`Time (${zoneName()})`} error={error("time")} hint="Leave empty for the time now.">
+          {(f) => <TextInput {...f} value={cells.time ?? ""} onChange={put("time")} placeholder={now().slice(0, 5)} />}
         </Field>
         <div className={stacked ? "" : "pt-6"}>
           <Button type="submit" kind="main" disabled={state === "saving"}>

@@ -4,11 +4,11 @@ import { usePack } from "../api/pack";
 import { zoneName } from "../api/zone";
 import { Says } from "../follows";
 import { Button } from "../ui";
-import { useFigures } from "../units";
+import { columnsOf } from "./paper";
+import { SYMBOL, useFigures } from "../units";
 
 /** Empty rows on a sheet: one page. */
-const ROWS = 24;
-const COLUMNS = ["no.", "time", "gauge", "temperature", "what was looked at, what happened", "read by"] as const;
+const ROWS = 22;
 
 /** Prints a sheet for readings with a pencil: where no telephone may be used, or its battery is flat. */
 export function ReadingSheet() {
@@ -32,13 +32,29 @@ function Sheet() {
   const pack = usePack();
   const show = useFigures(pack);
   const { derived } = pack;
+  const degrees = show.symbolOf("temperature_c");
+  const { gauges, thermometers } = columnsOf(
+    (pack.attempts.at(-1)?.further ?? []).filter((f) => !f.recorded),
+    degrees,
+  );
+  const seen = "what was looked at, what happened";
+  const columns = [
+    "no.",
+    "time",
+    `${pack.gauge.tag}, ${SYMBOL[pack.unit]}`,
+    ...gauges.map((g) => g.head),
+    `temperature, ${degrees}`,
+    ...thermometers.map((t) => t.head),
+    seen,
+    "read by",
+  ];
   const day = derived?.day;
   const marks: [string, string][] = derived
     ? [
         ["lower", show.p(derived.lower_readable_pa, "up")],
         ...(day ? [["planned", show.p(day.planned_pa, "up")] as [string, string], ["alarm", show.p(day.alarm_pa, "down")] as [string, string]] : []),
         ["upper", show.p(derived.upper_shown_pa, "down")],
-        ["hold at least", show.of(derived.hold_floor_s, "time_s")],
+        ["hold at least", show.of(pack.hold_s, "time_s")],
       ]
     : [];
   return (
@@ -56,10 +72,9 @@ function Sheet() {
       <table className="w-full border-collapse">
         <thead>
           <tr>
-            {COLUMNS.map((c) => (
-              <th key={c} scope="col" className={`border border-rule px-2 py-1 ${c.startsWith("what") ? "w-2/5" : ""}`}>
+            {columns.map((c) => (
+              <th key={c} scope="col" className={`border border-rule px-2 py-1 ${c === seen ? "w-2/5" : ""}`}>
                 {c}
-                {c === "gauge" ? `, ${show.symbol}` : c === "temperature" ? `, ${show.symbolOf("temperature_c")}` : ""}
               </th>
             ))}
           </tr>
@@ -68,7 +83,7 @@ function Sheet() {
           {Array.from({ length: ROWS }, (_, i) => i + 1).map((n) => (
             <tr key={n} className="h-8">
               <td className="num border border-rule px-2 text-soft">{n}</td>
-              {COLUMNS.slice(1).map((c) => (
+              {columns.slice(1).map((c) => (
                 <td key={c} className="border border-rule" />
               ))}
             </tr>

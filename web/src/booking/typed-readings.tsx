@@ -35,6 +35,7 @@ export function TypedReadings({ attempt, may }: { attempt: string; may: boolean 
                 <span data-typed>
                   {r.as_typed}
                   {r.channel === "temperature" ? " °C" : ""}
+                  {r.of ? ` at ${r.of}` : ""}
                 </span>
               </td>
               <td className="text-soft">{r.person}</td>

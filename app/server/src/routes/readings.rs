@@ -20,7 +20,7 @@ use pack::people::Role;
 use pack::signing::Form;
 use quantity::bounds::{READING_PRESSURE, READING_TEMPERATURE};
 use quantity::parse;
-use quantity::{GaugePressure, PressureUnit};
+use quantity::{GaugePressure, PressureDifference, PressureUnit};
 use rules::say::Say;
 use run::Run;
 use run::rows::{Channel, ReadingRow};
@@ -39,6 +39,9 @@ pub struct TypedReading {
     pub at: Instant,
     /// What it is of.
     pub channel: Channel,
+    /// Tag of the further gauge or thermometer of the plan that it was read from; absent or empty for those that the test is read from.
+    #[serde(default)]
+    pub of: String,
     /// As typed: "25.9", "376 psi", "15,2"; between two marks of a dial "4.2 to 4.4".
     pub text: String,
     /// Unit of a bare pressure.
@@ -84,15 +87,17 @@ fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str, say: 
     if typed.text.chars().count() > 64 {
         return Err(Problem::invalid(field("text"), "a reading has at most 64 characters"));
     }
+    let of = instrument(run, &typed).map_err(|e| Problem::invalid(field("of"), e))?;
+    let dial = Dial::of(run, of.as_deref());
     let value = match typed.channel {
-        Channel::Pressure => pressure(run, &typed, say),
+        Channel::Pressure => pressure(&dial, &typed, say),
         Channel::Temperature => {
             parse::temperature(&READING_TEMPERATURE, &typed.text).map(quantity::Temperature::c).map_err(|e| e.to_string())
         }
     };
     let value = value.map_err(|e| Problem::invalid(field("text"), e))?;
     if let (Channel::Pressure, false) = (typed.channel, typed.sure)
-        && let Some(sentence) = doubtful(run, GaugePressure::from_pa(value), say)
+        && let Some(sentence) = doubtful(run, &dial, GaugePressure::from_pa(value), say)
     {
         return Err(Problem::Doubtful { field: field("text"), sentence });
     }
@@ -100,6 +105,7 @@ fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str, say: 
         id: typed.id,
         at: typed.at,
         channel: typed.channel,
+        of,
         value,
         as_typed: typed.text,
         person: person.to_owned(),
@@ -112,12 +118,60 @@ fn read(app: &App, run: &Run, i: usize, typed: TypedReading, person: &str, say: 
 /// Marks that a needle stands between are no further apart than this many divisions.
 const MARKS_APART: f64 = 1.5;
 
+/// Tag of the further instrument that a reading is of; none for those that the test is read from.
+fn instrument(run: &Run, typed: &TypedReading) -> Result<Option<String>, String> {
+    let (tag, plan, facts) = (typed.of.trim(), &run.frozen().plan, run.facts());
+    let (first, further, word): (&str, Vec<&str>, &str) = match typed.channel {
+        Channel::Pressure => (&plan.gauge_tag, facts.also_gauges.iter().map(|g| g.tag.as_str()).collect(), "gauge"),
+        Channel::Temperature => (&plan.thermometer_tag, facts.also_thermometers.iter().map(|t| t.tag.as_str()).collect(), "thermometer"),
+    };
+    if tag.is_empty() || tag == first {
+        return Ok(None);
+    }
+    if further.contains(&tag) {
+        return Ok(Some(tag.to_owned()));
+    }
+    let there: Vec<&str> = std::iter::once(first).filter(|f| !f.is_empty()).chain(further).collect();
+    Err(match there.as_slice() {
+        [] => format!("{tag} is no {word} of this test, and none is named in its plan: leave it empty, and say in a note what was read"),
+        _ => format!("{tag} is no {word} of this test: it is read from {}", there.join(", ")),
+    })
+}
+
+/// The dial that a pressure is read from.
+struct Dial<'a> {
+    tag: &'a str,
+    division: PressureDifference,
+    ends: Option<GaugePressure>,
+    /// What it shows over the gauge that the test is read from, for it hangs lower.
+    below: PressureDifference,
+}
+
+impl<'a> Dial<'a> {
+    fn of(run: &'a Run, further: Option<&str>) -> Self {
+        let (plan, facts) = (&run.frozen().plan, run.facts());
+        match facts.also_gauges.iter().find(|g| further == Some(g.tag.as_str())) {
+            Some(g) => {
+                let column = run.window().map_or(0.0, |d| d.column_pa_per_m);
+                let below = PressureDifference::from_pa(column * (plan.gauge_elevation_m - g.elevation_m).m());
+                Self { tag: &g.tag, division: g.division_pa, ends: Some(g.full_scale_pa), below }
+            }
+            None => Self {
+                tag: &plan.gauge_tag,
+                division: facts.division(),
+                ends: facts.gauge.as_ref().and_then(|g| g.full_scale_pa),
+                below: PressureDifference::ZERO,
+            },
+        }
+    }
+}
+
 /// A pressure as typed, Pa: one figure, or the middle between the two marks that the needle stands between.
-fn pressure(run: &Run, typed: &TypedReading, say: Say) -> Result<f64, String> {
+fn pressure(dial: &Dial<'_>, typed: &TypedReading, say: Say) -> Result<f64, String> {
     let one = |text: &str| parse::gauge_pressure(&READING_PRESSURE, text, typed.unit).map(|p| p.0).map_err(|e| e.to_string());
     let Some((low, high)) = parse::between_marks(&typed.text) else { return one(&typed.text).map(GaugePressure::pa) };
     let (low, high) = (one(&low)?, one(&high)?);
-    let division = run.facts().division();
+    let division = dial.division;
     if high <= low || (high - low).pa() > MARKS_APART * division.pa() {
         return Err(format!(
             "the marks that the needle stands between are one division apart, and that is {}: write them as the dial has them, the lower first",
@@ -128,10 +182,10 @@ fn pressure(run: &Run, typed: &TypedReading, say: Say) -> Result<f64, String> {
 }
 
 /// Why a pressure is asked about before it is stored: it lies beyond the gauge, or above all that the test may see.
-fn doubtful(run: &Run, read: GaugePressure, say: Say) -> Option<String> {
-    let tag = &run.frozen().plan.gauge_tag;
-    let ends = run.facts().gauge.as_ref().and_then(|g| g.full_scale_pa).filter(|end| read > *end);
-    let upper = run.window().map(|d| d.upper_pa).filter(|u| read > *u);
+fn doubtful(run: &Run, dial: &Dial<'_>, read: GaugePressure, say: Say) -> Option<String> {
+    let tag = dial.tag;
+    let ends = dial.ends.filter(|end| read > *end);
+    let upper = run.window().map(|d| d.upper_pa + dial.below).filter(|u| read > *u);
     let over = match (ends, upper) {
         (Some(end), _) => format!("beyond the end of {tag} at {}", say.p(end)),
         (None, Some(upper)) => format!("above the upper bound of {}", say.down(upper)),

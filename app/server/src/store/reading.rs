@@ -10,7 +10,7 @@ use sqlx::{MySqlPool, QueryBuilder};
 /// # Errors
 /// When the database fails.
 pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<ReadingRow>, Problem> {
-    let rows = sqlx::query!("SELECT r.id, r.at, r.channel, r.value, r.as_typed, r.person, r.lead_us, r.stored_at, s.person AS \"struck_by?\", s.reason AS \"reason?\"
+    let rows = sqlx::query!("SELECT r.id, r.at, r.channel, r.instrument, r.value, r.as_typed, r.person, r.lead_us, r.stored_at, s.person AS \"struck_by?\", s.reason AS \"reason?\"
          FROM reading r LEFT JOIN struck s ON s.reading_id = r.id WHERE r.attempt_id = ? ORDER BY TIMESTAMPADD(MICROSECOND, -r.lead_us, r.at), r.id", attempt)
         .fetch_all(db)
         .await?;
@@ -20,6 +20,7 @@ pub async fn of_attempt(db: &MySqlPool, attempt: &str) -> Result<Vec<ReadingRow>
             id: r.id,
             at: instant(r.at),
             channel: if r.channel == "pressure" { Channel::Pressure } else { Channel::Temperature },
+            of: r.instrument,
             value: r.value,
             as_typed: r.as_typed,
             person: r.person,
@@ -39,12 +40,13 @@ pub async fn insert(db: &MySqlPool, attempt: &str, readings: &[ReadingRow]) -> R
         return Ok(());
     }
     let mut tx = db.begin().await?;
-    let mut query = QueryBuilder::new("INSERT IGNORE INTO reading (id, attempt_id, at, channel, value, as_typed, person, lead_us) ");
+    let mut query = QueryBuilder::new("INSERT IGNORE INTO reading (id, attempt_id, at, channel, instrument, value, as_typed, person, lead_us) ");
     query.push_values(readings, |mut row, r| {
         row.push_bind(&r.id)
             .push_bind(attempt)
             .push_bind(stored(r.at))
             .push_bind(r.channel.key())
+            .push_bind(&r.of)
             .push_bind(r.value)
             .push_bind(&r.as_typed)
             .push_bind(&r.person)
@@ -54,8 +56,8 @@ pub async fn insert(db: &MySqlPool, attempt: &str, readings: &[ReadingRow]) -> R
     if usize::try_from(added).unwrap_or(0) < readings.len() {
         for r in readings {
             let same = sqlx::query_scalar!(
-                "SELECT COUNT(*) FROM reading WHERE id = ? AND attempt_id = ? AND channel = ? AND at = ? AND ABS(value - ?) <= 1e-12 * ABS(value)",
-                r.id, attempt, r.channel.key(), stored(r.at), r.value
+                "SELECT COUNT(*) FROM reading WHERE id = ? AND attempt_id = ? AND channel = ? AND instrument <=> ? AND at = ? AND ABS(value - ?) <= 1e-12 * ABS(value)",
+                r.id, attempt, r.channel.key(), r.of, stored(r.at), r.value
             )
             .fetch_one(&mut *tx)
             .await?;

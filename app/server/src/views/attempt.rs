@@ -15,10 +15,11 @@ use pack::low_gas;
 use pack::restore::RestoreLine;
 use pack::schedule::Step;
 use pack::signing::{Act, next};
+use quantity::PressureUnit;
 use record::sealed::SignedStatement;
 use rules::system::Derived;
 use run::before_water::Soak;
-use run::rows::EventRow;
+use run::rows::{Channel, EventRow};
 use run::signing::{After, Signer};
 use run::situation::At;
 use run::{Now, Run};
@@ -79,12 +80,43 @@ pub struct AttemptView {
     pub instruction: String,
     /// The step of pressure to reach next.
     pub next_step: Option<Step>,
+    /// Further gauges and thermometers of the plan that can be read.
+    pub further: Vec<Further>,
     /// What may be booked by hand now.
     pub by_hand: Vec<EventKind>,
     /// What the water's and the surroundings' temperatures ask for; absent before somebody booked both.
     pub soak: Option<Soak>,
     /// How far the low gas test is; absent where none is planned.
     pub low_gas: Option<LowGas>,
+}
+
+/// A further gauge or thermometer of a run.
+#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
+pub struct Further {
+    /// Its tag.
+    pub tag: String,
+    /// What it reads.
+    pub channel: Channel,
+    /// Unit of its dial; a thermometer's is degrees.
+    pub unit: PressureUnit,
+    /// True when the recorder reads it by itself.
+    pub recorded: bool,
+}
+
+/// Further gauges and thermometers of a run.
+fn further(run: &Run) -> Vec<Further> {
+    let facts = run.facts();
+    let of = |tag: &str, channel| {
+        let there = run.frozen().instruments.iter().find(|i| i.tag == tag);
+        Further {
+            tag: tag.to_owned(),
+            channel,
+            unit: there.map_or_else(PressureUnit::default, |i| i.unit),
+            recorded: there.is_some_and(|i| i.connection.is_some()),
+        }
+    };
+    let gauges = facts.also_gauges.iter().map(|g| of(&g.tag, Channel::Pressure));
+    gauges.chain(facts.also_thermometers.iter().map(|t| of(&t.tag, Channel::Temperature))).collect()
 }
 
 /// How far a low gas test is.
@@ -169,6 +201,7 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, attempt: &Attemp
             .map(|a| a.statement(pack.form, judgement.as_ref().map_or(Outcome::NotComplete, |j| j.outcome())).to_owned()),
         next_act,
         signatures,
+        further: further(&run),
         by_hand: At::new(&run, app.clock.now(), app.clock.rate()).by_hand(&tell),
         soak: run.soak(),
         low_gas: low_gas(&run),

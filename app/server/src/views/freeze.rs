@@ -179,6 +179,7 @@ fn sources(run: &Run, files: Vec<LoggerFile>, to_let_out: bool) -> Sources {
         id: r.id.clone(),
         at: r.at.to_string(),
         channel: r.channel.key().to_owned(),
+        of: r.of.clone(),
         as_typed: r.as_typed.clone(),
         value: r.value,
         by: r.person.clone(),

@@ -2,6 +2,7 @@
 
 use super::{RuleResult, Verdict};
 use crate::case::HoldCase;
+use crate::side_by_side;
 use crate::words::Shown;
 use quantity::PressureDifference;
 use rules::rule::{Rule, Standing};
@@ -23,15 +24,12 @@ const G: f64 = 9.806_65;
 
 pub(super) fn check(case: &HoldCase) -> Option<RuleResult> {
     let shown = Shown::of(case);
+    let in_hold = || case.readings.iter().filter(|r| case.hold().contains(r.t_s));
     let mut worst: Option<(PressureDifference, String)> = None;
     for (i, other) in case.also_gauges.iter().enumerate() {
         let head = if case.gas.is_some() { 0.0 } else { WATER * G * (other.elevation_m - case.gauge.elevation_m).m() };
-        let mut apart: Vec<f64> = case
-            .readings
-            .iter()
-            .filter(|r| case.hold().contains(r.t_s))
-            .filter_map(|r| Some(r.pressure_pa?.pa() - r.also.get(i).copied().flatten()? - head))
-            .collect();
+        let mut apart: Vec<f64> =
+            side_by_side(in_hold(), i).into_iter().map(|(other, first)| first.pa() - other.pa() - head).collect();
         if apart.is_empty() {
             continue;
         }

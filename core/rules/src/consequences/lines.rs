@@ -150,7 +150,7 @@ fn hold(f: &Facts) -> Vec<Draft> {
     } else {
         "When the pressure has settled, the pump is off and shut off; from then on at least {0}.".to_owned()
     };
-    let line = Draft::new("clock", "hold", "When does the clock start?", says).time(f.d.hold_floor_s).why_of("hold");
+    let line = Draft::new("clock", "hold", "When does the clock start?", says).time(asked(f)).why_of("hold");
     all.push(match (lowering, quick) {
         (Some(l), Some(quick)) => line.time(l.stretch_s).time(quick.wait_s),
         (Some(l), None) => line.time(l.stretch_s).change(l.usual_pa),
@@ -170,9 +170,14 @@ fn hold(f: &Facts) -> Vec<Draft> {
     all
 }
 
+/// Hold that is asked: the owner's, never below the floor.
+fn asked(f: &Facts) -> Span {
+    f.system.hold_s.map_or(f.d.hold_floor_s, |own| own.max(f.d.hold_floor_s))
+}
+
 /// How many readings the hold needs, and how often.
 fn readings(f: &Facts, step: &str) -> Draft {
-    let (needed, hold) = (needed(&f.d.criteria), f.d.hold_floor_s);
+    let (needed, hold) = (needed(&f.d.criteria), asked(f));
     let judges = match needed {
         FOR_KEPT => "judge a pressure that is kept while somebody watches",
         FOR_BAND => "judge a band or a fall",

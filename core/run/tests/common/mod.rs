@@ -83,6 +83,7 @@ pub fn typed(n: u32, at_s: f64, channel: Channel, value: f64) -> ReadingRow {
         id: format!("reading-{n:02}"),
         at: released().plus_s(at_s),
         channel,
+        of: None,
         value,
         as_typed: format!("{value}"),
         person: "reader".into(),

@@ -425,9 +425,13 @@ async fn fire_main(site: &Site, engineer: &Person, crew: &Person, browser: &Brow
     job.ends("signed: meets").await.map(|_| ())
 }
 
-/// A process line read five times in its hour, from the reader's sheet.
+/// A process line read five times in its hour on two gauges, from the reader's sheet; the second one's dial is in psi.
 async fn five_readings(site: &Site, engineer: &Person, crew: &Person, browser: &Browser) -> Result<()> {
-    let mut job = Job::of(engineer, crew, "SW-022", |p| p["hold_s"] = json!(3600.0)).await?;
+    let mut job = Job::of(engineer, crew, "SW-022", |p| {
+        p["hold_s"] = json!(3600.0);
+        p["also"] = json!([{ "tag": "PG-301", "elevation_m": 2.0 }]);
+    })
+    .await?;
     job.release(110).await?;
     job.book(5, "filled", json!({})).await?;
     let off = job.raised(10, 8).await?;
@@ -439,6 +443,7 @@ async fn five_readings(site: &Site, engineer: &Person, crew: &Person, browser: &
         let reading = if n == 2 { format!("{:.2} to {:.2}", job.top(), job.top() + 0.01) } else { format!("{:.2}", job.top()) };
         browser.fill(&format!("Pressure, line {}", n + 1), &reading).await?;
         browser.fill(&format!("Temperature, line {}", n + 1), "15").await?;
+        browser.fill(&format!("PG-301, line {}", n + 1), &format!("{:.1}", job.top() * 14.503_773_8)).await?;
     }
     browser.press_in_dialog("Store 5 lines").await?;
     browser.gone("A sheet of readings").await?;
@@ -446,7 +451,12 @@ async fn five_readings(site: &Site, engineer: &Person, crew: &Person, browser: &
     job.signed(site).await?;
     let (outcome, because) = job.by_basis().await?;
     ensure!(outcome == "meets" && because.contains("5 readings of pressure; 2 are needed."), "{because}");
-    job.ends("signed: meets").await.map(|_| ())
+    let record = job.ends("signed: meets").await?;
+    let agree = record["parts"]["judgement"].to_string();
+    ensure!(agree.contains("PG-101 and PG-301 differ by"), "{agree}");
+    let second = |r: &&Value| r["of"] == "PG-301";
+    ensure!(record["parts"]["sources"]["typed"].as_array().into_iter().flatten().filter(second).count() == 5, "five readings of the second gauge");
+    Ok(())
 }
 
 /// Heating water with one repump: the hold has one start, and what was held before it is told apart.

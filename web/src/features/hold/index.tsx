@@ -119,10 +119,10 @@ export function Hold() {
           </div>
           {live?.on_the_rig ? <RigHand attempt={attempt.id} /> : null}
           <Section title="Readings" aside={<ReadingSheet />}>
-            <ReadingForm attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} />
+            <ReadingForm attempt={attempt} gauge={pack.gauge.tag} unit={pack.unit} />
             <div className="flex flex-wrap items-start gap-3">
               <LoggerImport attempt={attempt.id} />
-              <PaperReadings attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} />
+              <PaperReadings attempt={attempt} gauge={pack.gauge.tag} unit={pack.unit} />
             </div>
           </Section>
           <LeakDialog attempt={attempt.id} open={leak} onClose={() => setLeak(false)} />
@@ -135,7 +135,7 @@ export function Hold() {
       </div>
       {!held && attempt.over && pack.may.book && !attempt.frozen ? (
         <div>
-          <PaperReadings attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} />
+          <PaperReadings attempt={attempt} gauge={pack.gauge.tag} unit={pack.unit} />
         </div>
       ) : null}
       <TypedReadings attempt={attempt.id} may={pack.may.book && !attempt.frozen} />

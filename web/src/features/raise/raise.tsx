@@ -237,7 +237,7 @@ function Typed({ recorded, attempt }: { recorded: boolean; attempt: Attempt }) {
     );
   return (
     <Section title="Readings">
-      <ReadingForm attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} />
+      <ReadingForm attempt={attempt} gauge={pack.gauge.tag} unit={pack.unit} />
       <LoggerImport attempt={attempt.id} />
       <FromTheFile attempt={attempt} />
     </Section>

@@ -30,7 +30,7 @@ export function ReadGauge() {
     <div className="mx-auto grid w-full max-w-[520px] content-start gap-4 px-4 py-4">
       <h1 className="m-0 text-xl leading-tight font-bold">Read {pack.gauge.tag}</h1>
       <p className="m-0 -mt-2 text-base text-soft">{view?.barrier ?? ""}</p>
-      <ReadingForm attempt={attempt.id} gauge={pack.gauge.tag} unit={pack.unit} stacked />
+      <ReadingForm attempt={attempt} gauge={pack.gauge.tag} unit={pack.unit} stacked />
       <p className="relative m-0 border-t border-hair pt-3 text-base">
         {stale ? <NotNow>{stale}</NotNow> : null}
         Last:{" "}
