@@ -4,6 +4,7 @@ export { ByHandButton } from "./by-hand";
 export { WhatHappened } from "./what-happened";
 export { EventButtons, LeakDialog } from "./events";
 export { Happened } from "./happened";
+export { LeakMap } from "./leak-map";
 export { LoggerImport } from "./logger-import";
 export { FromTheFile } from "./proposed";
 export { LookDialog } from "./look";

@@ -4,6 +4,7 @@ import { useLive } from "../live";
 import { Button, Dialog, Field, Problem, TextInput } from "../ui";
 import { useBook } from "./book";
 import { howToWrite, instant, now } from "./clock";
+import { LeakMap } from "./leak-map";
 import { SYMBOL, type Unit, useFigures } from "../units";
 import { zoneName } from "../api/zone";
 import { usePack } from "../api/pack";
@@ -63,6 +64,7 @@ export function ReleaseDialog({ attempt, gauge, unit: gaugeUnit, open, onClose, 
           void release();
         }}
       >
+        <LeakMap upright="m-0 text-sm" />
         {live ? (
           <p className="m-0 text-base" data-release-reads>
             {gauge} reads <strong className="num text-lg">{show.p(view.pressure_pa ?? 0)}</strong> now, live.

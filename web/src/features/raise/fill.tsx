@@ -3,7 +3,7 @@ import type { Attempt, Schema } from "../../api/client";
 import { useAttempt, usePack } from "../../api/pack";
 import { term } from "../../api/words";
 import { clockOf } from "../../api/zone";
-import { ByHandButton, EventButtons, LeakDialog, ReleaseDialog, WhatHappened } from "../../booking";
+import { ByHandButton, EventButtons, LeakDialog, LeakMap, ReleaseDialog, WhatHappened } from "../../booking";
 import { Follows } from "../../follows";
 import { useLive } from "../../live";
 import { Button, Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
@@ -171,6 +171,7 @@ function StopHere({ attempt }: { attempt: Attempt }) {
         Look for all of them while nothing is under pressure, and book each with its place, so that one repair is enough. Then stop here: the run ends with a record of
         what was seen, and the next attempt follows it.
       </p>
+      <LeakMap />
       <div className="flex flex-wrap gap-3">
         <Button onClick={() => setLeak(true)}>Book a leak…</Button>
         <Button kind="danger" onClick={() => setStopping(true)}>
