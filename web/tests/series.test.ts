@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { Trail } from "../src/live/trail";
 import { decimate } from "../src/pictures/decimate";
 import { columns } from "../src/pictures/trace";
-import { decode, extended, extent, nearest } from "../src/pictures/series";
+import { decode, extended, extent, nearest, parted } from "../src/pictures/series";
 
 /** A hold of so many readings a second apart with a slow fall; `peaks` are put on top. */
 function hold(n: number, peaks: Record<number, number> = {}) {
@@ -11,6 +11,14 @@ function hold(n: number, peaks: Record<number, number> = {}) {
   for (const [i, value] of Object.entries(peaks)) v[Number(i)] = value;
   return { t, v };
 }
+
+it("draws no line from the last reading of a hold to the next one at zero", () => {
+  const channel = { t: Float64Array.of(0, 900, 1800, 2400), v: Float64Array.of(14, 13.9, 13.8, 0) };
+  expect(parted(channel, 2000).map((c) => [...c.v])).toEqual([[14, 13.9, 13.8], [0]]);
+  // a reading at its very end belongs to it, and a hold that goes on is one line
+  expect(parted(channel, 1800).map((c) => c.t.length)).toEqual([3, 1]);
+  expect(parted(channel, Number.POSITIVE_INFINITY)).toEqual([channel]);
+});
 
 describe("decimation", () => {
   it("keeps every peak at any zoom, and never more than four readings a column", () => {

@@ -28,6 +28,18 @@ pub(crate) fn earlier(p: &Parts) -> Vec<[String; 3]> {
     p.earlier.iter().map(of).collect()
 }
 
+/// The same in one line of the certificate.
+pub(crate) fn before_this(p: &Parts) -> Option<[String; 2]> {
+    let all: Vec<String> = earlier(p).into_iter().map(|[attempt, became, leaks]| format!("attempt {attempt}: {became}; {leaks}")).collect();
+    (!all.is_empty()).then(|| ["Before".to_owned(), all.join(". ")])
+}
+
+/// What carries the reduced pressure, where the test is the proof of one.
+pub(crate) fn derated(p: &Parts) -> Option<[String; 2]> {
+    let all: Vec<&str> = p.restore.iter().filter_map(|l| l.derated.as_deref()).collect();
+    (!all.is_empty()).then(|| ["Derated".to_owned(), all.join("; ")])
+}
+
 fn of_kind(p: &Parts, kind: EventKind) -> impl DoubleEndedIterator<Item = &RecordedEvent> {
     p.events.iter().filter(move |e| e.kind == kind)
 }

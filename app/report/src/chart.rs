@@ -43,6 +43,10 @@ pub struct Flag {
     pub number: usize,
     /// True for a leak.
     pub leak: bool,
+    /// Row of its label; none where there is no room for it.
+    pub row: Option<usize>,
+    /// True where the label stands left of its line.
+    pub left: bool,
 }
 
 /// Pressure against time, temperatures beneath.
@@ -126,23 +130,48 @@ pub fn thinned(points: &[(f64, f64)], columns: usize) -> Vec<(f64, f64)> {
     out
 }
 
-fn flags(parts: &Parts, from: f64, to: f64) -> Vec<Flag> {
+/// Width of a label, share of a chart's: a letter at 7.5 pt is about 1.3 mm of 148.
+const LETTER: f64 = 1.3 / 148.0;
+/// Labels that stand one under the other.
+const ROWS: usize = 7;
+
+/// Row of each label, none on another's; none where no row is free.
+fn rows(labels: &[(f64, usize)]) -> Vec<Option<usize>> {
+    let mut taken: Vec<Vec<(f64, f64)>> = vec![Vec::new(); ROWS];
+    let mut place = |&(at, letters): &(f64, usize)| {
+        let width = letters as f64 * LETTER;
+        let (from, to) = if at > RIGHT { (at - width, at) } else { (at, at + width) };
+        let row = taken.iter().position(|row| row.iter().all(|(a, b)| to <= *a || from >= *b))?;
+        taken[row].push((from, to));
+        Some(row)
+    };
+    labels.iter().map(&mut place).collect()
+}
+
+/// Right of this a label stands to the left of its line.
+const RIGHT: f64 = 0.7;
+
+/// Events from one time to another, on an axis that ends at `end`.
+fn flags(parts: &Parts, from: f64, to: f64, end: f64) -> Vec<Flag> {
     let times = Times::of(parts);
-    parts
+    let at = |t: f64| (t - from) / (end - from);
+    let told: Vec<(usize, &record::sealed::RecordedEvent, f64)> = parts
         .events
         .iter()
         .zip(1..)
-        .filter_map(|(e, number)| {
-            let t = times.since_release(&e.at)?;
-            let leak = e.kind == terms::EventKind::LeakSeen;
-            (t >= from && t <= to && e.kind != terms::EventKind::Noted).then(|| Flag {
-                at: (t - from) / (to - from),
-                label: e.kind.words().to_owned(),
-                number,
-                leak,
-            })
-        })
-        .collect()
+        .filter_map(|(e, number)| Some((number, e, times.since_release(&e.at)?)))
+        .filter(|(_, e, t)| (from..=to).contains(t) && e.kind != terms::EventKind::Noted)
+        .collect();
+    let rows = rows(&told.iter().map(|(_, e, t)| (at(*t), e.kind.words().chars().count())).collect::<Vec<_>>());
+    let flag = |((number, e, t), row): (&(usize, &record::sealed::RecordedEvent, f64), Option<usize>)| Flag {
+        at: at(*t),
+        label: e.kind.words().to_owned(),
+        number: *number,
+        leak: e.kind == terms::EventKind::LeakSeen,
+        row,
+        left: at(*t) > RIGHT,
+    };
+    told.iter().zip(rows).map(flag).collect()
 }
 
 /// A chart of the readings between two times; `zoomed` shows the last per cent, otherwise the scale starts at zero.
@@ -151,7 +180,9 @@ pub fn chart(parts: &Parts, range: TimeRange, zoomed: bool) -> Chart {
     let unit = case.gauge.unit;
     let (from, to) = (range.start.s(), range.end.s());
     let inside = || case.readings.iter().filter(|r| range.contains(r.t_s));
-    let pressure: Vec<(f64, f64)> = inside().filter_map(|r| Some((r.t_s.s(), r.pressure_pa?.pa()))).collect();
+    // the chart of a hold ends with it: between its last reading and the next one, hours later at zero, nobody knows the way
+    let told = |t: RunTime| !zoomed || t <= case.hold_end_s;
+    let pressure: Vec<(f64, f64)> = inside().filter(|r| told(r.t_s)).filter_map(|r| Some((r.t_s.s(), r.pressure_pa?.pa()))).collect();
     let temperature: Vec<(f64, f64)> = inside().filter_map(|r| Some((r.t_s.s(), r.temperature_c?.c()))).collect();
     let found = &parts.judgement.found.chart;
     let in_hold = |t: f64| !zoomed || case.hold().contains(RunTime::from_s(t));
@@ -194,7 +225,7 @@ pub fn chart(parts: &Parts, range: TimeRange, zoomed: bool) -> Chart {
         .into_iter()
         .flatten()
         .collect(),
-        flags: flags(parts, from, to),
+        flags: flags(parts, from, if zoomed { case.hold_end_s.s() } else { to }, to),
         hold: [x(case.hold_start_s.s().max(from)), x(case.hold_end_s.s().min(to))],
     }
 }
@@ -390,6 +421,13 @@ mod tests {
         assert_eq!(places[3], 0.5, "what has room stays where it is");
         let many = apart(&[0.5; MOST_BARS], 1.0 / MOST_BARS as f64);
         assert!(many.iter().all(|p| (-1e-9..=1.0).contains(p)), "{many:?}");
+    }
+
+    #[test]
+    fn no_label_stands_on_another() {
+        // five at one moment near the end, then one far from them
+        assert_eq!(rows(&[(0.95, 12), (0.95, 30), (0.96, 7), (0.1, 23)]), [Some(0), Some(1), Some(2), Some(0)]);
+        assert_eq!(rows(&[(0.5, 9); ROWS + 1]).last(), Some(&None), "what has no room is not written over something else");
     }
 
     #[test]

@@ -50,8 +50,8 @@
         place(dx: f.at * w, line(length: height, angle: 90deg, stroke: (paint: if f.leak { danger } else { soft }, thickness: 0.5pt, dash: "dotted")))
         let words = small(fill: if f.leak { danger } else { ink }, if numbered { str(f.number) } else { f.label })
         if numbered { place(dx: f.at * w - 4mm, dy: -3.2mm - calc.rem(i, 2) * 3mm, block(width: 8mm, align(center, words))) } else {
-          let dx = if f.at > 0.7 { -45mm } else { 0.8mm }
-          place(dx: f.at * w + dx, dy: 0.6mm + calc.rem(i, 5) * 3.2mm, block(width: 44mm, align(if f.at > 0.7 { right } else { left }, words)))
+          let dx = if f.left { -45mm } else { 0.8mm }
+          if f.row != none { place(dx: f.at * w + dx, dy: 0.6mm + f.row * 3.2mm, block(width: 44mm, align(if f.left { right } else { left }, words))) }
         }
       }
     }))

@@ -2,6 +2,7 @@
 #let d = json("data.json")
 #set document(title: d.title + " " + d.number + " " + d.subject, author: d.site, date: datetime(..d.date))
 #let k = d.text_pt / 9.5
+#let small(body, fill: soft) = text(size: calc.min(7.5, d.text_pt) * 1pt, fill: fill, body)
 #set text(font: ("Atkinson Hyperlegible Next", "Inter", "Noto Sans", "Noto Sans Arabic", "Noto Sans Hebrew", "Noto Sans Devanagari", "Noto Sans Thai", "Noto Sans SC", "Noto Sans KR"), size: d.text_pt * 1pt, lang: "en", fill: ink)
 #set par(leading: 0.55em, spacing: 0.8em)
 #set page(
@@ -19,7 +20,7 @@
   },
 )
 #set table(stroke: none, inset: (x: 2pt, y: 2.6pt))
-#show table.cell.where(y: 0): set text(fill: soft, size: 8pt)
+#show table.cell.where(y: 0): set text(fill: soft, size: calc.min(8, d.text_pt) * 1pt)
 #show heading.where(level: 1): it => block(above: 0mm, below: 3mm, text(size: 15pt, weight: 700, it.body))
 #show heading.where(level: 2): it => block(above: k * 6mm, below: k * 2.5mm, sticky: true, width: 100%, stroke: (bottom: 0.5pt + soft), inset: (bottom: 1.2mm), text(size: k * 11pt, weight: 700, it.body))
 #show heading.where(level: 3): it => block(above: 4mm, below: 1.5mm, sticky: true, text(size: 9.5pt, weight: 700, it.body))
@@ -33,7 +34,20 @@
   table.hline(stroke: 0.4pt + hair),
   ..body.map(r => r.map(words)).flatten(),
 )
-#let facts = grid(columns: (34mm, 1fr), row-gutter: 1.6mm, ..d.facts.map(f => (text(fill: soft, f.at(0)), words(f.at(1)))).flatten())
+#let facts-of(all, label) = grid(columns: (label, 1fr), row-gutter: 1.6mm, ..all.map(f => (text(fill: soft, f.at(0)), words(f.at(1)))).flatten())
+#let facts = facts-of(d.facts, 34mm)
+// the same in two columns of about equal height, where they have to go on one page
+#let facts-abreast = {
+  let lines = d.facts.map(f => calc.max(calc.ceil(f.at(1).len() / 58), calc.ceil(f.at(0).len() / 24)))
+  let half = calc.ceil(lines.sum(default: 0) / 2)
+  let upto = 0
+  let n = 0
+  while n < lines.len() and upto < half {
+    upto += lines.at(n)
+    n += 1
+  }
+  grid(columns: (1fr, 1fr), column-gutter: 6mm, facts-of(d.facts.slice(0, n), 25mm), facts-of(d.facts.slice(n), 25mm))
+}
 #let capital(words) = upper(words.first()) + words.slice(1)
 #let colour = if d.outcome == "meets" { water } else if d.outcome == "not_complete" { rgb("#a34a05") } else { danger }
 
@@ -96,7 +110,7 @@
 
 #if d.certificate [
   #v(1mm)
-  #facts
+  #facts-abreast
   #figure(alt: "Chart of the hold: pressure and temperature against time. Its figures stand in the attached record.", time-chart(d.hold, 174mm, k * 38mm))
   #readings
   #rows((20mm, 26mm, 1fr, 26mm, 44mm), ("instrument", "what", "range", "certificate", "valid"), d.instruments)

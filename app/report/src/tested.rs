@@ -1,10 +1,10 @@
 //! What was tested, at which pressure by its name, and how it was held.
 
 use crate::words::{Scale, Times};
-use judge::case::{HoldCase, Reading};
+use judge::case::Reading;
 use judge::segments::{RunStretch, StretchKind};
 use quantity::format::{significant, span};
-use quantity::{GaugePressure, PressureDifference, RunTime};
+use quantity::{GaugePressure, PressureDifference, PressureUnit, RunTime};
 use record::sealed::Parts;
 use rules::part::Part;
 use terms::Term;
@@ -148,15 +148,16 @@ fn together(readings: &[Reading]) -> Vec<Reading> {
 struct Further {
     place: usize,
     tag: String,
-    /// Of a gauge; a thermometer has none.
-    division: Option<PressureDifference>,
+    /// Unit and division of a gauge's dial; a thermometer has none.
+    dial: Option<(PressureUnit, PressureDifference)>,
 }
 
 /// Further instruments of which there is a reading.
-fn further(case: &HoldCase, readings: &[Reading]) -> Vec<Further> {
-    let gauges = case.also_gauges.iter().map(|g| (g.tag.clone(), Some(g.division_pa)));
-    let thermometers = case.also_thermometers.iter().map(|t| (t.tag.clone(), None));
-    let all = gauges.chain(thermometers).enumerate().map(|(place, (tag, division))| Further { place, tag, division });
+fn further(p: &Parts, readings: &[Reading]) -> Vec<Further> {
+    let unit = |tag: &str| p.instruments.iter().find(|i| i.tag == tag).map_or_else(PressureUnit::default, |i| i.unit);
+    let gauges = p.readings.also_gauges.iter().map(|g| (g.tag.clone(), Some((unit(&g.tag), g.division_pa))));
+    let thermometers = p.readings.also_thermometers.iter().map(|t| (t.tag.clone(), None));
+    let all = gauges.chain(thermometers).enumerate().map(|(place, (tag, dial))| Further { place, tag, dial });
     all.filter(|f| readings.iter().any(|r| r.also.get(f.place).copied().flatten().is_some())).collect()
 }
 
@@ -168,13 +169,14 @@ pub(crate) fn reading_table(p: &Parts, scale: &Scale, one_page: bool) -> Reading
     let temperature = |t: Option<quantity::Temperature>| t.map_or_else(String::new, |t| scale.say.temperature(t));
     let readings = together(&case.readings);
     if by_hand && readings.len() <= if one_page { LISTED_ON_A_PAGE } else { LISTED } {
-        let further = further(case, &readings);
+        let further = further(p, &readings);
         let row = |r: &Reading| {
             let hold = if case.hold().contains(r.t_s) { "hold" } else { "" };
-            let first = [times.after(r.t_s.s()), r.pressure_pa.map_or_else(String::new, |p| scale.gauge.p(p)), temperature(r.temperature_c)];
+            let first =
+                [times.after(r.t_s.s()), r.pressure_pa.map_or_else(String::new, |p| scale.gauge.p(p)), temperature(r.temperature_c)];
             let of = |f: &Further| {
-                r.also.get(f.place).copied().flatten().map_or_else(String::new, |v| match f.division {
-                    Some(division) => scale.other(division).p(GaugePressure::from_pa(v)),
+                r.also.get(f.place).copied().flatten().map_or_else(String::new, |v| match f.dial {
+                    Some((unit, division)) => scale.other(unit, division).p(GaugePressure::from_pa(v)),
                     None => temperature(Some(quantity::Temperature::from_c(v))),
                 })
             };

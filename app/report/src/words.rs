@@ -26,9 +26,9 @@ impl Scale {
         Self { gauge: AtGauge::new(say, unit, Some(division)), say, unit, decimals: decimals_of(division.pa() / unit.pa()) }
     }
 
-    /// What is read at another gauge, of its own division.
-    pub fn other(&self, division: PressureDifference) -> AtGauge {
-        AtGauge::new(self.say, self.unit, Some(division))
+    /// What is read at another gauge, as far as its own dial tells.
+    pub fn other(&self, dial: PressureUnit, division: PressureDifference) -> AtGauge {
+        AtGauge::new(self.say, dial, Some(division))
     }
 
     /// The figure that an event was booked with; empty where it has none.

@@ -5,7 +5,7 @@
 //! nobody has accounted for waits for the decision of a named person before anybody signs.
 
 use crate::acceptance::{ClaimVerdict, Counts, RuleResult, Verdict};
-use crate::case::HoldCase;
+use crate::case::{Event, HoldCase};
 use crate::finding::{Finding, Found};
 use crate::found::Leak;
 use crate::planning::would_settle;
@@ -153,10 +153,15 @@ fn accounted(case: &HoldCase, rules: &[&RuleResult]) -> Option<String> {
     if crate::acceptance::WEIGHED.iter().any(|id| held(id)) || held(crate::acceptance::LEAK_RATE) {
         return Some("What is allowed covers it.".to_owned());
     }
-    let seen = case.events.iter().filter(|e| e.kind == EventKind::LeakSeen && e.t_s <= case.hold_end_s);
-    let mut places: Vec<&str> = seen.filter_map(|e| e.place).map(Term::words).collect();
+    seen_at(case.events.iter().filter(|e| e.t_s <= case.hold_end_s))
+}
+
+/// Where leaks were seen, in a sentence; none where nobody saw one.
+pub(crate) fn seen_at<'a>(events: impl Iterator<Item = &'a Event>) -> Option<String> {
+    let mut places: Vec<&str> = events.filter(|e| e.kind == EventKind::LeakSeen).filter_map(|e| e.place).map(Term::words).collect();
+    let many = places.len();
     places.dedup();
-    (!places.is_empty()).then(|| format!("Leaks were seen at: {}.", places.join(", ")))
+    (many > 0).then(|| format!("{} seen at: {}.", if many == 1 { "A leak was" } else { "Leaks were" }, places.join(", ")))
 }
 
 /// Loss that *tight* must rule out: what a person asked, else the fall that is allowed as a loss; none where nobody named a figure.
@@ -164,11 +169,25 @@ fn asked(case: &HoldCase) -> Option<VolumeFlow> {
     crate::acceptance::allowed_by_fall(case).or(case.acceptance.required_sensitivity_m3_per_s)
 }
 
+const NONE: &str = "No leak is shown";
+const READ_NONE: &str = "The readings show no loss";
+
+/// What the readings say, with what was seen before it: nobody reads that no leak is shown where somebody stood before one.
 fn about_leak(case: &HoldCase, found: &Found) -> AboutLeak {
+    let seen = seen_at(case.events.iter());
+    let by_readings = |alone: &str, beside: &str, rest: String| match &seen {
+        None => format!("{alone}{rest}"),
+        Some(seen) => format!("{seen} {beside}{rest}"),
+    };
     let cannot =
         |to: Option<VolumeFlow>, sentence: String| AboutLeak { said: LeakSaid::CannotTell, from_m3_per_s: None, to_m3_per_s: to, sentence };
     let Some(leak) = found.leak.filter(|_| found.finding != Finding::NotShown) else {
-        return cannot(None, format!("The record cannot tell about a leak. {}", found.reasons.join(" ")).trim_end().to_owned());
+        return cannot(
+            None,
+            by_readings("The record cannot tell about a leak. ", "How much was lost the readings do not tell. ", found.reasons.join(" "))
+                .trim_end()
+                .to_owned(),
+        );
     };
     if found.finding == Finding::LeakShown {
         return AboutLeak {
@@ -185,15 +204,27 @@ fn about_leak(case: &HoldCase, found: &Found) -> AboutLeak {
             said: LeakSaid::TightTo,
             from_m3_per_s: None,
             to_m3_per_s: Some(leak.upper_999_m3_per_s),
-            sentence: format!("Tight to {}; {} had to be ruled out.", flow(leak.upper_999_m3_per_s, case), flow(asked, case)),
+            sentence: by_readings(
+                "Tight",
+                "By the readings tight",
+                format!(" to {}; {} had to be ruled out.", flow(leak.upper_999_m3_per_s, case), flow(asked, case)),
+            ),
         },
         Some(asked) => cannot(
             Some(bound),
-            format!("No leak is shown, but this record cannot tell below {below}; {} has to be ruled out.", flow(asked, case)),
+            by_readings(
+                NONE,
+                READ_NONE,
+                format!(", but this record cannot tell below {below}; {} has to be ruled out.", flow(asked, case)),
+            ),
         ),
         None => cannot(
             Some(bound),
-            format!("No leak is shown; below {below} this record cannot tell. Nobody asked for a figure, so no tightness is claimed."),
+            by_readings(
+                NONE,
+                READ_NONE,
+                format!("; below {below} this record cannot tell. Nobody asked for a figure, so no tightness is claimed."),
+            ),
         ),
     }
 }

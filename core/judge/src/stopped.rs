@@ -4,8 +4,7 @@ use crate::acceptance::{ClaimVerdict, Verdict, verdicts_of_stopped};
 use crate::case::HoldCase;
 use crate::finding::Found;
 use crate::judgement::{Judgement, RULES_VERSION};
-use crate::lines::lines;
-use terms::{EventKind, Term};
+use crate::lines::{lines, seen_at};
 
 /// The judgement of a run that was stopped.
 pub(crate) fn stopped(case: &HoldCase) -> Judgement {
@@ -30,12 +29,6 @@ fn sentences(case: &HoldCase) -> Vec<String> {
     if let Some(most) = most {
         out.push(format!("The greatest pressure read was {}.", crate::words::Shown::of(case).pressure(most)));
     }
-    let mut places: Vec<&str> =
-        case.events.iter().filter(|e| e.kind == EventKind::LeakSeen).filter_map(|e| e.place).map(Term::words).collect();
-    let many = places.len();
-    places.dedup();
-    if !places.is_empty() {
-        out.push(format!("{} seen at: {}.", if many == 1 { "A leak was" } else { "Leaks were" }, places.join(", ")));
-    }
+    out.extend(seen_at(case.events.iter()));
     out
 }

@@ -281,3 +281,24 @@ fn make_up_water_that_was_measured_decides_where_the_readings_cannot() {
     assert_eq!(of(1.2, 15.0), (Outcome::DoesNotMeet, Verdict::Fail));
     assert_eq!(of(0.8, 14.85).0, Outcome::NotComplete, "what was not pumped back was not measured");
 }
+
+/// Somebody stood before a leak: the second line begins with it, and never says that none is shown, whatever the readings tell.
+#[test]
+fn a_leak_that_was_seen_is_the_first_thing_that_is_said_of_a_leak() {
+    let weeps = |mut case: HoldCase| {
+        case.events.push(Event { place: Some(LeakPlace::TestFitting), ..made::event(600.0, EventKind::LeakSeen) });
+        lines(&judge(&case)).leak.sentence.replace('\u{a0}', " ")
+    };
+    let many = held(&[(0.0, 15.0), (0.5, 15.0)], vec![]);
+    let mut two = many.clone();
+    read_at(&mut two, &[0, 240]);
+    let said = [weeps(many), weeps(two)];
+    assert!(
+        said.iter().all(|s| s.starts_with("A leak was seen at: temporary test fitting.") && !s.contains("No leak is shown")),
+        "{said:?}"
+    );
+    assert!(
+        said[0].contains("The readings show no loss; below") && said[1].contains("How much was lost the readings do not tell."),
+        "{said:?}"
+    );
+}

@@ -431,6 +431,9 @@ fn off_target(target: Target, read: GaugePressure, gauge: &GaugeRead, now: &Situ
     }
 }
 
+/// Characters of what somebody writes about how zero was proved, at least.
+const LEAST_WORD: usize = 5;
+
 /// Why zero is not proved.
 fn not_zero(now: &Situation<'_>) -> Vec<String> {
     let say = now.say;
@@ -464,8 +467,18 @@ fn not_zero(now: &Situation<'_>) -> Vec<String> {
         };
         later.into_iter().chain(then).collect::<Vec<_>>()
     };
-    let mut out: Vec<String> = now.gauges.iter().flat_map(each).collect();
-    if !now.stage.let_out() && now.by_word() && now.word.trim().chars().count() < 5 {
+    let unsaid = !now.stage.let_out() && now.word.trim().chars().count() < LEAST_WORD;
+    // a further gauge that was read under pressure, and since then by nobody, is a section of which nothing is known
+    let forgotten = |g: &GaugeRead| match g.known {
+        Known::Typed { pressure, ago_s } if unsaid && ago_s > TYPED_WITHIN_S && pressure > g.zero() => Some(format!(
+            "{} was last read at {}, and not since: read it again and type in what it shows, or write how zero was proved in its section.",
+            g.tag,
+            say.p(pressure)
+        )),
+        _ => None,
+    };
+    let mut out: Vec<String> = now.gauges.iter().flat_map(each).chain(now.gauges.iter().skip(1).filter_map(forgotten)).collect();
+    if unsaid && now.by_word() {
         let tag = now.gauges.first().map_or("the gauge", |g| g.tag.as_str());
         out.push(format!(
             "Nobody has read {tag} in the last ten minutes: read it and type in what it shows. Where it cannot be read, write how zero was proved: by \

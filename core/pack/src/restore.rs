@@ -81,6 +81,9 @@ pub struct RestoreLine {
     /// What is owed that it is about, as the register calls it, where it is about that.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub promise: Option<String>,
+    /// What carries a reduced pressure, and how, where it is about that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub derated: Option<String>,
     /// Why it cannot be done yet, where it cannot.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub waits_for: Option<String>,
@@ -100,6 +103,7 @@ pub fn list(
         event: Some(kind),
         item: None,
         promise: None,
+        derated: None,
         waits_for: out_of_order(kind, Stage::of(booked)).filter(|_| !booked.contains(&kind)).map(str::to_owned),
     };
     let mut lines = if gas {
@@ -130,17 +134,21 @@ pub fn list(
         event: None,
         item: Some(i.tag.clone()),
         promise: None,
+        derated: None,
         waits_for: (!released).then(|| RELEASE_FIRST.sentence.to_owned()),
     }));
     // a proof from a reduced pressure closes only when everything that acts on the pressure carries it
     lines.extend(derating.into_iter().flat_map(|d| {
-        let open = d.open();
-        ["relief valve", "pressure switch", "tag"].map(|what| RestoreLine {
-            sentence: format!("The {what} carries the reduced pressure (entered on Prove)."),
-            done: !open.contains(&what),
+        [("relief valve", &d.valve), ("pressure switch", &d.switch), ("tag", &d.tag)].map(|(what, by)| RestoreLine {
+            sentence: match by.trim() {
+                "" => format!("The {what} carries the reduced pressure (entered on Prove)."),
+                by => format!("The {what} carries the reduced pressure: {by}."),
+            },
+            done: !by.trim().is_empty(),
             event: None,
             item: None,
             promise: None,
+            derated: Some(format!("{what}: {}", if by.trim().is_empty() { "not yet" } else { by.trim() })),
             waits_for: None,
         })
     }));
@@ -150,6 +158,7 @@ pub fn list(
         event: None,
         item: None,
         promise: Some(p.what.clone()),
+        derated: None,
         waits_for: None,
     }));
     lines

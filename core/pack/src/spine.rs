@@ -136,6 +136,8 @@ pub struct SpineFacts {
     pub hold_since: String,
     /// Hold ended.
     pub hold_ended: bool,
+    /// Let out before it was held: nobody fills, raises or holds any more.
+    pub stopped: bool,
     /// Verdict in words; empty before the hold.
     pub verdict: String,
     /// Restore lines: done, all.
@@ -150,6 +152,7 @@ pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
     let running = !f.released_for_test.is_empty();
     // once it is held nobody fills or raises any more, whatever was booked of it
     let held = !f.hold_since.is_empty() || f.hold_ended;
+    let over = f.hold_ended || f.stopped;
     let wait_or = |begun: bool, state: StepState| if begun { state } else { Waiting };
     let of = |done: usize, all: usize| format!("{done} of {all}");
     let line = |step, state, words: String| SpineStep { step, state, words };
@@ -194,34 +197,53 @@ pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
         ),
         line(
             StepName::Fill,
-            if f.filled || held { Done } else { wait_or(running, Now) },
-            if f.filled {
-                "vented".to_owned()
-            } else if held {
-                "not booked".to_owned()
-            } else {
-                String::new()
+            match () {
+                () if f.filled || held => Done,
+                () if f.stopped => Collapsed,
+                () => wait_or(running, Now),
+            },
+            match () {
+                () if f.filled => "vented".to_owned(),
+                () if held => "not booked".to_owned(),
+                () if f.stopped => "stopped before".to_owned(),
+                () => String::new(),
             },
         ),
         line(
             StepName::Raise,
-            if held || f.raise.1 > 0 && f.raise.0 >= f.raise.1 { Done } else { wait_or(running && f.filled, Now) },
-            if running { format!("{} steps", of(f.raise.0, f.raise.1)) } else { String::new() },
+            match () {
+                () if held || f.raise.1 > 0 && f.raise.0 >= f.raise.1 => Done,
+                () if f.stopped => Collapsed,
+                () => wait_or(running && f.filled, Now),
+            },
+            match () {
+                () if f.stopped => format!("stopped at {} steps", of(f.raise.0, f.raise.1)),
+                () if running => format!("{} steps", of(f.raise.0, f.raise.1)),
+                () => String::new(),
+            },
         ),
         line(
             StepName::Hold,
-            if f.hold_ended { Done } else { wait_or(!f.hold_since.is_empty(), Now) },
-            if f.hold_since.is_empty() { String::new() } else { format!("since {}", f.hold_since) },
+            match () {
+                () if f.hold_ended => Done,
+                () if f.stopped => Collapsed,
+                () => wait_or(!f.hold_since.is_empty(), Now),
+            },
+            match () {
+                () if !f.hold_since.is_empty() => format!("since {}", f.hold_since),
+                () if f.stopped => "not held".to_owned(),
+                () => String::new(),
+            },
         ),
-        line(StepName::Judge, if f.hold_ended { Done } else { Waiting }, f.verdict.clone()),
+        line(StepName::Judge, if over { Done } else { Waiting }, f.verdict.clone()),
         line(
             StepName::Restore,
-            if f.hold_ended && f.restore.0 == f.restore.1 { Done } else { wait_or(f.hold_ended, Now) },
+            if over && f.restore.0 == f.restore.1 { Done } else { wait_or(over, Now) },
             if running { of(f.restore.0, f.restore.1) } else { String::new() },
         ),
         line(
             StepName::Sign,
-            if f.signed.0 == f.signed.1 { Done } else { wait_or(f.signed.0 > 0 || (f.hold_ended && f.restore.0 == f.restore.1), Now) },
+            if f.signed.0 == f.signed.1 { Done } else { wait_or(f.signed.0 > 0 || (over && f.restore.0 == f.restore.1), Now) },
             of(f.signed.0, f.signed.1),
         ),
     ]

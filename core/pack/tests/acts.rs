@@ -185,6 +185,16 @@ fn act_zero_zero_is_proved_by_every_gauge_or_by_word() {
     assert!(go(typed(25.0, 120.0), "vent open, no water runs")[0].contains("last read at 25.00"), "a word does not outweigh what was read");
     assert!(go(typed(0.0, 900.0), "")[0].contains("Nobody has read PT-71 in the last ten minutes"), "old readings prove nothing");
     assert!(go(typed(25.0, 900.0), "vent open, no water runs").is_empty());
+    // a further gauge that was typed under pressure long ago: its section is asked about, until it is read again or somebody gives their word
+    let second = |b, ago_s| {
+        vec![
+            gauge(Known::Typed { pressure: bar(0.0), ago_s: 60.0 }),
+            GaugeRead { tag: "PG-2".into(), ..gauge(Known::Typed { pressure: bar(b), ago_s }) },
+        ]
+    };
+    assert!(go(second(24.0, 900.0), "")[0].starts_with("PG-2 was last read at 24.00\u{a0}bar, and not since"));
+    assert!(go(second(24.0, 900.0), "vent of the branch open, dry").is_empty() && go(second(0.1, 900.0), "").is_empty());
+    assert!(!go(second(24.0, 300.0), "vent of the branch open, dry").is_empty(), "a word does not outweigh what was read");
     // unread
     assert!(go(vec![gauge(Known::Nothing)], " . ")[0].contains("Nobody has read"));
     assert!(go(vec![gauge(Known::Nothing)], "top vent open and dry, fitter").is_empty());

@@ -148,6 +148,7 @@ fn the_spine_always_has_ten_steps_and_owes_only_what_is_begun() {
         raise: (0, 4),
         hold_since: String::new(),
         hold_ended: false,
+        stopped: false,
         verdict: String::new(),
         restore: (0, 3),
         signed: (0, 4),
@@ -164,6 +165,11 @@ fn the_spine_always_has_ten_steps_and_owes_only_what_is_begun() {
     f.raise.0 = 4;
     f.hold_since = "09:12".into();
     assert_eq!(states(&f), [Done, Done, Done, Done, Done, Done, Now, Waiting, Waiting, Waiting]);
+    // let out at its second step: what comes next is to put it back and sign what was seen
+    let stopped = SpineFacts { stopped: true, raise: (2, 4), hold_since: String::new(), verdict: "not complete".into(), ..f.clone() };
+    assert_eq!(states(&stopped)[4..], [Done, Collapsed, Collapsed, Done, Now, Waiting]);
+    assert_eq!(spine(&stopped)[5].words, "stopped at 2 of 4 steps");
+    assert_eq!(states(&SpineFacts { restore: (3, 3), ..stopped })[8..], [Done, Now]);
     f.hold_ended = true;
     f.verdict = "pass".into();
     f.restore.0 = 3;

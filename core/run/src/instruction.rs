@@ -82,7 +82,11 @@ impl Run {
                 100.0 * quick.shares.most
             );
         }
-        let until = self.clock_from_s().map(|s| clock(s + self.frozen().hold().s())).unwrap_or_default();
+        let end_s = self.clock_from_s().map(|s| s + self.frozen().hold().s());
+        if let Some(end_s) = end_s.filter(|end| now.s >= *end) {
+            return self.when_its_time_is_over(end_s, &clock);
+        }
+        let until = end_s.map(clock).unwrap_or_default();
         let then = match self.window().and_then(Derived::looks_at_pa) {
             Some(look) => {
                 format!(
@@ -99,6 +103,21 @@ impl Run {
         };
         let watch = self.watcher().map_or_else(String::new, |(who, since)| format!(" {who} has the watch since {}.", clock(since)));
         format!("Hold until {until}. {read} {then}{watch}")
+    }
+
+    /// Its time is over: what is still to be had before it is ended.
+    fn when_its_time_is_over(&self, end_s: f64, clock: &dyn Fn(f64) -> String) -> String {
+        let over = format!("The hold's time was over at {}.", clock(end_s));
+        let read = self.pressures().last().is_some_and(|r| r.t.s() >= end_s);
+        let lowered = self.window().and_then(Derived::looks_at_pa).is_some();
+        let looked = lowered || self.looked_since_pump_off();
+        let first = match (read, looked) {
+            (true, true) => return format!("{over} End the hold."),
+            (true, false) => "Look at every joint and book it",
+            (false, true) => "Read pressure and temperature once more",
+            (false, false) => "Read pressure and temperature once more, look at every joint and book it",
+        };
+        format!("{over} {first}; then end the hold.")
     }
 
     /// When the gauge is to be read next by hand, s from the release; none where a recorder reads it, or before its first reading in the hold.

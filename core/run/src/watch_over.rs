@@ -34,10 +34,11 @@ impl Run {
         let late = self.next_reading_s().zip(last).filter(|(due, last)| now.s > due + (due - last)).map(|(_, last)| last);
         let second = late.map(|last| {
             let whose = watcher.map_or_else(|| "Nobody has booked who watches".to_owned(), |(who, _)| format!("{who} has the watch"));
-            format!(
-                "Nobody has read the gauge since {}. {whose}: read it now. A hold that nobody watches, and no recorder, does not count.",
-                tell.time(self.shown(last))
-            )
+            let since = tell.time(self.shown(last));
+            if self.clock_from_s().is_some_and(|from| last >= from + hold.s()) {
+                return format!("Nobody has read the gauge since {since}, and it stands under pressure. {whose}: end the hold, or read on.");
+            }
+            format!("Nobody has read the gauge since {since}. {whose}: read it now. A hold that nobody watches, and no recorder, does not count.")
         });
         first.into_iter().chain(second).collect()
     }

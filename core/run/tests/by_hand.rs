@@ -4,9 +4,9 @@ mod common;
 
 use common::{FILLED, OFF, event, frozen, released, rows, typed};
 use moment::Zone;
+use pack::acts::Known;
 use proptest::prelude::*;
 use quantity::{PressureUnit, Volume};
-use pack::acts::Known;
 use rules::say::Say;
 use run::rows::{Channel, EventRow, Row, Rows};
 use run::situation::{Act, At};
@@ -141,6 +141,14 @@ fn a_long_hold_is_watched_by_somebody_and_read() {
     // an hour is the round of a night; twice that without a reading is nobody's watch
     assert_eq!(warned(&watched, OFF + 6000.0), "");
     assert!(warned(&watched, OFF + 7500.0).contains("Nobody has read the gauge since"), "{}", warned(&watched, OFF + 7500.0));
+    // once its time is over and was read, nothing more is asked for but its end
+    let end = OFF + 60.0 + 86_400.0;
+    let read_to_the_end =
+        long(&[Row::Reading(typed(63, end + 60.0, Channel::Pressure, 2.4e6)), Row::Event(event(64, EventKind::LookDone, end))]);
+    let at = Now::by_clock(&read_to_the_end, released().plus_s(end + 9000.0));
+    assert!(read_to_the_end.instruction(&at, &tell).ends_with(". End the hold."), "{}", read_to_the_end.instruction(&at, &tell));
+    assert!(warned(&read_to_the_end, end + 9000.0).contains("end the hold, or read on"));
+    assert!(watched.instruction(&at, &tell).contains("once more, look at every joint and book it; then end the hold."));
     // handed on, the later has it
     let second = EventRow { of: Some("the morning reader".into()), ..event(62, EventKind::HandedOver, OFF + 7200.0) };
     assert_eq!(long(&[Row::Event(second), Row::Event(handed)]).watcher().map(|w| w.0), Some("the morning reader"));
@@ -188,9 +196,11 @@ fn a_first_reading_that_was_written_by_the_minute_does_not_shorten_the_hold() {
 /// What a reader typed of the second gauge is that gauge's: the needle, the bounds and the first gauge's readings know nothing of it.
 #[test]
 fn a_further_gauge_that_is_typed_stands_beside_the_first_and_never_in_its_place() {
-    let of_second = |n: u32, at: f64, p: f64| Row::Reading(run::rows::ReadingRow { of: Some("PG-2".into()), ..typed(n, at, Channel::Pressure, p) });
+    let of_second =
+        |n: u32, at: f64, p: f64| Row::Reading(run::rows::ReadingRow { of: Some("PG-2".into()), ..typed(n, at, Channel::Pressure, p) });
     let first = |n: u32, at: f64, p: f64| Row::Reading(typed(n, at, Channel::Pressure, p));
-    let run = of([first(1, OFF, 2.4e6), of_second(2, OFF + 120.0, 2.37e6), first(3, OFF + 900.0, 2.4e6), of_second(4, OFF + 1000.0, 9.9e6)]);
+    let run =
+        of([first(1, OFF, 2.4e6), of_second(2, OFF + 120.0, 2.37e6), first(3, OFF + 900.0, 2.4e6), of_second(4, OFF + 1000.0, 9.9e6)]);
     let (tell, at) = (Tell { say: Say::from(PressureUnit::Bar), zone: Zone::utc(), at: released() }, released().plus_s(OFF + 1010.0));
     assert_eq!(run.pressures().iter().map(|r| r.p.pa()).collect::<Vec<_>>(), [2.4e6, 2.4e6]);
     assert_eq!(run.readings().iter().filter_map(|r| r.also.first().copied().flatten()).collect::<Vec<_>>(), [2.37e6, 9.9e6]);

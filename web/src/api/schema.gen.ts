@@ -5036,6 +5036,8 @@ export interface components {
             item?: string | null;
             /** @description What is owed that it is about, as the register calls it, where it is about that. */
             promise?: string | null;
+            /** @description What carries a reduced pressure, and how, where it is about that. */
+            derated?: string | null;
             /** @description Why it cannot be done yet, where it cannot. */
             waits_for?: string | null;
         };
@@ -5727,6 +5729,7 @@ export interface components {
             /** @description Answers about the method. */
             method?: components["schemas"]["MethodAnswers"];
             pretest_pa?: components["schemas"]["GaugePressure"] | null;
+            hold_s?: components["schemas"]["Span"] | null;
             /** @description True for plant whose history nobody knows: wall and plate must be given. */
             unknown_history?: boolean;
             /** @description What the project lays down. */

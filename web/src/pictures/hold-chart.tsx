@@ -3,7 +3,7 @@ import { area } from "d3-shape";
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState, type WheelEvent } from "react";
 import type { Schema } from "../api/client";
 import { term, word } from "../api/words";
-import { extent, fromPoints, nearest, type Series } from "./series";
+import { extent, fromPoints, nearest, parted, type Series } from "./series";
 import { useSheet } from "./sheet";
 import { timeTicks } from "./time-ticks";
 import { type Line, Trace } from "./trace";
@@ -360,7 +360,9 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
                   ? { channel, domain, box: [P_TOP, P_BOTTOM], colour: "--color-soft", thin: true }
                   : { channel, domain: [tMid - tHalf, tMid + tHalf], box: [T_TOP, T_BOTTOM], colour: "--color-soft", thin: true },
             ),
-            { channel: pressure, domain, box: [P_TOP, P_BOTTOM], colour: "--color-ink" },
+            ...parted(pressure, whole || !hold ? Number.POSITIVE_INFINITY : hold.end_s).map(
+              (channel): Line => ({ channel, domain, box: [P_TOP, P_BOTTOM], colour: "--color-ink" }),
+            ),
             { channel: temperature, domain: [tMid - tHalf, tMid + tHalf], box: [T_TOP, T_BOTTOM], colour: "--color-water" },
           ]}
         />
@@ -404,12 +406,24 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
   );
 }
 
-/** Flags of the events in view, their words on three levels so that neighbours do not cover each other. */
+/** Levels on which the words of flags stand. */
+const LEVELS = 3;
+
+/** Flags of the events in view: no words stand on others, and where there is no room for more of them the line stands alone. A leak keeps its words. */
 function flagsOf(view: HoldView, t0: number, t1: number, x: (t: number) => number, W: number) {
-  const seen = view.events.filter((e) => e.t_s >= t0 && e.t_s <= t1);
-  return seen.map((e, i) => {
+  const taken: Span[][] = Array.from({ length: LEVELS }, () => []);
+  const place = (e: HoldView["events"][number]) => {
     const { event } = e;
+    const words = term("event", event.kind).short;
     const at = x(e.t_s);
-    return { key: event.id, x: at, dx: at > W - 110 ? -4 : 4, y: P_TOP + 12 + (i % 3) * 14, words: term("event", event.kind).short, leak: event.kind === "leak_seen" };
-  });
+    const dx = at > W - 110 ? -4 : 4;
+    const width = words.length * LETTER;
+    const [from, to] = dx < 0 ? [at - 4 - width, at - 4] : [at + 4, at + 4 + width];
+    const level = taken.findIndex((row) => row.every(([a, b]) => to < a || from > b));
+    taken[level]?.push([from, to]);
+    return { key: event.id, x: at, dx, y: P_TOP + 12 + Math.max(0, level) * 14, words: level < 0 ? "" : words, leak: event.kind === "leak_seen" };
+  };
+  const seen = view.events.filter((e) => e.t_s >= t0 && e.t_s <= t1);
+  const leaks = (e: HoldView["events"][number]) => Number(e.event.kind === "leak_seen");
+  return [...seen].sort((a, b) => leaks(b) - leaks(a) || a.t_s - b.t_s).map(place);
 }

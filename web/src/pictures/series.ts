@@ -38,6 +38,17 @@ export function fromPoints(points: readonly Schema["Point"][]): Channel {
   return { t: Float64Array.from(points, (p) => p.t_s), v: Float64Array.from(points, (p) => p.value) };
 }
 
+/** A channel in two, what is later than `t` by itself: between the last reading of a hold and the next one at zero nobody knows the way. */
+export function parted(channel: Channel, t: number): Channel[] {
+  let at = placeOf(channel.t, t);
+  while (at < channel.t.length && (channel.t[at] ?? 0) <= t) at++;
+  if (at === 0 || at >= channel.t.length) return [channel];
+  return [
+    { t: channel.t.subarray(0, at), v: channel.v.subarray(0, at) },
+    { t: channel.t.subarray(at), v: channel.v.subarray(at) },
+  ];
+}
+
 /** First place whose time is not before `t`. */
 export function placeOf(times: Float64Array, t: number): number {
   let [lo, hi] = [0, times.length];

@@ -88,6 +88,17 @@ fn check_plan(plan: &Plan) -> Result<(), Problem> {
             "the leak to rule out must be above zero: leave it empty where none is asked",
         ));
     }
+    if let Some(next) = plan.next_test.as_ref().filter(|n| !n.on.trim().is_empty()) {
+        if !moment::is_day(next.on.trim()) {
+            return Err(Problem::invalid(
+                "next_test.on",
+                "the day of the next test is no date: write it like 2027-03-31, or leave it empty",
+            ));
+        }
+        if next.by.trim().is_empty() {
+            return Err(Problem::invalid("next_test.by", "say by which rule, or whose word, the next test is due on that day"));
+        }
+    }
     plan.settings.check().map_err(|e| Problem::invalid(e.field(), e))?;
     plan.site.check().map_err(|e| Problem::invalid(format!("site.{}", e.field()), e))?;
     Ok(())

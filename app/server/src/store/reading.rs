@@ -40,7 +40,8 @@ pub async fn insert(db: &MySqlPool, attempt: &str, readings: &[ReadingRow]) -> R
         return Ok(());
     }
     let mut tx = db.begin().await?;
-    let mut query = QueryBuilder::new("INSERT IGNORE INTO reading (id, attempt_id, at, channel, instrument, value, as_typed, person, lead_us) ");
+    let mut query =
+        QueryBuilder::new("INSERT IGNORE INTO reading (id, attempt_id, at, channel, instrument, value, as_typed, person, lead_us) ");
     query.push_values(readings, |mut row, r| {
         row.push_bind(&r.id)
             .push_bind(attempt)

@@ -79,7 +79,8 @@ fn also(run: &Run) -> Vec<AlsoRead> {
     tags.enumerate()
         .map(|(i, (tag, gauge))| {
             let read = |r: &Reading| r.also.get(i).copied().flatten();
-            let mut above: Vec<f64> = judge::side_by_side(readings.iter(), i).into_iter().map(|(other, first)| (other - first).pa()).collect();
+            let mut above: Vec<f64> =
+                judge::side_by_side(readings.iter(), i).into_iter().map(|(other, first)| (other - first).pa()).collect();
             above.sort_by(f64::total_cmp);
             AlsoRead {
                 tag: tag.clone(),

@@ -394,6 +394,7 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Kept<Bou
         raise: (count(EventKind::StepReached).min(planned.schedule.len()), planned.schedule.len()),
         hold_since,
         hold_ended: has(EventKind::HoldEnded),
+        stopped: last.is_some_and(|a| a.over) && !has(EventKind::HoldEnded),
         verdict: last.and_then(|a| a.judgement.as_ref()).map(|j| j.outcome().words().to_owned()).unwrap_or_default(),
         restore: last.map_or((0, 0), |a| (a.restore.iter().filter(|l| l.done).count(), a.restore.len())),
         signed: (last.map_or(0, |a| a.signatures.len()), acts(row.form).len()),

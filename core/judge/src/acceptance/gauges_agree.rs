@@ -28,8 +28,7 @@ pub(super) fn check(case: &HoldCase) -> Option<RuleResult> {
     let mut worst: Option<(PressureDifference, String)> = None;
     for (i, other) in case.also_gauges.iter().enumerate() {
         let head = if case.gas.is_some() { 0.0 } else { WATER * G * (other.elevation_m - case.gauge.elevation_m).m() };
-        let mut apart: Vec<f64> =
-            side_by_side(in_hold(), i).into_iter().map(|(other, first)| first.pa() - other.pa() - head).collect();
+        let mut apart: Vec<f64> = side_by_side(in_hold(), i).into_iter().map(|(other, first)| first.pa() - other.pa() - head).collect();
         if apart.is_empty() {
             continue;
         }

@@ -159,6 +159,10 @@ impl<'a> Job<'a> {
         browser.press("Released, zero proved").await?;
         let unit = if self.unit == "kpa" { "kPa" } else { &self.unit };
         browser.fill(&format!("{} shows now, {unit}", self.gauge), "0").await?;
+        for further in self.view().await?["further"].as_array().into_iter().flatten().filter(|f| f["channel"] == "pressure") {
+            let (tag, unit) = (further["tag"].as_str().unwrap_or_default(), further["unit"].as_str().unwrap_or_default());
+            browser.fill(&format!("{tag} shows now, {unit}"), "0").await?;
+        }
         browser.press_in_dialog("Released, zero proved").await?;
         for button in ["High vent is open", last] {
             browser.press(button).await?;
@@ -326,7 +330,13 @@ async fn derated_receiver(site: &Site, engineer: &Person, crew: &Person) -> Resu
     job = Job::of(engineer, crew, "AR-001", |p| p["derating"] = carried).await?;
     (job.attempt, job.start) = attempt;
     job.signed(site).await?;
-    job.ends("signed: meets").await.map(|_| ())
+    let record = job.ends("signed: meets").await?;
+    ensure!(
+        record["parts"]["restore"].to_string().contains("relief valve: RV-9, set at 8.0 bar, certificate 71"),
+        "{}",
+        record["parts"]["restore"]
+    );
+    Ok(())
 }
 
 /// A receiver that opens at its shell: let out, scrapped, and never tested again.
@@ -455,7 +465,10 @@ async fn five_readings(site: &Site, engineer: &Person, crew: &Person, browser: &
     let agree = record["parts"]["judgement"].to_string();
     ensure!(agree.contains("PG-101 and PG-301 differ by"), "{agree}");
     let second = |r: &&Value| r["of"] == "PG-301";
-    ensure!(record["parts"]["sources"]["typed"].as_array().into_iter().flatten().filter(second).count() == 5, "five readings of the second gauge");
+    ensure!(
+        record["parts"]["sources"]["typed"].as_array().into_iter().flatten().filter(second).count() == 6,
+        "five readings of the second gauge, and zero"
+    );
     Ok(())
 }
 

@@ -32,29 +32,31 @@ const besides = (show: Figures) => ({
   cooling: show.unitFor("temperature_difference_k"),
   sensitivity: show.unitFor("leak_m3_per_s"),
 });
-const Form = z.object({
-  title: z.string().trim().min(1, "Type what people call it."),
-  claim: z.enum(["both", "strength", "tightness"]),
-  why_now: z.enum(["new", "altered", "repaired", "due", "unknown_history", "restart"]),
-  relied_on_by: z.string(),
-  next_on: z.string().refine((t) => t.trim() === "" || isDay(t.trim()), "Write the day as 2027-06-01."),
-  next_by: z.string().max(120, "Say it in 120 characters."),
-  run: z.enum(["record", "rehearsal", "practice"]),
-  basis: BasisForm,
-  hold: z.string().refine((t) => (typed(t, "time_s", MINUTES).si ?? 0) > 0, "The hold is a time above zero, for example 60 or 1 h."),
-  water: amount("The water's temperature", "temperature_c"),
-  cooling: amount("The cooling", "temperature_difference_k"),
-  exposure: z.enum(["", "bare_outdoor", "insulated", "indoor", "buried"]),
-  worked_in: z.enum(["bar", "kpa", "mpa", "psi", "kg_cm2"]),
-  accumulation: number("The accumulation"),
-  schedule: z.enum(["quarters", "three_stage", "small_boiler", "joint", "pneumatic_fine", "pneumatic_vessel"]),
-  gas_supply: z.enum(["", "regulated", "regulated_compressor", "open_line"]),
-  gas_in_charge: z.string(),
-  sensitivity: z.string().refine((t) => {
-    const { si } = typed(t, "leak_m3_per_s", PLAIN);
-    return si === null || (si !== undefined && si > 0);
-  }, "A leak to rule out is a figure above zero; leave it empty where none is asked."),
-});
+const Form = z
+  .object({
+    title: z.string().trim().min(1, "Type what people call it."),
+    claim: z.enum(["both", "strength", "tightness"]),
+    why_now: z.enum(["new", "altered", "repaired", "due", "unknown_history", "restart"]),
+    relied_on_by: z.string(),
+    next_on: z.string().refine((t) => t.trim() === "" || isDay(t.trim()), "Write the day as 2027-06-01."),
+    next_by: z.string().max(120, "Say it in 120 characters."),
+    run: z.enum(["record", "rehearsal", "practice"]),
+    basis: BasisForm,
+    hold: z.string().refine((t) => (typed(t, "time_s", MINUTES).si ?? 0) > 0, "The hold is a time above zero, for example 60 or 1 h."),
+    water: amount("The water's temperature", "temperature_c"),
+    cooling: amount("The cooling", "temperature_difference_k"),
+    exposure: z.enum(["", "bare_outdoor", "insulated", "indoor", "buried"]),
+    worked_in: z.enum(["bar", "kpa", "mpa", "psi", "kg_cm2"]),
+    accumulation: number("The accumulation"),
+    schedule: z.enum(["quarters", "three_stage", "small_boiler", "joint", "pneumatic_fine", "pneumatic_vessel"]),
+    gas_supply: z.enum(["", "regulated", "regulated_compressor", "open_line"]),
+    gas_in_charge: z.string(),
+    sensitivity: z.string().refine((t) => {
+      const { si } = typed(t, "leak_m3_per_s", PLAIN);
+      return si === null || (si !== undefined && si > 0);
+    }, "A leak to rule out is a figure above zero; leave it empty where none is asked."),
+  })
+  .refine((f) => !f.next_on.trim() || f.next_by.trim() !== "", { path: ["next_by"], message: "Say by which rule, or whose word, it is due on that day." });
 type Values = z.infer<typeof Form>;
 const read = (t: string) => Number(t.replace(",", "."));
 

@@ -45,7 +45,7 @@ export function Fill() {
       {pack.may.book && !attempt.events.some((e) => e.kind === "step_reached") ? <StopHere attempt={attempt} /> : null}
       {filled ? (
         <div>
-          <LinkButton to={`/tests/${pack.id}/raise`} kind="main">
+          <LinkButton to={`/tests/${pack.id}/raise`} kind={attempt.events.some((e) => e.kind === "leak_seen") ? "plain" : "main"}>
             Go on to the raise
           </LinkButton>
         </div>

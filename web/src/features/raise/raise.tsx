@@ -59,6 +59,7 @@ export function Raise() {
             {w}
           </Note>
         ))}
+        {pack.may.book ? <FromTheFile attempt={attempt} /> : null}
         <div className="grid items-start gap-6 min-[1100px]:grid-cols-[6fr_5fr]">
           <div className="grid gap-1">
             {view?.pumping ? (
@@ -116,7 +117,7 @@ function Needle({ view, attempt, show, off }: { view: LiveView | null; attempt: 
           <span className="text-lg text-soft">{pack.gauge.tag}: nothing read yet</span>
         )}
         <span className={`mt-2 block text-base leading-snug ${stale ? "font-semibold text-limit" : "text-soft"}`}>
-          {pack.gauge.tag}
+          {pa != null ? pack.gauge.tag : ""}
           {view?.age_s != null && !stale ? `, ${view.typed_by ? `typed by ${view.typed_by}, ` : view.recorded ? "live, " : ""}${ago(view.age_s)} ago` : ""}
           {view?.agreements.map((a) => (
             <span key={a.tag} className={a.agrees ? "" : "font-semibold text-danger"}>
@@ -239,7 +240,6 @@ function Typed({ recorded, attempt }: { recorded: boolean; attempt: Attempt }) {
     <Section title="Readings">
       <ReadingForm attempt={attempt} gauge={pack.gauge.tag} unit={pack.unit} />
       <LoggerImport attempt={attempt.id} />
-      <FromTheFile attempt={attempt} />
     </Section>
   );
 }
