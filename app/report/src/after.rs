@@ -1,7 +1,7 @@
 //! What the registers of a pack say in its record: where it was looked, what was decided, what is still owed, what stood on the punch list.
 
 use crate::words::Times;
-use pack::registers::{LookAt, LookFound};
+use pack::registers::{BoundaryItem, BoundaryKind, LookAt, LookFound};
 use record::sealed::{BookedAct, Parts};
 use terms::{EventKind, LeakPlace, Term};
 
@@ -65,6 +65,27 @@ pub(crate) fn looked(p: &Parts) -> Vec<[String; 2]> {
         lines.push(["Fitted for the test only".to_owned(), words]);
     }
     lines
+}
+
+/// What was put in and taken out for the test, and whether it is out and back again, a line of a few words each.
+pub(crate) fn in_and_out(p: &Parts) -> Vec<[String; 2]> {
+    let of = |kind, name: &str, again: &str| {
+        let set: Vec<&BoundaryItem> = p.boundary.iter().filter(|i| i.kind == kind && i.set_for_test).collect();
+        let left: Vec<&str> = set.iter().filter(|i| !i.put_back).map(|i| i.tag.as_str()).collect();
+        let named = set.iter().take(NAMED).map(|i| i.tag.as_str()).collect::<Vec<_>>().join(", ");
+        let more = match set.len().saturating_sub(NAMED) {
+            0 => String::new(),
+            n => format!(" and {n} more"),
+        };
+        let state = match left.as_slice() {
+            [] if set.len() == 1 => again.to_owned(),
+            [] => format!("all {} {again}", set.len()),
+            left => format!("not {again}: {}", left.join(", ")),
+        };
+        (!set.is_empty()).then(|| [name.to_owned(), format!("{named}{more}; {state}")])
+    };
+    let blinds = of(BoundaryKind::Blind, "Put in for the test", "out again");
+    blinds.into_iter().chain(of(BoundaryKind::RemovedItem, "Taken out", "back")).collect()
 }
 
 /// Every place with what was found there, and by whom.

@@ -166,6 +166,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             before::of_joint(p),
             after::looked(p),
             before::before_this(p).filter(|_| form == Form::Certificate).into_iter().collect(),
+            after::in_and_out(p),
             before::derated(p).into_iter().collect(),
             after::still_owed(p).into_iter().collect(),
             vec![before::next_test(p)],

@@ -1,5 +1,6 @@
 //! The paper from the example record: what it says, that it carries the sealed file, that it is vector, that it is quick and small.
 
+use pack::registers::{BoundaryItem, BoundaryKind};
 use paper::attached::{NoSealedFile, sealed_file};
 use paper::check::{Pages, check};
 use paper::{Document, Form, Paper, Press};
@@ -305,4 +306,17 @@ fn a_practice_report_is_no_draft_of_a_record() {
     let all = text_of(&r, Form::Report);
     assert!(all.contains("Practice report: no test was made") && all.contains("PRACTICE"), "{all}");
     assert!(!all.contains("Draft.") && !all.contains("Signatures") && !all.contains("Pressure test report"), "{all}");
+}
+
+/// What was put in for the test is out again and what was taken out is back, or the page says which is not.
+#[test]
+fn the_page_says_which_blind_is_still_in() {
+    let mut r = record();
+    let item = |tag: &str, kind, put_back| BoundaryItem { tag: tag.into(), kind, place: "at the header".into(), set_for_test: true, put_back };
+    r.parts.boundary = vec![item("BL-1", BoundaryKind::Blind, true), item("BL-2", BoundaryKind::Blind, true), item("SS-4", BoundaryKind::RemovedItem, true)];
+    let page = text_of(&r, Form::Certificate);
+    assert!(page.contains("BL-1, BL-2; all 2 out again") && page.contains("SS-4; back"), "{page}");
+    r.parts.boundary[1].put_back = false;
+    let page = text_of(&r, Form::Certificate);
+    assert!(page.contains("BL-1, BL-2; not out again: BL-2"), "{page}");
 }
