@@ -38,6 +38,8 @@ type Span = readonly [from: number, to: number];
 const FLAGS = 52;
 /** Room beneath the lower bound for its name and the names of faults. */
 const WORDS = 34;
+/** Readings of which each is drawn as a point, too. */
+const DOTTED = 300;
 /** Room that a letter of the strip of stretches takes. */
 const LETTER = 6.6;
 
@@ -361,7 +363,7 @@ export function HoldChart({ view, series, judgement, show, divisionPa, whole }: 
                   : { channel, domain: [tMid - tHalf, tMid + tHalf], box: [T_TOP, T_BOTTOM], colour: "--color-soft", thin: true },
             ),
             ...parted(pressure, whole || !hold ? Number.POSITIVE_INFINITY : hold.end_s).map(
-              (channel): Line => ({ channel, domain, box: [P_TOP, P_BOTTOM], colour: "--color-ink" }),
+              (channel): Line => ({ channel, domain, box: [P_TOP, P_BOTTOM], colour: "--color-ink", dense: pressure.t.length > DOTTED }),
             ),
             { channel: temperature, domain: [tMid - tHalf, tMid + tHalf], box: [T_TOP, T_BOTTOM], colour: "--color-water" },
           ]}

@@ -13,6 +13,8 @@ export interface Line {
   colour: "--color-ink" | "--color-water" | "--color-soft";
   /** Of a further instrument: thin and without points. */
   thin?: boolean;
+  /** Part of a line that has too many points to be drawn one by one. */
+  dense?: boolean;
 }
 
 interface Props {
@@ -99,7 +101,7 @@ function Painted({ lines, from, to, left, right, width, height }: Props) {
       pen.lineJoin = "bevel";
       if (points.length > 2 * (right - left) * scale) columns(pen, points, x, y, thick);
       else strokes(pen, points, x, y);
-      if (points.length <= 600 && !line.thin)
+      if (points.length <= 600 && !line.thin && !line.dense)
         for (let i = 0; i < points.length; i += 2) {
           pen.beginPath();
           pen.arc(x(points[i] ?? 0), y(points[i + 1] ?? 0), 2 * scale, 0, 7);

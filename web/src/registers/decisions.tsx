@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Schema } from "../api/client";
 import { usePack } from "../api/pack";
 import { useKept } from "../api/typing";
@@ -17,6 +18,8 @@ export function Decisions({ attempt }: { attempt: number }) {
   const [typed, set, added] = useKept(`decision ${pack.id}`, "a decision", NOTHING);
   const { way, how, person, due } = typed;
   const open = pack.undecided;
+  const [asked, setAsked] = useState(false);
+  const shown = open.length > 0 || asked || Object.values(typed).some(Boolean);
   // where one place waits for a decision, it is about that one
   const what = typed.what || (open.length === 1 ? (open[0]?.what ?? "") : "");
   return (
@@ -30,7 +33,7 @@ export function Decisions({ attempt }: { attempt: number }) {
         {pack.decisions.map((d) => (
           <li key={d.id} className="flex flex-wrap items-center justify-between gap-3 border-b border-hair py-2">
             <span>
-              <strong>{d.what}</strong>: {word("way", d.way)}. {d.how}
+              <strong>{d.what}</strong>: {word("way", d.way)}, {d.how}
               <span className="text-soft">
                 {" "}
                 After attempt {d.attempt}; {d.person}, until {d.due}
@@ -47,7 +50,12 @@ export function Decisions({ attempt }: { attempt: number }) {
         ))}
       </ul>
       <Problem>{register.problem}</Problem>
-      {pack.may.punch ? (
+      {pack.may.punch && !shown ? (
+        <div>
+          <Button onClick={() => setAsked(true)}>Decide about something else…</Button>
+        </div>
+      ) : null}
+      {pack.may.punch && shown ? (
         <form
           className="grid grid-cols-2 items-start gap-3 max-[600px]:grid-cols-1"
           onSubmit={async (e) => {
