@@ -27,11 +27,14 @@ pub(crate) fn marks(p: &Parts) -> Vec<String> {
 pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
     let d = &p.derived;
     let fact = |term: &str, text: String| [term.to_owned(), text];
+    // somebody alone reads a dial; nobody speaks to them of a window at a gauge
+    let alone = p.subject.form == pack::signing::Form::Quick;
+    let (least, most) = if alone { ("Gauge shows at least", "Gauge shows at most") } else { ("Least at the gauge", "Most at the gauge") };
     let mut facts = vec![
         fact("Basis", format!("{}; clauses from memory, not checked against the published edition", p.derived.basis)),
         fact("Relied on by", p.plan.relied_on_by.clone()),
-        fact("Least at the gauge", format!("{} (asked by {}{})", scale.gauge.up(d.lower_readable_pa), d.lower_part, line_of(p, scale))),
-        fact("Most at the gauge", format!("{} (borne by {})", scale.gauge.down(d.upper_shown_pa), d.upper_part)),
+        fact(least, format!("{} (asked by {}{})", scale.gauge.up(d.lower_readable_pa), d.lower_part, line_of(p, scale))),
+        fact(most, format!("{} (borne by {})", scale.gauge.down(d.upper_shown_pa), d.upper_part)),
     ];
     let declared = declared_none(p);
     if !declared.is_empty() {

@@ -112,8 +112,8 @@ fn the_paper_rounds_to_the_safe_side_and_names_the_zone_of_its_times() {
     let after = |words: &str| {
         all.split(words).nth(1).unwrap_or_else(|| panic!("no {words} in {all}")).trim_start().chars().take(8).collect::<String>()
     };
-    assert!(after("Least at the gauge").starts_with("13 bar"), "{}", after("Least at the gauge"));
-    assert!(after("Most at the gauge").starts_with("29.9 bar"), "{}", after("Most at the gauge"));
+    assert!(after("Gauge shows at least").starts_with("13 bar"), "{}", after("Gauge shows at least"));
+    assert!(after("Gauge shows at most").starts_with("29.9 bar"), "{}", after("Gauge shows at most"));
     assert!(all.contains("Times in Asia/Kathmandu.") && !all.contains("UTC"), "{all}");
 }
 
@@ -312,8 +312,13 @@ fn a_practice_report_is_no_draft_of_a_record() {
 #[test]
 fn the_page_says_which_blind_is_still_in() {
     let mut r = record();
-    let item = |tag: &str, kind, put_back| BoundaryItem { tag: tag.into(), kind, place: "at the header".into(), set_for_test: true, put_back };
-    r.parts.boundary = vec![item("BL-1", BoundaryKind::Blind, true), item("BL-2", BoundaryKind::Blind, true), item("SS-4", BoundaryKind::RemovedItem, true)];
+    let item =
+        |tag: &str, kind, put_back| BoundaryItem { tag: tag.into(), kind, place: "at the header".into(), set_for_test: true, put_back };
+    r.parts.boundary = vec![
+        item("BL-1", BoundaryKind::Blind, true),
+        item("BL-2", BoundaryKind::Blind, true),
+        item("SS-4", BoundaryKind::RemovedItem, true),
+    ];
     let page = text_of(&r, Form::Certificate);
     assert!(page.contains("BL-1, BL-2; all 2 out again") && page.contains("SS-4; back"), "{page}");
     r.parts.boundary[1].put_back = false;

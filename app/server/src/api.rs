@@ -49,6 +49,7 @@ fn usual() -> OpenApiRouter<App> {
         .routes(routes!(routes::lines::find))
         .routes(routes!(routes::news::get))
         .routes(routes!(routes::packs::get, routes::packs::make))
+        .routes(routes!(routes::quick::make))
         .routes(routes!(routes::packs::promise))
         .routes(routes!(routes::packs::plan))
         .routes(routes!(routes::packs::why))

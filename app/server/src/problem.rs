@@ -16,9 +16,28 @@ pub struct ProblemBody {
     pub status: u16,
     /// What, why, and what to do.
     pub detail: String,
-    /// The field to mend, where there is one.
+    /// The field to mend, where there is one; the first of several.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub field: Option<String>,
+    /// Every field to mend, where there are several.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub fields: Vec<FieldProblem>,
+}
+
+/// What is wrong with one field.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct FieldProblem {
+    /// The field.
+    pub field: String,
+    /// What, why, and what to do.
+    pub sentence: String,
+}
+
+impl FieldProblem {
+    /// Of a field.
+    pub fn new(field: impl Into<String>, sentence: impl Into<String>) -> Self {
+        Self { field: field.into(), sentence: sentence.into() }
+    }
 }
 
 /// Why a request failed.
@@ -61,6 +80,9 @@ pub enum Problem {
         /// what, why, and what to do
         sentence: String,
     },
+    /// Several things in the request cannot be used.
+    #[error("{}", .0.iter().map(|f| f.sentence.as_str()).collect::<Vec<_>>().join(" "))]
+    Several(Vec<FieldProblem>),
     /// It can be used, and is asked about first.
     #[error("{sentence}")]
     Doubtful {
@@ -118,7 +140,7 @@ impl Problem {
             Self::Forged => (StatusCode::FORBIDDEN, "forged", "Not from this application"),
             Self::NotAllowed(_) => (StatusCode::FORBIDDEN, "not-allowed", "Not for this role"),
             Self::NotFound(_) => (StatusCode::NOT_FOUND, "not-found", "Not found"),
-            Self::Invalid { .. } => (StatusCode::UNPROCESSABLE_ENTITY, "invalid", "Cannot be used"),
+            Self::Invalid { .. } | Self::Several(_) => (StatusCode::UNPROCESSABLE_ENTITY, "invalid", "Cannot be used"),
             Self::Doubtful { .. } => (StatusCode::UNPROCESSABLE_ENTITY, "doubtful", "Asked about"),
             Self::Unreadable(_) => (StatusCode::BAD_REQUEST, "unreadable", "Cannot be read"),
             Self::TooLarge(_) => (StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large"),
@@ -148,13 +170,18 @@ impl Problem {
 impl IntoResponse for Problem {
     fn into_response(self) -> Response {
         let (status, kind, title) = self.parts();
-        let field = if let Self::Invalid { field, .. } | Self::Doubtful { field, .. } = &self { Some(field.clone()) } else { None };
+        let (field, fields) = match &self {
+            Self::Invalid { field, .. } | Self::Doubtful { field, .. } => (Some(field.clone()), Vec::new()),
+            Self::Several(all) => (all.first().map(|f| f.field.clone()), all.clone()),
+            _ => (None, Vec::new()),
+        };
         let body = ProblemBody {
             r#type: format!("/problems/{kind}"),
             title: title.to_owned(),
             status: status.as_u16(),
             detail: self.to_string(),
             field,
+            fields,
         };
         let mut response = (status, Json(body)).into_response();
         response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));

@@ -940,6 +940,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/quick/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Makes a quick test of its owner's answers under an id of the client's; the same again changes nothing. All that is missing is said at once. */
+        put: operations["put_quick_id"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/security": {
         parameters: {
             query?: never;
@@ -1363,11 +1380,67 @@ export interface components {
             /** @description In words. */
             words: string;
         };
+        /** @description A question to the owner. */
+        Ask: {
+            /** @description Its key. */
+            key: string;
+            /** @description Which of the five answers it belongs to. */
+            step: components["schemas"]["AskStep"];
+            /** @description What is answered. */
+            is: components["schemas"]["AskIs"];
+            /** @description The question in the owner's words. */
+            words: string;
+            /** @description Where the answer is found, or how it is measured. */
+            hint?: string;
+            /** @description What somebody might answer, metric. */
+            like?: string;
+            /** @description The same in feet and gallons. */
+            like_us?: string;
+            /** @description What is said where it is not answered; empty where it may be left. */
+            needed?: string;
+            /** @description Answers that are none. */
+            not?: string[];
+            /** @description What is said to them. */
+            not_says?: string;
+            /** @description Where the answer goes: `plan:` and a JSON pointer, `choice:` and a question of the basis, `part:` with its place and the name of a column. */
+            into?: string[];
+            /** @description Answers of a choice, the first one taken where nobody answers and nothing starts it otherwise. */
+            options?: components["schemas"]["AskOption"][];
+            /** @description Materials that such an object is made of. */
+            materials?: string[];
+            /** @description The option with which it begins; empty for the first. */
+            starts?: string;
+        };
         /** @description Of whom a second factor is asked from now on. */
         AskFactor: {
             /** @description Of whom. */
             second_factor: components["schemas"]["FactorAsked"];
         };
+        /**
+         * @description What is answered.
+         * @enum {string}
+         */
+        AskIs: "choice" | "pressure" | "temperature" | "time" | "material" | "seam" | "text";
+        /** @description One of a few answers. */
+        AskOption: {
+            /** @description Its key. */
+            key: string;
+            /** @description In the owner's words. */
+            words: string;
+            /** @description What it means for the pressure; empty where nothing follows. */
+            means?: string;
+            /** @description Why the test ends here; empty where it goes on. */
+            stops?: string;
+            /** @description What it writes into the plan, by JSON pointer. */
+            sets?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * @description Which of the five answers a question belongs to.
+         * @enum {string}
+         */
+        AskStep: "pressure" | "size" | "wall";
         /**
          * @description What a basis asks to be given.
          * @enum {string}
@@ -2428,6 +2501,13 @@ export interface components {
             /** @description For the whole width of the screen; empty when quiet. */
             word: string;
             /** @description What to do; empty when quiet. */
+            sentence: string;
+        };
+        /** @description What is wrong with one field. */
+        FieldProblem: {
+            /** @description The field. */
+            field: string;
+            /** @description What, why, and what to do. */
             sentence: string;
         };
         /**
@@ -3730,13 +3810,6 @@ export interface components {
             /** @description True where somebody can set it by hand, for a drill. */
             clock_by_hand: boolean;
         };
-        /** @description What an answer means for the pressure. */
-        Means: {
-            /** @description Key of the answer. */
-            answer: string;
-            /** @description In words. */
-            words: string;
-        };
         /**
          * @description What the system is filled with for the test.
          * @enum {string}
@@ -4612,8 +4685,10 @@ export interface components {
             status: number;
             /** @description What, why, and what to do. */
             detail: string;
-            /** @description The field to mend, where there is one. */
+            /** @description The field to mend, where there is one; the first of several. */
             field?: string | null;
+            /** @description Every field to mend, where there are several. */
+            fields?: components["schemas"]["FieldProblem"][];
         };
         /** @description A project. */
         ProjectDetail: {
@@ -4801,30 +4876,41 @@ export interface components {
         };
         /** @description An object of the quick test. */
         QuickObject: {
-            /** @description What it is. */
-            object: components["schemas"]["ObjectKind"];
-            /** @description In words. */
+            /** @description Its key. */
+            key: string;
+            /** @description What it is, in the owner's words. */
             words: string;
             /** @description What is said beside it. */
             more: string;
-            /** @description Id of the basis by which it is tested. */
-            basis: string;
-            /** @description The pressure that is asked. */
-            pressure: components["schemas"]["Asked"];
-            /** @description What else the basis is given, where it is known. */
-            also: components["schemas"]["Asked"][];
-            /** @description Key of the question of the basis that is asked; none where its first answer is taken. */
-            question?: string | null;
-            /** @description What its answers mean for the pressure. */
-            means: components["schemas"]["Means"][];
-            /** @description True for a body of which the volume and the seam are asked; else a pipe of which the length is. */
-            body: boolean;
-            /** @description Tag of its one part. */
-            tag: string;
-            /** @description Kind of its one part. */
-            kind: components["schemas"]["PartKind"];
-            /** @description How it is raised. */
-            schedule: components["schemas"]["ScheduleName"];
+            /** @description What a sentence calls it. */
+            thing: string;
+            /** @description Water and metal at the test, where nobody says otherwise. */
+            at_test?: string;
+            /** @description What every plan of such an object has. */
+            plan: Record<string, never>;
+            /** @description Its parts, with the cells that every such object has. */
+            part: {
+                [key: string]: string;
+            }[];
+            /** @description Its questions, in the order in which the owner thinks. */
+            ask: components["schemas"]["Ask"][];
+        };
+        /** @description The answers of a quick test. */
+        QuickTest: {
+            /** @description Id of its project; without one the only project in which whoever makes it may. */
+            project?: string | null;
+            /** @description What people call it. */
+            title: string;
+            /** @description Key of the object. */
+            object: string;
+            /** @description Answers by the key of the question, each figure with its unit. */
+            answers?: {
+                [key: string]: string;
+            };
+            /** @description Temperature of water and metal at the test, with its unit. */
+            at_test: string;
+            /** @description Tag of the gauge. */
+            gauge: string;
         };
         /** @description Readings of one instant. */
         Reading: {
@@ -12882,6 +12968,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Touches"];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_quick_id: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description UUID made by the client */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuickTest"];
+            };
+        };
+        responses: {
+            /** @description made; the body is what was made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackView"];
                 };
             };
             /** @description the request cannot be read */

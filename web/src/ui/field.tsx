@@ -63,14 +63,16 @@ interface ChoiceProps {
   onChange: (value: string) => void;
   disabled?: boolean;
   options: readonly (readonly [value: string, label: string, hint?: string])[];
+  /** Of many: in two columns of one width. */
+  even?: boolean;
 }
 
 /** One of a few, side by side, each with a line that says what it means. */
-export function Choice({ legend, name, value, onChange, options, disabled }: ChoiceProps) {
+export function Choice({ legend, name, value, onChange, options, disabled, even }: ChoiceProps) {
   return (
     <fieldset className="m-0 border-0 p-0" disabled={disabled}>
       <legend className="mb-1 p-0 text-sm font-semibold">{legend}</legend>
-      <div className="flex flex-wrap gap-2">
+      <div className={even ? "grid grid-cols-2 gap-2 max-[500px]:grid-cols-1" : "flex flex-wrap gap-2"}>
         {options.map(([v, label, hint]) => (
           <label
             key={v}

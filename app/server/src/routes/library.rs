@@ -7,7 +7,7 @@ use axum::Json;
 use axum::extract::State;
 use pack::people::Role;
 use pack::plan::ObjectKind;
-use pack::quick::{OBJECTS, QuickObject};
+use pack::quick::{QuickObject, objects};
 use rules::basis::book;
 use serde::Serialize;
 use std::collections::BTreeMap;
@@ -68,7 +68,7 @@ pub async fn get(State(app): State<App>, who: Who) -> Result<Json<Library>, Prob
         part_kinds: rules::part::PartKind::ALL.iter().map(|k| k.1.to_owned()).collect(),
         bases: rules::basis::info::catalogue(book::shipped(), who.reads.without_gauge()),
         objects: book::shipped().all().map(|(e, _)| (e.id.clone(), ObjectKind::of_basis(&e.id, e.duty))).collect(),
-        quick: OBJECTS.to_vec(),
+        quick: objects().iter().map(|o| o.told(who.reads.without_gauge())).collect(),
         methods: rules::method::methods().clone(),
         people,
     }))

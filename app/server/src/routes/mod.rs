@@ -18,6 +18,7 @@ pub mod parts;
 pub mod people;
 pub mod practice;
 pub mod projects;
+pub mod quick;
 pub mod readings;
 pub mod recordings;
 pub mod records;

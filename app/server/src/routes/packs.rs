@@ -113,8 +113,14 @@ pub async fn make(
     Path(id): Path<String>,
     Body(new): Body<NewPack>,
 ) -> Result<(StatusCode, HeaderMap, Json<PackView>), Problem> {
-    let project = meant(&who, new.project.as_deref(), Action::Make(new.form))?;
-    uuid(&id)?;
+    let view = made(&app, &who, &id, new).await?;
+    Ok((StatusCode::CREATED, etag(view.version), Json(view)))
+}
+
+/// Stores a new pack, and shows it.
+pub(super) async fn made(app: &App, who: &Who, id: &str, new: NewPack) -> Result<PackView, Problem> {
+    let project = meant(who, new.project.as_deref(), Action::Make(new.form))?;
+    uuid(id)?;
     text("title", &new.title, 200, "the title")?;
     if new.number.chars().count() > 32 {
         return Err(Problem::invalid("number", "a number has at most 32 characters"));
@@ -125,7 +131,7 @@ pub async fn make(
     crate::grid::refuse_bad_rows(&library, &new.rows, who.reads.pressure)?;
     let rows = crate::grid::kept(new.rows, who.reads.pressure, &who.sign_in);
     let row = store::NewPackRow {
-        id: &id,
+        id,
         project: &project,
         number: new.number.trim(),
         title: new.title.trim(),
@@ -135,8 +141,7 @@ pub async fn make(
         by: &who.sign_in,
     };
     store::insert(&app.db, &row).await?;
-    let view = pack_view(&app, &who, store::get(&app.db, &id).await?).await?;
-    Ok((StatusCode::CREATED, etag(view.version), Json(view)))
+    pack_view(app, who, store::get(&app.db, id).await?).await
 }
 
 /// One pack with everything that its screens show.

@@ -171,14 +171,14 @@ async fn worn_receiver(browser: &Browser, site: &Site) -> Result<()> {
     for (label, text) in [
         ("What people call it", "Yard receiver"),
         ("Working pressure, bar", "11"),
-        ("Pressure on the plate, bar", "11"),
-        ("Size", "400 mm"),
-        ("Volume of water", "100 L"),
-        ("Wall", "1.5 mm"),
+        ("Pressure on its plate, bar", "11"),
+        ("Outside diameter", "400 mm"),
+        ("Volume", "100 L"),
+        ("Thinnest wall, measured", "1.5 mm"),
     ] {
         browser.fill(label, text).await?;
     }
-    browser.choose("Material", "sa516_70").await?;
+    browser.choose("Of which steel", "sa516_70").await?;
     browser.choose("Gauge", "PG-2").await?;
     browser.press("Derive the test").await?;
     browser.see("bears 7.26").await?;

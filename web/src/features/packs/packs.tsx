@@ -269,7 +269,7 @@ function Row({ line: p, why, several, index, measure }: RowProps) {
         {several ? <span className="ml-2 text-sm text-soft">{p.project_name}</span> : null}
         {reason.map((b) => (
           <span key={b.sentence} className="mt-0.5 block max-w-[90ch] text-sm text-limit">
-            {b.sentence} <span className="text-soft">The {b.who} clears it.</span>
+            {b.sentence} <span className="text-soft">{p.form === "quick" ? "Whoever made it clears it." : `The ${b.who} clears it.`}</span>
           </span>
         ))}
       </td>

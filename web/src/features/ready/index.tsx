@@ -3,6 +3,7 @@ import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { http, newId, refusal, type Schema, sentence } from "../../api/client";
 import { useAttempt, usePack, usePackActions } from "../../api/pack";
+import { useMe } from "../../api/session";
 import { useKept } from "../../api/typing";
 import { howToWrite, instant, now } from "../../booking";
 import { Follows } from "../../follows";
@@ -11,8 +12,16 @@ import { Button, Field, Heading, Lead, Note, Page, Problem, Section, Select, Tex
 import { RegisterFile, RemoveItem, useRegister } from "../../registers";
 import { zoneName } from "../../api/zone";
 
+/** Who clears what stops it: a role, or of a quick test the one person who does it all. */
+function clears(pack: Schema["PackView"], who: string, me: string): string {
+  if (pack.form !== "quick") return `The ${who} clears it`;
+  const alone = pack.acts[0]?.person;
+  return alone && alone !== me ? `${alone} clears it` : "yours to clear";
+}
+
 export function Ready() {
   const pack = usePack();
+  const me = useMe();
   const attempt = useAttempt();
   const shut = pack.gates.filter((g) => !g.ready);
   const withdrawn = attempt && !attempt.over ? attempt.withdrawn : null;
@@ -38,7 +47,7 @@ export function Ready() {
             <span className={`text-sm font-bold ${g.ready ? "text-water" : "text-limit"}`}>{g.ready ? "clear" : "stops"}</span>
             <span className={g.ready ? "text-soft" : ""}>{g.sentence}</span>
             <span className="text-sm text-soft">
-              {g.ready ? "" : `The ${g.who} clears it`}
+              {g.ready ? "" : clears(pack, g.who, me.sign_in)}
               {!g.ready && g.step !== "ready" ? (
                 <>
                   {", "}
