@@ -380,7 +380,7 @@ async fn scrapped_receiver(site: &Site, engineer: &Person, crew: &Person, browse
     browser.fill("Who does it", "owner").await?;
     browser.fill("Until when", &fixtures::day(14)).await?;
     browser.press("Write it down").await?;
-    browser.see("scrap it. wall gone at the foot").await?;
+    browser.see("scrap it, wall gone at the foot").await?;
     job.sign(browser, site.password("supervisor"), "performed").await?;
     let (outcome, because) = job.by_basis().await?;
     ensure!(outcome == "does_not_meet" && because.contains("parent metal"), "{because}");

@@ -125,7 +125,7 @@ async fn a_leak_is_decided_about_and_what_is_promised_is_owed_until_it_is_done()
         browser.fill("Who does it", "welder").await?;
         browser.fill("Until when", &fixtures::day(7)).await?;
         browser.press("Write it down").await?;
-        browser.see("repair it. W-12 gouged out").await
+        browser.see("repair it, W-12 gouged out").await
     })
     .await?;
     let (_, said) = refused(again(&id())).await?;

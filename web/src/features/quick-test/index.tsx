@@ -48,14 +48,18 @@ export function QuickTest() {
   const objects = library.data?.quick ?? [];
   const object = objects.find((o) => o.key === typed.object) ?? objects[0];
   const gauges = instruments.data?.filter((i) => i.instrument.kind === "gauge" && i.lent_to.includes(one.project)) ?? [];
-  const answer = (key: string, text: string) => set({ answers: { ...typed.answers, [key]: text } });
+  // each object keeps its own answers: what is called alike is another figure there
+  const own = (key: string) => `${object?.key} ${key}`;
+  const answer = (key: string, text: string) => set({ answers: { ...typed.answers, [own(key)]: text } });
   const submit = async () => {
     if (!object) return;
     if (!one.project) return setProblem("Say in which project this test is.");
     setBusy(true);
     setProblem("");
     const unitOf = (ask: Schema["Ask"]) => (ask.is === "pressure" ? show.symbol : ask.is === "temperature" ? warmth.symbol : ask.is === "time" ? "min" : "");
-    const answers = Object.fromEntries(object.ask.map((a) => [a.key, unitOf(a) ? withUnit(typed.answers[a.key] ?? "", unitOf(a)) : (typed.answers[a.key] ?? "")]));
+    const answers = Object.fromEntries(
+      object.ask.map((a) => [a.key, unitOf(a) ? withUnit(typed.answers[own(a.key)] ?? "", unitOf(a)) : (typed.answers[own(a.key)] ?? "")]),
+    );
     const body = {
       project: one.project,
       title: typed.title,
@@ -122,7 +126,7 @@ export function QuickTest() {
                         <Question
                           key={`${object.key} ${ask.key}`}
                           ask={ask}
-                          value={typed.answers[ask.key] ?? ""}
+                          value={typed.answers[own(ask.key)] ?? ""}
                           error={wrong[`answers.${ask.key}`]}
                           materials={library.data?.materials ?? []}
                           onChange={(text) => answer(ask.key, text)}
