@@ -67,6 +67,12 @@ pub(crate) fn looked(p: &Parts) -> Vec<[String; 2]> {
     lines
 }
 
+/// The same in one line of the certificate.
+pub(crate) fn ways(p: &Parts) -> Option<[String; 2]> {
+    let all: Vec<String> = decided(p).into_iter().map(|[state, words]| format!("{words} ({state})")).collect();
+    (!all.is_empty()).then(|| ["Decided".to_owned(), all.join(" ")])
+}
+
 /// What was put in and taken out for the test, and whether it is out and back again, a line of a few words each.
 pub(crate) fn in_and_out(p: &Parts) -> Vec<[String; 2]> {
     let of = |kind, name: &str, again: &str| {

@@ -23,6 +23,8 @@ pub struct Content {
     paper: &'static str,
     text_pt: f64,
     certificate: bool,
+    /// Let out before it was held: there is no chart of a hold.
+    stopped: bool,
     title: String,
     site: String,
     number: String,
@@ -130,6 +132,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
         },
         text_pt,
         certificate: form == Form::Certificate,
+        stopped: case.stopped,
         title: match (form, p.subject.form) {
             (_, _) if p.plan.run == RunKind::Practice => "Practice report: no test was made".to_owned(),
             (_, _) if p.plan.run == RunKind::Rehearsal => "Rehearsal report".to_owned(),
@@ -166,6 +169,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             before::of_joint(p),
             after::looked(p),
             before::before_this(p).filter(|_| form == Form::Certificate).into_iter().collect(),
+            after::ways(p).filter(|_| form == Form::Certificate).into_iter().collect(),
             after::in_and_out(p),
             before::derated(p).into_iter().collect(),
             after::still_owed(p).into_iter().collect(),

@@ -111,7 +111,11 @@
 #if d.certificate [
   #v(1mm)
   #facts-abreast
-  #figure(alt: "Chart of the hold: pressure and temperature against time. Its figures stand in the attached record.", time-chart(d.hold, 174mm, k * 38mm))
+  #if d.stopped {
+    figure(alt: "Chart of the run: pressure and temperature against time. Its figures stand in the attached record.", time-chart(d.whole, 174mm, k * 38mm))
+  } else {
+    figure(alt: "Chart of the hold: pressure and temperature against time. Its figures stand in the attached record.", time-chart(d.hold, 174mm, k * 38mm))
+  }
   #readings
   #rows((20mm, 26mm, 1fr, 26mm, 44mm), ("instrument", "what", "range", "certificate", "valid"), d.instruments)
   #could-not
@@ -133,12 +137,16 @@
   ]
 
   == Charts
+  #if not d.stopped [
   === Hold, the last per cent
   #figure(alt: "Chart of the hold: pressure, what temperature alone would do, and temperatures against time. Its figures stand in the attached record.", time-chart(d.hold, 174mm, 62mm))
+  ]
   === The whole run; the numbers are those of the table of events
   #figure(alt: "Chart of the whole run: pressure and temperatures against time with events. The events stand in a table.", time-chart(d.whole, 174mm, 52mm, numbered: true))
+  #if not d.stopped [
   === The hold as a round chart, #d.round.unit; once round is #d.round.turn
   #figure(alt: "Round chart of the hold: pressure outwards, time clockwise from the top. It shows the same readings as the chart of the hold.", round-chart(d.round, 92mm))
+  ]
 
   == Readings
   #readings

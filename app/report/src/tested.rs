@@ -86,6 +86,10 @@ fn objects(p: &Parts, scale: &Scale) -> String {
 pub(crate) fn held(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
     let times = Times::of(p);
     let hold = p.readings.hold();
+    if p.readings.stopped {
+        let asked = span(p.readings.acceptance.hold_floor_s);
+        return vec![fact("Held", format!("not held; let out at {}, {asked} asked", times.after(hold.end.s())))];
+    }
     let read: Vec<(RunTime, GaugePressure)> = p.readings.pressures().filter(|r| hold.contains(r.t)).map(|r| (r.t, r.p)).collect();
     let mut facts = vec![fact(
         "Held",
@@ -171,7 +175,7 @@ pub(crate) fn reading_table(p: &Parts, scale: &Scale, one_page: bool) -> Reading
     if by_hand && readings.len() <= if one_page { LISTED_ON_A_PAGE } else { LISTED } {
         let further = further(p, &readings);
         let row = |r: &Reading| {
-            let hold = if case.hold().contains(r.t_s) { "hold" } else { "" };
+            let hold = if !case.stopped && case.hold().contains(r.t_s) { "hold" } else { "" };
             let first =
                 [times.after(r.t_s.s()), r.pressure_pa.map_or_else(String::new, |p| scale.gauge.p(p)), temperature(r.temperature_c)];
             let of = |f: &Further| {

@@ -325,3 +325,23 @@ fn the_page_says_which_blind_is_still_in() {
     let page = text_of(&r, Form::Certificate);
     assert!(page.contains("BL-1, BL-2; not out again: BL-2"), "{page}");
 }
+
+/// A run that was let out before its hold: nothing is printed as held, and what was decided stands on the page.
+#[test]
+fn a_page_of_a_stopped_run_says_that_nothing_was_held_and_what_was_decided() {
+    let mut r = record();
+    r.parts.readings.stopped = true;
+    r.parts.decisions = vec![pack::registers::Decision {
+        what: "shell beside the foot".into(),
+        attempt: 1,
+        way: pack::registers::Remedy::Scrap,
+        how: "wall gone, cut up".into(),
+        person: "owner".into(),
+        due: "2026-12-20".into(),
+        done: false,
+    }];
+    let page = text_of(&r, Form::Certificate);
+    assert!(page.contains("not held; let out at") && !page.contains("Read in the hold"), "{page}");
+    assert!(page.contains("Decided") && page.contains("wall gone, cut up"), "{page}");
+    assert!(!text_of(&r, Form::Report).contains("round chart"));
+}
