@@ -469,7 +469,7 @@ fn not_zero(now: &Situation<'_>) -> Vec<String> {
     };
     let unsaid = !now.stage.let_out() && now.word.trim().chars().count() < LEAST_WORD;
     // a further gauge that was read under pressure, and since then by nobody, is a section of which nothing is known
-    let forgotten = |g: &GaugeRead| match g.known {
+    let not_read_since = |g: &GaugeRead| match g.known {
         Known::Typed { pressure, ago_s } if unsaid && ago_s > TYPED_WITHIN_S && pressure > g.zero() => Some(format!(
             "{} was last read at {}, and not since: read it again and type in what it shows, or write how zero was proved in its section.",
             g.tag,
@@ -477,7 +477,7 @@ fn not_zero(now: &Situation<'_>) -> Vec<String> {
         )),
         _ => None,
     };
-    let mut out: Vec<String> = now.gauges.iter().flat_map(each).chain(now.gauges.iter().skip(1).filter_map(forgotten)).collect();
+    let mut out: Vec<String> = now.gauges.iter().flat_map(each).chain(now.gauges.iter().skip(1).filter_map(not_read_since)).collect();
     if unsaid && now.by_word() {
         let tag = now.gauges.first().map_or("the gauge", |g| g.tag.as_str());
         out.push(format!(

@@ -88,7 +88,7 @@ pub async fn make(
     plan["gauge_tag"] = json!(body.gauge.trim());
     plan["gauge_elevation_m"] = json!(0.0);
     plan["people"] = json!({ "performs": who.sign_in });
-    let plan = serde_json::from_value(plan).map_err(|e| Problem::invalid("answers", format!("these answers make no plan: {e}")))?;
+    let plan = serde_json::from_value(plan).map_err(|e| crate::problem::internal(&e))?;
     let new = NewPack { project: Some(project), number: String::new(), title: body.title, form: Form::Quick, plan, rows };
     let view = made(&app, &who, &id, new).await?;
     Ok((StatusCode::CREATED, etag(view.version), Json(view)))
