@@ -6,9 +6,10 @@ import { dirname, join, normalize, relative } from "node:path";
 const SRC = new URL("../src", import.meta.url).pathname;
 const MAY = {
   app: ["api", "ui", "units", "live", "pictures", "why", "booking", "features"],
-  features: ["api", "ui", "units", "live", "pictures", "why", "booking", "planning", "basis", "follows", "history", "registers", "judgement"],
+  features: ["api", "ui", "units", "live", "pictures", "why", "booking", "planning", "basis", "follows", "history", "registers", "judgement", "signing"],
   history: ["api", "ui"],
   judgement: ["api", "ui"],
+  signing: ["api", "ui"],
   registers: ["api", "ui"],
   basis: ["api", "ui", "units"],
   follows: ["api", "ui", "units", "why"],

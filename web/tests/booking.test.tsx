@@ -1,5 +1,7 @@
 import { cleanup, fireEvent, waitFor, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { type Act, perform, sendKept } from "../src/api/outbox";
+import { KeptActs } from "../src/app/kept";
 import { EventButtons, LeakDialog, ReadingForm } from "../src/booking";
 import { running } from "./demo";
 import { problem, type Sent, screen, server } from "./screen";
@@ -153,15 +155,44 @@ describe("events", () => {
     }
   });
 
-  it("keep their id and time when they are tapped again after a failure", async () => {
-    const sent = server(running(), "unreachable", {});
-    const shown = await screen(<EventButtons attempt="a1" events={[{ kind: "look_done", label: "Every joint looked at" }]} />, running());
-    fireEvent.click(shown.getByRole("button", { name: "Every joint looked at" }));
-    await waitFor(() => expect(shown.getByText(/it is not known whether this was stored/)).toBeTruthy());
-    fireEvent.click(shown.getByRole("button", { name: "Every joint looked at" }));
-    await waitFor(() => expect(sent.length).toBe(2));
-    expect(sent[1]?.path).toBe(sent[0]?.path);
-    expect(sent[1]?.body).toEqual(sent[0]?.body);
+  it("are kept on this device while there is no answer, and sent later with their id and time", async () => {
+    const sent = server(running(), "unreachable", "unreachable", {});
+    const shown = await screen(<EventButtons attempt="a1" events={[{ kind: "filled", label: "Filled" }]} />, running());
+    fireEvent.click(shown.getByRole("button", { name: "Filled" }));
+    await waitFor(() => expect(sent.length).toBe(1));
+    // tapped again it is not kept twice
+    fireEvent.click(shown.getByRole("button", { name: "Filled" }));
+    await waitFor(() => expect(shown.getByText(/kept on this device already/)).toBeTruthy());
+    expect(sent.length).toBe(1);
+    expect(await sendKept()).toBe(false);
+    expect(await sendKept()).toBe(true);
+    expect(sent.map((s) => s.path)).toEqual([sent[0]?.path, sent[0]?.path, sent[0]?.path]);
+    expect(sent[2]?.body).toEqual(sent[0]?.body);
+    expect(await sendKept()).toBe(false);
+    expect(sent.length).toBe(3);
+  });
+
+  it("stay on this device with their sentence where they are refused on arrival, and what was done after them waits", async () => {
+    const event = (id: string, kind: "filled" | "pump_off", attempt = "a1"): Act => ({
+      id,
+      attempt,
+      at: "2026-06-01T08:00:00Z",
+      words: kind,
+      does: { is: "event", body: { kind, at: "2026-06-01T08:00:00Z", note: "" } },
+    });
+    const sent = server(running(), "unreachable", problem(409, "PG-101 read 5.00 bar then."), {}, {}, {});
+    expect((await perform([event("e1", "filled"), event("e2", "pump_off")])).kept).toBe(true);
+    // the first is refused; the second of its test waits behind it, another test's goes on
+    await sendKept();
+    await perform([event("e3", "filled", "a2")]);
+    expect(sent.map((s) => s.path.split("/").at(-1))).toEqual(["e1", "e1", "e3"]);
+    const shown = await screen(<KeptActs attempt="a1" />, running());
+    expect(shown.getByRole("alert").textContent).toContain("PG-101 read 5.00 bar then.");
+    expect(shown.getByText(/not yet sent/).parentElement?.textContent).toContain("pump_off");
+    fireEvent.click(shown.getByRole("button", { name: /take it off/ }));
+    await waitFor(() => expect(shown.queryByRole("alert")).toBeNull());
+    await sendKept();
+    await waitFor(() => expect(sent.at(-1)?.path.split("/").at(-1)).toBe("e2"));
   });
 
   it("show the server's sentence when the order of restoring forbids one", async () => {

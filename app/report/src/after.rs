@@ -78,20 +78,26 @@ pub(crate) fn in_and_out(p: &Parts) -> Vec<[String; 2]> {
     let of = |kind, name: &str, again: &str| {
         let set: Vec<&BoundaryItem> = p.boundary.iter().filter(|i| i.kind == kind && i.set_for_test).collect();
         let left: Vec<&str> = set.iter().filter(|i| !i.put_back).map(|i| i.tag.as_str()).collect();
-        let named = set.iter().take(NAMED).map(|i| i.tag.as_str()).collect::<Vec<_>>().join(", ");
+        let named =
+            set.iter().take(NAMED).map(|i| i.tag.as_str()).collect::<Vec<_>>().join(if kind == BoundaryKind::Plug { "; " } else { ", " });
         let more = match set.len().saturating_sub(NAMED) {
             0 => String::new(),
             n => format!(" and {n} more"),
         };
         let state = match left.as_slice() {
             [] if set.len() == 1 => again.to_owned(),
+            [] if set.len() == 2 => format!("both {again}"),
             [] => format!("all {} {again}", set.len()),
             left => format!("not {again}: {}", left.join(", ")),
         };
         (!set.is_empty()).then(|| [name.to_owned(), format!("{named}{more}; {state}")])
     };
     let blinds = of(BoundaryKind::Blind, "Put in for the test", "out again");
-    blinds.into_iter().chain(of(BoundaryKind::RemovedItem, "Taken out", "back")).collect()
+    blinds
+        .into_iter()
+        .chain(of(BoundaryKind::Plug, "Closed for the test", "out again"))
+        .chain(of(BoundaryKind::RemovedItem, "Taken out", "back"))
+        .collect()
 }
 
 /// Every place with what was found there, and by whom.

@@ -8,10 +8,10 @@ use crate::{after, before};
 use judge::read::TimeRange;
 use pack::instrument::{Instrument, InstrumentKind};
 use pack::plan::RunKind;
-use pack::signing::Form as Size;
+use pack::signing::{Form as Size, Signers};
 use paper::{Document, Form, Paper, REPORT_TITLE};
 use quantity::Span;
-use record::sealed::{Parts, RecordedReading};
+use record::sealed::{Parts, RecordedReading, SignedStatement};
 use rules::derivation::Derivation;
 use rules::say::{AtGauge, Say};
 use serde::Serialize;
@@ -110,8 +110,38 @@ struct Signed {
     act: String,
     statement: String,
     person: String,
+    /// What somebody without an account drew, as an SVG; empty for everybody else.
+    drawing: String,
     at: String,
     proof: String,
+}
+
+/// Who signed: an account and its role, or a name, for whom, and a number.
+fn who(s: &SignedStatement) -> String {
+    match &s.by_hand {
+        Some(h) if h.number.is_empty() => format!("{}, {}", h.name, h.body),
+        Some(h) => format!("{}, {}, no. {}", h.name, h.body, h.number),
+        None if s.person == s.role.words() => s.person.clone(),
+        None => format!("{}, {}", s.person, s.role.words()),
+    }
+}
+
+/// The strokes of a drawing, which are `M`, `L` and figures and nothing else, as a picture.
+fn drawn(path: &str) -> String {
+    let clean: String = path.chars().filter(|c| c.is_ascii_digit() || matches!(c, 'M' | 'L' | ' ' | '.')).collect();
+    format!(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 600 200\"><path d=\"{clean}\" fill=\"none\" stroke=\"#1d2a33\" stroke-width=\"5\" stroke-linecap=\"round\" stroke-linejoin=\"round\"/></svg>"
+    )
+}
+
+/// True where nobody but its owner can rely on what it says.
+fn owners_alone(d: &Document) -> bool {
+    let p = d.parts;
+    // records of before could be signed by one person only
+    p.subject.form == Size::Quick
+        && (p.subject.signers.unwrap_or_default() == Signers::One
+            || p.instruments.iter().any(Instrument::uncalibrated)
+            || d.signatures.iter().any(|s| s.by_hand.as_ref().is_some_and(|h| !h.authenticated)))
 }
 
 /// A document's content.
@@ -136,8 +166,8 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
         title: match (form, p.subject.form) {
             (_, _) if p.plan.run == RunKind::Practice => "Practice report: no test was made".to_owned(),
             (_, _) if p.plan.run == RunKind::Rehearsal => "Rehearsal report".to_owned(),
-            (Form::Certificate, Size::Quick) => "Pressure test: owner's information".to_owned(),
-            (Form::Certificate, Size::Pack) => "Pressure test certificate".to_owned(),
+            (Form::Certificate, _) if owners_alone(d) => "Pressure test: owner's information".to_owned(),
+            (Form::Certificate, _) => "Pressure test certificate".to_owned(),
             (Form::Report, _) => REPORT_TITLE.to_owned(),
         },
         site: d.site.to_owned(),
@@ -148,7 +178,7 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
         // what is never signed is no draft of anything
         draft: d.signatures.is_empty() && p.plan.run == RunKind::Record,
         signed_ever: p.plan.run == RunKind::Record,
-        marks: marks(p),
+        marks: marks(p, owners_alone(d)),
         outcome: p.judgement.outcome().key(),
         outcome_words: p.judgement.outcome().words(),
         because: lines
@@ -245,7 +275,8 @@ pub fn content(d: &Document, paper: Paper, form: Form, text_pt: f64, attached: b
             .map(|s| Signed {
                 act: s.act.key().to_owned(),
                 statement: s.statement.clone(),
-                person: if s.person == s.role.words() { s.person.clone() } else { format!("{}, {}", s.person, s.role.words()) },
+                person: who(s),
+                drawing: s.by_hand.as_ref().filter(|h| !h.drawing.is_empty()).map(|h| drawn(&h.drawing)).unwrap_or_default(),
                 at: times.instant(&s.signed_at),
                 proof: s.ed25519.chars().take(16).collect(),
             })
@@ -344,6 +375,14 @@ fn instrument(i: &Instrument, read: bool, in_date: bool, scale: &Scale) -> [Stri
     };
     let what = if read { what.to_owned() } else { format!("{what}, never read") };
     let on_the_day = if in_date { "calibrated" } else { "not within it" };
+    if i.owner_s {
+        let said = if i.uncalibrated() {
+            "not calibrated".to_owned()
+        } else {
+            format!("until {}; {on_the_day}, as its owner says", i.valid_until.0)
+        };
+        return [i.tag.clone(), what, range, "none shown".to_owned(), said];
+    }
     [i.tag.clone(), what, range, i.certificate.clone(), format!("{} to {}; {on_the_day}", i.calibrated_on.0, i.valid_until.0)]
 }
 

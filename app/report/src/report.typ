@@ -46,7 +46,7 @@
     upto += lines.at(n)
     n += 1
   }
-  grid(columns: (1fr, 1fr), column-gutter: 6mm, facts-of(d.facts.slice(0, n), 25mm), facts-of(d.facts.slice(n), 25mm))
+  grid(columns: (1fr, 1fr), column-gutter: 6mm, facts-of(d.facts.slice(0, n), 29mm), facts-of(d.facts.slice(n), 29mm))
 }
 #let capital(words) = upper(words.first()) + words.slice(1)
 #let colour = if d.outcome == "meets" { water } else if d.outcome == "not_complete" { rgb("#a34a05") } else { danger }
@@ -81,7 +81,7 @@
       columns: (20mm, 1fr, 34mm, 46mm),
       table.header([act], [states], [who], [when, proof]),
       table.hline(stroke: 0.4pt + hair),
-      ..d.signatures.map(s => ([*#s.act*], [#s.statement], [#s.person], [#s.at \ #small(s.proof)])).flatten(),
+      ..d.signatures.map(s => ([*#s.act*], [#s.statement], [#s.person #if s.drawing != "" [\ #image(bytes(s.drawing), format: "svg", width: 30mm, alt: "drawn signature")]], [#s.at \ #small(s.proof)])).flatten(),
     )
   }
 ]

@@ -1,7 +1,6 @@
 //! What a record's sections say, in words: marks, facts, looks, what could not be shown, where the readings come from.
 
 use crate::words::{Scale, Times};
-use pack::signing::Form as Size;
 use quantity::{RunTime, Span};
 use record::sealed::Parts;
 use terms::Term;
@@ -9,7 +8,7 @@ use terms::VariantArray;
 use terms::{EventKind, LeakPlace};
 
 /// What a reader must see before anything else.
-pub(crate) fn marks(p: &Parts) -> Vec<String> {
+pub(crate) fn marks(p: &Parts, owners_alone: bool) -> Vec<String> {
     let mut marks = Vec::new();
     if let Some(rate) = p.subject.training_clock_rate {
         marks.push(format!("TRAINING: made on a clock that runs {rate} times as fast. This is not a record of a real test."));
@@ -17,7 +16,7 @@ pub(crate) fn marks(p: &Parts) -> Vec<String> {
     if p.subject.practice {
         marks.push("PRACTICE: made on a simulated system. This is not a record of a real test.".to_owned());
     }
-    if p.subject.form == Size::Quick {
+    if owners_alone {
         marks.push("Owner's information, not a certificate.".to_owned());
     }
     marks
@@ -52,8 +51,7 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
         ));
         facts.push(fact(
             "Relief valve",
-            day.relief_set_pa
-                .map_or_else(|| format!("none fits: {}", p.plan.relief_alternative), |r| format!("set at {}", scale.gauge.down(r))),
+            day.relief_set_pa.map_or_else(|| format!("none fits: {}", instead(p)), |r| relief(p, &scale.gauge.down(r))),
         ));
     }
     if let Some(lowering) = d.lowering() {
@@ -88,6 +86,22 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
         facts.push(fact("Permit", p.plan.permit_number.clone()));
     }
     facts
+}
+
+/// Where a relief valve is set; whoever pumps by hand may have none.
+fn relief(p: &Parts, set: &str) -> String {
+    if p.plan.hand_pump { format!("{}; a valve would be set at {set}", BY_HAND) } else { format!("set at {set}") }
+}
+
+/// What stands in for a relief valve at a hand pump.
+const BY_HAND: &str = "pumped by hand, in part strokes, by whoever watched the gauge";
+
+/// What keeps the pressure down where no relief valve can.
+fn instead(p: &Parts) -> &str {
+    match p.plan.relief_alternative.trim() {
+        "" if p.plan.hand_pump => BY_HAND,
+        approved => approved,
+    }
 }
 
 /// What the line of the part that asks the most is rated, where lines of several conditions were tested together.
@@ -149,6 +163,10 @@ pub(crate) fn could_not(p: &Parts) -> Vec<String> {
     }
     if p.readings.thermometer.is_none() {
         out.push("A leak hidden by warming, or a fall by cooling taken for one: no temperature was read.".to_owned());
+    }
+    if let Some(own) = p.instruments.iter().find(|i| i.uncalibrated()) {
+        let percent = quantity::format::significant(100.0 * own.error_of_scale.unwrap_or(0.0), 2);
+        out.push(format!("How right the gauge was: nobody calibrated it, and {percent}\u{a0}% of its scale is taken as its error."));
     }
     if !p.events.iter().any(|e| e.kind == EventKind::LookDone && e.place.is_none()) {
         out.push("A drip at a joint: the look at every joint is not booked.".to_owned());

@@ -320,7 +320,7 @@ fn the_page_says_which_blind_is_still_in() {
         item("SS-4", BoundaryKind::RemovedItem, true),
     ];
     let page = text_of(&r, Form::Certificate);
-    assert!(page.contains("BL-1, BL-2; all 2 out again") && page.contains("SS-4; back"), "{page}");
+    assert!(page.contains("BL-1, BL-2; both out again") && page.contains("SS-4; back"), "{page}");
     r.parts.boundary[1].put_back = false;
     let page = text_of(&r, Form::Certificate);
     assert!(page.contains("BL-1, BL-2; not out again: BL-2"), "{page}");

@@ -39,6 +39,7 @@ fn urgent() -> OpenApiRouter<App> {
         .routes(routes!(routes::live::get))
         .routes(routes!(routes::rig::put))
         .routes(routes!(routes::signatures::put))
+        .routes(routes!(routes::by_hand_signatures::drawn))
 }
 
 /// All else.
@@ -81,6 +82,10 @@ fn usual() -> OpenApiRouter<App> {
         .routes(routes!(routes::records::sealed))
         .routes(routes!(routes::records::report_pdf))
         .routes(routes!(routes::records::report_pages))
+        .routes(routes!(routes::again::put))
+        .routes(routes!(routes::quick::gauges))
+        .routes(routes!(routes::by_hand_signatures::link))
+        .routes(routes!(routes::by_hand_signatures::with_link))
         .routes(routes!(routes::verify::post))
         .routes(routes!(routes::verify::certificate))
         .routes(routes!(routes::keeping::away))

@@ -51,7 +51,7 @@ const fn heavy(body_mb: usize, seconds: u64) -> Budget {
 pub const USUAL: Budget = usual(2, 5);
 
 /// Routes that need more, or go first: a grid of ten thousand rows, a logger's file of a day, a report of it, judging a hard hold.
-const TABLE: [(&str, Budget); 22] = [
+const TABLE: [(&str, Budget); 24] = [
     ("/api/v1/session", urgent(1, 5)),
     ("/api/v1/attempts/{attempt}/readings", urgent(2, 5)),
     ("/api/v1/attempts/{attempt}/readings/{reading}/strike", urgent(1, 5)),
@@ -61,6 +61,9 @@ const TABLE: [(&str, Budget); 22] = [
     ("/api/v1/attempts/{attempt}/live", urgent(1, 5)),
     ("/api/v1/attempts/{attempt}/rig", urgent(1, 5)),
     ("/api/v1/attempts/{attempt}/signatures/{signature}", urgent(1, 20)),
+    ("/api/v1/attempts/{attempt}/drawn/{signature}", urgent(1, 20)),
+    // the page that is signed is laid out for it
+    ("/api/v1/signing", heavy(1, 30)),
     ("/api/v1/packs/{id}/attempts/{attempt}", urgent(1, 20)),
     ("/api/v1/packs/{id}/registers/{register}/{item}", urgent(1, 5)),
     ("/api/v1/verify", heavy(32, 30)),

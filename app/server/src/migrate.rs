@@ -4,7 +4,7 @@ use anyhow::{Context, Result};
 use sqlx::MySqlPool;
 
 /// Tables that the server may change; on all others it may only read and add.
-const CHANGEABLE: [&str; 17] = [
+const CHANGEABLE: [&str; 18] = [
     "session",
     "recorder_lease",
     "instrument",
@@ -22,6 +22,7 @@ const CHANGEABLE: [&str; 17] = [
     "project",
     "member",
     "second_factor",
+    "sign_link",
 ];
 /// Tables in which the server may also delete.
 const DELETABLE: [&str; 13] = [

@@ -71,11 +71,13 @@ fn derived(object: &QuickObject, answers: &BTreeMap<String, String>) -> Result<D
     }
     let parts: Vec<_> = fate.rows.into_iter().filter_map(|r| r.part).collect();
     let mut plan = made.plan;
-    let more = json!({ "claim": "both", "water_temperature_c": 20.0, "gauge_tag": "", "gauge_elevation_m": 0.0 });
+    // as warm as is usual for such an object
+    let warm = quantity::parse::temperature(&quantity::bounds::WATER_TEMPERATURE, &object.at_test).map_err(|e| e.to_string())?.c();
+    let more = json!({ "claim": "both", "water_temperature_c": warm, "gauge_tag": "", "gauge_elevation_m": 0.0 });
     for (key, value) in more.as_object().into_iter().flatten() {
         plan[key] = value.clone();
     }
-    plan["site"]["metal_c"] = json!(20.0);
+    plan["site"]["metal_c"] = json!(warm);
     let plan: Plan = serde_json::from_value(plan).map_err(|e| e.to_string())?;
     derive(&plan.system(&object.words, parts, &[], &Specification::default())).map_err(|e| e.to_string())
 }
@@ -110,6 +112,38 @@ fn what_an_answer_is_said_to_mean_is_what_follows_from_it() {
         }
     }
     assert!(told >= 12, "{told}");
+}
+
+/// Every material that is offered, with the plate that it is offered for, comes to a pressure: nobody chooses what is refused afterwards.
+#[test]
+fn every_material_that_is_offered_has_its_stresses() {
+    let mut wrong = Vec::new();
+    let mut tried = 0;
+    for object in objects() {
+        // each answer by itself beside the usual ones: a plate, an occasion, a past that nobody knows
+        let usual = (String::new(), String::new());
+        let each =
+            object.ask.iter().flat_map(|a| a.options.iter().filter(|o| o.stops.is_empty()).map(move |o| (a.key.clone(), o.key.clone())));
+        for (ask, option) in std::iter::once(usual).chain(each) {
+            let mut all = answers(object, false);
+            all.insert(ask, option.clone());
+            for question in object.ask.iter().filter(|a| a.is == AskIs::Material) {
+                let offered = object.materials(question, &all);
+                assert!(!offered.is_empty(), "{} {option}", object.key);
+                for material in offered {
+                    all.insert(question.key.clone(), material.clone());
+                    tried += 1;
+                    let said = match derived(object, &all) {
+                        Ok(d) => d.objections.iter().map(|o| o.sentence.clone()).collect(),
+                        Err(e) => vec![e],
+                    };
+                    let none = said.into_iter().find(|e| e.contains("no allowable stress"));
+                    wrong.extend(none.map(|e| format!("{} {option} {material}: {e}", object.key)));
+                }
+            }
+        }
+    }
+    assert!(tried > 60 && wrong.is_empty(), "{tried}\n{}", wrong.join("\n"));
 }
 
 /// Nothing is asked that its basis does not know, and everything is asked that it needs.

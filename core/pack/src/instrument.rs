@@ -170,9 +170,17 @@ pub struct Instrument {
     /// Where it answers; absent for one that is read by eye.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub connection: Option<Connection>,
+    /// True for a gauge of whoever tests alone: no store knows it, and its calibration is what they say.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub owner_s: bool,
     /// Why it is in quarantine; only a calibration of a later day takes it out.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub quarantine: Option<Quarantine>,
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref, reason = "what serde asks for")]
+const fn is_false(b: &bool) -> bool {
+    !*b
 }
 
 /// That an instrument counts for nothing before it is calibrated again.
@@ -211,8 +219,14 @@ impl Instrument {
             stroke_m3: None,
             stroke_unc_95_rel: None,
             connection: None,
+            owner_s: false,
             quarantine: None,
         }
+    }
+
+    /// True for an own gauge that nobody calibrated: what it shows is its owner's information.
+    pub fn uncalibrated(&self) -> bool {
+        self.owner_s && self.valid_until.0.is_empty()
     }
 
     /// What stands in the store once somebody changed it: a quarantine stays until it is calibrated on a later day.
@@ -225,6 +239,13 @@ impl Instrument {
     pub fn objection(&self, day: &IsoDate) -> Option<String> {
         if let Some(q) = &self.quarantine {
             Some(format!("{} is in quarantine since {}: {} Have it checked and calibrated, or use another.", self.tag, q.since.0, q.why))
+        } else if self.uncalibrated() {
+            None
+        } else if *day > self.valid_until && self.owner_s {
+            Some(format!(
+                "{}: it was calibrated until {}. Have it calibrated, take another, or say that it is not calibrated.",
+                self.tag, self.valid_until.0
+            ))
         } else if *day > self.valid_until {
             Some(format!(
                 "{}: certificate {} ran out on {}. Have it calibrated, or use another.",

@@ -7,6 +7,7 @@ pub mod gates;
 pub mod instrument;
 pub mod looks;
 pub mod low_gas;
+pub mod own_gauge;
 pub mod people;
 pub mod plan;
 pub mod quick;
@@ -20,6 +21,17 @@ use rules::rule::Rule;
 
 /// Every rule of this crate.
 pub fn catalogue() -> Vec<&'static Rule> {
-    [acts::RULES, by_hand::RULES, low_gas::RULES, gates::RULES, schedule::RULES, clock::RULES, looks::RULES, restore::RULES, signing::RULES]
-        .concat()
+    [
+        acts::RULES,
+        by_hand::RULES,
+        low_gas::RULES,
+        gates::RULES,
+        schedule::RULES,
+        clock::RULES,
+        looks::RULES,
+        own_gauge::RULES,
+        restore::RULES,
+        signing::RULES,
+    ]
+    .concat()
 }

@@ -6,6 +6,7 @@ use crate::registers::{BoundaryItem, BoundaryKind, LookAt, LookKind};
 use rules::part::{Part, PartKind};
 use rules::rule::{Rule, Standing};
 use std::collections::{BTreeMap, BTreeSet};
+use terms::Term;
 
 /// Rules of the list.
 pub const RULES: &[&Rule] = &[&LOOKED];
@@ -132,8 +133,11 @@ pub fn proposed(object: ObjectKind, why_now: WhyNow, parts: &[Part], boundary: &
         let n = many.get(what).copied().unwrap_or(0);
         Some(LookAt::open(if n > ONE_BY_ONE { format!("all {n} by drawing: {what}") } else { named(&p.tag, what) }, kind))
     });
-    let of_ends =
-        boundary.iter().filter(|b| b.kind == BoundaryKind::Blind).map(|b| LookAt::open(named(&b.tag, "blind"), LookKind::Temporary));
+    let of_ends = boundary.iter().filter(|b| b.kind.put_in()).map(|b| match b.kind {
+        // a line says what it is
+        BoundaryKind::Plug => LookAt::open(b.tag.as_str(), LookKind::Temporary),
+        _ => LookAt::open(named(&b.tag, b.kind.short()), LookKind::Temporary),
+    });
     altered
         .into_iter()
         .map(|a| LookAt::open(a, LookKind::Altered))

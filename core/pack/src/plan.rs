@@ -1,8 +1,10 @@
 //! What is planned for a test: everything that people edit together before the release.
 
 use crate::instrument::Instrument;
+use crate::own_gauge::{OWN_GAUGE, OwnGauge};
 use crate::people::People;
 use crate::schedule::ScheduleName;
+use crate::signing::Signers;
 use physics::elastic::Restraint;
 use physics::exposure::Exposure;
 use quantity::{Length, Span, Temperature, VolumeFlow};
@@ -284,15 +286,30 @@ pub struct Plan {
     /// Who approved the alternative where no relief setting fits, and what it is; empty where none is needed.
     #[serde(default)]
     pub relief_alternative: String,
+    /// Gauge of whoever tests alone, where none of the store is read; absent where one is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub own_gauge: Option<OwnGauge>,
+    /// Whoever pumps does it by hand, stays at the pump, in part strokes near the end, eyes on the gauge, one hand at the bleed; false while nobody said so.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub hand_pump: bool,
+    /// Who signs a quick test.
+    #[serde(default, skip_serializing_if = "Signers::usual")]
+    pub signers: Signers,
     /// Who does what.
     #[serde(default)]
     pub people: People,
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref, reason = "what serde asks for")]
+const fn is_false(b: &bool) -> bool {
+    !*b
 }
 
 impl Plan {
     /// The system that the rules derive from, with its gauges as the instrument store knows them (or one not yet chosen, read to 0.1 bar), under a
     /// project's specification.
     pub fn system(&self, title: &str, parts: Vec<Part>, store: &[Instrument], specification: &Specification) -> System {
+        let store = self.instruments(store);
         let known = |tag: &str, elevation| store.iter().find(|i| i.tag == tag).and_then(|i| gauge_of(i, elevation));
         let gauge = known(&self.gauge_tag, self.gauge_elevation_m).unwrap_or_else(|| Gauge {
             tag: if self.gauge_tag.is_empty() { "the gauge".to_owned() } else { self.gauge_tag.clone() },
@@ -320,6 +337,12 @@ impl Plan {
             specification: specification.clone(),
             ..System::new(title, self.basis.clone(), parts, gauge)
         }
+    }
+
+    /// Instruments of the store, with the own gauge of this plan beside them.
+    pub fn instruments(&self, store: &[Instrument]) -> Vec<Instrument> {
+        let own = self.own_gauge.as_ref().filter(|_| self.gauge_tag == OWN_GAUGE);
+        store.iter().filter(|i| own.is_none() || i.tag != OWN_GAUGE).cloned().chain(own.map(OwnGauge::instrument)).collect()
     }
 
     /// What surrounds what is tested.

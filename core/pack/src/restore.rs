@@ -127,6 +127,7 @@ pub fn list(
     let released = booked.contains(&EventKind::Released);
     lines.extend(items.iter().filter(|i| i.set_for_test).map(|i| RestoreLine {
         sentence: match i.kind {
+            crate::registers::BoundaryKind::Plug => format!("Take out: {}.", i.tag),
             crate::registers::BoundaryKind::Blind => format!("Take blind {} out ({}).", i.tag, i.place),
             crate::registers::BoundaryKind::RemovedItem => format!("Put {} back ({}); renew what seals it.", i.tag, i.place),
         },

@@ -176,7 +176,7 @@ pub fn spine(f: &SpineFacts) -> Vec<SpineStep> {
             } else {
                 Owes
             },
-            if f.boundary.1 == 0 { "nothing blinded or removed".to_owned() } else { format!("{} set", of(f.boundary.0, f.boundary.1)) },
+            if f.boundary.1 == 0 { "nothing put in or taken out".to_owned() } else { format!("{} set", of(f.boundary.0, f.boundary.1)) },
         ),
         line(
             StepName::Ready,

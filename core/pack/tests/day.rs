@@ -4,7 +4,7 @@ use pack::people::{People, Role};
 use pack::registers::{BoundaryItem, BoundaryKind};
 use pack::restore::{closed, list};
 use pack::schedule::{Raise, ScheduleName, next, steps};
-use pack::signing::{Act, Form, next as next_act, objection};
+use pack::signing::{Act, Form, HandWay, Signers, by_hand_objection, next as next_act, objection};
 use pack::spine::{DeriveStands, SpineFacts, StepState, spine};
 use proptest::prelude::*;
 use quantity::{GaugePressure, PressureDifference, Span};
@@ -108,30 +108,30 @@ fn people() -> People {
 #[test]
 fn sign_order_signatures_come_in_order_from_the_people_named() {
     let none: [(Act, String); 0] = [];
-    let try_sign = |signed: &[(Act, String)], act, person, role| objection(Form::Pack, &people(), signed, act, person, role);
+    let try_sign = |signed: &[(Act, String)], act, person, role| objection(Form::Pack, Signers::One, &people(), signed, act, person, role);
     assert!(try_sign(&none, Act::Inspected, "insp", Role::Inspector).unwrap().contains("performed comes first"));
     assert!(try_sign(&none, Act::Performed, "insp", Role::Inspector).unwrap().contains("signed by the supervisor"));
     assert!(try_sign(&none, Act::Performed, "other", Role::Supervisor).unwrap().contains("signed by sup"));
     assert_eq!(try_sign(&none, Act::Performed, "sup", Role::Supervisor), None);
     let all: Vec<(Act, String)> = Act::VARIANTS.iter().map(|a| (*a, a.person(&people()).to_owned())).collect();
     assert!(try_sign(&all, Act::Accepted, "own", Role::Owner).unwrap().contains("superseded"));
-    assert_eq!(next_act(Form::Pack, &[Act::Performed, Act::Inspected]), Some(Act::Witnessed));
+    assert_eq!(next_act(Form::Pack, Signers::One, &[Act::Performed, Act::Inspected]), Some(Act::Witnessed));
 }
 
 #[test]
 fn sign_different_nobody_signs_twice_in_a_pack() {
     let same = People { performs: "x".into(), inspects: "x".into(), ..people() };
-    let said = objection(Form::Pack, &same, &[(Act::Performed, "x".into())], Act::Inspected, "x", Role::Inspector).unwrap();
+    let said = objection(Form::Pack, Signers::One, &same, &[(Act::Performed, "x".into())], Act::Inspected, "x", Role::Inspector).unwrap();
     assert!(said.contains("different person"), "{said}");
 }
 
 #[test]
 fn sign_quick_a_quick_test_needs_one_signature() {
     let me = People { performs: "own".into(), ..People::default() };
-    assert_eq!(objection(Form::Quick, &me, &[], Act::Performed, "own", Role::Owner), None);
-    assert!(objection(Form::Quick, &me, &[], Act::Performed, "sup", Role::Supervisor).is_some());
-    assert_eq!(next_act(Form::Quick, &[Act::Performed]), None);
-    assert!(Act::Performed.statement(Form::Quick, terms::Outcome::Meets).contains("not a certificate"));
+    assert_eq!(objection(Form::Quick, Signers::One, &me, &[], Act::Performed, "own", Role::Owner), None);
+    assert!(objection(Form::Quick, Signers::One, &me, &[], Act::Performed, "sup", Role::Supervisor).is_some());
+    assert_eq!(next_act(Form::Quick, Signers::One, &[Act::Performed]), None);
+    assert!(Act::Performed.statement(Form::Quick, Signers::One, terms::Outcome::Meets).contains("not a certificate"));
 }
 
 #[test]
@@ -234,4 +234,39 @@ fn sign_looked_every_place_is_closed_in_this_attempt_before_a_signature() {
     // what was dry in the attempt before is looked at again
     assert!(not_looked_at(&[closed(1)], 2).unwrap().starts_with("Not looked at in this attempt: weld 1. "));
     assert!(not_looked_at(&open(7), 1).unwrap().contains("joint 4 and 2 more."));
+}
+
+#[test]
+fn sign_by_hand_is_never_the_testers_and_never_a_packs() {
+    let said = |form, signers, done: &[Act], act| by_hand_objection(form, signers, done, act);
+    for signers in Signers::VARIANTS.iter().copied() {
+        let acts = signers.acts();
+        assert_eq!(acts.first(), Some(&Act::Performed), "whoever tested signs first");
+        assert!(said(Form::Quick, signers, &[], Act::Performed).unwrap().contains("own account"), "{signers:?}");
+        for (i, act) in acts.iter().enumerate().skip(1) {
+            assert_eq!(said(Form::Quick, signers, &acts[..i], *act), None, "{signers:?} {act:?}");
+            assert!(said(Form::Quick, signers, &acts[..i - 1], *act).is_some(), "out of its turn: {signers:?} {act:?}");
+            assert!(said(Form::Quick, signers, &acts[..=i], *act).unwrap().contains("already signed"));
+            assert!(said(Form::Pack, signers, &Act::VARIANTS[..i], *act).unwrap().contains("have an account"));
+        }
+    }
+    assert!(said(Form::Quick, Signers::One, &[Act::Performed], Act::Accepted).unwrap().contains("Every signature"));
+    assert!(!HandWay::Here.authenticated() && HandWay::Link.authenticated());
+    assert!(HandWay::Here.proviso().contains("no authority accepts anything by it"));
+}
+
+#[test]
+fn on_a_quick_test_the_second_signature_is_another_persons() {
+    let me = People { performs: "own".into(), ..People::default() };
+    let signed = [(Act::Performed, "own".to_owned())];
+    let said = |person, role| objection(Form::Quick, Signers::OwnerAndTester, &me, &signed, Act::Accepted, person, role);
+    assert!(said("own", Role::Owner).unwrap().contains("another person's signature"));
+    assert_eq!(said("other", Role::Owner), None);
+    assert!(said("reader", Role::Reader).is_some());
+    let named = People { accepts: "landlord".into(), ..me.clone() };
+    let said = objection(Form::Quick, Signers::OwnerAndTester, &named, &signed, Act::Accepted, "other", Role::Owner).unwrap();
+    assert!(said.contains("landlord"), "{said}");
+    // alone it is the owner's information; with others the tester states what was done
+    let stated = |signers| Act::Performed.statement(Form::Quick, signers, terms::Outcome::Meets);
+    assert!(stated(Signers::One).contains("not a certificate") && !stated(Signers::OwnerAndTester).contains("owner's information"));
 }

@@ -47,6 +47,7 @@ fn instrument(kind: InstrumentKind, unit: PressureUnit) -> Instrument {
         stroke_m3: None,
         stroke_unc_95_rel: None,
         connection: None,
+        owner_s: false,
         quarantine: None,
     }
 }

@@ -2,11 +2,12 @@
 
 use pack::gates::{Facts, Leaked, all, undecided};
 use pack::instrument::{Instrument, InstrumentKind, IsoDate};
+use pack::own_gauge::{OWN_GAUGE, OwnGauge};
 use pack::people::{Member, People, Role};
 use pack::plan::*;
 use pack::registers::*;
 use pack::schedule::ScheduleName;
-use pack::signing::Form;
+use pack::signing::{Form, Signers};
 use quantity::{GaugePressure, Length, PressureDifference, PressureUnit, Temperature};
 use rules::basis::Basis;
 use rules::part::{Part, PartKind};
@@ -53,6 +54,9 @@ fn plan() -> Plan {
         schedule: ScheduleName::Quarters,
         permit_number: "PTW-118".into(),
         relief_alternative: String::new(),
+        own_gauge: None,
+        hand_pump: false,
+        signers: Signers::One,
         people: People {
             performs: "supervisor".into(),
             inspects: "inspector".into(),
@@ -78,6 +82,7 @@ fn store() -> Vec<Instrument> {
         stroke_m3: None,
         stroke_unc_95_rel: None,
         connection: None,
+        owner_s: false,
         quarantine: None,
     };
     vec![
@@ -150,6 +155,11 @@ fn ready() -> World {
 impl World {
     /// Sentences of the gates that are shut: "RULE → who: sentence".
     fn shut(&self) -> Vec<String> {
+        self.gates().into_iter().filter(|g| !g.ready).map(|g| format!("{} → {}: {}", g.rule, g.who, g.sentence)).collect()
+    }
+
+    fn gates(&self) -> Vec<pack::gates::GateResult> {
+        let store = self.plan.instruments(&self.store);
         let derived = derive(&self.plan.system("line", self.parts.clone(), &self.store, &self.specification));
         let facts = Facts {
             refusals: &[],
@@ -157,7 +167,7 @@ impl World {
             form: self.form,
             plan: &self.plan,
             derived: &derived,
-            instruments: &self.store,
+            instruments: &store,
             members: &self.members,
             punch: &self.punch,
             boundary: &self.boundary,
@@ -167,7 +177,7 @@ impl World {
             specification: &self.specification,
             today: &IsoDate(self.today.into()),
         };
-        all(&facts).into_iter().filter(|g| !g.ready).map(|g| format!("{} → {}: {}", g.rule, g.who, g.sentence)).collect()
+        all(&facts)
     }
 }
 
@@ -219,6 +229,97 @@ fn gate_relief_relief_that_fits_nowhere_needs_a_name() {
     assert!(only(&w, "GATE-RELIEF").contains("approved by name"));
     w.plan.relief_alternative = "pump limited to 27 bar by its bypass, approved by the owner's engineer".into();
     assert_eq!(w.shut(), Vec::<String>::new());
+}
+
+/// The same test as a quick one, which its owner does alone with a hand pump (2.3: one tick by the person who pumps is enough).
+fn alone() -> World {
+    let mut w = ready();
+    w.form = Form::Quick;
+    w.plan.people = People { performs: "owner".into(), ..People::default() };
+    w
+}
+
+#[test]
+fn gate_relief_on_a_quick_test_the_word_of_whoever_pumps_is_enough_with_liquid_alone() {
+    let mut w = alone();
+    w.parts[1].flange_class = None;
+    w.parts[1].test_limit_pa = Some(GaugePressure::from_bar(27.5));
+    let said = only(&w, "GATE-RELIEF");
+    assert!(said.contains("With a hand pump this is enough") && !said.contains("approved"), "{said}");
+    w.plan.hand_pump = true;
+    assert_eq!(w.shut(), Vec::<String>::new());
+    // the same word is none on a pack, and none with gas
+    w.form = Form::Pack;
+    assert!(w.shut().iter().any(|s| s.contains("approved by name")), "{:?}", w.shut());
+    let mut w = alone();
+    w.plan.hand_pump = true;
+    w.plan.basis.medium = rules::basis::Medium::Nitrogen;
+    w.parts[1].flange_class = None;
+    w.parts[1].test_limit_pa = Some(GaugePressure::from_bar(17.9));
+    assert!(!w.shut().iter().any(|s| s.contains("hand pump")), "{:?}", w.shut());
+}
+
+#[test]
+fn gate_instrument_date_a_quick_test_goes_without_a_thermometer_and_says_what_cannot_be_told() {
+    let mut w = alone();
+    w.plan.thermometer_tag.clear();
+    assert_eq!(w.shut(), Vec::<String>::new());
+    let found = w.gates().into_iter().find(|g| g.rule == "GATE-INSTRUMENT-DATE").map(|g| g.sentence).unwrap();
+    assert!(found.contains("cannot be told from a leak") && !found.contains("comes out as met"), "{found}");
+    // a rule that counts a loss is held against the leak alone: it is said before, not afterwards
+    w.plan.basis = serde_json::from_value(serde_json::json!({ "id": "building_services", "working_pressure_pa": 1.6e6 })).unwrap();
+    let found = w.gates().into_iter().find(|g| g.rule == "GATE-INSTRUMENT-DATE").map(|g| g.sentence).unwrap();
+    assert!(found.contains("comes out as met only where the temperature was read"), "{found}");
+}
+
+#[test]
+fn own_gauge_error_is_that_of_its_class_or_a_mark() {
+    let own = |mark, until: Option<&str>| OwnGauge {
+        full_scale_pa: GaugePressure::from_bar(40.0),
+        division_pa: PressureDifference::from_bar(mark),
+        unit: PressureUnit::Bar,
+        calibrated_until: until.map(|u| IsoDate(u.into())),
+    };
+    // EN 837-1, from memory: 1.6 % of 40 bar is 0.64 bar, 4 % is 1.6 bar; a mark of 2 bar is 5 %
+    for (mark, until, share) in [(0.5, Some("2027-01-01"), 0.016), (0.5, None, 0.04), (2.0, Some("2027-01-01"), 0.05), (2.0, None, 0.05)] {
+        assert_eq!(own(mark, until).instrument().error_of_scale, Some(share), "{mark} {until:?}");
+    }
+    let mut w = alone();
+    w.plan.gauge_tag = OWN_GAUGE.into();
+    w.plan.own_gauge = Some(own(0.1, Some("2027-01-09")));
+    assert_eq!(w.shut(), Vec::<String>::new());
+    w.today = "2027-01-10";
+    assert!(w.shut().iter().any(|s| s.contains("own gauge: it was calibrated until 2027-01-09")), "{:?}", w.shut());
+    // not calibrated is said, is never out of date, and is nobody else's to rely on
+    w.today = "2026-06-01";
+    w.plan.own_gauge = Some(OwnGauge { calibrated_until: None, ..own(0.1, None) });
+    assert_eq!(w.shut(), Vec::<String>::new());
+    assert!(w.gates().iter().any(|g| g.sentence.contains("not calibrated, and the record says so")));
+    for signers in [Signers::OwnerAndTester, Signers::ContractorAndWitness, Signers::Four] {
+        w.plan.signers = signers;
+        assert!(w.shut().iter().any(|s| s.contains("others cannot rely on it")), "{signers:?}");
+    }
+    // a pack is read from a gauge with its certificate
+    let mut w = ready();
+    w.plan.gauge_tag = OWN_GAUGE.into();
+    w.plan.own_gauge = Some(own(0.1, Some("2027-01-09")));
+    assert!(w.shut().iter().any(|s| s.contains("a gauge of the store")), "{:?}", w.shut());
+}
+
+#[test]
+fn an_own_gauge_says_each_figure_that_cannot_be() {
+    let own = OwnGauge {
+        full_scale_pa: GaugePressure::from_bar(25.0),
+        division_pa: PressureDifference::from_bar(0.5),
+        unit: PressureUnit::Bar,
+        calibrated_until: None,
+    };
+    assert_eq!(own.check(), Ok(()));
+    let field = |o: OwnGauge| o.check().unwrap_err().0;
+    assert_eq!(field(OwnGauge { full_scale_pa: GaugePressure::from_bar(0.0), ..own.clone() }), "full_scale_pa");
+    assert_eq!(field(OwnGauge { division_pa: PressureDifference::from_bar(0.0), ..own.clone() }), "division_pa");
+    assert_eq!(field(OwnGauge { division_pa: PressureDifference::from_bar(6.0), ..own.clone() }), "division_pa");
+    assert_eq!(field(OwnGauge { calibrated_until: Some(IsoDate("next year".into())), ..own }), "calibrated_until");
 }
 
 #[test]

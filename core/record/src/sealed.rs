@@ -20,11 +20,17 @@ use std::collections::BTreeMap;
 use std::sync::Arc;
 
 /// Name of the format, as this version writes it.
-pub const FORMAT: &str = "zero-leak/sealed-record/5";
+pub const FORMAT: &str = "zero-leak/sealed-record/6";
 
 /// Every format that this version reads: an older file is opened, proven and printed for ever.
-pub const READS: [&str; 5] =
-    ["zero-leak/sealed-record/1", "zero-leak/sealed-record/2", "zero-leak/sealed-record/3", "zero-leak/sealed-record/4", FORMAT];
+pub const READS: [&str; 6] = [
+    "zero-leak/sealed-record/1",
+    "zero-leak/sealed-record/2",
+    "zero-leak/sealed-record/3",
+    "zero-leak/sealed-record/4",
+    "zero-leak/sealed-record/5",
+    FORMAT,
+];
 
 /// Who and what the record is about.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -36,6 +42,9 @@ pub struct Subject {
     pub title: String,
     /// `quick` or `pack`.
     pub form: pack::signing::Form,
+    /// Who signs it; absent before the sixth format.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub signers: Option<pack::signing::Signers>,
     /// Number of the attempt within the pack.
     pub attempt: u32,
     /// When it was released for test, RFC 3339.
@@ -345,6 +354,9 @@ pub struct SignedStatement {
     pub role: pack::people::Role,
     /// What they stated.
     pub statement: String,
+    /// How somebody signed who has no account; absent for whoever has one, and before the sixth format.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub by_hand: Option<SignedByHand>,
     /// When, RFC 3339.
     pub signed_at: String,
     /// SHA-256 of the content.
@@ -355,6 +367,24 @@ pub struct SignedStatement {
     pub ed25519: String,
 }
 
+/// A signature of somebody without an account.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SignedByHand {
+    /// Their name, as they wrote it.
+    pub name: String,
+    /// For whom they sign: a firm, an authority, a club, or themselves.
+    pub body: String,
+    /// Number of their appointment, badge or stamp; empty where they have none.
+    pub number: String,
+    /// Over a link, or on the device of whoever tested.
+    pub way: pack::signing::HandWay,
+    /// False where nothing proves who drew it: such a signature is no authority's acceptance.
+    pub authenticated: bool,
+    /// What they drew: strokes of points in a field of 600 by 200, as an SVG path of `M` and `L`.
+    pub drawing: String,
+}
+
 /// What is signed of a statement: everything but the signature.
 #[derive(Serialize)]
 pub(crate) struct StatementBody<'a> {
@@ -362,6 +392,8 @@ pub(crate) struct StatementBody<'a> {
     person: &'a str,
     role: pack::people::Role,
     statement: &'a str,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    by_hand: Option<&'a SignedByHand>,
     signed_at: &'a str,
     content_sha256: &'a str,
     previous_sha256: &'a str,
@@ -374,6 +406,7 @@ impl SignedStatement {
             person: &self.person,
             role: self.role,
             statement: &self.statement,
+            by_hand: self.by_hand.as_ref(),
             signed_at: &self.signed_at,
             content_sha256: &self.content_sha256,
             previous_sha256: &self.previous_sha256,
@@ -445,7 +478,7 @@ impl Seal {
     }
 }
 
-/// The format of a content: since the fifth its judgement has three lines, since the fourth it names its zone, since the third its site, since the second its system says in which it was written.
+/// The format of a content: since the sixth it names who signs it, since the fifth its judgement has three lines, since the fourth it names its zone, since the third its site, since the second its system says in which it was written.
 fn format_of(canonical: &[u8]) -> &'static str {
     #[derive(Deserialize)]
     struct System {
@@ -455,6 +488,7 @@ fn format_of(canonical: &[u8]) -> &'static str {
     struct Site {
         site: Option<String>,
         zone: Option<String>,
+        signers: Option<serde::de::IgnoredAny>,
     }
     #[derive(Deserialize)]
     struct Said {
@@ -470,9 +504,11 @@ fn format_of(canonical: &[u8]) -> &'static str {
     let site = said.as_ref().and_then(|s| s.subject.as_ref()?.site.as_ref()).is_some_and(|s| !s.is_empty());
     let zone = said.as_ref().and_then(|s| s.subject.as_ref()?.zone.as_ref()).is_some_and(|z| !z.is_empty());
     let lines = said.as_ref().is_some_and(|s| s.judgement.as_ref().is_some_and(|j| j.lines.is_some()));
+    let signers = said.as_ref().is_some_and(|s| s.subject.as_ref().is_some_and(|s| s.signers.is_some()));
     let format = said.as_ref().and_then(|s| s.system.as_ref()?.format);
     match format {
-        Some(2..) if site && zone && lines => FORMAT,
+        Some(2..) if site && zone && lines && signers => FORMAT,
+        Some(2..) if site && zone && lines => READS[4],
         Some(2..) if site && zone => READS[3],
         Some(2..) if site => READS[2],
         Some(2..) => READS[1],

@@ -1,7 +1,7 @@
 //! A record of the fourth format carries the rows of its run: the hold is gathered from them again, and whoever alters one is found out.
 
 use moment::Zone;
-use pack::signing::{Act, Form};
+use pack::signing::{Act, Form, Signers};
 use record::key::SealingKey;
 use record::sealed::*;
 use record::verify::{Verification, verify};
@@ -26,6 +26,7 @@ fn of(run: &Run, released_at: String) -> Parts {
             pack_number: "SC-021".into(),
             title: frozen.title.clone(),
             form: Form::Quick,
+            signers: Some(Signers::One),
             attempt: 1,
             released_at,
             follows_attempt: None,
@@ -72,7 +73,8 @@ fn sealed(parts: &Parts) -> Vec<u8> {
         act: Act::Performed,
         person: "supervisor".into(),
         role: pack::people::Role::Supervisor,
-        statement: Act::Performed.statement(Form::Quick, terms::Outcome::Meets).to_owned(),
+        statement: Act::Performed.statement(Form::Quick, Signers::One, terms::Outcome::Meets).to_owned(),
+        by_hand: None,
         signed_at: "2026-06-01T12:00:00Z".into(),
         content_sha256: content.sha256().unwrap(),
         previous_sha256: String::new(),

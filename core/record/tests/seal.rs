@@ -5,7 +5,7 @@ use judge::{HoldCase, judge};
 use pack::instrument::IsoDate;
 use pack::people::{People, Role};
 use pack::plan::Plan;
-use pack::signing::{Act, Form};
+use pack::signing::{Act, Form, HandWay, Signers};
 use physics::exposure::Exposure;
 use physics::system::Segment;
 use quantity::*;
@@ -126,6 +126,7 @@ fn parts() -> Parts {
             pack_number: "SW-014".into(),
             title: "line".into(),
             form: Form::Pack,
+            signers: Some(Signers::Four),
             attempt: 1,
             released_at: "2026-06-01T07:40:00Z".into(),
             follows_attempt: None,
@@ -200,7 +201,8 @@ fn signed(parts: &Parts, key: &SealingKey) -> Vec<SignedStatement> {
             act,
             person: act.person(&parts.plan.people).to_owned(),
             role: act.role(),
-            statement: act.statement(Form::Pack, terms::Outcome::Meets).to_owned(),
+            statement: act.statement(Form::Pack, Signers::One, terms::Outcome::Meets).to_owned(),
+            by_hand: None,
             signed_at: "2026-06-01T12:00:00Z".into(),
             content_sha256: content.clone(),
             previous_sha256: String::new(),
@@ -230,6 +232,43 @@ fn a_sealed_record_is_genuine() {
     let file = sealed();
     assert!(genuine(&verify(&file, None)), "{:?}", verify(&file, None));
     assert!(genuine(&verify(&file, Some(&key(7).public()))));
+}
+
+#[test]
+fn what_somebody_without_an_account_signed_is_sealed_with_who_drew_it_and_that_nobody_proved_it() {
+    let mut p = parts();
+    p.subject.form = Form::Quick;
+    p.subject.signers = Some(Signers::OwnerAndTester);
+    p.subject.zone = "Europe/Lisbon".into();
+    p.system.format = 2;
+    let mut all = signed(&p, &key(7));
+    all.truncate(1);
+    let hand = SignedByHand {
+        name: "Warden of the shed".into(),
+        body: "the club".into(),
+        number: "17".into(),
+        way: HandWay::Here,
+        authenticated: HandWay::Here.authenticated(),
+        drawing: "M10 20L30 40".into(),
+    };
+    let drawn = SignedStatement { act: Act::Accepted, person: hand.name.clone(), by_hand: Some(hand), ..all[0].clone() };
+    all.push(drawn.sign(all.last(), &key(7)).unwrap());
+    let text = String::from_utf8(seal(&p, &all, &key(7))).unwrap();
+    assert!(genuine(&verify(text.as_bytes(), None)), "{:?}", verify(text.as_bytes(), None));
+    for (from, to) in [
+        (r#""authenticated":false"#, r#""authenticated":true"#),
+        ("Warden of the shed", "Warden of the yard"),
+        (r#""number":"17""#, r#""number":"18""#),
+        (r#""way":"here""#, r#""way":"link""#),
+        ("M10 20L30 40", "M10 20L30 41"),
+    ] {
+        assert!(text.contains(from), "{from}");
+        assert!(!genuine(&verify(text.replace(from, to).as_bytes(), None)), "{from}");
+    }
+    // a record of before says nothing of who signs, and is written as it was
+    assert_eq!(Content::new(&p).unwrap().format(), record::sealed::FORMAT);
+    p.subject.signers = None;
+    assert_eq!(Content::new(&p).unwrap().format(), READS[4]);
 }
 
 #[test]

@@ -208,7 +208,7 @@ pub fn day_pressures(input: &PlanInput) -> DayPressures {
         conflicts.push(Conflict {
             about: "relief".to_owned(),
             sentence: format!(
-                "No relief setting fits: to stay below {} with {:.0} % accumulation it would have to open at {}, which is not above the planned {}. Limit the pump by its own bypass, attend the hand bleed, keep to the stop line, and have that alternative approved by name.",
+                "No relief setting fits: to stay below {} with {:.0} % accumulation it would have to open at {}, which is not above the planned {}. Limit the pump by its own bypass, attend the hand bleed, and keep to the stop line.",
                 say.down(input.upper), 100.0 * s.relief_accumulation, say.down(by_bound), say.up(planned)
             ),
         });

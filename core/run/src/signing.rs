@@ -7,7 +7,7 @@ use pack::people::Role;
 use pack::plan::RunKind;
 use pack::registers::LookAt;
 use pack::restore::{RestoreLine, closed};
-use pack::signing::{Act, Form};
+use pack::signing::{Act, Form, HandWay};
 use terms::{EventKind, Outcome};
 
 /// Who would sign, and what was signed before.
@@ -21,6 +21,8 @@ pub struct Signer<'a> {
     pub form: Form,
     /// Signatures that were given, in order.
     pub done: &'a [(Act, String)],
+    /// How somebody signs who has no account; none for whoever has one.
+    pub hand: Option<HandWay>,
 }
 
 /// What was done with a run and after it, as signatures count it.
@@ -61,6 +63,12 @@ impl Run {
         if act == Act::Accepted && judgement.outcome() != Outcome::Meets {
             return Some("Only a test that meets what is asked of it can be accepted. Plan another attempt.".to_owned());
         }
-        pack::signing::objection(by.form, &plan.people, by.done, act, by.person, by.role)
+        match by.hand {
+            Some(_) => {
+                let done: Vec<Act> = by.done.iter().map(|d| d.0).collect();
+                pack::signing::by_hand_objection(by.form, plan.signers, &done, act)
+            }
+            None => pack::signing::objection(by.form, plan.signers, &plan.people, by.done, act, by.person, by.role),
+        }
     }
 }

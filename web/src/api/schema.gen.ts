@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/attempts/{attempt}/drawn/{signature}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Signs by hand on the device of whoever tested; the seal says that nothing proves who drew it. The same id again changes nothing. */
+        put: operations["put_attempts_attempt_drawn_signature"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/attempts/{attempt}/events/{event}": {
         parameters: {
             query?: never;
@@ -66,6 +83,23 @@ export interface paths {
         get: operations["get_attempts_attempt_hold"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/attempts/{attempt}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a link to one signature under one record; an earlier one for it is good no more. */
+        post: operations["post_attempts_attempt_links"];
         delete?: never;
         options?: never;
         head?: never;
@@ -508,6 +542,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/packs/{id}/again/{copy}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Makes a test like another: what is tested, how, and who does what; what closes it, to be set anew. Never a reading, a look, a word that somebody gave, or
+         *     a signature. A number at the end of its name goes on by one. The same id again changes nothing.
+         */
+        put: operations["put_packs_id_again_copy"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/packs/{id}/attempts/{attempt}": {
         parameters: {
             query?: never;
@@ -940,6 +994,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/quick/gauges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which gauges suit the pressure that follows from the answers; stores nothing. Refused while answers are missing. */
+        post: operations["post_quick_gauges"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/quick/{id}": {
         parameters: {
             query?: never;
@@ -1092,6 +1163,23 @@ export interface paths {
         put?: never;
         /** Sets up an empty installation; only with the code that its terminal printed, and only while nobody has an account. */
         post: operations["post_setup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/signing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks at the record of a link, and signs it. The link is good for one signature. */
+        post: operations["post_signing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1431,6 +1519,8 @@ export interface components {
             means?: string;
             /** @description Why the test ends here; empty where it goes on. */
             stops?: string;
+            /** @description Of the materials that are offered only these, with this answer: a plate of one code goes with the materials of that code. Empty for all of them. */
+            materials?: string[];
             /** @description What it writes into the plan, by JSON pointer. */
             sets?: {
                 [key: string]: string;
@@ -1669,7 +1759,7 @@ export interface components {
          * @description What an item at the boundary is; what is said beside it stands on the button that closes it.
          * @enum {string}
          */
-        BoundaryKind: "blind" | "removed_item";
+        BoundaryKind: "blind" | "plug" | "removed_item";
         /** @description The first line: what people sign. */
         ByBasis: {
             /** @description Outcome. */
@@ -2324,6 +2414,13 @@ export interface components {
          * @enum {string}
          */
         DoubledHour: "first" | "second";
+        /** @description A signature that is drawn on the device of whoever tested. */
+        Drawn: {
+            /** @description What it does. */
+            act: components["schemas"]["Act"];
+            /** @description Who signs. */
+            hand: components["schemas"]["Hand"];
+        };
         /**
          * @description What kind of thing is tested.
          * @enum {string}
@@ -2723,6 +2820,13 @@ export interface components {
             /** @description Unit that the gauge shows. */
             unit?: components["schemas"]["PressureUnit"];
         };
+        /** @description What a gauge of the store is for this test. */
+        GaugeFit: {
+            /** @description Tag. */
+            tag: string;
+            /** @description What speaks against it; absent where it suits. */
+            against?: string | null;
+        };
         /** @description Which full scales suit a test pressure. */
         GaugeOffer: {
             /** @description Least full scale, Pa. */
@@ -2756,6 +2860,13 @@ export interface components {
             upper_pa: components["schemas"]["GaugePressure"];
             planned_pa?: components["schemas"]["GaugePressure"] | null;
             offer?: components["schemas"]["GaugeOffer"] | null;
+        };
+        /** @description Which gauges suit. */
+        GaugesFit: {
+            /** @description What the test asks of a gauge, in a sentence; with the pressure that it is made at. */
+            asked: string;
+            /** @description Gauges that are lent to the project. */
+            gauges: components["schemas"]["GaugeFit"][];
         };
         /**
          * @description What the last strokes say.
@@ -2799,6 +2910,22 @@ export interface components {
              */
             total: number;
         };
+        /** @description Who signs without an account, and what they drew. */
+        Hand: {
+            /** @description Name. */
+            name: string;
+            /** @description For whom: a firm, an authority, a club, or themselves. */
+            body: string;
+            /** @description Number of their appointment, badge or stamp; empty where they have none. */
+            number?: string;
+            /** @description What they drew, as an SVG path of `M` and `L` in a field of 600 by 200; over a link it may be empty, the name stands for it then. */
+            drawing: string;
+        };
+        /**
+         * @description How a person without an account signs.
+         * @enum {string}
+         */
+        HandWay: "link" | "here";
         /** @description What is known of heat before the readings. */
         HeatBefore: {
             /**
@@ -3116,6 +3243,8 @@ export interface components {
              */
             stroke_unc_95_rel?: number | null;
             connection?: components["schemas"]["Connection"] | null;
+            /** @description True for a gauge of whoever tests alone: no store knows it, and its calibration is what they say. */
+            owner_s?: boolean;
             quarantine?: components["schemas"]["Quarantine"] | null;
         };
         /**
@@ -3497,6 +3626,25 @@ export interface components {
             path: string;
             /** @description Until when it is good. */
             until: components["schemas"]["Instant"];
+        };
+        /** @description The one record that a link opens. */
+        LinkedRecord: {
+            /** @description Site. */
+            site: string;
+            /** @description Number and title of the test. */
+            test: string;
+            /** @description For whom the link was made. */
+            name: string;
+            /** @description Who made it. */
+            made_by: string;
+            /** @description What is signed. */
+            act: components["schemas"]["Act"];
+            /** @description What the signature states. */
+            statement: string;
+            /** @description The page, as it will be printed, one SVG each. */
+            pages: string[];
+            /** @description True once it is signed. */
+            signed: boolean;
         };
         /** @description Lists have changed. */
         ListNews: {
@@ -3972,6 +4120,13 @@ export interface components {
             /** @description Free words. */
             note?: string;
         };
+        /** @description A link to make. */
+        NewLink: {
+            /** @description What its receiver signs. */
+            act: components["schemas"]["Act"];
+            /** @description For whom it is. */
+            name: string;
+        };
         /** @description A new pack or quick test. */
         NewPack: {
             /** @description Id of its project; without one the only project in which whoever makes it may. */
@@ -4134,6 +4289,33 @@ export interface components {
          * @enum {string}
          */
         OwedKind: "inside_look" | "dry" | "steam_test" | "hammer_test" | "gaskets" | "supports" | "derated" | "punch_b" | "other";
+        /** @description A gauge that is in no store. */
+        OwnGauge: {
+            /**
+             * Format: double
+             * @description Full scale, Pa.
+             */
+            full_scale_pa: number;
+            /**
+             * Format: double
+             * @description Smallest mark, Pa.
+             */
+            division_pa: number;
+            /** @description Unit that it shows. */
+            unit: components["schemas"]["PressureUnit"];
+            calibrated_until?: components["schemas"]["IsoDate"] | null;
+        };
+        /** @description A gauge that is in no store, in three figures. */
+        OwnGaugeTyped: {
+            /** @description How far it reads, with its unit. */
+            reads_to: string;
+            /** @description How much lies between two marks, in that unit. */
+            mark: string;
+            /** @description Last day of its calibration; empty where `not_calibrated` says so. */
+            until?: string;
+            /** @description That it is not calibrated. */
+            not_calibrated?: boolean;
+        };
         /** @description A fall that the owner allows besides what the basis asks: x % in y hours. It can only ask for more. */
         OwnersFall: {
             /**
@@ -4587,6 +4769,11 @@ export interface components {
             permit_number?: string;
             /** @description Who approved the alternative where no relief setting fits, and what it is; empty where none is needed. */
             relief_alternative?: string;
+            own_gauge?: components["schemas"]["OwnGauge"] | null;
+            /** @description Whoever pumps does it by hand, stays at the pump, in part strokes near the end, eyes on the gauge, one hand at the bleed; false while nobody said so. */
+            hand_pump?: boolean;
+            /** @description Who signs a quick test. */
+            signers?: components["schemas"]["Signers"];
             /** @description Who does what. */
             people?: components["schemas"]["People"];
         };
@@ -4899,18 +5086,31 @@ export interface components {
         QuickTest: {
             /** @description Id of its project; without one the only project in which whoever makes it may. */
             project?: string | null;
-            /** @description What people call it. */
-            title: string;
+            /** @description What people call it; empty for what it is. */
+            title?: string;
             /** @description Key of the object. */
             object: string;
             /** @description Answers by the key of the question, each figure with its unit. */
             answers?: {
                 [key: string]: string;
             };
+            /** @description A higher test pressure that somebody asks, with its unit; empty where nobody does. */
+            agreed?: string;
+            /** @description Who asks it, and why. */
+            agreed_by?: string;
             /** @description Temperature of water and metal at the test, with its unit. */
             at_test: string;
-            /** @description Tag of the gauge. */
-            gauge: string;
+            /** @description Tag of the gauge; empty where it is their own. */
+            gauge?: string;
+            own_gauge?: components["schemas"]["OwnGaugeTyped"] | null;
+            /** @description Tag of the thermometer; empty where there is none. */
+            thermometer?: string;
+            /** @description That they pump by hand, stay at the pump, in part strokes near the end, eyes on the gauge. */
+            hand_pump?: boolean;
+            /** @description Volume of a stroke of their pump, with its unit; empty where it is not known. */
+            stroke?: string;
+            /** @description Who signs. */
+            signers?: components["schemas"]["Signers"];
         };
         /** @description Readings of one instant. */
         Reading: {
@@ -5399,6 +5599,21 @@ export interface components {
             /** @description The six figures of the second factor, where one is in use. */
             code?: string;
         };
+        /** @description A signature of somebody without an account. */
+        SignedByHand: {
+            /** @description Their name, as they wrote it. */
+            name: string;
+            /** @description For whom they sign: a firm, an authority, a club, or themselves. */
+            body: string;
+            /** @description Number of their appointment, badge or stamp; empty where they have none. */
+            number: string;
+            /** @description Over a link, or on the device of whoever tested. */
+            way: components["schemas"]["HandWay"];
+            /** @description False where nothing proves who drew it: such a signature is no authority's acceptance. */
+            authenticated: boolean;
+            /** @description What they drew: strokes of points in a field of 600 by 200, as an SVG path of `M` and `L`. */
+            drawing: string;
+        };
         /** @description One person's signature. Each covers the content and the signature before it. */
         SignedStatement: {
             /** @description What the signature does. */
@@ -5409,6 +5624,7 @@ export interface components {
             role: components["schemas"]["Role"];
             /** @description What they stated. */
             statement: string;
+            by_hand?: components["schemas"]["SignedByHand"] | null;
             /** @description When, RFC 3339. */
             signed_at: string;
             /** @description SHA-256 of the content. */
@@ -5417,6 +5633,18 @@ export interface components {
             previous_sha256: string;
             /** @description Ed25519 of all the above in canonical form, by the installation's key. */
             ed25519: string;
+        };
+        /**
+         * @description Who signs a quick test; a pack is always signed by four.
+         * @enum {string}
+         */
+        Signers: "one" | "owner_and_tester" | "contractor_and_witness" | "four";
+        /** @description A link that was made. */
+        SigningLink: {
+            /** @description What stands behind the address of this installation; told once. */
+            path: string;
+            /** @description Until when it is good. */
+            until: components["schemas"]["Instant"];
         };
         /** @description What is on site. */
         Site: {
@@ -5750,6 +5978,7 @@ export interface components {
             title: string;
             /** @description `quick` or `pack`. */
             form: components["schemas"]["Form"];
+            signers?: components["schemas"]["Signers"] | null;
             /**
              * Format: int32
              * @description Number of the attempt within the pack.
@@ -6245,6 +6474,12 @@ export interface components {
             /** @description What, why, and what to do. */
             sentence: string;
         };
+        /** @description What somebody with a link asks. */
+        WithLink: {
+            /** @description What stands behind # in the link. */
+            token: string;
+            hand?: components["schemas"]["Hand"] | null;
+        };
         /** @description A term as a form offers it and a table shows it. */
         Worded: {
             /** @description As it is stored and sent. */
@@ -6302,6 +6537,8 @@ export interface components {
             role: components["schemas"]["Worded"][];
             /** @description What a signature does. */
             act: components["schemas"]["Worded"][];
+            /** @description Who signs a quick test. */
+            signers: components["schemas"]["Worded"][];
             /** @description Categories of punch items. */
             punch_category: components["schemas"]["Worded"][];
             /** @description What an item at the boundary is. */
@@ -6582,6 +6819,123 @@ export interface operations {
             };
         };
     };
+    put_attempts_attempt_drawn_signature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: string;
+                signature: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Drawn"];
+            };
+        };
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedStatement"][];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     put_attempts_attempt_events_event: {
         parameters: {
             query?: never;
@@ -6746,6 +7100,122 @@ export interface operations {
             };
             /** @description not there, or not for this person */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    post_attempts_attempt_links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLink"];
+            };
+        };
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningLink"];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9722,6 +10192,120 @@ export interface operations {
             };
             /** @description not there, or not for this person */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_packs_id_again_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                /** @description UUID made by the client */
+                copy: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description made; the body is what was made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackView"];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13053,6 +13637,111 @@ export interface operations {
             };
         };
     };
+    post_quick_gauges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuickTest"];
+            };
+        };
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugesFit"];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     put_quick_id: {
         parameters: {
             query?: never;
@@ -14413,6 +15102,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetUp"];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    post_signing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithLink"];
+            };
+        };
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkedRecord"];
                 };
             };
             /** @description the request cannot be read */

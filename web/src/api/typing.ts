@@ -9,11 +9,13 @@ export function unsaved(): string[] {
   return [...new Set([...open.values(), ...unread])];
 }
 
-let typer = "";
+let person = "";
 /** Whose typing is kept: on a tablet that goes from hand to hand everybody finds their own. */
-export function setTyper(person: string) {
-  typer = person;
+export function setTyper(name: string) {
+  person = name;
 }
+/** Who types here. */
+export const typer = () => person;
 
 const BEGINS = "typed:";
 /** After this nobody comes back for it, ms. */
@@ -29,7 +31,7 @@ interface Kept<T> {
   value: T;
 }
 
-const place = (key: string) => `${BEGINS}${typer}:${key}`;
+const place = (key: string) => `${BEGINS}${person}:${key}`;
 
 /** What this person typed here before and did not save. */
 export function keptTyping<T>(key: string): T | undefined {

@@ -50,6 +50,9 @@ const verify = createRoute({ getParentRoute: () => root, path: "/verify", compon
 /** Open to whoever has a one-time link. */
 const join = createRoute({ getParentRoute: () => root, path: "/join", component: lazyRouteComponent(() => import("../features/join"), "Join") });
 
+/** Open to whoever has a link to one signature. */
+const signing = createRoute({ getParentRoute: () => root, path: "/sign", component: lazyRouteComponent(() => import("../features/signing"), "Signing") });
+
 const today = view(
   "/",
   lazyRouteComponent(() => import("../features/today"), "Today"),
@@ -107,6 +110,10 @@ const steps = [
     },
   }),
   step(
+    "/page",
+    lazyRouteComponent(() => import("../features/one-page"), "OnePage"),
+  ),
+  step(
     "/prove",
     lazyRouteComponent(() => import("../features/prove"), "Prove"),
   ),
@@ -156,6 +163,7 @@ export const router = createRouter({
   routeTree: root.addChildren([
     verify,
     join,
+    signing,
     inside.addChildren([today, packs, newPack, quick, instruments, library, specification, security, people, account, test.addChildren(steps)]),
   ]),
   defaultPreload: "intent",

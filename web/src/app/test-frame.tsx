@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { Outlet, useNavigate, useParams, useRouterState } from "@tanstack/react-router";
+import { Link, Outlet, useNavigate, useParams, useRouterState } from "@tanstack/react-router";
 import { http, type Pack, type Plan, sentence } from "../api/client";
 import { useInHand } from "../api/project";
 import { PackProvider, packOptions } from "../api/pack";
+import { KeptActs } from "./kept";
 import { Loud } from "./loud";
 import { NextBar } from "./next-bar";
 import { LiveProvider, notNow, useLive } from "../live";
@@ -99,6 +100,11 @@ export function TestFrame() {
               <span className="num mr-2">{p.number}</span>
               {p.title}
             </span>
+            {p.form === "quick" && here !== "page" ? (
+              <Link to={`/tests/${id}/page` as "/"} className="text-sm">
+                all of it on one page
+              </Link>
+            ) : null}
             {p.plan.run === "practice" ? <strong className="text-sm text-limit">practice, never a record</strong> : null}
             <span className={`text-sm ${tone}`} data-state={p.state_kind}>
               {p.state}
@@ -117,6 +123,7 @@ export function TestFrame() {
             </Note>
           ) : null}
           <Loud />
+          <KeptActs attempt={last?.id} />
           <div className="grid min-h-0 flex-1 grid-cols-[184px_minmax(0,1fr)_216px] max-[1000px]:grid-cols-[minmax(0,1fr)_216px] max-[1000px]:grid-rows-[auto_minmax(0,1fr)] max-[700px]:grid-cols-[minmax(0,1fr)]">
             <Spine id={id} steps={p.spine} here={here} />
             <div className="flex min-h-0 flex-col border-x border-hair max-[1000px]:border-l-0">
@@ -125,7 +132,9 @@ export function TestFrame() {
                 <Outlet />
               </section>
               {/* where the pump runs the one next thing is the large button */}
-              {here === "raise" || here === "read" ? null : <NextBar id={id} steps={p.spine} here={here} />}
+              {/* on one page it is what the page itself puts there */}
+              {here === "page" ? <div id="foot" className="max-h-[60%] shrink-0 overflow-auto" /> : null}
+              {here === "raise" || here === "read" || here === "page" ? null : <NextBar id={id} steps={p.spine} here={here} />}
             </div>
             <aside aria-label="Gauge strip" className="min-h-0 overflow-hidden max-[700px]:hidden">
               {strip ? <LiveStrip pack={p} /> : null}

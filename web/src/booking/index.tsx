@@ -1,4 +1,4 @@
-export { howToWrite, instant, now } from "./clock";
+export { howToWrite, instant, now, readTime } from "./clock";
 export { useBook } from "./book";
 export { ByHandButton } from "./by-hand";
 export { WhatHappened } from "./what-happened";
@@ -6,6 +6,7 @@ export { EventButtons, LeakDialog } from "./events";
 export { Happened } from "./happened";
 export { LeakMap } from "./leak-map";
 export { LoggerImport } from "./logger-import";
+export { inUnits } from "./in-units";
 export { FromTheFile } from "./proposed";
 export { LookDialog } from "./look";
 export { PaperReadings } from "./paper-readings";

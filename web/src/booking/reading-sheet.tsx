@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { createPortal } from "react-dom";
 import { usePack } from "../api/pack";
 import { zoneName } from "../api/zone";
@@ -11,7 +11,7 @@ import { SYMBOL, useFigures } from "../units";
 const ROWS = 22;
 
 /** Prints a sheet for readings with a pencil: where no telephone may be used, or its battery is flat. */
-export function ReadingSheet() {
+export function ReadingSheet({ label = "Print a blank reading sheet", sheet }: { label?: string; sheet?: ReactNode }) {
   const [asked, setAsked] = useState(false);
   useEffect(() => {
     if (!asked) return;
@@ -22,8 +22,8 @@ export function ReadingSheet() {
   }, [asked]);
   return (
     <>
-      <Button onClick={() => setAsked(true)}>Print a blank reading sheet</Button>
-      {asked ? createPortal(<Sheet />, document.body) : null}
+      <Button onClick={() => setAsked(true)}>{label}</Button>
+      {asked ? createPortal(sheet ?? <Sheet />, document.body) : null}
     </>
   );
 }

@@ -40,12 +40,16 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
       {(f) => <Select {...f} options={people(role)} value={named[key]} onChange={(e) => set({ people: { ...named, [key]: e.target.value } })} />}
     </Field>
   );
+  // one that is in no store, or lent no more, stays chosen until another is
+  const there = of("gauge");
+  const chosen = draft.gauge_tag ?? "";
+  const gauges = there.some(([tag]) => tag === chosen) ? there : [...there, [chosen, chosen] as const];
   const relief = pack.derived?.day?.conflicts.some((c) => c.about === "relief") || draft.relief_alternative;
   return (
     <DraftForm draft={plan} refuse={wrong ? "The height of the gauge is missing: give it above the site's datum." : ""}>
       {shown.gauge ? (
         <>
-          <Field label="Gauge">{(f) => <Select {...f} options={of("gauge")} value={draft.gauge_tag ?? ""} onChange={(e) => set({ gauge_tag: e.target.value })} />}</Field>
+          <Field label="Gauge">{(f) => <Select {...f} options={gauges} value={draft.gauge_tag ?? ""} onChange={(e) => set({ gauge_tag: e.target.value })} />}</Field>
           <Measured
             label="Read at height"
             dimension="length_m"
@@ -93,7 +97,13 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
           {person("accepts", "Accepts", "owner")}
         </>
       ) : null}
-      {shown.permit && relief ? (
+      {shown.permit && relief && pack.form === "quick" && draft.basis.medium === "liquid" ? (
+        <label className="col-span-2 flex min-h-11 cursor-pointer items-center gap-3">
+          <input type="checkbox" className="size-5 accent-water" checked={draft.hand_pump ?? false} onChange={(e) => set({ hand_pump: e.target.checked })} />
+          <span>I pump by hand, in part strokes near the end, eyes on the gauge, one hand at the bleed.</span>
+        </label>
+      ) : null}
+      {shown.permit && relief && (pack.form !== "quick" || draft.basis.medium !== "liquid" || draft.relief_alternative) ? (
         <div className="col-span-2">
           <Field label="Instead of a relief setting: what, and approved by whom">
             {(f) => <TextInput {...f} value={draft.relief_alternative ?? ""} onChange={(e) => set({ relief_alternative: e.target.value })} />}

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { siteNow } from "../api/clock";
 import { http, newId, refusal, type Schema } from "../api/client";
+import { perform } from "../api/outbox";
 import { usePack, usePackActions } from "../api/pack";
 import { useKept } from "../api/typing";
 import { offered, offeredOrNone, word } from "../api/words";
@@ -138,8 +139,33 @@ interface Exception {
 }
 const DRY: Exception = { found: "", place: "", class: "", event: "" };
 
+interface FoundProps {
+  attempt: string;
+  places: Look[];
+  /** Only these places, not all that are open. */
+  only?: boolean;
+}
+
 /** What was found: every open place is dry, but for those that are named; or one place by itself. One act. */
-function Found({ attempt, places, only, onClose }: { attempt: string; places: Look[]; only?: boolean; onClose: () => void }) {
+function Found({ onClose, ...of }: FoundProps & { onClose: () => void }) {
+  return (
+    <Dialog
+      open
+      onOpenChange={(o) => !o && onClose()}
+      title={of.only ? `What was found: ${of.places[0]?.what ?? ""}` : "All dry, except…"}
+      description={
+        of.only
+          ? "Under pressure, and under your name. A leak says where, and what kind of place it is."
+          : "For somebody who has just walked along all of it, under pressure. Name what leaks and what could not be seen; everything else is booked as dry, under your name."
+      }
+    >
+      <FoundForm {...of} onDone={onClose} onLeave={onClose} />
+    </Dialog>
+  );
+}
+
+/** Every place with what was found there, dry where nothing else is said, and the one act that books all of it. */
+export function FoundForm({ attempt, places, only, onDone, onLeave }: FoundProps & { onDone?: () => void; onLeave?: () => void }) {
   const { refresh } = usePackActions();
   const [typed, setTyped, booked] = useKept<{ except: Record<string, Exception> }>(`dry ${attempt} ${only ? places[0]?.id : ""}`, "what was found at the look", {
     except: {},
@@ -151,89 +177,84 @@ function Found({ attempt, places, only, onClose }: { attempt: string; places: Lo
   const named = places.filter((l) => of(l).found);
   const missing = named.filter((l) => !of(l).place.trim() || (of(l).found === "leaks" && l.kind !== "temporary" && !of(l).class));
   return (
-    <Dialog
-      open
-      onOpenChange={(o) => !o && onClose()}
-      title={only ? `What was found: ${places[0]?.what ?? ""}` : "All dry, except…"}
-      description={
-        only
-          ? "Under pressure, and under your name. A leak says where, and what kind of place it is."
-          : "For somebody who has just walked along all of it, under pressure. Name what leaks and what could not be seen; everything else is booked as dry, under your name."
-      }
+    <form
+      className="grid gap-4"
+      onSubmit={async (e) => {
+        e.preventDefault();
+        if (missing.length) {
+          setProblem(`Say where, for each that is named: ${missing.map((l) => l.what).join("; ")}.`);
+          return;
+        }
+        // tapped again it has the same id and time, so it is booked once
+        const at = sent.at || new Date(siteNow()).toISOString();
+        setSent({ ...sent, at });
+        const except = named.map((l) => ({ item: l.id, found: of(l).found as Found, place: of(l).place, class: of(l).class || null, event: of(l).event }));
+        const body = { at, except, note: "", only: only ? places.map((l) => l.id) : null };
+        const { why } = await perform([{ id: sent.id, attempt, at, words: "what was found at the look", does: { is: "looks", body } }]);
+        setProblem(why);
+        if (why) {
+          setSent({ id: sent.id, at: "" });
+          return;
+        }
+        booked();
+        setSent({ id: newId(), at: "" });
+        await refresh();
+        onDone?.();
+      }}
     >
-      <form
-        className="grid gap-4"
-        onSubmit={async (e) => {
-          e.preventDefault();
-          if (missing.length) {
-            setProblem(`Say where, for each that is named: ${missing.map((l) => l.what).join("; ")}.`);
-            return;
-          }
-          // tapped again it has the same id and time, so it is booked once
-          const at = sent.at || new Date(siteNow()).toISOString();
-          setSent({ ...sent, at });
-          const except = named.map((l) => ({ item: l.id, found: of(l).found as Found, place: of(l).place, class: of(l).class || null, event: of(l).event }));
-          const body = { at, except, note: "", only: only ? places.map((l) => l.id) : null };
-          const why = await refusal(http.PUT("/api/v1/attempts/{attempt}/looks/{event}", { params: { path: { attempt, event: sent.id } }, body }));
-          setProblem(why);
-          if (why) {
-            setSent({ id: sent.id, at: "" });
-            return;
-          }
-          booked();
-          setSent({ id: newId(), at: "" });
-          await refresh();
-          onClose();
-        }}
-      >
-        <ul className="m-0 grid max-h-[50vh] list-none gap-2 overflow-y-auto p-0">
-          {places.map((l) => (
-            <li key={l.id} className="grid gap-2 border-b border-hair pb-2">
-              <div className="flex flex-wrap items-center justify-between gap-2">
-                <span>{l.what}</span>
-                <div className="w-44">
-                  <Select
-                    aria-label={`Found: ${l.what}`}
-                    value={of(l).found}
-                    onChange={(e) => set(l, { found: e.target.value as Exception["found"] })}
-                    options={[
-                      ["", word("look_found", "dry")],
-                      ["leaks", word("look_found", "leaks")],
-                      ["not_seen", word("look_found", "not_seen")],
-                    ]}
-                  />
-                </div>
+      <ul className={`m-0 grid list-none gap-2 p-0 ${onLeave ? "max-h-[50vh] overflow-y-auto" : ""}`}>
+        {places.map((l) => (
+          <li key={l.id} className="grid gap-2 border-b border-hair pb-2">
+            <div className="flex flex-wrap items-center justify-between gap-2">
+              <span>{l.what}</span>
+              <div className="w-44">
+                <Select
+                  aria-label={`Found: ${l.what}`}
+                  value={of(l).found}
+                  onChange={(e) => set(l, { found: e.target.value as Exception["found"] })}
+                  options={[
+                    ["", word("look_found", "dry")],
+                    ["leaks", word("look_found", "leaks")],
+                    ["not_seen", word("look_found", "not_seen")],
+                  ]}
+                />
               </div>
-              {of(l).found ? (
-                <div className="flex flex-wrap gap-3">
-                  <TextInput
-                    aria-label={of(l).found === "leaks" ? `Where it leaks: ${l.what}` : `Why it could not be seen: ${l.what}`}
-                    placeholder={of(l).found === "leaks" ? "where it leaks" : "why not, and what stands in for it"}
-                    value={of(l).place}
-                    onChange={(e) => set(l, { place: e.target.value })}
-                    maxLength={200}
+            </div>
+            {of(l).found ? (
+              <div className="flex flex-wrap gap-3">
+                <TextInput
+                  aria-label={of(l).found === "leaks" ? `Where it leaks: ${l.what}` : `Why it could not be seen: ${l.what}`}
+                  placeholder={of(l).found === "leaks" ? "where it leaks" : "why not, and what stands in for it"}
+                  value={of(l).place}
+                  onChange={(e) => set(l, { place: e.target.value })}
+                  maxLength={200}
+                />
+                {of(l).found === "leaks" && l.kind !== "temporary" ? (
+                  <Select
+                    aria-label={`What kind of place: ${l.what}`}
+                    options={offeredOrNone("leak_place", "what kind of place")}
+                    value={of(l).class}
+                    onChange={(e) => set(l, { class: e.target.value as Schema["LeakPlace"] })}
                   />
-                  {of(l).found === "leaks" && l.kind !== "temporary" ? (
-                    <Select
-                      aria-label={`What kind of place: ${l.what}`}
-                      options={offeredOrNone("leak_place", "what kind of place")}
-                      value={of(l).class}
-                      onChange={(e) => set(l, { class: e.target.value as Schema["LeakPlace"] })}
-                    />
-                  ) : null}
-                </div>
-              ) : null}
-            </li>
-          ))}
-        </ul>
-        <Problem>{problem}</Problem>
-        <div className="flex flex-wrap gap-3">
-          <Button type="submit" kind="main">
-            {only ? "Book it" : named.length ? `${places.length - named.length} dry, ${named.length} not: book it` : `All ${places.length} dry: book it`}
-          </Button>
-          <Button onClick={onClose}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
+                ) : null}
+              </div>
+            ) : null}
+          </li>
+        ))}
+      </ul>
+      <Problem>{problem}</Problem>
+      <div className="flex flex-wrap gap-3">
+        <Button type="submit" kind="main" size={onLeave ? "normal" : "large"}>
+          {only
+            ? "Book it"
+            : named.length
+              ? `${places.length - named.length} dry, ${named.length} not: book it`
+              : places.length === 1
+                ? "It is dry: book it"
+                : `All ${places.length} dry: book it`}
+        </Button>
+        {onLeave ? <Button onClick={onLeave}>Leave it</Button> : null}
+      </div>
+    </form>
   );
 }

@@ -13,6 +13,8 @@ use crate::who::{Reader, Who};
 use axum::Json;
 use axum::extract::{Path, State};
 use moment::Instant;
+use pack::gates::GateResult;
+use pack::signing::Form;
 use run::Frozen;
 use run::frozen::PassedGate;
 use serde::Deserialize;
@@ -70,8 +72,12 @@ pub async fn release(
     }
     let registers = register::of_pack(&app.db, &id).await?;
     let planned = planned(&app, &row, &registers, Some(who.reads_on(&row))).await?;
-    let shut: Vec<String> =
-        planned.gates.iter().filter(|g| !g.ready).map(|g| format!("{} (The {} clears it.)", g.sentence, g.who)).collect();
+    // whoever works alone has nobody else to clear anything
+    let said = |g: &GateResult| match row.form {
+        Form::Quick => g.sentence.clone(),
+        Form::Pack => format!("{} (The {} clears it.)", g.sentence, g.who),
+    };
+    let shut: Vec<String> = planned.gates.iter().filter(|g| !g.ready).map(said).collect();
     if !shut.is_empty() {
         return Err(Problem::Conflict(format!("Not released: {}", shut.join(" "))));
     }

@@ -125,7 +125,7 @@ async fn changes(app: &App, who: &Who, row: &store::PackRow, to: &project::Proje
         }
     }
     let members = project::members(&app.db, &to.id).await?;
-    for act in pack::signing::acts(row.form) {
+    for act in pack::signing::acts(row.form, row.plan.signers) {
         let name = act.person(&row.plan.people);
         if !name.is_empty() && !members.iter().any(|m| m.person == name && (row.form == Form::Quick || m.role == act.role())) {
             all.push(format!("{name} is no {} in {}: another is named, or an administrator gives the role.", act.role().words(), to.name));

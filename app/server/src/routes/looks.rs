@@ -78,23 +78,35 @@ fn read(look: &LookAt) -> Result<Read, Problem> {
 pub async fn make(State(app): State<App>, who: Who, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     let pack = packs::get(&app.db, &id).await?;
     may_on(&who, Action::Looks, &pack)?;
-    let registers = register::of_pack(&app.db, &id).await?;
-    let after = Afterwards::of(&registers)?;
     not_signed(&app, &pack).await?;
-    let parts = planned(&app, &pack, &registers, None).await?.parts;
+    list(&app, &who, &pack).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Puts on a list what is proposed for such an object and is not on it.
+pub(super) async fn list(app: &App, who: &Who, pack: &PackRow) -> Result<(), Problem> {
+    let registers = register::of_pack(&app.db, &pack.id).await?;
+    let after = Afterwards::of(&registers)?;
+    let parts = planned(app, pack, &registers, None).await?.parts;
     let mut tx = app.db.begin().await?;
     for look in proposed(pack.plan.object, pack.plan.why_now, &parts, &items(&after.boundary), &items(&after.looks)) {
         let item = uuid::Uuid::new_v4().to_string();
-        let change =
-            Change { pack: &id, register: LookAt::REGISTER, id: &item, by: &who.sign_in, at: app.clock.now(), version: None, why: None };
+        let change = Change {
+            pack: &pack.id,
+            register: LookAt::REGISTER,
+            id: &item,
+            by: &who.sign_in,
+            at: app.clock.now(),
+            version: None,
+            why: None,
+        };
         match register::put_in(&mut tx, &change, &read(&look)?).await {
             // somebody else made it in the same moment: it is there, and nothing of this one is kept
-            Err(Problem::Invalid { field, .. }) if field == "what" => return Ok(StatusCode::NO_CONTENT),
+            Err(Problem::Invalid { field, .. }) if field == "what" => return Ok(()),
             other => drop(other?),
         }
     }
-    tx.commit().await?;
-    Ok(StatusCode::NO_CONTENT)
+    Ok(tx.commit().await?)
 }
 
 /// Closes every place that is still open in this attempt: all dry, except those that are named. Books the look, and each leak at its place. Sent twice it is

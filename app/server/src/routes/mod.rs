@@ -1,8 +1,10 @@
 //! Routes, one resource a file. A handler loads, calls the core, converts.
 
 pub mod account;
+pub mod again;
 pub mod attempts;
 pub mod bench;
+pub mod by_hand_signatures;
 pub mod corrections;
 pub mod events;
 pub mod hold;

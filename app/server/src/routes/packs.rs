@@ -82,6 +82,9 @@ fn check_plan(plan: &Plan) -> Result<(), Problem> {
             ));
         }
     }
+    if let Some(own) = &plan.own_gauge {
+        own.check().map_err(|(field, why)| Problem::invalid(format!("own_gauge.{field}"), why))?;
+    }
     if plan.required_sensitivity_m3_per_s.is_some_and(|q| !(q.m3_per_s() > 0.0 && q.is_finite())) {
         return Err(Problem::invalid(
             "required_sensitivity_m3_per_s",

@@ -1,12 +1,13 @@
 //! Practice on a copy: the same test on a rig of its own, never a record.
 
+use super::again::boundary;
 use super::attempts::of_person;
 use super::uuid;
 use crate::access::{Action, may_on};
 use crate::problem::{Problem, ProblemBody};
 use crate::runs;
 use crate::state::App;
-use crate::store::{instrument, pack as packs, register};
+use crate::store::{instrument, pack as packs};
 use crate::views::pack::{PackView, pack_view};
 use crate::views::practice::can_practise;
 use crate::who::Who;
@@ -14,7 +15,6 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use pack::plan::RunKind;
-use pack::registers::{BoundaryItem, Item, Read};
 use run::debrief::Debrief;
 
 /// Makes a copy for practice: parts, plan and boundary as they are, everything set for the test, nothing that was ever recorded. The same id again changes nothing.
@@ -49,17 +49,7 @@ pub async fn put(
         by: &who.sign_in,
     };
     packs::insert(&app.db, &new).await?;
-    let there = register::of_pack(&app.db, &copy).await?.items::<BoundaryItem>()?;
-    for b in register::of_pack(&app.db, &id).await?.items::<BoundaryItem>()? {
-        let item = BoundaryItem { set_for_test: true, put_back: false, ..b };
-        if !there.iter().any(|t| t.tag == item.tag) {
-            let id = uuid::Uuid::now_v7().to_string();
-            let register = BoundaryItem::REGISTER;
-            let change =
-                register::Change { pack: &copy, register, id: &id, by: &who.sign_in, at: app.clock.now(), version: None, why: None };
-            register::put(&app.db, &change, &Read { tag: item.tag.clone(), body: serde_json::to_value(&item)? }).await?;
-        }
-    }
+    boundary(&app, &who, &id, &copy, true).await?;
     Ok((StatusCode::CREATED, Json(pack_view(&app, &who, packs::get(&app.db, &copy).await?).await?)))
 }
 

@@ -139,12 +139,22 @@ pub async fn report_pages(
     Query(print): Query<Print>,
 ) -> Result<Json<Vec<String>>, Problem> {
     let (pack, attempt) = of_person(&app, &who, &id, Action::See).await?;
-    let printable = Printable::load(&app, &pack, attempt).await?;
-    let (paper, form) = print.of();
+    Ok(Json(pages(&app, &pack, attempt, print.of()).await?))
+}
+
+/// The one page of an attempt, as whoever has a link to it sees it.
+///
+/// # Errors
+/// While there is nothing to print.
+pub(super) async fn printed_pages(app: &App, pack: &PackRow, attempt: AttemptRow) -> Result<Vec<String>, Problem> {
+    pages(app, pack, attempt, (paper::Paper::A4, paper::Form::Certificate)).await
+}
+
+async fn pages(app: &App, pack: &PackRow, attempt: AttemptRow, (paper, form): (paper::Paper, paper::Form)) -> Result<Vec<String>, Problem> {
+    let printable = Printable::load(app, pack, attempt).await?;
     let site = crate::store::site::get(&app.db).await?.name;
     let press = Arc::clone(&app.press);
-    let made = app.printing.run(move |_| press.pages(&printable.document(&site), paper, form).map_err(layout_failed));
-    Ok(Json(made.await??))
+    app.printing.run(move |_| press.pages(&printable.document(&site), paper, form).map_err(layout_failed)).await?
 }
 
 /// A file to keep, under a name that tells what it is.

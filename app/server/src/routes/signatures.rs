@@ -16,8 +16,9 @@ use crate::views::sealing::{follows_from_its_rows, sealed};
 use crate::who::Who;
 use axum::Json;
 use axum::extract::{Path, State};
+use pack::people::Role;
 use pack::signing::Act;
-use record::sealed::{Content, SignedStatement};
+use record::sealed::{Content, SignedByHand, SignedStatement};
 use run::signing::{After, Signer};
 use serde::Deserialize;
 use sqlx::MySqlTransaction;
@@ -46,27 +47,48 @@ pub async fn put(
 ) -> Result<Json<Vec<SignedStatement>>, Problem> {
     let (pack, attempt) = of_person(&app, &who, &id, Action::Sign).await?;
     uuid(&signature_id)?;
-    let given =
-        sqlx::query_scalar!("SELECT COUNT(*) FROM signature WHERE id = ? AND attempt_id = ? AND person = ?", signature_id, id, who.sign_in)
-            .fetch_one(&app.db)
-            .await?;
-    if given > 0 {
+    if signature::given(&app.db, &signature_id, &id).await? {
         return Ok(Json(signature::of_attempt(&app.db, &id).await?));
     }
     crate::sign_in::check(&app, &who.sign_in, &body.password, crate::sign_in::Door::Signature, caller.0).await?;
-    let what = format!("{} attempt {} as {}", pack.number, attempt.number, body.act.key());
-    let signed = sealed_by(&app, &who, &pack, &attempt, &signature_id, body.act).await;
-    signature::resume(&app.db, &id).await?;
+    let role = who.role_in(&pack.project.id).ok_or(Problem::NotFound("attempt"))?;
+    let by = By { account: &who.sign_in, role, hand: None };
+    Ok(Json(given_by(&app, &by, &pack, &attempt, &signature_id, (body.act, caller)).await?))
+}
+
+/// Who gives a signature.
+pub(super) struct By<'a> {
+    /// Sign-in name; of somebody without an account that of whoever gave them the device or the link.
+    pub account: &'a str,
+    /// In which role.
+    pub role: Role,
+    /// How somebody without an account signs.
+    pub hand: Option<SignedByHand>,
+}
+
+/// Gives the next signature, and writes down in the log that it was given.
+pub(super) async fn given_by(
+    app: &App,
+    by: &By<'_>,
+    pack: &PackRow,
+    attempt: &AttemptRow,
+    signature_id: &str,
+    (act, caller): (Act, Caller),
+) -> Result<Vec<SignedStatement>, Problem> {
+    let hand = by.hand.as_ref().map_or_else(String::new, |h| format!(", {} {}", h.name, h.way.words()));
+    let what = format!("{} attempt {} as {}{hand}", pack.number, attempt.number, act.key());
+    let signed = sealed_by(app, by, pack, attempt, signature_id, act).await;
+    signature::resume(&app.db, &attempt.id).await?;
     let signed = signed?;
-    note(&app, What::Sealed, &who.sign_in, Some(caller.0), &what).await;
-    Ok(Json(signed))
+    note(app, What::Sealed, by.account, Some(caller.0), &what).await;
+    Ok(signed)
 }
 
 /// Makes and stores the next signature. What was read is what is frozen: it is judged and sealed with no transaction open, and where something was added
 /// meanwhile once more, while nobody adds.
 async fn sealed_by(
     app: &App,
-    who: &Who,
+    by: &By<'_>,
     pack: &PackRow,
     attempt: &AttemptRow,
     signature_id: &str,
@@ -81,13 +103,13 @@ async fn sealed_by(
         let until_us = held.read().recorded_until_us();
         let given = signature::of_attempt(&app.db, id).await?.len();
         let read = signature::marks_of(&held.read(), given);
-        let next = prepared(app, who, pack, attempt, &held, act).await?;
+        let next = prepared(app, by, pack, attempt, &held, act).await?;
         // with connections of its own: whoever waits for the lock holds those of everybody else
         let _turn = app.signers.acquire().await.map_err(|e| crate::problem::internal(&e))?;
         let mut tx = app.signing.begin().await?;
         locked(&mut tx, id).await?;
         if signature::marks(&mut *tx, id, until_us).await? == read {
-            return store(tx, app, id, signature_id, next).await;
+            return store(tx, app, id, (signature_id, by.account), next).await;
         }
     }
     Err(Problem::Conflict(
@@ -104,12 +126,18 @@ async fn locked(tx: &mut MySqlTransaction<'_>, id: &str) -> Result<(), Problem> 
     Ok(())
 }
 
-async fn store(mut tx: MySqlTransaction<'_>, app: &App, id: &str, signature_id: &str, next: Next) -> Result<Vec<SignedStatement>, Problem> {
+async fn store(
+    mut tx: MySqlTransaction<'_>,
+    app: &App,
+    id: &str,
+    (signature_id, account): (&str, &str),
+    next: Next,
+) -> Result<Vec<SignedStatement>, Problem> {
     if next.signatures.len() == 1 {
         signature::freeze(&mut tx, id, &next.content.written).await?;
     }
     let given = next.signatures.last().ok_or_else(|| crate::problem::internal(&"no signature"))?;
-    signature::insert(&mut tx, signature_id, id, given).await?;
+    signature::insert(&mut tx, signature_id, id, account, given).await?;
     signature::keep_file(&mut tx, id, next.signatures.len(), &next.file, &app.key.public().to_hex()).await?;
     tx.commit().await?;
     Ok(next.signatures)
@@ -123,7 +151,7 @@ struct Next {
 }
 
 /// Makes the next signature and its sealed file; holds no connection while it judges.
-async fn prepared(app: &App, who: &Who, pack: &PackRow, attempt: &AttemptRow, held: &Arc<Held>, act: Act) -> Result<Next, Problem> {
+async fn prepared(app: &App, by: &By<'_>, pack: &PackRow, attempt: &AttemptRow, held: &Arc<Held>, act: Act) -> Result<Next, Problem> {
     let id = &attempt.id;
     let earlier = signature::of_attempt(&app.db, id).await?;
     let content = match signature::content(&app.db, id).await? {
@@ -139,8 +167,7 @@ async fn prepared(app: &App, who: &Who, pack: &PackRow, attempt: &AttemptRow, he
     };
     let done: Vec<(Act, String)> = earlier.iter().map(|s| (s.act, s.person.clone())).collect();
     let p = &content.parts;
-    let role = who.role_in(&pack.project.id).ok_or(Problem::NotFound("attempt"))?;
-    let signer = Signer { person: &who.sign_in, role, form: pack.form, done: &done };
+    let signer = Signer { person: by.account, role: by.role, form: pack.form, done: &done, hand: by.hand.as_ref().map(|h| h.way) };
     if let Some(sentence) = held.read().sign_objection(
         &After { attempt: attempt.number, looks: &p.looks, restore: &p.restore },
         Some(&p.judgement),
@@ -149,11 +176,13 @@ async fn prepared(app: &App, who: &Who, pack: &PackRow, attempt: &AttemptRow, he
     ) {
         return Err(Problem::Conflict(sentence));
     }
+    let stated = act.statement(pack.form, p.plan.signers, p.judgement.outcome());
     let statement = SignedStatement {
         act,
-        person: who.sign_in.clone(),
-        role,
-        statement: act.statement(pack.form, p.judgement.outcome()).to_owned(),
+        person: by.hand.as_ref().map_or(by.account, |h| &h.name).to_owned(),
+        role: by.role,
+        statement: format!("{stated}{}", by.hand.as_ref().map_or("", |h| h.way.proviso())),
+        by_hand: by.hand.clone(),
         signed_at: app.clock.now().to_string(),
         content_sha256: content.written.sha256()?,
         previous_sha256: String::new(),

@@ -17,7 +17,7 @@ use pack::people::Role;
 use pack::plan::{GasSupply, RunKind, WhyNow};
 use pack::registers::{BoundaryKind, LookFound, LookKind, OwedKind, PunchCategory, Remedy};
 use pack::schedule::ScheduleName;
-use pack::signing::Act;
+use pack::signing::{Act, Signers};
 use pack::spine::StepName;
 use physics::exposure::Exposure;
 use rules::basis::Medium;
@@ -75,6 +75,8 @@ pub struct Words {
     pub role: Vec<Worded>,
     /// What a signature does.
     pub act: Vec<Worded>,
+    /// Who signs a quick test.
+    pub signers: Vec<Worded>,
     /// Categories of punch items.
     pub punch_category: Vec<Worded>,
     /// What an item at the boundary is.
@@ -178,6 +180,7 @@ static WORDS: LazyLock<Words> = LazyLock::new(|| {
         verdict: Verdict::all_said(),
         role: Role::all_said(),
         act: Act::all_said(),
+        signers: Signers::all_said(),
         punch_category: PunchCategory::all_said(),
         boundary_kind: BoundaryKind::all_said(),
         look_kind: LookKind::all_said(),
@@ -229,7 +232,7 @@ mod tests {
         let all = serde_json::to_value(&*WORDS).unwrap_or_default();
         let lists: Vec<_> =
             all.as_object().into_iter().flatten().filter(|(kind, _)| !["note", "by_hand"].contains(&kind.as_str())).collect();
-        assert_eq!(lists.len(), 37);
+        assert_eq!(lists.len(), 38);
         for (kind, list) in lists {
             let list: Vec<Worded> = serde_json::from_value(list.clone()).unwrap_or_default();
             assert!(list.len() > 1, "{kind}");
@@ -253,6 +256,7 @@ mod tests {
         is_stored_as_sent::<Verdict>();
         is_stored_as_sent::<Role>();
         is_stored_as_sent::<Act>();
+        is_stored_as_sent::<Signers>();
         is_stored_as_sent::<PunchCategory>();
         is_stored_as_sent::<BoundaryKind>();
         is_stored_as_sent::<StepName>();

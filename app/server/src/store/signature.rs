@@ -1,6 +1,8 @@
 //! Tables `content` and `signature`: what is signed, and by whom.
 
+use crate::clock::stored;
 use crate::problem::Problem;
+use pack::signing::Act;
 use record::sealed::{Content, Parts, SignedStatement};
 use run::Run;
 use sqlx::{MySqlPool, MySqlTransaction};
@@ -200,18 +202,91 @@ pub fn marks_of(run: &Run, signatures: usize) -> Marks {
     }
 }
 
-/// Adds a signature.
+/// True where a signature of this id was given already.
+///
+/// # Errors
+/// When the database fails.
+pub async fn given(db: &MySqlPool, id: &str, attempt: &str) -> Result<bool, Problem> {
+    Ok(sqlx::query_scalar!("SELECT COUNT(*) FROM signature WHERE id = ? AND attempt_id = ?", id, attempt).fetch_one(db).await? > 0)
+}
+
+/// A link with which somebody without an account signs one record.
+#[derive(Debug, Clone)]
+pub struct SignLink {
+    /// The attempt.
+    pub attempt: String,
+    /// What they sign.
+    pub act: Act,
+    /// For whom it was made.
+    pub name: String,
+    /// Who made it.
+    pub made_by: String,
+}
+
+/// Makes a link; an earlier one for the same signature is good no more.
+///
+/// # Errors
+/// When the database fails.
+pub async fn link(db: &MySqlPool, token_sha256: &str, link: &SignLink, until: moment::Instant) -> Result<(), Problem> {
+    let mut tx = db.begin().await?;
+    sqlx::query!(
+        "UPDATE sign_link SET used_at = CURRENT_TIMESTAMP(6) WHERE attempt_id = ? AND act = ? AND used_at IS NULL",
+        link.attempt,
+        link.act.key()
+    )
+    .execute(&mut *tx)
+    .await?;
+    sqlx::query!(
+        "INSERT INTO sign_link (token_sha256, attempt_id, act, name, made_by, expires_at) VALUES (?, ?, ?, ?, ?, ?)",
+        token_sha256,
+        link.attempt,
+        link.act.key(),
+        link.name,
+        link.made_by,
+        stored(until)
+    )
+    .execute(&mut *tx)
+    .await?;
+    Ok(tx.commit().await?)
+}
+
+/// What a link is for; none where it was used, replaced, or has run out.
+///
+/// # Errors
+/// When the database fails.
+pub async fn linked(db: &MySqlPool, token_sha256: &str) -> Result<Option<SignLink>, Problem> {
+    let row = sqlx::query!(
+        "SELECT attempt_id, act, name, made_by FROM sign_link WHERE token_sha256 = ? AND used_at IS NULL AND expires_at > CURRENT_TIMESTAMP(6)",
+        token_sha256
+    )
+    .fetch_optional(db)
+    .await?;
+    Ok(row.and_then(|r| Some(SignLink { attempt: r.attempt_id, act: Act::from_key(&r.act)?, name: r.name, made_by: r.made_by })))
+}
+
+/// Uses a link up; false where somebody was first.
+///
+/// # Errors
+/// When the database fails.
+pub async fn used(db: &MySqlPool, token_sha256: &str) -> Result<bool, Problem> {
+    let done = sqlx::query!("UPDATE sign_link SET used_at = CURRENT_TIMESTAMP(6) WHERE token_sha256 = ? AND used_at IS NULL", token_sha256)
+        .execute(db)
+        .await?;
+    Ok(done.rows_affected() == 1)
+}
+
+/// Adds a signature under the account that answers for it.
 ///
 /// # Errors
 /// When this act is signed already.
-pub async fn insert(tx: &mut MySqlTransaction<'_>, id: &str, attempt: &str, s: &SignedStatement) -> Result<(), Problem> {
+pub async fn insert(tx: &mut MySqlTransaction<'_>, id: &str, attempt: &str, account: &str, s: &SignedStatement) -> Result<(), Problem> {
     let text = serde_json::to_string(s)?;
     let done = sqlx::query!(
         "INSERT INTO signature (id, attempt_id, act, person, statement) VALUES (?, ?, ?, ?, ?)",
         id,
         attempt,
         s.act.key(),
-        s.person,
+        account,
         text
     )
     .execute(&mut **tx)

@@ -175,12 +175,13 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, attempt: &Attemp
     let looks = frozen.as_ref().map_or_else(|| after.looks_in(attempt.number), |c| c.parts.looks.clone());
     let done_after = After { attempt: attempt.number, looks: &looks, restore: &restore };
     let done: Vec<(Act, String)> = signatures.iter().map(|s| (s.act, s.person.clone())).collect();
-    let next_act = next(pack.form, &done.iter().map(|d| d.0).collect::<Vec<_>>());
+    let signers = attempt.frozen.plan.signers;
+    let next_act = next(pack.form, signers, &done.iter().map(|d| d.0).collect::<Vec<_>>());
     let now = Now::by_clock(&run, app.clock.now());
     let last = run.last_read(now.s);
     let hold = run.hold();
     let tell = app.tell(project, reads.units(run.dial()));
-    let signer = Signer { person: &who.sign_in, role, form: pack.form, done: &done };
+    let signer = Signer { person: &who.sign_in, role, form: pack.form, done: &done, hand: None };
     Ok(AttemptView {
         id: attempt.id.clone(),
         number: attempt.number,
@@ -198,7 +199,7 @@ pub async fn attempt_view(app: &App, who: &Who, pack: &PackRow, attempt: &Attemp
         frozen: frozen.is_some(),
         sign_objection: next_act.and_then(|act| run.sign_objection(&done_after, judgement.as_ref(), act, &signer)),
         next_statement: next_act
-            .map(|a| a.statement(pack.form, judgement.as_ref().map_or(Outcome::NotComplete, |j| j.outcome())).to_owned()),
+            .map(|a| a.statement(pack.form, signers, judgement.as_ref().map_or(Outcome::NotComplete, |j| j.outcome())).to_owned()),
         next_act,
         signatures,
         further: further(&run),

@@ -13,6 +13,8 @@ use crate::views::afterwards::{Afterwards, items};
 use crate::views::judged::judged;
 use crate::views::practice::on_the_rig;
 use moment::Zone;
+use pack::plan::Plan;
+use pack::signing::{Form, Signers};
 use record::sealed::{
     EarlierAttempt, LoggerFile, Parts, RecordedChannel, RecordedEvent, RecordedReading, SeenLeak, Sources, StruckOut, Subject,
 };
@@ -108,6 +110,7 @@ fn subject(app: &App, site: String, pack: &PackRow, attempt: &AttemptRow) -> Sub
         pack_number: pack.number.clone(),
         title: attempt.frozen.title.clone(),
         form: pack.form,
+        signers: Some(signers_of(pack.form, &attempt.frozen.plan)),
         attempt: attempt.number,
         released_at: attempt.released_at.to_string(),
         follows_attempt: attempt.follows,
@@ -119,6 +122,14 @@ fn subject(app: &App, site: String, pack: &PackRow, attempt: &AttemptRow) -> Sub
         released_by_rules: attempt.frozen.rules_version.clone(),
         training_clock_rate: Some(app.clock.rate()).filter(|_| app.clock.for_training()),
         practice: on_the_rig(app, attempt),
+    }
+}
+
+/// Who signs a test.
+pub fn signers_of(form: Form, plan: &Plan) -> Signers {
+    match form {
+        Form::Quick => plan.signers,
+        Form::Pack => Signers::Four,
     }
 }
 

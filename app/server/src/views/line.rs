@@ -16,7 +16,6 @@ use crate::who::Who;
 use moment::Instant;
 use pack::gates::GateResult;
 use pack::people::Role;
-use pack::registers::BoundaryKind;
 use pack::signing::{Act, Form, next};
 use std::collections::BTreeSet;
 use terms::{EventKind, Term};
@@ -81,7 +80,7 @@ async fn last_of(app: &App, row: &PackRow, attempt: &AttemptRow, after: &Afterwa
         over,
         booked: run.events().iter().map(|e| e.kind).collect(),
         verdict: verdict.map(|v| v.words().to_owned()),
-        next_act: next(row.form, &signed),
+        next_act: next(row.form, attempt.frozen.plan.signers, &signed),
         signed,
     };
     Ok((last, open, moved))
@@ -187,7 +186,7 @@ pub async fn line(app: &App, row: &PackRow) -> Result<Line, Problem> {
     };
     let (state_kind, state) = state(row.form, &planned.gates, last.as_ref(), after.owed());
     let gates: &[GateResult] = if state_kind == StateKind::Blocked { &planned.gates } else { &[] };
-    let blinds = after.boundary.iter().map(|b| &b.item).filter(|b| b.kind == BoundaryKind::Blind && b.set_for_test && !b.put_back);
+    let blinds = after.boundary.iter().map(|b| &b.item).filter(|b| b.kind.put_in() && b.set_for_test && !b.put_back);
     let uses: BTreeSet<String> = row.plan.recorded().into_iter().filter(|t| !t.is_empty()).map(str::to_owned).collect();
     let basis = row.plan.basis.name();
     let open = if state_kind == StateKind::Signed { after.owed() } else { open };

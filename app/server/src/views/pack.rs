@@ -193,7 +193,7 @@ pub async fn planned_under(
     reads: Option<Reader>,
     specification: Specification,
 ) -> Result<Planned, Problem> {
-    let store = instrument::lent_to(&app.db, &row.project.id).await?;
+    let store = row.plan.instruments(&instrument::lent_to(&app.db, &row.project.id).await?);
     let members = project::members(&app.db, &row.project.id).await?;
     let library = specification.library().map_err(|e| Problem::invalid("specification.library", e))?;
     let parts = parts_of(&library, &row.rows);
@@ -310,7 +310,10 @@ pub async fn pack_view(app: &App, who: &Who, row: PackRow) -> Result<PackView, P
         columns: COLUMNS.to_vec(),
         refusal: planned.refusals.first().map(|r| r.sentence.clone()),
         against: against::all(&planned.refusals, planned.derived.as_ref().map_or(&[], |d| &d.objections)),
-        acts: acts(row.form).iter().map(|act| ActOf { act: *act, person: act.person(&row.plan.people).to_owned() }).collect(),
+        acts: acts(row.form, row.plan.signers)
+            .iter()
+            .map(|act| ActOf { act: *act, person: act.person(&row.plan.people).to_owned() })
+            .collect(),
         unit: planned.system.gauge.unit,
         method: rules::method::standing(&row.plan.basis, &row.plan.method),
         gauge: planned.system.gauge,
@@ -382,7 +385,8 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Kept<Bou
         .map(|e| app.moment(&row.project.zone, e.at))
         .unwrap_or_default();
     SpineFacts {
-        proven_to: !row.plan.relied_on_by.trim().is_empty(),
+        // whoever works alone relies on it themselves
+        proven_to: row.form == Form::Quick || !row.plan.relied_on_by.trim().is_empty(),
         claim_words: claim_words(&row.plan),
         against_prove: planned.derived.as_ref().map_or(0, |d| d.objections.iter().filter(|o| o.step == "prove").count()),
         derive,
@@ -397,7 +401,7 @@ fn spine_facts(app: &App, row: &PackRow, planned: &Planned, boundary: &[Kept<Bou
         stopped: last.is_some_and(|a| a.over) && !has(EventKind::HoldEnded),
         verdict: last.and_then(|a| a.judgement.as_ref()).map(|j| j.outcome().words().to_owned()).unwrap_or_default(),
         restore: last.map_or((0, 0), |a| (a.restore.iter().filter(|l| l.done).count(), a.restore.len())),
-        signed: (last.map_or(0, |a| a.signatures.len()), acts(row.form).len()),
+        signed: (last.map_or(0, |a| a.signatures.len()), acts(row.form, row.plan.signers).len()),
     }
 }
 

@@ -2,6 +2,8 @@
 
 use super::{Facts, GateResult};
 use crate::instrument::InstrumentKind;
+use crate::signing::{Form, Signers};
+use rules::accept::Criterion;
 use rules::rule::{Rule, Standing};
 use terms::Term;
 
@@ -49,6 +51,15 @@ pub(super) fn check(facts: &Facts) -> Vec<GateResult> {
     ] {
         let word = kind.words();
         match find(tag, kind) {
+            // whoever tests alone may have none: the record says what cannot be told then
+            None if tag.is_empty() && kind == InstrumentKind::Thermometer && facts.form == Form::Quick => {}
+            Some(i) if i.owner_s && facts.form == Form::Pack => {
+                missing.push("A test pack is read from a gauge of the store, with its certificate: choose one.".to_owned());
+            }
+            Some(i) if i.uncalibrated() && facts.plan.signers != Signers::One => missing.push(
+                "What a gauge shows that nobody calibrated is its owner's information, and others cannot rely on it: take a calibrated one, or let one person sign."
+                    .to_owned(),
+            ),
             None if tag.is_empty() => missing.push(format!("No {word} is chosen: {why}.")),
             None => missing.push(format!("{tag} is not a {word} of the store: choose one that is, or enter it there.")),
             Some(i) => missing.extend(i.objection(facts.today).or_else(|| not_recent(i, facts))),
@@ -62,7 +73,21 @@ pub(super) fn check(facts: &Facts) -> Vec<GateResult> {
             Some(i) => missing.extend(i.objection(facts.today)),
         }
     }
-    let date = GateResult::new(&DATE, (!missing.is_empty()).then(|| missing.join(" ")), "Instruments in date.", "engineer", "ready");
+    let gauge = find(&plan.gauge_tag, InstrumentKind::Gauge);
+    let mut found = if gauge.is_some_and(crate::instrument::Instrument::uncalibrated) {
+        "Your gauge is not calibrated, and the record says so: it is your own information.".to_owned()
+    } else {
+        "Instruments in date.".to_owned()
+    };
+    if plan.thermometer_tag.is_empty() {
+        found.push_str(" Without a thermometer a fall by cooling cannot be told from a leak, and warming can hide one.");
+        // such a rule is held against the leak alone
+        let counts = |c: &Criterion| matches!(c, Criterion::NoLoss(_) | Criterion::MakeupAllowance(_));
+        if facts.derived.as_ref().is_ok_and(|d| d.criteria.iter().any(counts)) {
+            found.push_str(" This rule allows a loss that is counted, or none: it comes out as met only where the temperature was read from start to end.");
+        }
+    }
+    let date = GateResult::new(&DATE, (!missing.is_empty()).then(|| missing.join(" ")), &found, "engineer", "ready");
     let offer = facts.derived.as_ref().ok().and_then(|d| d.gauge_offer.as_ref());
     let range = match (offer, find(&plan.gauge_tag, InstrumentKind::Gauge)) {
         (Some(offer), Some(_)) => Some(GateResult::new(&RANGE, offer.refused.clone(), "The gauge's range suits.", "engineer", "ready")),

@@ -1,12 +1,14 @@
 //! GATE-RELIEF: a relief setting fits, or an alternative is approved by name.
 
 use super::{Facts, GateResult};
+use crate::signing::Form;
+use rules::basis::Medium;
 use rules::rule::{Rule, Standing};
 
 /// Relief.
 pub const RULE: Rule = Rule {
     id: "GATE-RELIEF",
-    sentence: "Where no relief setting fits under the upper bound, the test is released only with the alternative named and approved.",
+    sentence: "Where no relief setting fits under the upper bound, the test is released only with the alternative named and approved; on a quick test with liquid and a hand pump the word of whoever pumps is enough.",
     clause: "",
     edition: "",
     standing: Standing::CommonPractice,
@@ -19,11 +21,29 @@ pub(super) fn check(facts: &Facts) -> Option<GateResult> {
     let day = facts.derived.as_ref().ok()?.day.as_ref()?;
     let conflict = day.conflicts.iter().find(|c| c.about == "relief");
     let approved = facts.plan.relief_alternative.trim();
+    let by_hand = facts.form == Form::Quick && facts.plan.basis.medium == Medium::Liquid;
     Some(match conflict {
+        Some(_) if by_hand && facts.plan.hand_pump => GateResult::new(
+            &RULE,
+            None,
+            "No relief valve can be set: whoever works the hand pump stops it, eyes on the gauge.",
+            "engineer",
+            "derive",
+        ),
+        Some(c) if by_hand => GateResult::new(
+            &RULE,
+            Some(format!(
+                "{} With a hand pump this is enough: say that you stay at the pump, in part strokes, eyes on the gauge, one hand at the bleed.",
+                c.sentence
+            )),
+            "",
+            "engineer",
+            "ready",
+        ),
         None => GateResult::new(&RULE, None, "A relief setting fits.", "engineer", "derive"),
         Some(_) if !approved.is_empty() => {
             GateResult::new(&RULE, None, &format!("No relief setting fits; approved instead: {approved}."), "engineer", "derive")
         }
-        Some(c) => GateResult::new(&RULE, Some(c.sentence.clone()), "", "engineer", "ready"),
+        Some(c) => GateResult::new(&RULE, Some(format!("{} Have that alternative approved by name.", c.sentence)), "", "engineer", "ready"),
     })
 }

@@ -37,7 +37,12 @@ pub fn answered(object: &QuickObject, answers: &BTreeMap<String, String>, unit: 
     let mut missing = Vec::new();
     for ask in &object.ask {
         let answer = answers.get(&ask.key).map_or("", |a| a.trim());
-        if let Err(sentence) = put(&mut made, ask, answer, unit) {
+        let goes = if ask.is == AskIs::Material { object.materials(ask, answers) } else { Vec::new() };
+        let unfit = ask.is == AskIs::Material && ask.materials.iter().any(|m| m == answer) && !goes.iter().any(|m| m == answer);
+        if unfit {
+            let sentence = "This material is none of those of the code on the plate: choose one that goes with it.".to_owned();
+            missing.push(Missing { key: ask.key.clone(), sentence });
+        } else if let Err(sentence) = put(&mut made, ask, answer, unit) {
             missing.push(Missing { key: ask.key.clone(), sentence });
         }
     }
@@ -96,12 +101,7 @@ fn is_bare(text: &str) -> bool {
 
 /// Takes one of a few answers, or the one with which it begins.
 fn choose(made: &mut Answered, ask: &Ask, answer: &str) -> Result<(), String> {
-    let wanted = if answer.is_empty() { ask.starts.as_str() } else { answer };
-    let option = match wanted {
-        "" => ask.options.first(),
-        key => ask.options.iter().find(|o| o.key == key),
-    };
-    let Some(option) = option else { return Err(format!("{} Choose one of those that are offered.", ask.words)) };
+    let Some(option) = ask.chosen(answer) else { return Err(format!("{} Choose one of those that are offered.", ask.words)) };
     if !option.stops.is_empty() {
         return Err(option.stops.clone());
     }

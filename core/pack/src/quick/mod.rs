@@ -56,6 +56,9 @@ pub struct AskOption {
     /// Why the test ends here; empty where it goes on.
     #[serde(default)]
     pub stops: String,
+    /// Of the materials that are offered only these, with this answer: a plate of one code goes with the materials of that code. Empty for all of them.
+    #[serde(default)]
+    pub materials: Vec<String>,
     /// What it writes into the plan, by JSON pointer.
     #[serde(default)]
     pub sets: BTreeMap<String, String>,
@@ -105,6 +108,17 @@ pub struct Ask {
     pub starts: String,
 }
 
+impl Ask {
+    /// The option that an answer takes: the one with its key, or the one with which it begins where nobody answers.
+    pub fn chosen(&self, answer: &str) -> Option<&AskOption> {
+        let wanted = if answer.is_empty() { self.starts.as_str() } else { answer };
+        match wanted {
+            "" => self.options.first(),
+            key => self.options.iter().find(|o| o.key == key),
+        }
+    }
+}
+
 /// An object of the quick test.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -146,6 +160,13 @@ static OBJECTS: LazyLock<Vec<QuickObject>> = LazyLock::new(|| {
 });
 
 impl QuickObject {
+    /// Materials that go with these answers.
+    pub fn materials(&self, ask: &Ask, answers: &BTreeMap<String, String>) -> Vec<String> {
+        let chosen: Vec<&AskOption> = self.ask.iter().filter_map(|a| a.chosen(answers.get(&a.key).map_or("", |t| t.trim()))).collect();
+        let goes = |m: &String| chosen.iter().all(|o| o.materials.is_empty() || o.materials.contains(m));
+        ask.materials.iter().filter(|m| goes(m)).cloned().collect()
+    }
+
     /// The object as it is offered to somebody: figures of the books in their units.
     pub fn told(&self, say: Say) -> Self {
         let mut told = self.clone();

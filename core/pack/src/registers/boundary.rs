@@ -42,6 +42,9 @@ pub enum BoundaryKind {
     /// blind, spade, plug or cap put in for the test: must come out
     #[strum(message = "blind, spade, plug or cap put in", detailed_message = "It is out", props(short = "blind"))]
     Blind,
+    /// plugs, caps or covers that close openings: one line may stand for many that are alike
+    #[strum(message = "plugs, caps or covers that close openings", detailed_message = "They are out", props(short = "plugs"))]
+    Plug,
     /// instrument, valve or other item taken out for the test: must come back
     #[strum(message = "item taken out, spool or cover in its place", detailed_message = "It is back", props(short = "item taken out"))]
     RemovedItem,
@@ -60,4 +63,11 @@ pub struct BoundaryItem {
     pub set_for_test: bool,
     /// Put back after it: the blind is out, the item is back.
     pub put_back: bool,
+}
+
+impl BoundaryKind {
+    /// True for what is put in for the test, and must come out.
+    pub const fn put_in(self) -> bool {
+        matches!(self, Self::Blind | Self::Plug)
+    }
 }

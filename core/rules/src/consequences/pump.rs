@@ -35,6 +35,10 @@ pub const TO_PUMP: Rule = Rule {
 const WARN_SHARE: f64 = 0.02;
 /// Strokes or seconds of room below which it is warned of.
 const WARN_ROOM: f64 = 3.0;
+/// A millilitre.
+const MILLILITRE_M3: f64 = 1e-6;
+/// Share of the planned pressure above which a millilitre is felt.
+const FELT_SHARE: f64 = 0.01;
 /// Share of a stroke within which a hand pump can be stopped.
 const PART_STROKE: f64 = 0.1;
 
@@ -147,12 +151,21 @@ pub(super) fn lines(f: &Facts) -> Vec<Draft> {
             let line = Draft::new("pump", "ready", "Which pump?", says).change(s.step).pressure(f.day.planned_pa);
             all.push(line.trouble(s.warning.clone()).stop(s.refused.clone()).why(why));
         }
-        None => all.push(Draft::new(
-            "pump",
-            "ready",
-            "Which pump?",
-            "Enter its stroke or its flow: then the rise in a stroke or a second is held against the room to the stop line.",
-        )),
+        None => {
+            // a small, stiff object: a millilitre is felt, whatever the pump
+            let felt = stiffness
+                .map(|k| PressureDifference::from_pa(MILLILITRE_M3 * k))
+                .filter(|rise| rise.pa() > FELT_SHARE * f.day.planned_pa.pa());
+            let draft = |says: &str| Draft::new("pump", "ready", "Which pump?", says);
+            all.push(match felt {
+                Some(rise) => draft(
+                    "A millilitre moves the pressure by {0} near {1}: part strokes, eyes on the gauge. Enter the stroke of the pump, and the rise in it is told.",
+                )
+                .change(rise)
+                .pressure(f.day.planned_pa),
+                None => draft("Enter its stroke or its flow: then the rise in a stroke or a second is held against the room to the stop line."),
+            });
+        }
     }
     let volume_why = |v: Volume| {
         Derivation::new(

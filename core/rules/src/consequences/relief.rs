@@ -19,7 +19,7 @@ pub(super) fn line(f: &Facts) -> Draft {
     });
     let Some(set) = f.day.relief_set_pa else {
         let says = format!(
-            "Nowhere: with {percent} % accumulation no setting above the planned pressure stays below {{0}}. The alternative is named and approved on Ready."
+            "Nowhere: with {percent} % accumulation no setting above the planned pressure stays below {{0}}. What keeps the pressure down instead is said on Ready."
         );
         return Draft::new("relief", "derive", QUESTION, says).down(f.d.upper_shown_pa);
     };

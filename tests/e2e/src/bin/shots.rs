@@ -31,7 +31,7 @@ type View = (&'static str, &'static str, &'static str, &'static str, &'static st
 /// The same for other sizes and another light of the screen.
 const SIZED: [View; 2] = [
     ("raise-tablet-outdoor", "supervisor", "CW-007", "raise", "Pumping curve", 800, 1280, "outdoor"),
-    ("read-phone", "reader", "CW-007", "read", "Read PT-71", 390, 844, "light"),
+    ("one-page-phone", "boiler-owner", "QT-002", "page", "Before it begins", 390, 844, "light"),
 ];
 
 #[tokio::main]

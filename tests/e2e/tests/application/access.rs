@@ -35,6 +35,7 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("GET", "/api/v1/packs/{id}", "++++++0"),
     ("PUT", "/api/v1/packs/{id}", "+------"),
     ("PUT", "/api/v1/quick/{id}", "++---+-"),
+    ("POST", "/api/v1/quick/gauges", "++---+-"),
     ("PUT", "/api/v1/packs/{id}/plan", "++----0"),
     ("GET", "/api/v1/packs/{id}/why/{figure}", "++++++0"),
     ("POST", "/api/v1/packs/{id}/what-if", "++++++0"),
@@ -52,6 +53,7 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("PUT", "/api/v1/attempts/{attempt}/looks/{event}", "-+++--0"),
     ("PUT", "/api/v1/packs/{id}/attempts/{attempt}", "-+----0"),
     ("PUT", "/api/v1/packs/{id}/practice/{copy}", "++++--0"),
+    ("PUT", "/api/v1/packs/{id}/again/{copy}", "+-----0"),
     ("GET", "/api/v1/packs/{id}/promise", "++++++0"),
     ("GET", "/api/v1/attempts/{attempt}/hold", "++++++0"),
     ("GET", "/api/v1/attempts/{attempt}/series", "++++++0"),
@@ -65,6 +67,8 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("POST", "/api/v1/attempts/{attempt}/recordings/preview", "-+++--0"),
     ("PUT", "/api/v1/attempts/{attempt}/recordings/{recording}", "-+++--0"),
     ("PUT", "/api/v1/attempts/{attempt}/signatures/{signature}", "++++++0"),
+    ("PUT", "/api/v1/attempts/{attempt}/drawn/{signature}", "-+++--0"),
+    ("POST", "/api/v1/attempts/{attempt}/links", "-+++--0"),
     ("GET", "/api/v1/attempts/{attempt}/sealed", "++++++0"),
     ("GET", "/api/v1/attempts/{attempt}/report", "++++++0"),
     ("GET", "/api/v1/attempts/{attempt}/report/pages", "++++++0"),
@@ -93,13 +97,14 @@ const ROUTES: &[(&str, &str, &str)] = &[
 ];
 
 /// Open to anyone; nothing else is.
-const OPEN: [(&str, &str); 6] = [
+const OPEN: [(&str, &str); 7] = [
     ("POST", "/api/v1/session"),
     ("POST", "/api/v1/verify"),
     ("GET", "/api/v1/certificate"),
     ("GET", "/api/v1/setup"),
     ("POST", "/api/v1/setup"),
     ("POST", "/api/v1/join"),
+    ("POST", "/api/v1/signing"),
 ];
 
 /// A pack with its attempt.
@@ -145,8 +150,10 @@ fn request(site: &Site, person: &Person, name: &str, method: &str, path: &str, t
         ("PUT", "/packs/{id}") => {
             Some(json!({ "title": "t", "form": "pack", "plan": fixtures::piping(), "cells": fixtures::rows(&fixtures::DN150) }))
         }
-        ("PUT", "/quick/{id}") => Some(json!({ "title": "t", "object": "joint", "gauge": "PG-1", "at_test": "15 °C",
-            "answers": { "name": "joint 1", "volume": "40 L", "limit": "1 bar" } })),
+        ("PUT", "/quick/{id}") | ("POST", "/quick/gauges") => {
+            Some(json!({ "title": "t", "object": "joint", "gauge": "PG-1", "at_test": "15 °C",
+            "answers": { "name": "joint 1", "volume": "40 L", "limit": "1 bar" } }))
+        }
         ("PUT", "/projects/{project}/specification") => Some(json!({ "schools": {} })),
         ("PUT", "/packs/{id}/plan") => Some(json!({ "title": "t", "plan": fixtures::piping() })),
         ("PUT", "/packs/{id}/parts") | ("POST", "/packs/{id}/parts/check") => Some(json!({ "cells": [] })),
@@ -155,7 +162,7 @@ fn request(site: &Site, person: &Person, name: &str, method: &str, path: &str, t
         }
         ("PUT", "/packs/{id}/registers/{register}/{item}/removal") => Some(json!({ "why": "t" })),
         ("PUT", "/packs/{id}/attempts/{attempt}") => Some(json!({})),
-        ("PUT", "/packs/{id}/practice/{copy}") => None,
+        ("PUT", "/packs/{id}/practice/{copy}" | "/packs/{id}/again/{copy}") => None,
         ("PUT", "/packs/{id}/away") => Some(json!({ "away": true, "reason": "" })),
         ("PUT", "/packs/{id}/project/{project}") => Some(json!(null)),
         ("PUT", "/projects/{project}") => Some(json!({ "name": "" })),
@@ -176,6 +183,10 @@ fn request(site: &Site, person: &Person, name: &str, method: &str, path: &str, t
             json!({ "what": "overrule", "kind": "stuck", "channel": null, "start_s": 0.0, "reason": "the second gauge read the same" }),
         ),
         ("PUT", "/attempts/{attempt}/signatures/{signature}") => Some(json!({ "act": "accepted", "password": site.password(name) })),
+        ("PUT", "/attempts/{attempt}/drawn/{signature}") => {
+            Some(json!({ "act": "accepted", "hand": { "name": "n", "body": "b", "drawing": "M1 1L2 2L3 3L4 4L5 5L6 6L7 7L8 8" } }))
+        }
+        ("POST", "/attempts/{attempt}/links") => Some(json!({ "act": "accepted", "name": "n" })),
         ("POST", "/packs/{id}/what-if") => Some(json!({ "plan": fixtures::piping() })),
         ("POST", _) => None,
         _ => return Ok(request),

@@ -92,15 +92,16 @@ async fn quick_test(browser: &Browser, site: &Site) -> Result<()> {
         browser.fill(label, text).await?;
     }
     browser.choose("Barrel of", "c12200_annealed").await?;
+    // the gauge that suits stands first, once the answers say at which pressure
+    browser.see("a dial that ends between").await?;
     browser.choose("Gauge", "PG-1").await?;
-    browser.press("Derive the test").await?;
-    browser.see("This test must show that the parts hold, and let nothing out.").await?;
-    let pack = browser.path().await?.split('/').nth(2).context("no test in the address")?.to_owned();
-    // what is next stands at the foot of every step, down to the one that stops it
-    browser.find("//footer[@data-next]//a").await?.click().await?;
-    browser.see("One thing stops this test.").await?;
     browser.choose("Thermometer", "TT-1").await?;
-    browser.press("Save").await?;
+    browser.press("Derive the test").await?;
+    browser.see("Ready to begin.").await?;
+    let pack = browser.path().await?.split('/').nth(2).context("no test in the address")?.to_owned();
+    // every step by itself is a link away, and what is next stands at its foot
+    browser.press("Every step by itself").await?;
+    browser.find("//footer[@data-next]//a").await?.click().await?;
     browser.see("Nothing stops this test.").await?;
     browser.press("Today").await?;
     browser.see("Nothing stops it: release it for test.").await?;
@@ -130,7 +131,9 @@ async fn hold(owner: &Person, attempt: &str, start: time::OffsetDateTime, pa: f6
         readings.push(json!({ "id": id(), "at": when, "channel": "temperature", "text": "16.00" }));
     }
     owner.put(&format!("/attempts/{attempt}/readings"), &json!({ "readings": readings })).await?;
-    for (minute, kind) in [(55, "look_done"), (72, "hold_ended"), (75, "released"), (80, "vent_opened"), (85, "drained")] {
+    let looked = json!({ "at": fixtures::at(start + time::Duration::minutes(55)), "except": [], "note": "" });
+    owner.put(&format!("/attempts/{attempt}/looks/{}", id()), &looked).await?;
+    for (minute, kind) in [(72, "hold_ended"), (75, "released"), (80, "vent_opened"), (85, "drained")] {
         fixtures::event(owner, attempt, start, minute, kind).await?;
     }
     Ok(())

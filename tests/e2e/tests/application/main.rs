@@ -2,6 +2,7 @@
 
 mod access;
 mod accessibility;
+mod alone;
 mod bad_input;
 mod command_line;
 mod day;
@@ -22,6 +23,7 @@ mod project;
 mod recorder;
 mod restored;
 mod sign_in;
+mod small_jobs;
 mod stages;
 mod story;
 mod two_people;

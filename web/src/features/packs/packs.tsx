@@ -263,7 +263,7 @@ function Row({ line: p, why, several, index, measure }: RowProps) {
     <tr ref={measure} data-index={index} aria-rowindex={index + 2} className="border-b border-hair hover:bg-sheet">
       <td className="num py-2 pr-4 align-top font-semibold">{p.number}</td>
       <td className="py-2 pr-4 align-top">
-        <Link to={`/tests/${p.id}/${reason[0]?.step ?? p.step}` as "/"} className="text-ink">
+        <Link to={`/tests/${p.id}/${p.form === "quick" ? "page" : (reason[0]?.step ?? p.step)}` as "/"} className="text-ink">
           {p.title}
         </Link>
         {several ? <span className="ml-2 text-sm text-soft">{p.project_name}</span> : null}

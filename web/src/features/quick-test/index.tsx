@@ -1,34 +1,23 @@
 import { useNavigate } from "@tanstack/react-router";
 import { useRef, useState } from "react";
 import { api, http, newId, type Schema, sentence } from "../../api/client";
+import { fieldProblems } from "../../api/problems";
 import { useKept } from "../../api/typing";
-import { Button, Choice, Field, Heading, Lead, Page, Problem, Section, Select, TextInput } from "../../ui";
+import { Button, Choice, Field, Heading, Lead, Page, Problem, Section, TextInput } from "../../ui";
 import { ProjectField, useOneProject } from "../../planning";
-import { type Figures, typed as read, useFigures, useFollow } from "../../units";
-import { Question } from "./question";
+import { typed as read, useFigures, useFollow, useFollowUnit } from "../../units";
+import { Day, NO_DAY } from "./day";
+import { GaugeChoice, gaugeBody, NO_GAUGE } from "./gauge";
+import { chosen, Question } from "./question";
 
 type Answers = Record<string, string>;
 
-const NOTHING = { object: "", title: "", at_test: "", gauge: "", answers: {} as Answers };
+const NOTHING = { object: "", title: "", at_test: "", agreed: "", agreed_by: "", answers: {} as Answers, ...NO_GAUGE, ...NO_DAY };
 const STEPS: [Schema["AskStep"], string][] = [
   ["pressure", "2. Which test, on which pressure?"],
   ["size", "3. How big?"],
   ["wall", "4. What wall, and what was measured?"],
 ];
-
-/** What is wrong with each field, as the server says it: all of it at once. */
-function byField(error: unknown): Record<string, string> {
-  const fields = error && typeof error === "object" && "fields" in error && Array.isArray(error.fields) ? (error.fields as Schema["FieldProblem"][]) : [];
-  return Object.fromEntries(fields.map((f) => [f.field, f.sentence]));
-}
-
-/** A gauge of the store as somebody chooses one: how far it reads, to which mark, and until when. */
-function gaugeWords({ instrument: i, objection }: Schema["InstrumentView"], show: Figures): string {
-  const range = i.full_scale_pa == null ? "range not known" : `0 to ${show.free(i.full_scale_pa)}`;
-  const marks = i.division_pa == null ? "" : `, smallest mark ${show.free(i.division_pa)}`;
-  const until = objection ? "not in date" : i.valid_until ? `calibrated until ${i.valid_until}` : "not calibrated";
-  return `${i.tag}: ${range}${marks}, ${until}`;
-}
 
 /** A figure with its unit, where a bare one was typed. */
 const withUnit = (text: string, symbol: string) => (/^[\d.,\s−+-]+$/.test(text.trim()) && text.trim() ? `${text.trim()} ${symbol}` : text.trim());
@@ -47,35 +36,43 @@ export function QuickTest() {
   const id = useRef(newId());
   const objects = library.data?.quick ?? [];
   const object = objects.find((o) => o.key === typed.object) ?? objects[0];
-  const gauges = instruments.data?.filter((i) => i.instrument.kind === "gauge" && i.lent_to.includes(one.project)) ?? [];
+  const lent = (kind: string) => instruments.data?.filter((i) => i.instrument.kind === kind && i.lent_to.includes(one.project)) ?? [];
   // each object keeps its own answers: what is called alike is another figure there
   const own = (key: string) => `${object?.key} ${key}`;
   const answer = (key: string, text: string) => set({ answers: { ...typed.answers, [own(key)]: text } });
+  const unitOf = (ask: Schema["Ask"]) => (ask.is === "pressure" ? show.symbol : ask.is === "temperature" ? warmth.symbol : ask.is === "time" ? "min" : "");
+  const answers = Object.fromEntries(
+    (object?.ask ?? []).map((a) => [a.key, unitOf(a) ? withUnit(typed.answers[own(a.key)] ?? "", unitOf(a)) : (typed.answers[own(a.key)] ?? "")]),
+  );
+  const body: Schema["QuickTest"] = {
+    project: one.project || null,
+    title: typed.title,
+    object: object?.key ?? "",
+    answers,
+    agreed: withUnit(typed.agreed, show.symbol),
+    agreed_by: typed.agreed_by,
+    at_test: withUnit(typed.at_test, warmth.symbol) || (object?.at_test ?? ""),
+    ...gaugeBody(typed, show.symbol),
+    thermometer: typed.thermometer,
+    hand_pump: typed.hand_pump === "yes",
+    stroke: withUnit(typed.stroke, show.axis(0.00003, "volume_m3").symbol),
+    signers: typed.signers,
+  };
+  // a plate of one code goes with the materials of that code
+  const plates = (object?.ask ?? []).map((a) => chosen(a, typed.answers[own(a.key)] ?? "")?.materials ?? []).filter((m) => m.length);
   const submit = async () => {
     if (!object) return;
     if (!one.project) return setProblem("Say in which project this test is.");
     setBusy(true);
     setProblem("");
-    const unitOf = (ask: Schema["Ask"]) => (ask.is === "pressure" ? show.symbol : ask.is === "temperature" ? warmth.symbol : ask.is === "time" ? "min" : "");
-    const answers = Object.fromEntries(
-      object.ask.map((a) => [a.key, unitOf(a) ? withUnit(typed.answers[own(a.key)] ?? "", unitOf(a)) : (typed.answers[own(a.key)] ?? "")]),
-    );
-    const body = {
-      project: one.project,
-      title: typed.title,
-      object: object.key,
-      answers,
-      at_test: withUnit(typed.at_test, warmth.symbol) || (object.at_test ?? ""),
-      gauge: typed.gauge,
-    };
     try {
       const { data, error } = await http.PUT("/api/v1/quick/{id}", { params: { path: { id: id.current } }, body });
       if (data) {
         made();
-        await navigate({ to: `/tests/${data.id}/prove` as "/" });
+        await navigate({ to: `/tests/${data.id}/page` as "/" });
         return;
       }
-      const fields = byField(error);
+      const fields = fieldProblems(error);
       setWrong(fields);
       setProblem(Object.keys(fields).length ? "Some answers are missing, or cannot be used: each says what to do." : sentence(error));
     } catch (e) {
@@ -110,7 +107,7 @@ export function QuickTest() {
               }}
               options={objects.map((o) => [o.key, o.words, o.more] as const)}
             />
-            <Field label="What people call it" error={wrong.title}>
+            <Field label="What people call it" hint="Empty: what it is." error={wrong.title}>
               {(ids) => <TextInput {...ids} value={typed.title} onChange={(e) => set({ title: e.target.value })} maxLength={200} />}
             </Field>
           </Section>
@@ -129,9 +126,13 @@ export function QuickTest() {
                           value={typed.answers[own(ask.key)] ?? ""}
                           error={wrong[`answers.${ask.key}`]}
                           materials={library.data?.materials ?? []}
+                          goes={ask.materials?.filter((m) => plates.every((p) => p.includes(m)))}
                           onChange={(text) => answer(ask.key, text)}
                         />
                       ))}
+                    {step === "pressure" && !object.ask.some((a) => a.into?.includes("plan:/basis/agreed_pressure_pa")) ? (
+                      <Agreed typed={typed} set={set} wrong={wrong} />
+                    ) : null}
                     {step === "pressure" ? (
                       <AtTest value={typed.at_test} usual={object.at_test ?? ""} error={wrong.at_test} onChange={(at_test) => set({ at_test })} />
                     ) : null}
@@ -139,22 +140,14 @@ export function QuickTest() {
                 </Section>
               ))
             : null}
-          <Section title="5. Which gauge?">
-            <Field
-              label="Gauge"
-              hint={gauges.find((g) => g.instrument.tag === typed.gauge)?.objection ?? "From the instrument store, where its certificate is kept."}
-              error={wrong.gauge}
-            >
-              {(ids) => (
-                <Select
-                  {...ids}
-                  value={typed.gauge}
-                  onChange={(e) => set({ gauge: e.target.value })}
-                  options={[["", "choose"], ...gauges.map((g) => [g.instrument.tag, gaugeWords(g, show)] as const)]}
-                />
-              )}
-            </Field>
-          </Section>
+        </div>
+        <Section title="5. Which gauge?">
+          <GaugeChoice typed={typed} set={set} gauges={lent("gauge")} body={body} wrong={wrong} />
+        </Section>
+        <Section title="On the day">
+          <Day typed={typed} set={set} thermometers={lent("thermometer")} wrong={wrong} />
+        </Section>
+        <div className="grid gap-3 lg:col-span-2">
           <Problem>{problem}</Problem>
           <div>
             <Button type="submit" kind="main" size="large" disabled={busy}>
@@ -164,6 +157,32 @@ export function QuickTest() {
         </div>
       </form>
     </Page>
+  );
+}
+
+/** A figure above the rule's, with who asks it; most people leave it. */
+function Agreed({
+  typed,
+  set,
+  wrong,
+}: {
+  typed: { agreed: string; agreed_by: string };
+  set: (more: { agreed?: string; agreed_by?: string }) => void;
+  wrong: Record<string, string>;
+}) {
+  const show = useFigures();
+  useFollowUnit(show.unit, typed.agreed, (agreed) => set({ agreed }));
+  return (
+    <>
+      <Field label={`A higher test pressure, ${show.symbol}`} hint="Empty: what the rule asks, and no more." error={wrong.agreed}>
+        {(ids) => <TextInput {...ids} value={typed.agreed} onChange={(e) => set({ agreed: e.target.value })} inputMode="decimal" />}
+      </Field>
+      {typed.agreed.trim() ? (
+        <Field label="Who asks for it, and why" error={wrong.agreed_by}>
+          {(ids) => <TextInput {...ids} value={typed.agreed_by} onChange={(e) => set({ agreed_by: e.target.value })} maxLength={200} />}
+        </Field>
+      ) : null}
+    </>
   );
 }
 

@@ -8,14 +8,19 @@ interface Props {
   value: string;
   error: string | undefined;
   materials: readonly Schema["MaterialChoice"][];
+  /** Of the materials those that go with the plate. */
+  goes?: readonly string[];
   onChange: (text: string) => void;
 }
 
+/** The option that stands chosen. */
+export const chosen = (ask: Schema["Ask"], value: string) => ask.options?.find((o) => o.key === (value || ask.starts || ask.options?.[0]?.key));
+
 /** One question to the owner, as its data has it. */
-export function Question({ ask, value, error, materials, onChange }: Props) {
+export function Question({ ask, value, error, materials, goes, onChange }: Props) {
   if (ask.is === "choice") return <OneOf ask={ask} value={value} error={error} onChange={onChange} />;
   if (ask.is === "pressure" || ask.is === "temperature") return <Measured ask={ask} value={value} error={error} onChange={onChange} />;
-  return <Written ask={ask} value={value} error={error} materials={materials} onChange={onChange} />;
+  return <Written ask={ask} value={value} error={error} materials={materials} goes={goes} onChange={onChange} />;
 }
 
 /** One of a few answers, each with what it means; why the test ends here stands beneath. */
@@ -55,7 +60,7 @@ function example(ask: Schema["Ask"], show: Figures): string {
   return water == null ? like.replace(/(\d) /g, "$1\u00a0") : show.of(water, "volume_m3");
 }
 
-function Written({ ask, value, error, materials, onChange }: Props) {
+function Written({ ask, value, error, materials, goes, onChange }: Props) {
   const show = useFigures();
   const like = example(ask, show);
   const named = (id: string) => materials.find((m) => m.id === id)?.name ?? id;
@@ -69,7 +74,7 @@ function Written({ ask, value, error, materials, onChange }: Props) {
               {...ids}
               value={value}
               onChange={(e) => onChange(e.target.value)}
-              options={[["", "choose"], ...(ask.materials ?? []).map((m) => [m, named(m)] as const)]}
+              options={[["", "choose"], ...(goes ?? ask.materials ?? []).map((m) => [m, named(m)] as const)]}
             />
           );
         if (ask.is === "seam") return <Select {...ids} value={value} onChange={(e) => onChange(e.target.value)} options={offeredOrNone("seam", "nobody knows")} />;

@@ -1,12 +1,11 @@
 import { Link } from "@tanstack/react-router";
-import { useRef, useState } from "react";
-import { type Attempt, http, newId, sentence } from "../../api/client";
-import { useAttempt, usePack, usePackActions } from "../../api/pack";
+import { useAttempt, usePack } from "../../api/pack";
 import { word } from "../../api/words";
 import { useMe } from "../../api/session";
 import { outcomeOf, ThreeLines } from "../../judgement";
 import { Paper } from "./paper";
-import { Button, Field, Heading, Lead, LinkButton, Note, Page, Section, TextInput } from "../../ui";
+import { Others, SignForm } from "../../signing";
+import { Heading, Lead, LinkButton, Note, Page, Section } from "../../ui";
 import { dayOf, momentOf, zoneName } from "../../api/zone";
 
 export function Sign() {
@@ -27,7 +26,9 @@ export function Sign() {
       <Heading>{signed === acts.length ? "Signed and sealed." : signed === 0 ? "Not signed yet." : `${signed} of ${acts.length} signatures are there.`}</Heading>
       <Lead>
         {pack.form === "quick"
-          ? "Signed by the one person who did it, this is the owner's information, not a certificate."
+          ? acts.length > 1
+            ? "Whoever tested signs first, then the others."
+            : "Signed by the one person who did it, this is the owner's information, not a certificate."
           : attempt.next_act
             ? "Sign in this order, each a different person, with the password again each time."
             : ""}{" "}
@@ -53,7 +54,13 @@ export function Sign() {
                 <>
                   <span>
                     {s.statement}
-                    <span className="block text-sm text-soft">{s.person === s.role ? s.person : `${s.person}, ${s.role}`}</span>
+                    <span className="block text-sm text-soft">
+                      {s.by_hand
+                        ? [s.by_hand.name, s.by_hand.body, s.by_hand.number].filter(Boolean).join(", ")
+                        : s.person === s.role
+                          ? s.person
+                          : `${s.person}, ${s.role}`}
+                    </span>
                   </span>
                   <span className="num text-sm text-soft">
                     {momentOf(s.signed_at)} {zoneName()}
@@ -69,6 +76,7 @@ export function Sign() {
         })}
       </ol>
       {attempt.next_act ? attempt.sign_objection ? <Note kind="plain">{attempt.sign_objection}</Note> : <SignForm attempt={attempt} /> : null}
+      {attempt.next_act && pack.form === "quick" && signed > 0 ? <Others attempt={attempt} act={attempt.next_act} /> : null}
       {attempt.judgement ? <Paper attempt={attempt} form={pack.form} signed={signed > 0} /> : null}
       {signed > 0 ? (
         <Section title="Sealed file">
@@ -105,50 +113,5 @@ export function Sign() {
         </Section>
       ) : null}
     </Page>
-  );
-}
-
-function SignForm({ attempt }: { attempt: Attempt }) {
-  const me = useMe();
-  const { refresh } = usePackActions();
-  const [password, setPassword] = useState("");
-  const [problem, setProblem] = useState("");
-  const id = useRef(newId());
-  return (
-    <form
-      className="grid max-w-xl gap-3 border border-rule bg-sheet p-4"
-      onSubmit={async (e) => {
-        e.preventDefault();
-        setProblem("");
-        if (!attempt.next_act) return;
-        try {
-          const { error } = await http.PUT("/api/v1/attempts/{attempt}/signatures/{signature}", {
-            params: { path: { attempt: attempt.id, signature: id.current } },
-            body: { act: attempt.next_act, password },
-          });
-          if (error) setProblem(sentence(error));
-          else {
-            id.current = newId();
-            await refresh();
-          }
-        } catch (e) {
-          setProblem(sentence(e));
-        } finally {
-          setPassword("");
-        }
-      }}
-    >
-      <p className="m-0">
-        You sign as <strong>{me.sign_in}</strong>: “{attempt.next_statement}”
-      </p>
-      <Field label="Your password, again" error={problem || undefined}>
-        {(f) => <TextInput {...f} type="password" autoComplete="current-password" value={password} onChange={(e) => setPassword(e.target.value)} />}
-      </Field>
-      <div>
-        <Button type="submit" kind="main" disabled={password === ""}>
-          Sign as {attempt.next_act}
-        </Button>
-      </div>
-    </form>
   );
 }

@@ -11,11 +11,13 @@ type Board = Schema["Today"];
 
 function Row({ line, action }: { line: Line; action: string }) {
   const show = useFigures();
+  // a quick test is all of it on one page
+  const at = `/tests/${line.id}/${line.form === "quick" ? "page" : line.step}`;
   return (
     <li className="grid grid-cols-[6.5rem_minmax(0,1fr)_auto] items-baseline gap-x-4 border-b border-hair py-2 max-[600px]:grid-cols-[5.5rem_minmax(0,1fr)]">
       <span className="num font-semibold">{line.number}</span>
       <span>
-        <Link to={`/tests/${line.id}/${line.step}` as "/"} className="font-semibold text-ink">
+        <Link to={at as "/"} className="font-semibold text-ink">
           {line.title}
         </Link>
         <span className="ml-3 text-sm text-soft">
@@ -23,7 +25,7 @@ function Row({ line, action }: { line: Line; action: string }) {
           {line.planned_pa ? `, ${show.free(line.planned_pa, "up")}` : ""}
         </span>
       </span>
-      <Link to={`/tests/${line.id}/${line.step}` as "/"} className="text-sm text-water max-[600px]:col-start-2">
+      <Link to={at as "/"} className="text-sm text-water max-[600px]:col-start-2">
         {line.renewing && line.state !== "being renewed" ? `${line.state}, being renewed` : line.state}
         <span className="sr-only">: {action}</span> ›
       </Link>
@@ -162,6 +164,9 @@ function Day({ board: t, several }: { board: Board; several: boolean }) {
     counted(t.ready.total, "can be released", "can be released"),
     counted(t.blocked, "is stopped", "are stopped"),
   ].join(", ");
+  const projects = useMe().projects;
+  // whoever makes no packs comes for a test of their own
+  const alone = projects.some((p) => p.may_make_quick) && !projects.some((p) => p.may_make_pack);
   const empty = t.running.total + t.ready.total + t.judged.total + t.blocked + t.signed === 0;
   return (
     <Page>
@@ -175,6 +180,13 @@ function Day({ board: t, several }: { board: Board; several: boolean }) {
           </span>
         ) : null}
       </Lead>
+      {alone && !empty ? (
+        <div>
+          <LinkButton to="/quick" kind="main">
+            A new quick test
+          </LinkButton>
+        </div>
+      ) : null}
       <FirstSteps tests={t.running.total + t.ready.total + t.judged.total + t.blocked + t.signed} />
       {empty ? null : (
         <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_270px]">

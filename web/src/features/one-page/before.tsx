@@ -1,0 +1,117 @@
+import { useState } from "react";
+import { sentence } from "../../api/client";
+import { usePack, usePackActions } from "../../api/pack";
+import { useKept } from "../../api/typing";
+import { LineList } from "../../follows";
+import { Button, Field, LinkButton, Problem, TextInput } from "../../ui";
+import { useFigures } from "../../units";
+import { Openings } from "./openings";
+
+/** What follows from the pressure for somebody with a pump on a bench. */
+const TOLD: readonly string[] = ["relief", "pump", "to-pump", "metal", "chloride"];
+
+/** The test in a few figures, what still stands against it, and what is closed for it. */
+export function Before() {
+  const pack = usePack();
+  const show = useFigures(pack);
+  const d = pack.derived;
+  const day = d?.day;
+  const rows: [string, string][] =
+    d && day
+      ? [
+          ["Pump to", show.p(day.planned_pa, "up")],
+          ["Never under, in the hold", show.p(d.lower_readable_pa, "up")],
+          ["Stop the pump at", show.p(day.stop_line_pa, "down")],
+          ["Never above", show.p(d.upper_shown_pa, "down")],
+          ["Hold for", show.of(pack.hold_s, "time_s")],
+        ]
+      : [];
+  const shut = pack.gates.filter((g) => !g.ready);
+  return (
+    <div className="grid gap-4">
+      {rows.length ? (
+        <dl className="m-0 grid max-w-xl grid-cols-[1fr_auto]">
+          {rows.map(([name, value]) => (
+            <div key={name} className="col-span-2 grid grid-cols-subgrid items-baseline border-b border-hair py-1.5">
+              <dt>{name}</dt>
+              <dd className="num m-0 text-right text-lg font-semibold">{value}</dd>
+            </div>
+          ))}
+        </dl>
+      ) : null}
+      <LineList lines={(d?.lines ?? []).filter((l) => TOLD.includes(l.key) && (l.key !== "pump" || l.figures.length > 0))} />
+      <Openings />
+      {shut.length ? (
+        <div className="grid gap-3" data-open={shut.length}>
+          <h3 className="m-0 text-base font-semibold text-limit">{shut.length === 1 ? "One thing stops it" : `${shut.length} things stop it`}</h3>
+          {shut.map((g) => (
+            <div key={g.rule + g.sentence} className="grid gap-2 border-l-2 border-limit pl-3" data-gate={g.rule}>
+              <p className="m-0 max-w-[80ch]">{g.sentence}</p>
+              <Cure rule={g.rule} step={g.step} />
+            </div>
+          ))}
+        </div>
+      ) : (
+        <ul className="m-0 grid max-w-[80ch] list-none gap-1 p-0 text-sm">
+          {pack.gates
+            .filter((g) => ["GATE-INSTRUMENT-DATE", "GATE-RELIEF"].includes(g.rule))
+            .map((g) => (
+              <li key={g.rule}>{g.sentence}</li>
+            ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+/** What takes away a thing that stops it, where it stands. */
+function Cure({ rule, step }: { rule: string; step: string }) {
+  const pack = usePack();
+  const actions = usePackActions();
+  const [problem, setProblem] = useState("");
+  const [{ look }, set, saved] = useKept(`inside ${pack.id}`, "the look inside", { look: "" });
+  const change = async (more: object) => {
+    setProblem("");
+    try {
+      await actions.plan({ ...pack.plan, ...more }, pack.title, pack.version);
+      saved();
+    } catch (e) {
+      setProblem(sentence(e));
+    }
+  };
+  if (!pack.may.plan) return null;
+  if (rule === "GATE-RELIEF" && pack.plan.basis.medium === "liquid")
+    return (
+      <div className="grid gap-2">
+        <label className="flex min-h-11 cursor-pointer items-center gap-3">
+          <input type="checkbox" className="size-5 accent-water" checked={pack.plan.hand_pump ?? false} onChange={() => void change({ hand_pump: true })} />
+          <span>I pump by hand, in part strokes near the end, eyes on the gauge, one hand at the bleed. Nobody pumps but me.</span>
+        </label>
+        <Problem>{problem}</Problem>
+      </div>
+    );
+  if (rule === "GATE-HISTORY")
+    return (
+      <form
+        className="flex flex-wrap items-end gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void change({ inside_look: look });
+        }}
+      >
+        <Field label="Who looked inside, and what was found" error={problem || undefined}>
+          {(f) => <TextInput {...f} value={look} onChange={(e) => set({ look: e.target.value })} placeholder="the fitter, light rust, no pits" />}
+        </Field>
+        <Button type="submit" disabled={!look.trim()}>
+          Write it down
+        </Button>
+      </form>
+    );
+  // what is closed for the test stands above
+  if (rule === "GATE-BOUNDARY") return null;
+  return (
+    <div>
+      <LinkButton to={`/tests/${pack.id}/${step}`}>Mend it there</LinkButton>
+    </div>
+  );
+}

@@ -1,0 +1,48 @@
+import type { Attempt, Pack, Schema } from "../../api/client";
+import type { Act } from "../../api/outbox";
+
+/** Where one person is with a test, from what is booked and what is kept on this device. */
+export type Stage = "ready" | "fill" | "raise" | "hold" | "release" | "restore" | "sign" | "done";
+
+export const STAGES: readonly (readonly [Stage, string])[] = [
+  ["ready", "Before it begins"],
+  ["fill", "Fill"],
+  ["raise", "Raise"],
+  ["hold", "Hold and look"],
+  ["release", "Let it out"],
+  ["restore", "Put back"],
+  ["sign", "Sign"],
+];
+
+/** True where a wall that creeps is lowered from its test pressure before it is held: stopping the pump is then not yet shutting it off. */
+export const lowers = (pack: Pack) => Boolean(pack.derived?.criteria?.some((c) => c.kind === "expansion" || c.kind === "contraction"));
+
+/** True where the rule counts a loss, so that the readings have to tell of one. */
+export const counted = (pack: Pack) => Boolean(pack.derived?.criteria?.some((c) => c.kind === "no_loss" || c.kind === "makeup_allowance"));
+
+export interface Standing {
+  stage: Stage;
+  /** Steps of the raise that were reached. */
+  reached: number;
+  /** When the pump was stopped for the hold, ms; none before. */
+  off: number | null;
+  has: (kind: Schema["EventKind"]) => boolean;
+}
+
+export function standing(pack: Pack, kept: readonly Act[]): Standing {
+  const attempt: Attempt | undefined = pack.attempts.at(-1);
+  const mine = kept.filter((a) => !a.refused && a.attempt === attempt?.id).flatMap((a) => (a.does.is === "event" ? [{ kind: a.does.body.kind, at: a.at }] : []));
+  const all = [...(attempt?.events ?? []).map((e) => ({ kind: e.kind, at: e.at })), ...mine];
+  const has = (kind: Schema["EventKind"]) => all.some((e) => e.kind === kind);
+  const off = all.filter((e) => e.kind === "pump_off" || e.kind === "repump").at(-1);
+  const at = (stage: Stage): Standing => ({ stage, reached: all.filter((e) => e.kind === "step_reached").length, off: off ? Date.parse(off.at) : null, has });
+  if (!attempt || attempt.withdrawn) return at("ready");
+  if (has("released")) {
+    if (attempt.signatures.length > 0 && !attempt.next_act) return at("done");
+    const left = attempt.restore.filter((l) => !l.done && !(l.event && has(l.event)));
+    return at(left.length && !attempt.frozen ? "restore" : "sign");
+  }
+  if (has("hold_ended")) return at("release");
+  if (has("pump_off")) return at("hold");
+  return at(has("filled") ? "raise" : "fill");
+}
