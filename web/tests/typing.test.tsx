@@ -114,4 +114,15 @@ describe("a form", () => {
     again.unmount();
     expect(keptTyping("leak")).toBeUndefined();
   });
+
+  it("stays where it was typed while what was sent before was on its way", () => {
+    const hook = renderHook(() => useKept("bar", "a reading", { shows: "", warm: "" }));
+    act(() => hook.result.current[1]({ shows: "7.50", warm: "16" }));
+    const sent = hook.result.current[0];
+    act(() => hook.result.current[1]({ shows: "7.45" }));
+    act(() => hook.result.current[2](sent));
+    expect(hook.result.current[0]).toEqual({ shows: "7.45", warm: "" });
+    wait(400);
+    expect(keptTyping("bar")).toEqual({ shows: "7.45", warm: "" });
+  });
 });

@@ -125,14 +125,18 @@ export function useTyping<T>({ key, what, value, dirty }: Typing<T>) {
   return { done, words: !dirty ? "" : lost ? "not saved yet, and too much to keep on this device" : "not saved yet; kept on this device" };
 }
 
-/** What is typed into a few fields of a dialog, kept until it is booked: a dialog that was shut, and a page that was loaded again, still have it. */
-export function useKept<T extends object>(key: string, what: string, empty: T): [T, (change: Partial<T>) => void, () => void] {
+/** What is typed into a few fields of a dialog, kept until it is booked: a dialog that was shut, and a page that was loaded again, still have it.
+ * Booked with what was sent, only that goes; what was typed meanwhile stays. */
+export function useKept<T extends object>(key: string, what: string, empty: T): [T, (change: Partial<T>) => void, (sent?: T) => void] {
   const [value, setValue] = useState<T>(() => ({ ...empty, ...keptTyping<Partial<T>>(key) }));
   const dirty = Object.keys(empty).some((name) => value[name as keyof T] !== empty[name as keyof T]);
   const { done } = useTyping({ key, what, value: () => value, dirty });
-  const booked = () => {
-    done();
-    setValue(empty);
+  const latest = useRef(value);
+  latest.current = value;
+  const booked = (sent = latest.current) => {
+    const names = Object.keys(empty) as (keyof T)[];
+    if (names.every((name) => latest.current[name] === sent[name])) done();
+    setValue((was) => ({ ...was, ...Object.fromEntries(names.filter((name) => was[name] === sent[name]).map((name) => [name, empty[name]])) }));
   };
   return [value, (change) => setValue((was) => ({ ...was, ...change })), booked];
 }

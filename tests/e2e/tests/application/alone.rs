@@ -150,6 +150,24 @@ async fn draw(browser: &Browser) -> Result<()> {
     browser.find("//*[@data-draw='drawn']").await.map(|_| ())
 }
 
+/// More than the rule asks is somebody's figure, with who and why; less than it asks stays what it asks.
+async fn higher(owner: &Person) -> Result<()> {
+    let body = |agreed: &str, by: &str| {
+        json!({ "object": "miniature_boiler", "at_test": "15 °C", "gauge": "PG-2", "hand_pump": true, "agreed": agreed, "agreed_by": by,
+            "answers": { "pressure": "5 bar", "size": "152 mm", "volume": "2.4 L", "wall": "3 mm", "material": "c12200_annealed" } })
+    };
+    let (status, why) = refused(owner, format!("/quick/{}", id()), body("12 bar", " ")).await?;
+    ensure!(status == StatusCode::UNPROCESSABLE_ENTITY && why.contains("agreed_by"), "{why}");
+    let mut asked = Vec::new();
+    for agreed in ["", "12 bar", "6 bar"] {
+        let pack = id();
+        owner.put(&format!("/quick/{pack}"), &body(agreed, "the club's inspector, as at its first test")).await?;
+        asked.push(owner.get(&format!("/packs/{pack}")).await?["derived"]["required_pa"].as_f64().context("a test pressure")? / 1e5);
+    }
+    ensure!((asked[1] - 12.0).abs() < 1e-6 && asked[0] > 6.0 && asked[2] == asked[0], "{asked:?}");
+    Ok(())
+}
+
 #[tokio::test]
 async fn without_an_answer_acts_are_kept_on_the_device_and_a_refused_one_stays_with_its_sentence() -> Result<()> {
     let mut site = Site::start().await?;
@@ -169,6 +187,7 @@ async fn without_an_answer_acts_are_kept_on_the_device_and_a_refused_one_stays_w
     for field in ["own_gauge.reads_to", "own_gauge.mark", "own_gauge.until", "answers.pressure"] {
         assert!(why.contains(field), "{field}: {why}");
     }
+    higher(&owner).await?;
     let base = site.installation.base();
     let browser = Browser::start(&base).await?;
     browser.size(390, 844).await?;

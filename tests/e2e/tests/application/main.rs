@@ -17,6 +17,7 @@ mod looks;
 mod mains;
 mod manners;
 mod needle;
+mod objects;
 mod old_files;
 mod omissions;
 mod project;

@@ -261,13 +261,20 @@ async fn run(c: &Counted<'_>, site: &Site, ahead: &Ahead, pack: &str, gauge: &st
     let top = targets.last().copied().unwrap_or_default();
     for part in 1..=READINGS {
         ahead.pass(hold / f64::from(READINGS))?;
-        tokio::time::sleep(std::time::Duration::from_millis(1500)).await;
+        // until the page has heard of it
+        let left = hold * f64::from(READINGS - part) / f64::from(READINGS);
+        c.browser.find(&format!("//*[@data-left <= {}]", left.ceil())).await?;
         if part == READINGS {
             c.browser.see("Its time is over").await?;
         }
         // the last one ends it
         c.read(&shows, &format!("{top:.3}"), "Keep this reading").await?;
-        c.browser.see(if part == READINGS { "At zero, vent open, drained" } else { "Read: " }).await?;
+        if part == READINGS {
+            c.browser.see("At zero, vent open, drained").await?;
+        } else {
+            // with the one at which the pump was shut off
+            c.browser.find(&format!("//*[@data-read={}]", part + 1)).await?;
+        }
     }
     c.step("let out");
     c.read(&shows, "0", "At zero, vent open, drained").await?;

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, http, refusal, type Schema, sentence } from "../../api/client";
 import { useMe } from "../../api/session";
 import { momentOf } from "../../api/zone";
+import { Device } from "./device";
 import { Button, Field, Heading, Lead, Note, Page, Problem, Section, TextInput } from "../../ui";
 
 /** One's own account: password, second factor, sessions. */
@@ -10,14 +11,13 @@ export function Account() {
   const me = useMe();
   return (
     <Page>
-      <Heading>
-        {me.sign_in}, {me.role_words}
-      </Heading>
+      <Heading>{me.sign_in === me.role_words ? me.sign_in : `${me.sign_in}, ${me.role_words}`}</Heading>
       <Lead>{me.projects.length ? me.projects.map((p) => p.name).join(", ") : me.site}</Lead>
       {me.owes_factor ? <Note kind="stop">This site asks for a second factor. Set yours up here first; everything else opens then.</Note> : null}
       <div className="grid gap-8 lg:grid-cols-2">
         <SecondFactor />
         <Password />
+        {me.owes_factor ? null : <Device />}
       </div>
       {me.owes_factor ? null : <Sessions />}
     </Page>

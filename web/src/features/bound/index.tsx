@@ -9,6 +9,9 @@ import { RegisterFile, RemoveItem, useRegister } from "../../registers";
 import { Button, Field, HeadRow, Heading, Lead, Page, Problem, Section, Select, TextInput, Wide } from "../../ui";
 
 type Kind = Schema["BoundaryKind"];
+/** What is put in for the test, and has to come out again. */
+const goesIn = (kind: Kind) => kind !== "removed_item";
+
 const NO_ITEM = { tag: "", place: "", kind: "blind" as Kind };
 
 export function Bound() {
@@ -29,7 +32,7 @@ export function Bound() {
       <Heading>
         {pack.boundary.length === 0 ? "Nothing is blinded or removed for this test." : `${set} of ${pack.boundary.length} ends and items are set for the test.`}
       </Heading>
-      <Lead>Every blind that goes in must come out; every item taken out must come back. Restore stays open until they have.</Lead>
+      <Lead>Every blind and plug that goes in must come out; every item taken out must come back. Restore stays open until they have.</Lead>
       <Problem>{register.problem}</Problem>
       {pack.boundary.length ? (
         <Wide label="Blinds and items taken out">
@@ -42,9 +45,9 @@ export function Bound() {
                   <td className="pr-4 text-sm">{term("boundary_kind", b.kind).short}</td>
                   <td className="pr-4 text-sm">{b.place}</td>
                   <td className={`pr-4 text-sm ${b.set_for_test ? "" : "text-limit"}`}>
-                    {b.set_for_test ? `${b.kind === "blind" ? "in" : "out"}, ${b.marks.set_for_test?.by}` : b.kind === "blind" ? "not in yet" : "not out yet"}
+                    {b.set_for_test ? `${goesIn(b.kind) ? "in" : "out"}, ${b.marks.set_for_test?.by}` : goesIn(b.kind) ? "not in yet" : "not out yet"}
                   </td>
-                  <td className="pr-4 text-sm">{b.put_back ? `${b.kind === "blind" ? "out" : "back"}, ${b.marks.put_back?.by}` : ""}</td>
+                  <td className="pr-4 text-sm">{b.put_back ? `${goesIn(b.kind) ? "out" : "back"}, ${b.marks.put_back?.by}` : ""}</td>
                   <td className="text-right">
                     {pack.may.plan && (!b.set_for_test || b.put_back) ? (
                       <span className="mr-3">
@@ -53,7 +56,7 @@ export function Bound() {
                     ) : null}
                     {pack.may.plan && (!b.set_for_test || b.put_back) ? (
                       <Button onClick={() => register.change(b, { ...strip(b), set_for_test: true, put_back: false })}>
-                        {b.kind === "blind" ? "Blind is in" : "Item is out"}
+                        {b.kind === "blind" ? "Blind is in" : b.kind === "plug" ? "Plug is in" : "Item is out"}
                         {b.put_back ? " again" : ""}
                       </Button>
                     ) : null}

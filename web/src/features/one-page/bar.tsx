@@ -81,7 +81,8 @@ export function Bar({ attempt, at, over }: Props) {
   const step = pack.schedule[at.reached];
   const last = at.reached >= pack.schedule.length - 1;
   const go = async (kinds: readonly Kind[], sure = false) => {
-    if (await tap(kinds, live ? "" : shows, warmed ? inUnits(warm, degrees) : "", sure)) stored();
+    const sent = { shows, warm };
+    if (await tap(kinds, live ? "" : shows, warmed ? inUnits(warm, degrees) : "", sure)) stored(sent);
   };
   const p = (pa: number) => show.p(pa, "up");
   const next: { kinds: readonly Kind[]; label: string; reads: boolean; main?: boolean } =

@@ -23,7 +23,10 @@ export function rowsOf(pack: Pack, show: Figures): SheetRow[] {
     { key: "filled", words: "Full, vents shut, nothing drips", reads: false, kind: "filled" },
     ...pack.schedule.map((s): SheetRow => ({ key: `step ${s.number}`, words: `Pump stopped at ${show.p(s.target_pa, "up")}`, reads: true, kind: "step_reached" })),
     { key: "off", words: lowers(pack) ? "Lowered, pump shut off: the hold begins" : "Pump shut off: the hold begins", reads: true, kind: "pump_off" },
-    ...Array.from({ length: counted(pack) ? READ_TO_COUNT : READ_IN_HOLD }, (_, i): SheetRow => ({ key: `read ${i + 1}`, words: "Read in the hold", reads: true })),
+    ...Array.from(
+      { length: counted(pack) ? READ_TO_COUNT : READ_IN_HOLD },
+      (_, i): SheetRow => ({ key: `read ${i + 1}`, words: `Read in the hold, ${i + 1}`, reads: true }),
+    ),
     { key: "looked", words: "Looked at every place: all dry", reads: false, kind: "look_done" },
     { key: "ended", words: "Hold over", reads: true, kind: "hold_ended" },
     { key: "zero", words: "At zero", reads: true, kind: "released" },
