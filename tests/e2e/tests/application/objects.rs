@@ -150,7 +150,13 @@ impl Walk<'_> {
         let b = self.browser;
         let steps: Vec<f64> = view["schedule"].as_array().into_iter().flatten().filter_map(|s| s["target_pa"].as_f64()).collect();
         let top = steps.last().copied().context("no step")?;
-        let hold = Duration::seconds_f64(view["hold_s"].as_f64().unwrap_or_default() + view["derived"]["settle_s"].as_f64().unwrap_or_default());
+        let criteria = view["derived"]["criteria"].as_array().cloned().unwrap_or_default();
+        let seconds = |of: &Value| Duration::seconds_f64(of.as_f64().unwrap_or_default());
+        // a wall that creeps is stretched and lowered before its hold; what settles does so within it
+        let stretch = criteria.iter().find(|c| c["kind"] == "expansion");
+        let (stretched, settled) = (stretch.map(|s| seconds(&s["least_s"])), seconds(&view["derived"]["settle_s"]));
+        let hold = seconds(&view["hold_s"]) + if stretched.is_some() { Duration::ZERO } else { settled };
+        let held = top - stretch.and_then(|s| s["lowered_pa"].as_f64()).unwrap_or_default();
         b.press("Type in a filled sheet").await?;
         b.see("A sheet that was filled in the shed").await?;
         self.picture("sheet").await?;
@@ -164,10 +170,11 @@ impl Walk<'_> {
         for (key, row) in &rows {
             let (pa, after) = match key.split_once(' ') {
                 Some(("step", n)) => (steps.get(n.parse::<usize>()? - 1).copied(), Duration::minutes(4)),
-                Some(("read", n)) => (Some(top), off + hold * n.parse::<i32>()? / (in_hold + 1) - at),
+                Some(("read", n)) => (Some(held), off + hold * n.parse::<i32>()? / (in_hold + 1) - at),
                 _ => match key.as_str() {
-                    "off" => (Some(top), Duration::minutes(1)),
-                    "ended" => (Some(top), off + hold + Duration::minutes(1) - at),
+                    "before" => (Some(top), stretched.unwrap_or_default()),
+                    "off" => (Some(held), Duration::minutes(1)),
+                    "ended" => (Some(held), off + hold + Duration::minutes(1) - at),
                     "zero" => (Some(0.0), Duration::minutes(5)),
                     "looked" => (None, Duration::ZERO),
                     _ => (None, Duration::minutes(3)),
@@ -207,7 +214,11 @@ impl Walk<'_> {
     async fn picture(&self, of: &str) -> Result<()> {
         let Some(folder) = self.pages else { return Ok(()) };
         let name = format!("{}-{}-{of}.png", self.object["key"].as_str().unwrap_or_default(), self.way.width);
-        self.browser.picture(&folder.join(name)).await
+        // all of it, not what a screen holds
+        self.browser.size(self.way.width, 2400).await?;
+        tokio::time::sleep(std::time::Duration::from_millis(300)).await;
+        self.browser.picture(&folder.join(name)).await?;
+        self.browser.size(self.way.width, self.way.height).await
     }
 }
 

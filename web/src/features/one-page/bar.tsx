@@ -89,7 +89,7 @@ export function Bar({ attempt, at, over }: Props) {
     at.stage === "fill"
       ? { kinds: ["filled"], label: "It is full, vents shut, nothing drips", reads: false }
       : at.stage === "raise"
-        ? step && last
+        ? step && last && !lowers(pack)
           ? { kinds: ["step_reached", "pump_off"], label: `At ${p(step.target_pa)}: pump stopped and shut off`, reads: true }
           : step
             ? { kinds: ["step_reached"], label: `Pump stopped at ${p(step.target_pa)}`, reads: true }
@@ -138,6 +138,11 @@ export function Bar({ attempt, at, over }: Props) {
         {under ? (
           <Button kind="danger" className="min-h-11 text-base" onClick={() => setStopping(true)}>
             Stop: let it out
+          </Button>
+        ) : null}
+        {at.stage === "raise" && !step ? (
+          <Button className="min-h-11 text-base" disabled={busy || !shows.trim()} onClick={() => void go([])}>
+            Keep this reading
           </Button>
         ) : null}
         {at.stage === "hold" && !over ? <EndEarly onEnd={() => void go(["hold_ended"])} /> : null}

@@ -6,6 +6,7 @@ import { LineList } from "../../follows";
 import { Button, Field, LinkButton, Problem, TextInput } from "../../ui";
 import { useFigures } from "../../units";
 import { Openings } from "./openings";
+import { lowers, stretched } from "./stage";
 
 /** What follows from the pressure for somebody with a pump on a bench. */
 const TOLD: readonly string[] = ["relief", "pump", "to-pump", "metal", "chloride"];
@@ -16,11 +17,19 @@ export function Before() {
   const show = useFigures(pack);
   const d = pack.derived;
   const day = d?.day;
+  const stretch = stretched(pack);
   const rows: [string, string][] =
     d && day
       ? [
           ["Pump to", show.p(day.planned_pa, "up")],
-          ["Never under, in the hold", show.p(d.lower_readable_pa, "up")],
+          ...(stretch
+            ? ([
+                ["Keep it there, pumping up as it stretches, for", show.of(stretch.least_s, "time_s")],
+                ["Then lower it to", show.p(day.planned_pa - stretch.lowered_pa, "nearest")],
+              ] as [string, string][])
+            : lowers(pack)
+              ? []
+              : ([["Never under, in the hold", show.p(d.lower_readable_pa, "up")]] as [string, string][])),
           ["Stop the pump at", show.p(day.stop_line_pa, "down")],
           ["Never above", show.p(d.upper_shown_pa, "down")],
           ["Hold for", show.of(pack.hold_s, "time_s")],

@@ -16,7 +16,7 @@ import { Before } from "./before";
 import { Look } from "./look";
 import { FilledSheet, ShedSheet } from "./sheet";
 import { Signing } from "./signing";
-import { counted, lowers, STAGES, type Standing, standing } from "./stage";
+import { counted, heldFor, lowers, STAGES, type Standing, standing } from "./stage";
 
 /** A pack has gates, registers and several people: it goes step by step. */
 export function OnePage() {
@@ -43,7 +43,7 @@ function Alone() {
   const at = standing(pack, kept);
   const now = STAGES.findIndex(([s]) => s === at.stage);
   const shut = pack.gates.filter((g) => !g.ready).length;
-  const over = useHoldOver(at, pack.hold_s, pack.derived?.settle_s ?? 0);
+  const over = useHoldOver(at, heldFor(pack));
   const here = useRef<HTMLDivElement>(null);
   const before = useRef("ready");
   // what comes next is brought into sight when it becomes the next thing
@@ -131,14 +131,14 @@ function Openings() {
 }
 
 /** True once the time of the hold is over, by the clock of the installation. */
-function useHoldOver(at: Standing, hold_s: number, settle_s: number): boolean {
+function useHoldOver(at: Standing, held_s: number): boolean {
   const [, tick] = useState(0);
   useEffect(() => {
     if (at.stage !== "hold") return;
     const timer = setInterval(() => tick((n) => n + 1), 1000);
     return () => clearInterval(timer);
   }, [at.stage]);
-  return at.off != null && siteNow() >= at.off + (hold_s + settle_s) * 1000;
+  return at.off != null && siteNow() >= at.off + held_s * 1000;
 }
 
 function Stage({ stage, attempt, at, current, over }: { stage: string; attempt: Attempt; at: Standing; current: boolean; over: boolean }) {
@@ -156,7 +156,13 @@ function Stage({ stage, attempt, at, current, over }: { stage: string; attempt: 
         </p>
       </div>
     ) : null;
-  if (stage === "raise") return <Steps attempt={attempt} at={at} />;
+  if (stage === "raise")
+    return (
+      <div className="grid gap-3">
+        <Steps attempt={attempt} at={at} />
+        {current && at.reached >= pack.schedule.length ? <p className="m-0 text-lg font-semibold text-water">{view?.instruction ?? attempt.instruction}</p> : null}
+      </div>
+    );
   if (stage === "hold")
     return (
       <div className="grid gap-3">
@@ -192,7 +198,7 @@ function Stage({ stage, attempt, at, current, over }: { stage: string; attempt: 
 function Left({ at, over }: { at: Standing; over: boolean }) {
   const pack = usePack();
   const show = useFigures(pack);
-  const total = pack.hold_s + (pack.derived?.settle_s ?? 0);
+  const total = heldFor(pack);
   const left = at.off == null ? total : Math.max(0, Math.ceil((at.off + total * 1000 - siteNow()) / 1000));
   return (
     <p className="m-0 text-lg" data-left={left}>

@@ -22,6 +22,7 @@ export function rowsOf(pack: Pack, show: Figures): SheetRow[] {
     { key: "begun", words: "Begun: closed, nobody near", reads: false, kind: "begun" },
     { key: "filled", words: "Full, vents shut, nothing drips", reads: false, kind: "filled" },
     ...pack.schedule.map((s): SheetRow => ({ key: `step ${s.number}`, words: `Pump stopped at ${show.p(s.target_pa, "up")}`, reads: true, kind: "step_reached" })),
+    ...(lowers(pack) ? [{ key: "before", words: "Pumped up to it again, just before it is lowered", reads: true }] : []),
     { key: "off", words: lowers(pack) ? "Lowered, pump shut off: the hold begins" : "Pump shut off: the hold begins", reads: true, kind: "pump_off" },
     ...Array.from(
       { length: counted(pack) ? READ_TO_COUNT : READ_IN_HOLD },

@@ -9,6 +9,7 @@ import { inUnits, readTime } from "../../booking";
 import { Button, Dialog, Problem, TextInput } from "../../ui";
 import { SYMBOL, useFigures } from "../../units";
 import { type Filled, objectionsTo, rowsOf, type SheetRow } from "./sheet-rows";
+import { lowers, stretched } from "./stage";
 
 /** A blank sheet for the shed: every step with its pressure, what a stroke brings, room for times and what the gauge showed. */
 export function ShedSheet() {
@@ -16,6 +17,7 @@ export function ShedSheet() {
   const show = useFigures(pack);
   const d = pack.derived;
   const day = d?.day;
+  const stretch = stretched(pack);
   const warm = pack.plan.thermometer_tag ? `${pack.plan.thermometer_tag}, ${show.symbolOf("temperature_c")}` : "";
   return (
     <div data-sheet className="text-sm text-ink">
@@ -24,8 +26,14 @@ export function ShedSheet() {
       </h1>
       {d && day ? (
         <p className="my-1">
-          Pump to {show.p(day.planned_pa, "up")}. In the hold never under {show.p(d.lower_readable_pa, "up")}. Stop the pump at {show.p(day.stop_line_pa, "down")}; never
-          above {show.p(d.upper_shown_pa, "down")}. Hold for {show.of(pack.hold_s, "time_s")}. Times in {zoneName()}.
+          Pump to {show.p(day.planned_pa, "up")}.{" "}
+          {stretch
+            ? `Keep it there, pumping up as it stretches, for ${show.of(stretch.least_s, "time_s")}; then lower it to ${show.p(day.planned_pa - stretch.lowered_pa, "nearest")}.`
+            : lowers(pack)
+              ? ""
+              : `In the hold never under ${show.p(d.lower_readable_pa, "up")}.`}{" "}
+          Stop the pump at {show.p(day.stop_line_pa, "down")}; never above {show.p(d.upper_shown_pa, "down")}. Hold for {show.of(pack.hold_s, "time_s")}. Times in{" "}
+          {zoneName()}.
         </p>
       ) : null}
       <p className="my-1">

@@ -46,3 +46,11 @@ export function standing(pack: Pack, kept: readonly Act[]): Standing {
   if (has("pump_off")) return at("hold");
   return at(has("filled") ? "raise" : "fill");
 }
+
+/** For how long such a wall is kept at the test pressure, and by how much it is lowered then; nothing where the fall itself says it. */
+export function stretched(pack: Pack): { least_s: number; lowered_pa: number } | undefined {
+  return pack.derived?.criteria?.find((c) => c.kind === "expansion");
+}
+
+/** From shutting the pump off to the end of the hold, s. What settles does so first; a wall that creeps has been stretched and lowered before. */
+export const heldFor = (pack: Pack) => pack.hold_s + (lowers(pack) ? 0 : (pack.derived?.settle_s ?? 0));
