@@ -3,13 +3,14 @@ import { sentence } from "../../api/client";
 import { usePack, usePackActions } from "../../api/pack";
 import { useKept } from "../../api/typing";
 import { LineList } from "../../follows";
+import { Measured } from "../../planning";
 import { Button, Field, LinkButton, Problem, TextInput } from "../../ui";
 import { useFigures } from "../../units";
 import { Openings } from "./openings";
-import { lowers, stretched } from "./stage";
+import { lowers, neverPast, stretched } from "./stage";
 
 /** What follows from the pressure for somebody with a pump on a bench. */
-const TOLD: readonly string[] = ["relief", "pump", "to-pump", "metal", "chloride"];
+const TOLD: readonly string[] = ["pump", "to-pump", "metal", "chloride"];
 
 /** The test in a few figures, what still stands against it, and what is closed for it. */
 export function Before() {
@@ -18,8 +19,9 @@ export function Before() {
   const d = pack.derived;
   const day = d?.day;
   const stretch = stretched(pack);
+  const past = neverPast(pack);
   const rows: [string, string][] =
-    d && day
+    d && day && past != null
       ? [
           ["Pump to", show.p(day.planned_pa, "up")],
           ...(stretch
@@ -30,8 +32,7 @@ export function Before() {
             : lowers(pack)
               ? []
               : ([["Never under, in the hold", show.p(d.lower_readable_pa, "up")]] as [string, string][])),
-          ["Stop the pump at", show.p(day.stop_line_pa, "down")],
-          ["Never above", show.p(d.upper_shown_pa, "down")],
+          ["Never past", show.p(past, "down")],
           ["Hold for", show.of(pack.hold_s, "time_s")],
         ]
       : [];
@@ -48,7 +49,13 @@ export function Before() {
           ))}
         </dl>
       ) : null}
-      <LineList lines={(d?.lines ?? []).filter((l) => TOLD.includes(l.key) && (l.key !== "pump" || l.figures.length > 0))} />
+      <LineList
+        lines={(d?.lines ?? []).filter(
+          // whoever pumps by hand, at the bleed, has no valve to set
+          (l) => (TOLD.includes(l.key) && (l.key !== "pump" || l.figures.length > 0)) || (l.key === "relief" && !pack.plan.hand_pump),
+        )}
+      />
+      {pack.may.plan && pack.plan.hand_pump && pack.plan.site?.stroke_m3 == null ? <Stroke /> : null}
       <Openings />
       {shut.length ? (
         <div className="grid gap-3" data-open={shut.length}>
@@ -70,6 +77,34 @@ export function Before() {
         </ul>
       )}
     </div>
+  );
+}
+
+/** One stroke of the pump, where nobody has said it: what it does to the pressure is told then. */
+function Stroke() {
+  const pack = usePack();
+  const actions = usePackActions();
+  const [problem, setProblem] = useState("");
+  const [stroke, setStroke] = useState<number | null>(null);
+  return (
+    <form
+      className="flex flex-wrap items-end gap-3"
+      noValidate
+      onSubmit={async (e) => {
+        e.preventDefault();
+        setProblem("");
+        try {
+          await actions.plan({ ...pack.plan, site: { ...pack.plan.site, stroke_m3: stroke } }, pack.title, pack.version);
+        } catch (e) {
+          setProblem(sentence(e));
+        }
+      }}
+    >
+      <Measured label="One stroke of the pump" dimension="volume_m3" size="small" value={stroke} error={problem || undefined} onChange={setStroke} />
+      <Button type="submit" disabled={stroke == null || stroke <= 0}>
+        Write it down
+      </Button>
+    </form>
   );
 }
 

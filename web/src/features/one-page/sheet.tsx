@@ -9,7 +9,7 @@ import { inUnits, readTime } from "../../booking";
 import { Button, Dialog, Problem, TextInput } from "../../ui";
 import { SYMBOL, useFigures } from "../../units";
 import { type Filled, objectionsTo, rowsOf, type SheetRow } from "./sheet-rows";
-import { lowers, stretched } from "./stage";
+import { lowers, neverPast, stretched } from "./stage";
 
 /** A blank sheet for the shed: every step with its pressure, what a stroke brings, room for times and what the gauge showed. */
 export function ShedSheet() {
@@ -32,8 +32,7 @@ export function ShedSheet() {
             : lowers(pack)
               ? ""
               : `In the hold never under ${show.p(d.lower_readable_pa, "up")}.`}{" "}
-          Stop the pump at {show.p(day.stop_line_pa, "down")}; never above {show.p(d.upper_shown_pa, "down")}. Hold for {show.of(pack.hold_s, "time_s")}. Times in{" "}
-          {zoneName()}.
+          Never past {show.p(neverPast(pack) ?? day.stop_line_pa, "down")}. Hold for {show.of(pack.hold_s, "time_s")}. Times in {zoneName()}.
         </p>
       ) : null}
       <p className="my-1">
@@ -208,8 +207,10 @@ function Grid({ onClose }: { onClose: () => void }) {
       >
         <table className="w-full border-collapse text-sm">
           <thead>
-            <tr className="border-b border-rule text-soft">
-              <th scope="col">what</th>
+            <tr className="border-b border-rule text-soft max-[600px]:grid max-[600px]:grid-cols-3">
+              <th scope="col" className="max-[600px]:sr-only">
+                what
+              </th>
               <th scope="col">time</th>
               <th scope="col">
                 {pack.gauge.tag}, {SYMBOL[pack.unit]}
@@ -223,8 +224,12 @@ function Grid({ onClose }: { onClose: () => void }) {
           </thead>
           <tbody>
             {rows.map((r) => (
-              <tr key={r.key} className="border-b border-hair align-top" data-row={r.key}>
-                <td className="py-1 pr-2">
+              <tr
+                key={r.key}
+                className="border-b border-hair align-top max-[600px]:grid max-[600px]:grid-cols-3 max-[600px]:items-center max-[600px]:py-1"
+                data-row={r.key}
+              >
+                <td className="py-1 pr-2 max-[600px]:col-span-3">
                   {r.words}
                   {wrong.get(r.key) ? (
                     <span role="alert" className="block font-semibold text-danger">
@@ -232,10 +237,10 @@ function Grid({ onClose }: { onClose: () => void }) {
                     </span>
                   ) : null}
                 </td>
-                <td className="w-32 py-1 pr-2">
+                <td className="w-32 py-1 pr-2 max-[600px]:w-auto">
                   <TextInput aria-label={`Time: ${r.words}`} value={of(r.key).time} onChange={(e) => change(r.key, { time: e.target.value })} placeholder="09:12" />
                 </td>
-                <td className="w-28 py-1">
+                <td className="w-28 py-1 max-[600px]:w-auto">
                   {r.reads ? (
                     <TextInput
                       aria-label={`${pack.gauge.tag}: ${r.words}`}
@@ -247,7 +252,7 @@ function Grid({ onClose }: { onClose: () => void }) {
                   ) : null}
                 </td>
                 {thermometer ? (
-                  <td className="w-24 py-1 pl-2">
+                  <td className="w-24 py-1 pl-2 max-[600px]:w-auto">
                     {r.reads ? (
                       <TextInput
                         aria-label={`${thermometer}: ${r.words}`}

@@ -47,6 +47,12 @@ export function standing(pack: Pack, kept: readonly Act[]): Standing {
   return at(has("filled") ? "raise" : "fill");
 }
 
+/** The pressure that nobody pumps past, Pa: the stop line, or the end of the gauge's scale where that comes first; beyond it nobody knows what there is. */
+export function neverPast(pack: Pack): number | undefined {
+  const stop = pack.derived?.day?.stop_line_pa;
+  return stop == null ? undefined : Math.min(stop, pack.gauge.full_scale_pa ?? stop);
+}
+
 /** For how long such a wall is kept at the test pressure, and by how much it is lowered then; nothing where the fall itself says it. */
 export function stretched(pack: Pack): { least_s: number; lowered_pa: number } | undefined {
   return pack.derived?.criteria?.find((c) => c.kind === "expansion");
