@@ -13,6 +13,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("physics", &["quantity"]),
     ("stats", &[]),
     ("hold", &["quantity", "physics"]),
+    ("system", &["quantity"]),
     ("terms", &[]),
     ("rules", &["quantity", "physics", "terms"]),
     ("judge", &["terms", "quantity", "physics", "hold", "rules"]),

@@ -90,7 +90,11 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
 
 /// Where a relief valve is set; whoever pumps by hand may have none.
 fn relief(p: &Parts, set: &str) -> String {
-    if p.plan.hand_pump { format!("{}; a valve would be set at {set}", BY_HAND) } else { format!("set at {set}") }
+    match &p.plan {
+        plan if plan.hand_pump => format!("{BY_HAND}; a valve would be set at {set}"),
+        plan if plan.relief_fitted => format!("set at {set}, fitted by the word of whoever tested"),
+        _ => format!("set at {set}"),
+    }
 }
 
 /// What stands in for a relief valve at a hand pump.

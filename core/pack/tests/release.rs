@@ -56,6 +56,7 @@ fn plan() -> Plan {
         relief_alternative: String::new(),
         own_gauge: None,
         hand_pump: false,
+        relief_fitted: false,
         signers: Signers::One,
         people: People {
             performs: "supervisor".into(),
@@ -236,6 +237,7 @@ fn alone() -> World {
     let mut w = ready();
     w.form = Form::Quick;
     w.plan.people = People { performs: "owner".into(), ..People::default() };
+    w.plan.relief_fitted = true;
     w
 }
 
@@ -248,6 +250,13 @@ fn gate_relief_on_a_quick_test_the_word_of_whoever_pumps_is_enough_with_liquid_a
     assert!(said.contains("With a hand pump this is enough") && !said.contains("approved"), "{said}");
     w.plan.hand_pump = true;
     assert_eq!(w.shut(), Vec::<String>::new());
+    // a setting that fits is no valve: silence is not taken for one
+    let mut fits = alone();
+    assert_eq!(fits.shut(), Vec::<String>::new());
+    fits.plan.relief_fitted = false;
+    assert!(only(&fits, "GATE-RELIEF").contains("or that a relief valve set as derived is fitted"));
+    fits.plan.hand_pump = true;
+    assert_eq!(fits.shut(), Vec::<String>::new());
     // the same word is none on a pack, and none with gas
     w.form = Form::Pack;
     assert!(w.shut().iter().any(|s| s.contains("approved by name")), "{:?}", w.shut());
@@ -458,10 +467,8 @@ fn gate_permit_gate_people_a_pack_needs_a_permit_and_people() {
     w.members[1].role = Role::Engineer;
     w.plan.run = RunKind::Practice;
     assert_eq!(w.shut(), Vec::<String>::new());
-    let mut quick = ready();
-    quick.form = Form::Quick;
+    let mut quick = alone();
     quick.plan.permit_number.clear();
-    quick.plan.people = People { performs: "owner".into(), ..People::default() };
     assert_eq!(quick.shut(), Vec::<String>::new());
 }
 

@@ -1,7 +1,7 @@
 import type { Attempt } from "../api/client";
 import { usePack } from "../api/pack";
 import { byHand, word } from "../api/words";
-import { clockOf } from "../api/zone";
+import { clockOf, dayOf } from "../api/zone";
 import { Rows, Section } from "../ui";
 import { type Dimension, type Figures, useFigures } from "../units";
 
@@ -22,9 +22,13 @@ export function WhatHappened({ events }: { events: Attempt["events"] }) {
     <Section title="What happened">
       {events.length ? (
         <Rows columns={["time", "what", "who"]}>
-          {events.map((e) => (
+          {events.map((e, i) => (
             <tr key={e.id} className="border-b border-hair">
-              <td className="num py-1 pr-3">{clockOf(e.at)}</td>
+              <td className="num py-1 pr-3">
+                {/* the day where it is another than that of the line above */}
+                {i > 0 && dayOf(e.at) !== dayOf(events[i - 1]?.at ?? e.at) ? <span className="block text-soft">{dayOf(e.at)}</span> : null}
+                {clockOf(e.at)}
+              </td>
               <td className={e.kind === "leak_seen" ? "font-semibold text-danger" : ""} data-event={e.kind}>
                 {word("event", e.kind)}
                 {e.looked ? `, ${e.looked}` : ""}

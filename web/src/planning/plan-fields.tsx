@@ -97,11 +97,19 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
           {person("accepts", "Accepts", "owner")}
         </>
       ) : null}
-      {shown.permit && relief && pack.form === "quick" && draft.basis.medium === "liquid" ? (
-        <label className="col-span-2 flex min-h-11 cursor-pointer items-center gap-3">
-          <input type="checkbox" className="size-5 accent-water" checked={draft.hand_pump ?? false} onChange={(e) => set({ hand_pump: e.target.checked })} />
-          <span>I pump by hand, in part strokes near the end, eyes on the gauge, one hand at the bleed.</span>
-        </label>
+      {shown.permit && pack.form === "quick" && draft.basis.medium === "liquid" ? (
+        <>
+          <label className="col-span-2 flex min-h-11 cursor-pointer items-center gap-3">
+            <input type="checkbox" className="size-5 accent-water" checked={draft.hand_pump ?? false} onChange={(e) => set({ hand_pump: e.target.checked })} />
+            <span>I pump by hand, in part strokes near the end, eyes on the gauge, one hand at the bleed.</span>
+          </label>
+          {relief ? null : (
+            <label className="col-span-2 flex min-h-11 cursor-pointer items-center gap-3">
+              <input type="checkbox" className="size-5 accent-water" checked={draft.relief_fitted ?? false} onChange={(e) => set({ relief_fitted: e.target.checked })} />
+              <span>A relief valve set as derived is fitted and in date.</span>
+            </label>
+          )}
+        </>
       ) : null}
       {shown.permit && relief && (pack.form !== "quick" || draft.basis.medium !== "liquid" || draft.relief_alternative) ? (
         <div className="col-span-2">

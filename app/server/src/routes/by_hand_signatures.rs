@@ -267,7 +267,8 @@ mod tests {
 
     #[test]
     fn over_a_link_a_name_may_stand_alone_and_on_anothers_device_it_may_not() {
-        let hand = |name: &str, drawing: &str| Hand { name: name.into(), body: "the club".into(), number: String::new(), drawing: drawing.into() };
+        let hand =
+            |name: &str, drawing: &str| Hand { name: name.into(), body: "the club".into(), number: String::new(), drawing: drawing.into() };
         assert!(hand("The tester", "").checked(HandWay::Link).is_ok());
         assert!(hand("The tester", "").checked(HandWay::Here).is_err());
         assert!(hand("The tester", "M1 1").checked(HandWay::Link).is_err(), "what was drawn is drawn");

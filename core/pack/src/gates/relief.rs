@@ -8,13 +8,16 @@ use rules::rule::{Rule, Standing};
 /// Relief.
 pub const RULE: Rule = Rule {
     id: "GATE-RELIEF",
-    sentence: "Where no relief setting fits under the upper bound, the test is released only with the alternative named and approved; on a quick test with liquid and a hand pump the word of whoever pumps is enough.",
+    sentence: "Where no relief setting fits under the upper bound, the test is released only with the alternative named and approved; on a quick test with liquid whoever makes it says that the valve is fitted, or that they pump by hand: there the word is enough.",
     clause: "",
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
     test: "gate_relief_relief_that_fits_nowhere_needs_a_name",
 };
+
+/// What nobody has said of a quick test.
+const UNSAID: &str = "Nobody has said what keeps the pressure from running past: that you pump by hand, in part strokes near the end, eyes on the gauge, one hand at the bleed; or that a relief valve set as derived is fitted and in date.";
 
 /// Absent while the window is empty: there is no pressure to relieve.
 pub(super) fn check(facts: &Facts) -> Option<GateResult> {
@@ -40,6 +43,17 @@ pub(super) fn check(facts: &Facts) -> Option<GateResult> {
             "engineer",
             "ready",
         ),
+        None if by_hand && facts.plan.hand_pump => {
+            GateResult::new(&RULE, None, "Pumped by hand: whoever works the pump stops it, eyes on the gauge.", "engineer", "derive")
+        }
+        None if by_hand && facts.plan.relief_fitted => {
+            GateResult::new(&RULE, None, "A relief valve is fitted, and its setting fits.", "engineer", "derive")
+        }
+        None if by_hand && !approved.is_empty() => {
+            GateResult::new(&RULE, None, &format!("In place of a relief valve: {approved}."), "engineer", "derive")
+        }
+        // a setting that fits is no valve
+        None if by_hand => GateResult::new(&RULE, Some(UNSAID.to_owned()), "", "engineer", "ready"),
         None => GateResult::new(&RULE, None, "A relief setting fits.", "engineer", "derive"),
         Some(_) if !approved.is_empty() => {
             GateResult::new(&RULE, None, &format!("No relief setting fits; approved instead: {approved}."), "engineer", "derive")

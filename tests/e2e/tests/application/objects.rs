@@ -92,7 +92,8 @@ impl Walk<'_> {
         self.unit().await?;
         let pack = self.answered().await?;
         let view = self.owner.get(&format!("/packs/{pack}")).await?;
-        let shut: Vec<&Value> = view["gates"].as_array().into_iter().flatten().filter(|g| g["ready"] == false).map(|g| &g["sentence"]).collect();
+        let shut: Vec<&Value> =
+            view["gates"].as_array().into_iter().flatten().filter(|g| g["ready"] == false).map(|g| &g["sentence"]).collect();
         ensure!(shut.is_empty(), "{shut:?}");
         self.picture("page").await?;
         self.nothing_said_amiss().await?;

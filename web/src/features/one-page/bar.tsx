@@ -10,7 +10,7 @@ import { inUnits, LeakDialog, ReleaseDialog } from "../../booking";
 import { useLive } from "../../live";
 import { Button, Field, Problem, TextInput } from "../../ui";
 import { SYMBOL, useFigures } from "../../units";
-import { lowers, type Standing } from "./stage";
+import { lowers, settles, type Standing, wordsOf } from "./stage";
 
 type Kind = Schema["EventKind"];
 
@@ -145,6 +145,11 @@ export function Bar({ attempt, at, over }: Props) {
             Keep this reading
           </Button>
         ) : null}
+        {at.stage === "hold" && settles(pack) > 0 && !at.has("repump") ? (
+          <Button className="min-h-11 text-base" disabled={busy || !(live || shows.trim())} onClick={() => void go(["repump"])}>
+            Pumped up again, and shut off
+          </Button>
+        ) : null}
         {at.stage === "hold" && !over ? <EndEarly onEnd={() => void go(["hold_ended"])} /> : null}
       </div>
       <LeakDialog attempt={attempt.id} open={leak} onClose={() => setLeak(false)} />
@@ -188,33 +193,40 @@ function EndEarly({ onEnd }: { onEnd: () => void }) {
 /** What begins the test: the release, under the name of whoever does it. */
 export function Begin({ shut }: { shut: number }) {
   const pack = usePack();
+  // what keeps the pressure down is said by whoever begins, in the same tap
+  const unsaid = shut === 1 && pack.may.plan && pack.plan.basis.medium === "liquid" && pack.gates.some((g) => !g.ready && g.rule === "GATE-RELIEF");
   const actions = usePackActions();
   const [problem, setProblem] = useState("");
   const attempt = pack.attempts.at(-1);
   const [{ reason }, set, done] = useKept(`begin ${pack.id}`, "why it is tested again", { reason: "" });
   if (!pack.may.release) return null;
+  const begin = async (said?: Partial<Schema["Plan"]>) => {
+    setProblem("");
+    try {
+      if (said) await actions.plan({ ...pack.plan, ...said }, pack.title, pack.version);
+      await actions.release(reason, null);
+      done();
+    } catch (e) {
+      setProblem(sentence(e));
+    }
+  };
   return (
     <Foot stage="ready">
       {attempt?.frozen ? (
         <Field label="Why the signed record is superseded">{(f) => <TextInput {...f} value={reason} onChange={(e) => set({ reason: e.target.value })} />}</Field>
       ) : null}
       <Problem>{problem}</Problem>
-      <Button
-        kind="main"
-        size="huge"
-        disabled={shut > 0}
-        onClick={async () => {
-          setProblem("");
-          try {
-            await actions.release(reason, null);
-            done();
-          } catch (e) {
-            setProblem(sentence(e));
-          }
-        }}
-      >
-        {shut === 0 ? "Begin the test now" : shut === 1 ? "One thing above stops it" : `${shut} things above stop it`}
-      </Button>
+      {unsaid ? (
+        wordsOf(pack).map(([field, words]) => (
+          <Button key={field} kind="main" size="huge" onClick={() => void begin({ [field]: true })}>
+            Begin: {words}
+          </Button>
+        ))
+      ) : (
+        <Button kind="main" size="huge" disabled={shut > 0} onClick={() => void begin()}>
+          {shut === 0 ? "Begin the test now" : shut === 1 ? "One thing above stops it" : `${shut} things above stop it`}
+        </Button>
+      )}
     </Foot>
   );
 }

@@ -7,7 +7,7 @@ import { Measured } from "../../planning";
 import { Button, Field, LinkButton, Problem, TextInput } from "../../ui";
 import { useFigures } from "../../units";
 import { Openings } from "./openings";
-import { lowers, neverPast, stretched } from "./stage";
+import { lowers, neverPast, stretched, wordsOf } from "./stage";
 
 /** What follows from the pressure for somebody with a pump on a bench. */
 const TOLD: readonly string[] = ["pump", "to-pump", "metal", "chloride"];
@@ -124,13 +124,16 @@ function Cure({ rule, step }: { rule: string; step: string }) {
     }
   };
   if (!pack.may.plan) return null;
+  // where it is all that is missing, it is said by whoever begins
   if (rule === "GATE-RELIEF" && pack.plan.basis.medium === "liquid")
-    return (
+    return pack.gates.filter((g) => !g.ready).length === 1 ? null : (
       <div className="grid gap-2">
-        <label className="flex min-h-11 cursor-pointer items-center gap-3">
-          <input type="checkbox" className="size-5 accent-water" checked={pack.plan.hand_pump ?? false} onChange={() => void change({ hand_pump: true })} />
-          <span>I pump by hand, in part strokes near the end, eyes on the gauge, one hand at the bleed. Nobody pumps but me.</span>
-        </label>
+        {wordsOf(pack).map(([field, words]) => (
+          <label key={field} className="flex min-h-11 cursor-pointer items-center gap-3">
+            <input type="checkbox" className="size-5 accent-water" checked={false} onChange={() => void change({ [field]: true })} />
+            <span>{words}</span>
+          </label>
+        ))}
         <Problem>{problem}</Problem>
       </div>
     );

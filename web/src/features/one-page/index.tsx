@@ -3,7 +3,7 @@ import { siteNow } from "../../api/clock";
 import { api, type Attempt } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import { usePack, usePackActions } from "../../api/pack";
-import { clockOf } from "../../api/zone";
+import { clockOf, dayOf, momentOf } from "../../api/zone";
 import { ReadingSheet, WhatHappened } from "../../booking";
 import { Says } from "../../follows";
 import { ThreeLines } from "../../judgement";
@@ -16,7 +16,7 @@ import { Before } from "./before";
 import { Look } from "./look";
 import { FilledSheet, ShedSheet } from "./sheet";
 import { Signing } from "./signing";
-import { counted, heldFor, lowers, STAGES, type Standing, standing } from "./stage";
+import { counted, heldFor, lowers, settles, STAGES, type Standing, standing } from "./stage";
 
 /** A pack has gates, registers and several people: it goes step by step. */
 export function OnePage() {
@@ -43,7 +43,7 @@ function Alone() {
   const at = standing(pack, kept);
   const now = STAGES.findIndex(([s]) => s === at.stage);
   const shut = pack.gates.filter((g) => !g.ready).length;
-  const over = useHoldOver(at, heldFor(pack));
+  const over = useHoldOver(at, heldFor(pack, at));
   const here = useRef<HTMLDivElement>(null);
   const before = useRef("ready");
   // what comes next is brought into sight when it becomes the next thing
@@ -120,7 +120,8 @@ function said(stage: string, attempt: Attempt | undefined): string {
     release: at("released"),
   };
   const of = when[stage];
-  return of ? `done, ${clockOf(of)}` : "done";
+  // with its day where it was another than that on which it began
+  return of ? `done, ${attempt && dayOf(of) !== dayOf(attempt.released_at) ? momentOf(of) : clockOf(of)}` : "done";
 }
 
 /** What was closed for the test, in a line each, while it runs. */
@@ -198,7 +199,7 @@ function Stage({ stage, attempt, at, current, over }: { stage: string; attempt: 
 function Left({ at, over }: { at: Standing; over: boolean }) {
   const pack = usePack();
   const show = useFigures(pack);
-  const total = heldFor(pack);
+  const total = heldFor(pack, at);
   const left = at.off == null ? total : Math.max(0, Math.ceil((at.off + total * 1000 - siteNow()) / 1000));
   return (
     <p className="m-0 text-lg" data-left={left}>
@@ -209,7 +210,11 @@ function Left({ at, over }: { at: Standing; over: boolean }) {
           <strong className="num text-2xl">
             {Math.floor(left / 60)}:{String(left % 60).padStart(2, "0")}
           </strong>{" "}
-          left of {show.of(total, "time_s")}. Read the gauge now, again near the end, and in between
+          left of {show.of(total, "time_s")}.{" "}
+          {settles(pack) > 0 && !at.has("repump")
+            ? `Let it settle for ${show.of(settles(pack), "time_s")}, then pump it up again once, shut the pump off, and say so. `
+            : ""}
+          Read the gauge now, again near the end, and in between
           {counted(pack) ? ", ten times at least, and how warm it is with it" : ""}; look at every place.
         </>
       )}

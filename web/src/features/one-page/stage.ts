@@ -47,6 +47,16 @@ export function standing(pack: Pack, kept: readonly Act[]): Standing {
   return at(has("filled") ? "raise" : "fill");
 }
 
+/** What whoever tests alone may say keeps the pressure from running past: by the field of the plan. */
+export function wordsOf(pack: Pack): (readonly ["hand_pump" | "relief_fitted", string])[] {
+  const day = pack.derived?.day;
+  const fits = day?.relief_set_pa != null && !day.conflicts?.some((c) => c.about === "relief");
+  return [
+    ["hand_pump", "I pump by hand, eyes on the gauge, one hand at the bleed"],
+    ...(fits ? [["relief_fitted", "a relief valve set as above is fitted and in date"] as const] : []),
+  ];
+}
+
 /** The pressure that nobody pumps past, Pa: the stop line, or the end of the gauge's scale where that comes first; beyond it nobody knows what there is. */
 export function neverPast(pack: Pack): number | undefined {
   const stop = pack.derived?.day?.stop_line_pa;
@@ -58,5 +68,8 @@ export function stretched(pack: Pack): { least_s: number; lowered_pa: number } |
   return pack.derived?.criteria?.find((c) => c.kind === "expansion");
 }
 
+/** For how long it settles before it is pumped up again, once, s; nothing where the rule has no such time. */
+export const settles = (pack: Pack) => (lowers(pack) ? 0 : (pack.derived?.settle_s ?? 0));
+
 /** From shutting the pump off to the end of the hold, s. What settles does so first; a wall that creeps has been stretched and lowered before. */
-export const heldFor = (pack: Pack) => pack.hold_s + (lowers(pack) ? 0 : (pack.derived?.settle_s ?? 0));
+export const heldFor = (pack: Pack, at: Standing) => pack.hold_s + (at.has("repump") ? 0 : settles(pack));

@@ -36,7 +36,7 @@ export function Day({ typed, set, thermometers, wrong }: Props) {
           I pump by hand
           <span className="block text-sm text-soft">
             I stay at the pump, in part strokes near the end, eyes on the gauge, one hand at the bleed. A hand pump stops within a stroke; without this word a relief
-            valve that fits is asked for.
+            valve is asked for before it begins.
           </span>
         </span>
       </label>

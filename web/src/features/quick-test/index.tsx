@@ -14,9 +14,9 @@ type Answers = Record<string, string>;
 
 const NOTHING = { object: "", title: "", at_test: "", agreed: "", agreed_by: "", answers: {} as Answers, ...NO_GAUGE, ...NO_DAY };
 const STEPS: [Schema["AskStep"], string][] = [
-  ["pressure", "2. Which test, on which pressure?"],
-  ["size", "3. How big?"],
-  ["wall", "4. What wall, and what was measured?"],
+  ["pressure", "Which test, on which pressure?"],
+  ["size", "How big?"],
+  ["wall", "What wall, and what was measured?"],
 ];
 
 /** A figure with its unit, where a bare one was typed. */
@@ -37,6 +37,8 @@ export function QuickTest() {
   const objects = library.data?.quick ?? [];
   const object = objects.find((o) => o.key === typed.object) ?? objects[0];
   const lent = (kind: string) => instruments.data?.filter((i) => i.instrument.kind === kind && i.lent_to.includes(one.project)) ?? [];
+  // what nothing is asked about has no place: a hose has no wall to measure
+  const steps = STEPS.filter(([step]) => object?.ask.some((a) => a.step === step));
   // each object keeps its own answers: what is called alike is another figure there
   const own = (key: string) => `${object?.key} ${key}`;
   const answer = (key: string, text: string) => set({ answers: { ...typed.answers, [own(key)]: text } });
@@ -114,8 +116,8 @@ export function QuickTest() {
         </div>
         <div className="grid gap-6">
           {object
-            ? STEPS.map(([step, title]) => (
-                <Section key={step} title={title}>
+            ? steps.map(([step, title], i) => (
+                <Section key={step} title={`${i + 2}. ${title}`}>
                   <div className="grid grid-cols-2 items-start gap-4 max-[500px]:grid-cols-1">
                     {object.ask
                       .filter((a) => a.step === step)
@@ -141,7 +143,7 @@ export function QuickTest() {
               ))
             : null}
         </div>
-        <Section title="5. Which gauge?">
+        <Section title={`${steps.length + 2}. Which gauge?`}>
           <GaugeChoice typed={typed} set={set} gauges={lent("gauge")} body={body} wrong={wrong} />
         </Section>
         <Section title="On the day">
