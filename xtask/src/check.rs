@@ -45,6 +45,7 @@ const MAY: &[(&str, &[&str])] = &[
             "report",
             "server",
             "holdfolder",
+            "formats",
             "demo",
         ],
     ),

@@ -5,6 +5,7 @@ mod compute;
 mod demo_site;
 mod describe;
 mod holds;
+mod import;
 mod practice;
 mod print;
 mod rig;
@@ -75,6 +76,11 @@ enum Command {
         /// File in the format of docs/formats/system.schema.json.
         file: PathBuf,
     },
+    /// Tells as JSON what a file would bring, and stores nothing: a water network (INP), or a list of parts (CSV).
+    Import {
+        /// The file.
+        file: PathBuf,
+    },
     /// Judges a hold and prints finding and verdict as JSON; of a folder of holds, one line each.
     Judge {
         /// File in the format of docs/formats/hold-case.schema.json, or a folder of holds (docs/formats/README.md).
@@ -134,6 +140,7 @@ fn main() -> ExitCode {
         Command::CheckLines(options) => serve::check_lines(&options).unwrap_or_else(|e| report(Err(e))),
         Command::CheckLog { file } => compute::check_log(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Derive { file } => compute::derive(&file).unwrap_or_else(|e| report(Err(e))),
+        Command::Import { file } => report(import::import(&file)),
         Command::Judge { file } if file.is_dir() => holds::judge(&file).unwrap_or_else(|e| report(Err(e))),
         Command::Judge { file } => report(compute::judge(&file)),
         Command::Run { file } => report(compute::run(&file)),

@@ -4,6 +4,7 @@ pub mod columns;
 mod dates;
 pub mod delimited;
 pub mod logger;
+pub mod network;
 pub mod parts;
 mod size;
 pub mod table;

@@ -275,6 +275,16 @@ impl Browser {
         Self::press_at_rest(&self.find(&format!("//input[@type='radio' and @value={}]", quote(value))).await?).await
     }
 
+    /// Ticks the box that says something.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub async fn tick(&self, words: &str) -> Result<()> {
+        let quoted = quote(words);
+        Self::press_at_rest(&self.find(&format!("//label[input[@type='checkbox'] and contains(normalize-space(.), {quoted})]")).await?)
+            .await
+    }
+
     /// Presses a button, again if need be, until the page no longer says something.
     ///
     /// # Errors

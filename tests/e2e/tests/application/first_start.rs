@@ -96,6 +96,7 @@ async fn quick_test(browser: &Browser, site: &Site) -> Result<()> {
     browser.see("a dial that ends between").await?;
     browser.choose("Gauge", "PG-1").await?;
     browser.choose("Thermometer", "TT-1").await?;
+    browser.tick("I pump by hand").await?;
     browser.press("Derive the test").await?;
     browser.see("Ready to begin.").await?;
     let pack = browser.path().await?.split('/').nth(2).context("no test in the address")?.to_owned();

@@ -10,7 +10,7 @@ import { inUnits, LeakDialog, ReleaseDialog } from "../../booking";
 import { useLive } from "../../live";
 import { Button, Field, Problem, TextInput } from "../../ui";
 import { SYMBOL, useFigures } from "../../units";
-import { lowers, settles, type Standing, wordsOf } from "./stage";
+import { lowers, onlyUnsaid, settles, type Standing, wordsOf } from "./stage";
 
 type Kind = Schema["EventKind"];
 
@@ -194,7 +194,7 @@ function EndEarly({ onEnd }: { onEnd: () => void }) {
 export function Begin({ shut }: { shut: number }) {
   const pack = usePack();
   // what keeps the pressure down is said by whoever begins, in the same tap
-  const unsaid = shut === 1 && pack.may.plan && pack.plan.basis.medium === "liquid" && pack.gates.some((g) => !g.ready && g.rule === "GATE-RELIEF");
+  const unsaid = onlyUnsaid(pack);
   const actions = usePackActions();
   const [problem, setProblem] = useState("");
   const attempt = pack.attempts.at(-1);

@@ -7,7 +7,7 @@ import { Measured } from "../../planning";
 import { Button, Field, LinkButton, Problem, TextInput } from "../../ui";
 import { useFigures } from "../../units";
 import { Openings } from "./openings";
-import { lowers, neverPast, stretched, wordsOf } from "./stage";
+import { lowers, neverPast, onlyUnsaid, stretched, wordsOf } from "./stage";
 
 /** What follows from the pressure for somebody with a pump on a bench. */
 const TOLD: readonly string[] = ["pump", "to-pump", "metal", "chloride"];
@@ -59,7 +59,9 @@ export function Before() {
       <Openings />
       {shut.length ? (
         <div className="grid gap-3" data-open={shut.length}>
-          <h3 className="m-0 text-base font-semibold text-limit">{shut.length === 1 ? "One thing stops it" : `${shut.length} things stop it`}</h3>
+          <h3 className="m-0 text-base font-semibold text-limit">
+            {onlyUnsaid(pack) ? "One thing to say" : shut.length === 1 ? "One thing stops it" : `${shut.length} things stop it`}
+          </h3>
           {shut.map((g) => (
             <div key={g.rule + g.sentence} className="grid gap-2 border-l-2 border-limit pl-3" data-gate={g.rule}>
               <p className="m-0 max-w-[80ch]">{g.sentence}</p>
@@ -124,9 +126,8 @@ function Cure({ rule, step }: { rule: string; step: string }) {
     }
   };
   if (!pack.may.plan) return null;
-  // where it is all that is missing, it is said by whoever begins
   if (rule === "GATE-RELIEF" && pack.plan.basis.medium === "liquid")
-    return pack.gates.filter((g) => !g.ready).length === 1 ? null : (
+    return (
       <div className="grid gap-2">
         {wordsOf(pack).map(([field, words]) => (
           <label key={field} className="flex min-h-11 cursor-pointer items-center gap-3">

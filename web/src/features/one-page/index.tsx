@@ -16,7 +16,7 @@ import { Before } from "./before";
 import { Look } from "./look";
 import { FilledSheet, ShedSheet } from "./sheet";
 import { Signing } from "./signing";
-import { counted, heldFor, lowers, settles, STAGES, type Standing, standing } from "./stage";
+import { counted, heldFor, lowers, onlyUnsaid, settles, STAGES, type Standing, standing } from "./stage";
 
 /** A pack has gates, registers and several people: it goes step by step. */
 export function OnePage() {
@@ -91,7 +91,7 @@ function Alone() {
 function headline(pack: ReturnType<typeof usePack>, at: Standing, shut: number): string {
   switch (at.stage) {
     case "ready":
-      return shut === 0 ? "Ready to begin." : shut === 1 ? "One thing stops this test." : `${shut} things stop this test.`;
+      return shut === 0 || onlyUnsaid(pack) ? "Ready to begin." : shut === 1 ? "One thing stops this test." : `${shut} things stop this test.`;
     case "fill":
       return "Fill it slowly from the bottom, every vent open.";
     case "raise":

@@ -57,6 +57,12 @@ export function wordsOf(pack: Pack): (readonly ["hand_pump" | "relief_fitted", s
   ];
 }
 
+/** True where nothing is missing but the word of whoever begins it about what keeps the pressure down. */
+export function onlyUnsaid(pack: Pack): boolean {
+  const shut = pack.gates.filter((g) => !g.ready);
+  return shut.length === 1 && shut[0]?.rule === "GATE-RELIEF" && pack.plan.basis.medium === "liquid" && pack.may.plan;
+}
+
 /** The pressure that nobody pumps past, Pa: the stop line, or the end of the gauge's scale where that comes first; beyond it nobody knows what there is. */
 export function neverPast(pack: Pack): number | undefined {
   const stop = pack.derived?.day?.stop_line_pa;
