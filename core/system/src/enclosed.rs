@@ -92,7 +92,7 @@ impl Sets {
 /// For each point the key of the last moment at which its air had a way out to one of `escapes`; none where it never had one, or where nothing gets to it.
 pub fn out_until(network: &Network, at_points: &[Vec<usize>], keys: &[Option<Key>], escapes: &[usize]) -> Vec<Option<Key>> {
     let mut order: Vec<(Key, usize)> = keys.iter().enumerate().filter_map(|(p, k)| k.map(|k| (k, p))).collect();
-    order.sort_by(|a, b| b.0.cmp(&a.0));
+    order.sort_by_key(|(key, _)| std::cmp::Reverse(*key));
     let mut sets = Sets::new(keys.len());
     let mut there = vec![false; keys.len()];
     let mut escapes_here = vec![false; keys.len()];
