@@ -13,7 +13,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("physics", &["quantity"]),
     ("stats", &[]),
     ("hold", &["quantity", "physics"]),
-    ("system", &["quantity"]),
+    ("system", &["quantity", "rules"]),
     ("terms", &[]),
     ("rules", &["quantity", "physics", "terms"]),
     ("judge", &["terms", "quantity", "physics", "hold", "rules"]),

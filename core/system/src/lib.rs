@@ -6,5 +6,6 @@
 pub mod draining;
 mod enclosed;
 pub mod filling;
+pub mod joined;
 mod levels;
 pub mod network;
