@@ -6,6 +6,7 @@ use anyhow::Result;
 /// Runs the benches of the core and those of the whole application; each prints a ratio beside its reference of the same run.
 pub fn bench(quick: bool) -> Result<()> {
     run("", "cargo", &["bench", "--quiet", "--package", "rules", "--bench", "window"])?;
+    run("", "cargo", &["bench", "--quiet", "--package", "system", "--bench", "flood"])?;
     run("", "cargo", &["bench", "--quiet", "--package", "run", "--bench", "view"])?;
     // the table of docs/judging.md on fresh holds: so many that each fault is in a hundred
     let holds = if quick { "200" } else { "4400" };

@@ -10,6 +10,9 @@ use serde_json::{Value, json};
 use thirtyfour::prelude::*;
 use time::{Duration, OffsetDateTime};
 
+/// Those whose whole job `small_jobs` counts, click by click, are walked here for their pictures only.
+const COUNTED: [&str; 5] = ["miniature_boiler", "traction_boiler", "air_receiver", "joint", "fire_main"];
+
 /// Words that fit a crew with an engineer, and nobody who works alone.
 const NOT_SAID: [&str; 6] = [
     "engineer clears it",
@@ -40,13 +43,17 @@ async fn every_object_comes_from_its_owners_answers_to_its_signed_page() -> Resu
     let library = owner.get("/library").await?;
     let objects = library["quick"].as_array().context("objects")?;
     assert_eq!(objects.len(), 15);
-    // everything on both, where somebody wants the pictures
+    // all of them on both, where somebody wants the pictures
     let pages = std::env::var_os("PAGES").map(std::path::PathBuf::from);
     let only = std::env::var("ONLY").unwrap_or_default();
     Browser::with(&site.installation.base(), async |browser| {
         browser.sign_in("boiler-owner", site.password("boiler-owner")).await?;
         let mut wrong = Vec::new();
-        for (i, object) in objects.iter().enumerate().filter(|(_, o)| o["key"].as_str().is_some_and(|k| k.contains(&only))) {
+        for (i, object) in objects
+            .iter()
+            .enumerate()
+            .filter(|(_, o)| o["key"].as_str().is_some_and(|k| k.contains(&only) && (pages.is_some() || !COUNTED.contains(&k))))
+        {
             for way in [&PHONE, &LAPTOP].into_iter().enumerate().filter(|(w, _)| pages.is_some() || w == &(i % 2)).map(|(_, way)| way) {
                 let walk = Walk { browser, owner: &owner, object, way, password: site.password("boiler-owner"), pages: pages.as_deref() };
                 if let Err(why) = walk.whole().await {
