@@ -1,6 +1,7 @@
 import { act, cleanup, renderHook } from "@testing-library/react";
 import { useForm } from "react-hook-form";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { type Act, dropAct, perform } from "../src/api/outbox";
 import { keptTyping, setTyper, sweepTyping, unsaved, useKept, useTyping } from "../src/api/typing";
 import { useTypingForm } from "../src/api/typing-form";
 
@@ -124,5 +125,29 @@ describe("a form", () => {
     expect(hook.result.current[0]).toEqual({ shows: "7.45", warm: "" });
     wait(400);
     expect(keptTyping("bar")).toEqual({ shows: "7.45", warm: "" });
+  });
+});
+
+describe("an act that gets no answer", () => {
+  it("is said to be nowhere where the device has no room to keep it", async () => {
+    vi.useRealTimers();
+    vi.stubGlobal("fetch", () => Promise.reject(new TypeError("no network")));
+    const act = (id: string): Act => ({
+      id,
+      attempt: "a",
+      at: "2026-06-01T08:00:00Z",
+      words: "filled",
+      does: { is: "event", body: { kind: "filled", at: "2026-06-01T08:00:00Z", note: "" } },
+    });
+    expect(await perform([act("1")])).toMatchObject({ kept: true, why: "" });
+    dropAct("1");
+    const full = vi.spyOn(Storage.prototype, "setItem").mockImplementation(() => {
+      throw new DOMException("full", "QuotaExceededError");
+    });
+    const became = await perform([act("2")]);
+    expect(became.kept).toBe(false);
+    expect(became.why).toContain("Write it on paper with its time");
+    full.mockRestore();
+    vi.unstubAllGlobals();
   });
 });

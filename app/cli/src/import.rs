@@ -3,6 +3,7 @@
 use anyhow::{Context, Result, anyhow};
 use formats::{delimited, network, parts};
 use quantity::PressureUnit;
+use std::io::Read;
 use std::path::Path;
 
 /// What a list of parts comes to.
@@ -25,15 +26,16 @@ struct Finding {
 /// Tells what a water network or a list of parts would bring. Pressures without a unit are in bar.
 pub fn import(file: &Path) -> Result<()> {
     let name = file.display();
-    let size = std::fs::metadata(file).with_context(|| format!("{name} cannot be read"))?.len();
-    if size > network::LONGEST {
+    // no more is read than is taken, whatever the file says of its size
+    let mut bytes = Vec::new();
+    let opened = std::fs::File::open(file).with_context(|| format!("{name} cannot be read"))?;
+    opened.take(network::LONGEST + 1).read_to_end(&mut bytes).with_context(|| format!("{name} cannot be read"))?;
+    if bytes.len() as u64 > network::LONGEST {
         return Err(anyhow!(
-            "{name} has {} MB, and no list or network has more than {}: export the part of it that is tested",
-            size >> 20,
+            "{name} has more than {} MB, which no list or network has: export the part of it that is tested",
             network::LONGEST >> 20
         ));
     }
-    let bytes = std::fs::read(file).with_context(|| format!("{name} cannot be read"))?;
     let (text, _) = delimited::decode(&bytes).map_err(|e| anyhow!("{name}: {e}"))?;
     let json = if network::is_network(&text) {
         serde_json::to_string_pretty(&network::read(&bytes).map_err(|e| anyhow!("{name}: {e}"))?.told())?

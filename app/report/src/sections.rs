@@ -92,7 +92,7 @@ pub(crate) fn facts(p: &Parts, scale: &Scale) -> Vec<[String; 2]> {
 fn relief(p: &Parts, set: &str) -> String {
     match &p.plan {
         plan if plan.hand_pump => format!("{BY_HAND}; a valve would be set at {set}"),
-        plan if plan.relief_fitted => format!("set at {set}, fitted by the word of whoever tested"),
+        plan if plan.relief_fitted_pa.is_some() => format!("set at {set}, fitted by the word of whoever tested"),
         _ => format!("set at {set}"),
     }
 }

@@ -292,9 +292,10 @@ pub struct Plan {
     /// Whoever pumps does it by hand, stays at the pump, in part strokes near the end, eyes on the gauge, one hand at the bleed; false while nobody said so.
     #[serde(default, skip_serializing_if = "is_false")]
     pub hand_pump: bool,
-    /// A relief valve that is set as derived is fitted and in date, by the word of whoever makes the quick test; false while nobody said so.
-    #[serde(default, skip_serializing_if = "is_false")]
-    pub relief_fitted: bool,
+    /// Set pressure of the relief valve that is fitted and in date, by the word of whoever makes the quick test, Pa; absent while nobody said so. The word is
+    /// about this figure: where another follows later, it is asked anew.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub relief_fitted_pa: Option<quantity::GaugePressure>,
     /// Who signs a quick test.
     #[serde(default, skip_serializing_if = "Signers::usual")]
     pub signers: Signers,

@@ -56,7 +56,7 @@ fn plan() -> Plan {
         relief_alternative: String::new(),
         own_gauge: None,
         hand_pump: false,
-        relief_fitted: false,
+        relief_fitted_pa: None,
         signers: Signers::One,
         people: People {
             performs: "supervisor".into(),
@@ -159,6 +159,12 @@ impl World {
         self.gates().into_iter().filter(|g| !g.ready).map(|g| format!("{} → {}: {}", g.rule, g.who, g.sentence)).collect()
     }
 
+    /// Where the relief valve would be set.
+    fn set_at(&self) -> GaugePressure {
+        let derived = derive(&self.plan.system("line", self.parts.clone(), &self.store, &self.specification)).unwrap();
+        derived.day.and_then(|d| d.relief_set_pa).unwrap()
+    }
+
     fn gates(&self) -> Vec<pack::gates::GateResult> {
         let store = self.plan.instruments(&self.store);
         let derived = derive(&self.plan.system("line", self.parts.clone(), &self.store, &self.specification));
@@ -237,7 +243,7 @@ fn alone() -> World {
     let mut w = ready();
     w.form = Form::Quick;
     w.plan.people = People { performs: "owner".into(), ..People::default() };
-    w.plan.relief_fitted = true;
+    w.plan.hand_pump = true;
     w
 }
 
@@ -246,6 +252,7 @@ fn gate_relief_on_a_quick_test_the_word_of_whoever_pumps_is_enough_with_liquid_a
     let mut w = alone();
     w.parts[1].flange_class = None;
     w.parts[1].test_limit_pa = Some(GaugePressure::from_bar(27.5));
+    w.plan.hand_pump = false;
     let said = only(&w, "GATE-RELIEF");
     assert!(said.contains("With a hand pump this is enough") && !said.contains("approved"), "{said}");
     w.plan.hand_pump = true;
@@ -253,10 +260,14 @@ fn gate_relief_on_a_quick_test_the_word_of_whoever_pumps_is_enough_with_liquid_a
     // a setting that fits is no valve: silence is not taken for one
     let mut fits = alone();
     assert_eq!(fits.shut(), Vec::<String>::new());
-    fits.plan.relief_fitted = false;
+    fits.plan.hand_pump = false;
     assert!(only(&fits, "GATE-RELIEF").contains("or that a relief valve set as derived is fitted"));
-    fits.plan.hand_pump = true;
+    // the word is about a figure: another pressure asks for it anew
+    let set = fits.set_at();
+    fits.plan.relief_fitted_pa = Some(set);
     assert_eq!(fits.shut(), Vec::<String>::new());
+    fits.plan.relief_fitted_pa = Some(set.times(1.02));
+    assert!(only(&fits, "GATE-RELIEF").contains("what follows now is"));
     // the same word is none on a pack, and none with gas
     w.form = Form::Pack;
     assert!(w.shut().iter().any(|s| s.contains("approved by name")), "{:?}", w.shut());

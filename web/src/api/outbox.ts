@@ -89,23 +89,35 @@ export interface Became {
   kept: boolean;
 }
 
+/** Keeps acts on this device; where it has no room for them that is said, for then they are nowhere. */
+function stays(list: readonly Act[], done: Became): Became {
+  try {
+    keep([...acts(), ...list]);
+    return { ...done, kept: true };
+  } catch {
+    return {
+      ...done,
+      why: "The server does not answer, and this device has no room to keep this. Write it on paper with its time, and book it when the server answers again.",
+    };
+  }
+}
+
 /** Does acts in their order, as one: sent at once while the server answers, kept from the first that gets no answer on. A refusal is said and nothing is kept. */
 export async function perform(list: readonly Act[]): Promise<Became> {
   const done: Became = { why: "", asked: false, kept: false };
   const [first] = list;
   if (!first) return done;
   if (acts().some((a) => a.attempt === first.attempt)) {
-    keep([...acts(), ...list]);
+    const became = stays(list, done);
     void sendKept();
-    return { ...done, kept: true };
+    return became;
   }
   for (const [i, act] of list.entries()) {
     try {
       const { error } = await send(act);
       if (error) return { ...done, why: sentence(error), field: problemField(error), asked: (error as { type?: string }).type === "/problems/doubtful" };
     } catch {
-      keep([...acts(), ...list.slice(i)]);
-      return { ...done, kept: true };
+      return stays(list.slice(i), done);
     }
   }
   return done;

@@ -4772,8 +4772,7 @@ export interface components {
             own_gauge?: components["schemas"]["OwnGauge"] | null;
             /** @description Whoever pumps does it by hand, stays at the pump, in part strokes near the end, eyes on the gauge, one hand at the bleed; false while nobody said so. */
             hand_pump?: boolean;
-            /** @description A relief valve that is set as derived is fitted and in date, by the word of whoever makes the quick test; false while nobody said so. */
-            relief_fitted?: boolean;
+            relief_fitted_pa?: components["schemas"]["GaugePressure"] | null;
             /** @description Who signs a quick test. */
             signers?: components["schemas"]["Signers"];
             /** @description Who does what. */

@@ -4,6 +4,7 @@ import { api, type Plan, type Schema } from "../api/client";
 import { usePack } from "../api/pack";
 import { AlsoRecorded } from "./also-recorded";
 import { Field, Select, TextInput } from "../ui";
+import { useFigures } from "../units";
 import { usePlanDraft } from "./draft";
 import { DraftForm } from "./draft-form";
 import { Measured } from "./measured";
@@ -44,6 +45,8 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
   const there = of("gauge");
   const chosen = draft.gauge_tag ?? "";
   const gauges = there.some(([tag]) => tag === chosen) ? there : [...there, [chosen, chosen] as const];
+  const figures = useFigures(pack);
+  const set_at = pack.derived?.day?.relief_set_pa;
   const relief = pack.derived?.day?.conflicts.some((c) => c.about === "relief") || draft.relief_alternative;
   return (
     <DraftForm draft={plan} refuse={wrong ? "The height of the gauge is missing: give it above the site's datum." : ""}>
@@ -103,10 +106,15 @@ export function PlanFields({ show }: { show: readonly Group[] }) {
             <input type="checkbox" className="size-5 accent-water" checked={draft.hand_pump ?? false} onChange={(e) => set({ hand_pump: e.target.checked })} />
             <span>I pump by hand, in part strokes near the end, eyes on the gauge, one hand at the bleed.</span>
           </label>
-          {relief ? null : (
+          {relief || set_at == null ? null : (
             <label className="col-span-2 flex min-h-11 cursor-pointer items-center gap-3">
-              <input type="checkbox" className="size-5 accent-water" checked={draft.relief_fitted ?? false} onChange={(e) => set({ relief_fitted: e.target.checked })} />
-              <span>A relief valve set as derived is fitted and in date.</span>
+              <input
+                type="checkbox"
+                className="size-5 accent-water"
+                checked={draft.relief_fitted_pa === set_at}
+                onChange={(e) => set({ relief_fitted_pa: e.target.checked ? set_at : null })}
+              />
+              <span>A relief valve set at {figures.p(set_at, "down")} is fitted and in date.</span>
             </label>
           )}
         </>

@@ -38,7 +38,7 @@ pub async fn put(
     plan.run = if plan.run == RunKind::Practice { RunKind::Record } else { plan.run };
     // whoever pumps gives their own word
     plan.hand_pump = plan.hand_pump && plan.people.performs == who.sign_in;
-    plan.relief_fitted = plan.relief_fitted && plan.people.performs == who.sign_in;
+    plan.relief_fitted_pa = plan.relief_fitted_pa.filter(|_| plan.people.performs == who.sign_in);
     if row.form == Form::Quick {
         plan.people.performs.clone_from(&who.sign_in);
     }

@@ -16,6 +16,9 @@ pub const RULE: Rule = Rule {
     test: "gate_relief_relief_that_fits_nowhere_needs_a_name",
 };
 
+/// Two settings are the same to this, Pa.
+const SAME_PA: f64 = 1.0;
+
 /// What nobody has said of a quick test.
 const UNSAID: &str = "Nobody has said what keeps the pressure from running past: that you pump by hand, in part strokes near the end, eyes on the gauge, one hand at the bleed; or that a relief valve set as derived is fitted and in date.";
 
@@ -46,8 +49,13 @@ pub(super) fn check(facts: &Facts) -> Option<GateResult> {
         None if by_hand && facts.plan.hand_pump => {
             GateResult::new(&RULE, None, "Pumped by hand: whoever works the pump stops it, eyes on the gauge.", "engineer", "derive")
         }
-        None if by_hand && facts.plan.relief_fitted => {
-            GateResult::new(&RULE, None, "A relief valve is fitted, and its setting fits.", "engineer", "derive")
+        None if by_hand && let Some(fitted) = facts.plan.relief_fitted_pa => {
+            let moved = day.relief_set_pa.filter(|set| (*set - fitted).pa().abs() > SAME_PA).map(|set| {
+                let (was, is) = (facts.say.down(fitted), facts.say.down(set));
+                format!("The relief valve was said to be set at {was}; what follows now is {is}. Set it to that, and say so.")
+            });
+            let fits = format!("A relief valve that is set at {} is fitted.", facts.say.down(fitted));
+            GateResult::new(&RULE, moved, &fits, "engineer", "ready")
         }
         None if by_hand && !approved.is_empty() => {
             GateResult::new(&RULE, None, &format!("In place of a relief valve: {approved}."), "engineer", "derive")

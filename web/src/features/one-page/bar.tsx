@@ -193,6 +193,7 @@ function EndEarly({ onEnd }: { onEnd: () => void }) {
 /** What begins the test: the release, under the name of whoever does it. */
 export function Begin({ shut }: { shut: number }) {
   const pack = usePack();
+  const show = useFigures(pack);
   // what keeps the pressure down is said by whoever begins, in the same tap
   const unsaid = onlyUnsaid(pack);
   const actions = usePackActions();
@@ -217,8 +218,8 @@ export function Begin({ shut }: { shut: number }) {
       ) : null}
       <Problem>{problem}</Problem>
       {unsaid ? (
-        wordsOf(pack).map(([field, words]) => (
-          <Button key={field} kind="main" size="huge" onClick={() => void begin({ [field]: true })}>
+        wordsOf(pack, show).map(([words, said]) => (
+          <Button key={words} kind="main" size="huge" onClick={() => void begin(said)}>
             Begin: {words}
           </Button>
         ))

@@ -113,6 +113,7 @@ function Stroke() {
 /** What takes away a thing that stops it, where it stands. */
 function Cure({ rule, step }: { rule: string; step: string }) {
   const pack = usePack();
+  const show = useFigures(pack);
   const actions = usePackActions();
   const [problem, setProblem] = useState("");
   const [{ look }, set, saved] = useKept(`inside ${pack.id}`, "the look inside", { look: "" });
@@ -129,9 +130,9 @@ function Cure({ rule, step }: { rule: string; step: string }) {
   if (rule === "GATE-RELIEF" && pack.plan.basis.medium === "liquid")
     return (
       <div className="grid gap-2">
-        {wordsOf(pack).map(([field, words]) => (
-          <label key={field} className="flex min-h-11 cursor-pointer items-center gap-3">
-            <input type="checkbox" className="size-5 accent-water" checked={false} onChange={() => void change({ [field]: true })} />
+        {wordsOf(pack, show).map(([words, said]) => (
+          <label key={words} className="flex min-h-11 cursor-pointer items-center gap-3">
+            <input type="checkbox" className="size-5 accent-water" checked={false} onChange={() => void change(said)} />
             <span>{words}</span>
           </label>
         ))}

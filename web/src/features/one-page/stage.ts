@@ -1,5 +1,6 @@
 import type { Attempt, Pack, Schema } from "../../api/client";
 import type { Act } from "../../api/outbox";
+import type { Figures } from "../../units";
 
 /** Where one person is with a test, from what is booked and what is kept on this device. */
 export type Stage = "ready" | "fill" | "raise" | "hold" | "release" | "restore" | "sign" | "done";
@@ -47,13 +48,13 @@ export function standing(pack: Pack, kept: readonly Act[]): Standing {
   return at(has("filled") ? "raise" : "fill");
 }
 
-/** What whoever tests alone may say keeps the pressure from running past: by the field of the plan. */
-export function wordsOf(pack: Pack): (readonly ["hand_pump" | "relief_fitted", string])[] {
+/** What whoever tests alone may say keeps the pressure from running past, with what it changes in the plan. */
+export function wordsOf(pack: Pack, show: Figures): (readonly [string, Partial<Schema["Plan"]>])[] {
   const day = pack.derived?.day;
-  const fits = day?.relief_set_pa != null && !day.conflicts?.some((c) => c.about === "relief");
+  const set_at = day?.conflicts?.some((c) => c.about === "relief") ? null : day?.relief_set_pa;
   return [
-    ["hand_pump", "I pump by hand, eyes on the gauge, one hand at the bleed"],
-    ...(fits ? [["relief_fitted", "a relief valve set as above is fitted and in date"] as const] : []),
+    ["I pump by hand, eyes on the gauge, one hand at the bleed", { hand_pump: true }],
+    ...(set_at == null ? [] : [[`a relief valve set at ${show.p(set_at, "down")} is fitted and in date`, { relief_fitted_pa: set_at }] as const]),
   ];
 }
 
