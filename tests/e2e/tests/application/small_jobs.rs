@@ -245,7 +245,14 @@ async fn run(c: &Counted<'_>, site: &Site, ahead: &Ahead, pack: &str, gauge: &st
         view["schedule"].as_array().into_iter().flatten().filter_map(|s| s["target_pa"].as_f64()).map(|pa| pa / 1e5).collect();
     let shows = format!("{gauge} shows, bar");
     c.step("begin, fill");
-    c.press(if shut.is_empty() { "Begin the test now" } else { "Begin: I pump by hand" }).await?;
+    // a main is pumped by a motor, behind a valve
+    let motor = view["plan"]["object"] == "fire_main";
+    let begin = match shut.is_empty() {
+        true => "Begin the test now",
+        false if motor => "Begin: a relief valve set at",
+        false => "Begin: I pump by hand",
+    };
+    c.press(begin).await?;
     c.press("It is full, vents shut, nothing drips").await?;
     c.step("raise");
     for (i, target) in targets.iter().enumerate() {
@@ -286,6 +293,7 @@ async fn run(c: &Counted<'_>, site: &Site, ahead: &Ahead, pack: &str, gauge: &st
     c.browser.see("Signed and sealed").await?;
     let view = owner(site).await?.get(&format!("/packs/{pack}")).await?;
     ensure!(view["state"] == "signed: meets", "{}: {}", view["state"], view["attempts"][0]["judgement"]["lines"]["by_basis"]);
+    ensure!(view["plan"]["hand_pump"] != motor && view["plan"]["relief_fitted_pa"].is_number() == motor, "{}", view["plan"]);
     let attempt = view["attempts"][0]["id"].as_str().unwrap_or_default();
     let pages = owner(site).await?.get(&format!("/attempts/{attempt}/report/pages?form=certificate")).await?;
     ensure!(pages.as_array().map(Vec::len) == Some(1), "its page is one page");
