@@ -53,7 +53,7 @@ impl GridColumn {
 }
 
 /// Every column, in order.
-pub const COLUMNS: [GridColumn; 28] = [
+pub const COLUMNS: [GridColumn; 29] = [
     GridColumn::new("tag", &["part", "name", "item", "teil"]).like("Top run"),
     GridColumn::new("kind", &["type", "art"]).like("pipe"),
     GridColumn::new("height", &["elevation", "level", "z", "höhe", "hoehe"]).of(Dimension::LengthM, "m").like("18.5"),
@@ -82,6 +82,7 @@ pub const COLUMNS: [GridColumn; 28] = [
     GridColumn::new("to height", &["height 2", "to elevation"]).of(Dimension::LengthM, "m").seldom(),
     GridColumn::new("from", &["from point"]).seldom(),
     GridColumn::new("to", &["to point"]).seldom(),
+    GridColumn::new("position", &["line-up", "lineup", "stands", "valve position", "stellung"]).seldom(),
 ];
 
 /// Columns of the first format, in which rows were stored by place.

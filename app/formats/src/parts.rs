@@ -6,7 +6,7 @@ use quantity::PressureUnit;
 use quantity::bounds::{CORROSION, DESIGN_TEMPERATURE, DIAMETER, HEIGHT, LIMIT_PRESSURE, PART_LENGTH, VOLUME, WALL};
 use quantity::parse::{self, ParseQuantityError};
 use rules::library::Library;
-use rules::part::{Form, Part, PartKind, Seam, Seat, kind_from_words};
+use rules::part::{Form, Part, PartKind, Phase, Position, Positions, Seam, Seat, kind_from_words};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
 
@@ -331,9 +331,11 @@ fn row_fate(library: &Library, line: usize, typed: &GridRow, unit: PressureUnit)
     let (diameter, wall) = size_and_wall(&mut row, material.as_deref());
     let (class, pn) = class(&mut row);
     let (seam, seam_efficiency) = seam(&mut row);
+    let positions = positions(&mut row, kind.map(|k| k.0));
     let part = kind.zip(elevation).map(|((kind, valve), elevation)| Part {
         id: Some(typed.id.clone()).filter(|id| !id.is_empty()),
         valve,
+        positions,
         outside_diameter_m: diameter,
         wall_m: wall,
         length_m: row.optional("length", |t| parse::length(&PART_LENGTH, t, "m")),
@@ -409,6 +411,22 @@ fn seat(row: &mut Row) -> Option<Seat> {
             None
         }
     }
+}
+
+/// How a part stands: "half open", "fill open, test shut".
+fn positions(row: &mut Row, kind: Option<PartKind>) -> Positions {
+    let text = row.text("position").to_owned();
+    let read = Positions::from_words(&text).unwrap_or_else(|piece| {
+        let known = Position::ALL.map(|p| p.1).join(", ");
+        row.problem("position", format!("\"{piece}\" is not a position: use {known}, or one for a phase, as \"fill open, test shut\""));
+        Positions::default()
+    });
+    if let Some(kind) = kind
+        && let Some(wrong) = Phase::ALL.iter().find_map(|(phase, _)| read.at(*phase).filter(|p| !p.fits(kind)))
+    {
+        row.problem("position", format!("a {} cannot be {}", kind.word(), wrong.word()));
+    }
+    read
 }
 
 fn form(row: &mut Row) -> Option<Form> {

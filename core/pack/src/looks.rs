@@ -105,8 +105,9 @@ const fn at(part: PartKind) -> Option<(&'static str, LookKind)> {
         K::Exchanger => ("channel, tube plate and tubes", LookKind::Original),
         K::Machine => ("casing and its joints", LookKind::Original),
         K::Fitting => ("joints", LookKind::Original),
-        K::Support => ("bears, and has not moved", LookKind::Original),
-        K::Hose | K::Blind | K::Vent | K::Drain => ("joint", LookKind::Temporary),
+        K::Support | K::SpringHanger => ("bears, and has not moved", LookKind::Original),
+        K::OrificePlate => ("its flanges", LookKind::Original),
+        K::Hose | K::Blind | K::Vent | K::Drain | K::Fill | K::GaugePoint | K::ReliefPoint | K::PumpPoint => ("joint", LookKind::Temporary),
         K::Pipe | K::Bend | K::Reducer | K::Tee | K::Vessel | K::Boiler | K::Furnace | K::StayedPlate => return None,
     })
 }

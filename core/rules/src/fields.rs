@@ -78,6 +78,12 @@ pub const FIELDS: &[Field] = &[
     f("part", "valve", C, "no type: the seat of a closed valve is asked for"),
     f(
         "part",
+        "positions",
+        C,
+        "a closed valve shut, any other valve open, a check valve one way, nothing taken out, restrained, pinned or declared; what that leaves open is found at the boundary",
+    ),
+    f(
+        "part",
         "design_pressure_pa",
         C,
         "the system's; refused where it has none and another part has its own; with gas the code's cap is then the system's too",

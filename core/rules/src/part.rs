@@ -59,11 +59,23 @@ pub enum PartKind {
     Drain,
     /// support: bears weight, sees no pressure
     Support,
+    /// spring hanger: pinned while the line is full of water
+    SpringHanger,
+    /// orifice plate
+    OrificePlate,
+    /// where water or gas is let in
+    Fill,
+    /// where a gauge is connected
+    GaugePoint,
+    /// where the relief valve of the test is connected
+    ReliefPoint,
+    /// where the pump is connected
+    PumpPoint,
 }
 
 impl PartKind {
     /// All, with the words that files and people use.
-    pub const ALL: [(Self, &'static str); 25] = [
+    pub const ALL: [(Self, &'static str); 31] = [
         (Self::Pipe, "pipe"),
         (Self::Bend, "bend"),
         (Self::Reducer, "reducer"),
@@ -89,10 +101,16 @@ impl PartKind {
         (Self::Vent, "vent"),
         (Self::Drain, "drain"),
         (Self::Support, "support"),
+        (Self::SpringHanger, "spring hanger"),
+        (Self::OrificePlate, "orifice plate"),
+        (Self::Fill, "fill"),
+        (Self::GaugePoint, "gauge connection"),
+        (Self::ReliefPoint, "relief connection"),
+        (Self::PumpPoint, "pump connection"),
     ];
 
     /// What people also write.
-    const ALSO: [(&'static str, Self); 21] = [
+    const ALSO: [(&'static str, Self); 29] = [
         ("elbow", Self::Bend),
         ("branch", Self::Tee),
         ("open valve", Self::Valve),
@@ -114,6 +132,14 @@ impl PartKind {
         ("flue", Self::Furnace),
         ("receiver", Self::Vessel),
         ("tank", Self::Vessel),
+        ("hanger", Self::SpringHanger),
+        ("orifice", Self::OrificePlate),
+        ("fill point", Self::Fill),
+        ("fill connection", Self::Fill),
+        ("gauge", Self::GaugePoint),
+        ("gauge point", Self::GaugePoint),
+        ("relief point", Self::ReliefPoint),
+        ("pump point", Self::PumpPoint),
     ];
 
     /// The word for it.
@@ -155,7 +181,17 @@ impl PartKind {
 
     /// True for what has no room inside: a plate, or what sees no pressure.
     pub const fn no_room(self) -> bool {
-        matches!(self, Self::Blind | Self::Support | Self::Furnace | Self::StayedPlate)
+        matches!(self, Self::Blind | Self::Furnace | Self::StayedPlate) || self.unpressed()
+    }
+
+    /// True for what has no limit of its own in the test: what only bears weight, and where the manifold is connected, which is proved by itself.
+    pub const fn unpressed(self) -> bool {
+        matches!(self, Self::Support | Self::SpringHanger) || self.connection()
+    }
+
+    /// True for a place where something of the test is connected.
+    pub const fn connection(self) -> bool {
+        matches!(self, Self::Fill | Self::GaugePoint | Self::ReliefPoint | Self::PumpPoint)
     }
 
     /// True for a valve, open or closed.
@@ -224,6 +260,178 @@ pub fn kind_from_words(text: &str) -> Option<(PartKind, Option<ValveType>)> {
     let valve = words.iter().find_map(of);
     let known = |w: &&str| matches!(*w, "valve" | "closed" | "shut" | "open") || of(w).is_some();
     words.iter().all(known).then_some((if closed { PartKind::ClosedValve } else { PartKind::Valve }, valve))
+}
+
+/// How something stands in a phase of the test.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Position {
+    /// valve open
+    Open,
+    /// ball or plug valve half open, so that its body sees the pressure
+    HalfOpen,
+    /// valve shut
+    Shut,
+    /// valve open and locked so
+    LockedOpen,
+    /// check valve held open, or its flapper out
+    HeldOpen,
+    /// body drained behind a shut ball or plug valve
+    Drained,
+    /// taken out, a spool or a plug in its place
+    Out,
+    /// expansion joint restrained
+    Restrained,
+    /// spring hanger pinned
+    Pinned,
+    /// support that bears the line full of water
+    BearsWater,
+    /// equipment that is tested with the line
+    InTest,
+    /// beyond the boundary: must see no pressure
+    Beyond,
+    /// joint that stays covered or painted
+    Covered,
+}
+
+impl Position {
+    /// All, with their words.
+    pub const ALL: [(Self, &'static str); 13] = [
+        (Self::Open, "open"),
+        (Self::HalfOpen, "half open"),
+        (Self::Shut, "shut"),
+        (Self::LockedOpen, "locked open"),
+        (Self::HeldOpen, "held open"),
+        (Self::Drained, "drained"),
+        (Self::Out, "out"),
+        (Self::Restrained, "restrained"),
+        (Self::Pinned, "pinned"),
+        (Self::BearsWater, "bears water"),
+        (Self::InTest, "in the test"),
+        (Self::Beyond, "beyond the test"),
+        (Self::Covered, "covered"),
+    ];
+
+    /// The word for it.
+    pub fn word(self) -> &'static str {
+        Self::ALL.iter().find(|(k, _)| *k == self).map_or("", |(_, w)| w)
+    }
+
+    /// From the word for it, or what people also say.
+    pub fn from_word(text: &str) -> Option<Self> {
+        let wanted = plain(text);
+        let also = match wanted.as_str() {
+            "closed" => Some(Self::Shut),
+            "removed" | "taken out" => Some(Self::Out),
+            "flapper out" => Some(Self::HeldOpen),
+            "in" | "in test" => Some(Self::InTest),
+            "beyond" | "not in the test" => Some(Self::Beyond),
+            "painted" => Some(Self::Covered),
+            "for water" => Some(Self::BearsWater),
+            _ => None,
+        };
+        also.or_else(|| Self::ALL.iter().find(|(_, w)| *w == wanted).map(|(p, _)| *p))
+    }
+
+    /// Whether a part of a kind can stand so.
+    pub const fn fits(self, kind: PartKind) -> bool {
+        match self {
+            Self::Open | Self::Shut => kind.valve() || matches!(kind, PartKind::Vent | PartKind::Drain | PartKind::Hydrant),
+            Self::HalfOpen | Self::LockedOpen | Self::Drained | Self::HeldOpen => kind.valve(),
+            Self::Out => !kind.piping() && !kind.unpressed(),
+            Self::Restrained => matches!(kind, PartKind::Bellows),
+            Self::Pinned => matches!(kind, PartKind::SpringHanger),
+            Self::BearsWater => matches!(kind, PartKind::Support | PartKind::SpringHanger),
+            Self::InTest => kind.vessel(),
+            Self::Beyond => !kind.unpressed(),
+            Self::Covered => matches!(kind, PartKind::Flange | PartKind::Coupling | PartKind::GasketedJoint | PartKind::Fitting),
+        }
+    }
+}
+
+/// Parts of the day in which a line-up stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Phase {
+    /// while it is filled and vented
+    Fill,
+    /// while it is under test pressure
+    Test,
+    /// while it is drained
+    Drain,
+    /// when it is handed back
+    Back,
+}
+
+impl Phase {
+    /// All, with their words.
+    pub const ALL: [(Self, &'static str); 4] = [(Self::Fill, "fill"), (Self::Test, "test"), (Self::Drain, "drain"), (Self::Back, "back")];
+}
+
+/// How something stands in each phase; absent where nobody said it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Positions {
+    /// while it is filled
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub fill: Option<Position>,
+    /// under test pressure
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub test: Option<Position>,
+    /// while it is drained
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub drain: Option<Position>,
+    /// when it is handed back
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub back: Option<Position>,
+}
+
+impl Positions {
+    /// The position in a phase.
+    pub const fn at(&self, phase: Phase) -> Option<Position> {
+        match phase {
+            Phase::Fill => self.fill,
+            Phase::Test => self.test,
+            Phase::Drain => self.drain,
+            Phase::Back => self.back,
+        }
+    }
+
+    /// Says a position for a phase.
+    pub const fn set(&mut self, phase: Phase, position: Position) {
+        let place = match phase {
+            Phase::Fill => &mut self.fill,
+            Phase::Test => &mut self.test,
+            Phase::Drain => &mut self.drain,
+            Phase::Back => &mut self.back,
+        };
+        *place = Some(position);
+    }
+
+    /// Nothing said.
+    pub fn is_empty(&self) -> bool {
+        *self == Self::default()
+    }
+
+    /// "half open", "fill open, test shut", "out, back open": a bare word holds while it is filled, tested and drained.
+    ///
+    /// # Errors
+    /// The piece that means nothing.
+    pub fn from_words(text: &str) -> Result<Self, String> {
+        let mut all = Self::default();
+        for piece in text.split([',', ';']).map(plain).filter(|p| !p.is_empty()) {
+            if let Some(position) = Position::from_word(&piece) {
+                for phase in [Phase::Fill, Phase::Test, Phase::Drain] {
+                    all.set(phase, position);
+                }
+                continue;
+            }
+            let (first, rest) = piece.split_once(' ').ok_or_else(|| piece.clone())?;
+            let phase = Phase::ALL.iter().find(|(_, w)| *w == first).map(|(p, _)| *p).ok_or_else(|| piece.clone())?;
+            all.set(phase, Position::from_word(rest).ok_or_else(|| piece.clone())?);
+        }
+        Ok(all)
+    }
 }
 
 /// How a closed valve seals.
@@ -338,6 +546,9 @@ pub struct Part {
     /// Type of a valve.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub valve: Option<ValveType>,
+    /// How it stands in each phase of the test.
+    #[serde(default, skip_serializing_if = "Positions::is_empty")]
+    pub positions: Positions,
     /// Internal design pressure of its line, Pa gauge; the system's where it is absent.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub design_pressure_pa: Option<GaugePressure>,
@@ -428,6 +639,7 @@ impl Part {
             from: None,
             to: None,
             valve: None,
+            positions: Positions::default(),
             design_pressure_pa: None,
             design_temperature_c: None,
             outside_diameter_m: None,
@@ -454,6 +666,11 @@ impl Part {
             limit_by: None,
             none: BTreeMap::new(),
         }
+    }
+
+    /// True for what is not tested: it stands beyond the boundary.
+    pub fn beyond(&self) -> bool {
+        self.positions.test == Some(Position::Beyond)
     }
 
     /// Heights of its lower and its higher end, m.

@@ -228,7 +228,7 @@ impl System {
 
     /// The system without what sees no pressure.
     pub(crate) fn pressed(&self) -> Option<Self> {
-        let support = |p: &Part| p.kind == PartKind::Support;
+        let support = |p: &Part| p.kind.unpressed() || p.beyond();
         if !self.parts.iter().any(support) {
             return None;
         }

@@ -5,7 +5,7 @@
 
 use crate::levels::{Along, Height, levels};
 use crate::network::{Flaw, Network, Way};
-use quantity::Volume;
+use quantity::{Length, Volume};
 use std::collections::BinaryHeap;
 
 /// Why water stays.
@@ -41,6 +41,36 @@ pub struct Draining {
     pub drained: Vec<f64>,
     /// All that ran off.
     pub volume: Volume,
+    states: Vec<State>,
+}
+
+/// How the water stands when it has fallen to a level.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Fallen {
+    /// Level of what runs off.
+    pub level: Length,
+    /// What has run off.
+    pub volume: Volume,
+    /// Share of each run that is full, from its lower end up.
+    pub shares: Vec<f64>,
+}
+
+impl Draining {
+    /// How the water stands when what runs off has fallen to a level.
+    pub fn at(&self, network: &Network, level: Length) -> Fallen {
+        let shares: Vec<f64> = self.states.iter().map(|s| s.share_at(level.m())).collect();
+        let off = network.runs.iter().zip(&shares).map(|(r, s)| (1.0 - s) * r.volume.m3()).sum();
+        Fallen { level, volume: Volume::from_m3(off), shares }
+    }
+
+    /// Heights between which something drains, from the highest down.
+    pub fn heights(&self) -> Vec<Length> {
+        let drains = self.states.iter().filter(|s| s.air && s.pool < 1.0);
+        let mut all: Vec<f64> = drains.flat_map(|s| [s.high.min(s.begins), s.low + s.pool * (s.high - s.low)]).collect();
+        all.sort_by(|a, b| b.total_cmp(a));
+        all.dedup();
+        all.into_iter().map(Length::from_m).collect()
+    }
 }
 
 /// Opens the `drains` of a full system, with the `vents` open.
@@ -69,6 +99,7 @@ pub fn draining(network: &Network, drains: &[usize], vents: &[usize]) -> Result<
         left,
         volume: Volume::from_m3(network.runs.iter().zip(&drained).map(|(r, share)| share * r.volume.m3()).sum()),
         drained,
+        states,
     })
 }
 
@@ -93,6 +124,7 @@ fn air(network: &Network, at_points: &[Vec<usize>], runs_off: &[bool], vents: &[
 }
 
 /// What a run is left with.
+#[derive(Debug, Clone, PartialEq)]
 struct State {
     /// Share that stands as a pool, from its lower end up.
     pool: f64,
@@ -100,14 +132,21 @@ struct State {
     air: bool,
     /// Its upper end.
     upper: usize,
+    /// Height of its lower end, m.
+    low: f64,
+    /// Height of its upper end, m.
+    high: f64,
+    /// Level at which air comes to its upper end, m.
+    begins: f64,
 }
 
 impl State {
     fn of(network: &Network, from: usize, to: usize, way: Way, crest: &[Option<f64>], air: &[Option<f64>]) -> Self {
         let z = |p: usize| network.points[p].m();
         let (lower, upper) = if z(from) <= z(to) { (from, to) } else { (to, from) };
+        let ends = |pool, air, begins| Self { pool, air, upper, low: z(lower), high: z(upper), begins };
         if way != Way::Open {
-            return Self { pool: 0.0, air: false, upper };
+            return ends(0.0, false, f64::NEG_INFINITY);
         }
         let pool = match crest[lower] {
             None => 1.0,
@@ -115,7 +154,18 @@ impl State {
             Some(_) if z(upper) <= z(lower) => 1.0,
             Some(c) => ((c - z(lower)) / (z(upper) - z(lower))).clamp(0.0, 1.0),
         };
-        Self { pool, air: air[upper].is_some(), upper }
+        ends(pool, air[upper].is_some(), air[upper].unwrap_or(f64::NEG_INFINITY))
+    }
+
+    /// Share of it that is full when what runs off has fallen to a level.
+    fn share_at(&self, level: f64) -> f64 {
+        if !self.air || level > self.begins {
+            return 1.0;
+        }
+        if self.high <= self.low {
+            return if level > self.low { 1.0 } else { self.pool };
+        }
+        ((level - self.low) / (self.high - self.low)).clamp(self.pool, 1.0)
     }
 }
 

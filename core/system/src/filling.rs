@@ -16,6 +16,13 @@ pub struct Key {
     height: f64,
 }
 
+impl Key {
+    /// When a surface that rises stands at a level.
+    const fn risen(level: f64) -> Self {
+        Self { level, height: level }
+    }
+}
+
 impl Eq for Key {}
 impl PartialOrd for Key {
     fn partial_cmp(&self, other: &Self) -> Option<Ordering> {
@@ -63,6 +70,59 @@ pub struct Filling {
     pub not_reached: Vec<usize>,
     /// All that came in.
     pub volume: Volume,
+    /// What of each run is filled, from which moment to which.
+    pieces: Vec<Option<Piece>>,
+    /// What has come in by a moment.
+    clock: Clock,
+}
+
+/// How the water stands at a moment.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Moment {
+    /// Level of the water: of the surface that rises, or of the crest that it runs over.
+    pub level: Length,
+    /// What has come in.
+    pub volume: Volume,
+    /// Share of each run that is full, from its lower end up.
+    pub shares: Vec<f64>,
+}
+
+impl Filling {
+    /// Moments of the filling, at most so many, from nothing to the end, as evenly by what has come in as the moments at which something begins allow.
+    pub fn moments(&self, most: usize) -> Vec<Moment> {
+        let mut keys: Vec<Key> = self.pieces.iter().flatten().filter(|p| p.share() > 0.0).flat_map(Piece::turns).collect();
+        keys.sort_unstable();
+        keys.dedup();
+        let between = |a: &Key, b: &Key, t: f64| {
+            if a.level == b.level {
+                Key { level: a.level, height: a.height + t * (b.height - a.height) }
+            } else {
+                Key::risen(a.level + t * (b.level - a.level))
+            }
+        };
+        let all = self.volume.m3();
+        let mut kept: Vec<(f64, Key)> = Vec::new();
+        for pair in keys.windows(2) {
+            let grown = self.clock.by(pair[1]) - self.clock.by(pair[0]);
+            let parts = (grown / all * most as f64).ceil().clamp(1.0, most as f64) as usize;
+            kept.extend((0..parts).map(|i| between(&pair[0], &pair[1], i as f64 / parts as f64)).map(|k| (self.clock.by(k), k)));
+        }
+        kept.extend(keys.last().map(|k| (self.clock.by(*k), *k)));
+        let step = all / most.max(2) as f64;
+        let mut moments: Vec<Moment> = Vec::new();
+        for (i, (volume, key)) in kept.iter().enumerate() {
+            let last = i + 1 == kept.len();
+            if !last && moments.last().is_some_and(|m: &Moment| volume - m.volume.m3() < step) {
+                continue;
+            }
+            moments.push(Moment {
+                level: Length::from_m(key.level),
+                volume: Volume::from_m3(*volume),
+                shares: self.pieces.iter().map(|p| p.as_ref().map_or(0.0, |p| p.share_at(*key))).collect(),
+            });
+        }
+        moments
+    }
 }
 
 /// Lets water in at `fills`, while the air leaves at the open `vents`.
@@ -95,10 +155,13 @@ pub fn filling(network: &Network, fills: &[usize], vents: &[usize]) -> Result<Fi
         not_reached: (0..network.runs.len()).filter(|i| pieces[*i].is_none() && network.runs[*i].volume.m3() > 0.0).collect(),
         volume: Volume::from_m3(network.runs.iter().zip(&filled).map(|(r, share)| share * r.volume.m3()).sum()),
         filled,
+        pieces,
+        clock,
     })
 }
 
 /// What of a run is filled, from its lower end on.
+#[derive(Debug, Clone, PartialEq)]
 struct Piece {
     /// Key of its lower end.
     near: Key,
@@ -129,6 +192,27 @@ impl Piece {
         })
     }
 
+    /// Moments at which it begins, is met by the level of a crest, and ends.
+    fn turns(&self) -> [Key; 3] {
+        let to = self.upto.min(self.far);
+        let crest = self.near.level.min(to);
+        let end = if to > self.near.level { Key::risen(to) } else { Key { level: self.near.level, height: to } };
+        [self.near, Key { level: self.near.level, height: crest.max(self.near.height) }, end]
+    }
+
+    /// Share of it that is full at a moment.
+    fn share_at(&self, now: Key) -> f64 {
+        if now < self.near {
+            return 0.0;
+        }
+        if self.level_run() {
+            return self.share();
+        }
+        let top = if now.level > self.near.level { now.level } else { now.height.min(self.near.level) };
+        let top = top.min(self.upto).min(self.far);
+        ((top - self.near.height) / (self.far - self.near.height)).clamp(0.0, 1.0)
+    }
+
     fn level_run(&self) -> bool {
         self.far <= self.near.height
     }
@@ -142,6 +226,7 @@ impl Piece {
 }
 
 /// What has come in by a moment.
+#[derive(Debug, Clone, PartialEq)]
 struct Clock {
     /// By height: what rises with the level. Sums of room per metre, and of room times the height at which it begins or jumps.
     rising: Ramp,
@@ -150,7 +235,7 @@ struct Clock {
 }
 
 /// Sum of what begins and ends at heights: piecewise linear, with jumps.
-#[derive(Default)]
+#[derive(Debug, Clone, PartialEq, Default)]
 struct Ramp {
     /// Height, change of slope there, jump there.
     steps: Vec<(f64, f64, f64)>,

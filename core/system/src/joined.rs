@@ -4,9 +4,11 @@
 //! A part with one height is level: both its ends are there. Where two rows meet at different heights nobody has measured how the line gets from one to the other:
 //! a riser without room stands for it, and what is said of air and water there is not told but asked for.
 
+use crate::lineup::way;
 use crate::network::{Network, Run, Way};
 use quantity::{Length, Volume};
-use rules::part::{Part, PartKind, ValveType};
+use rules::part::{Part, PartKind, Phase, Position};
+use rules::parting::Joint;
 use std::collections::HashMap;
 
 /// Where a part is in the network.
@@ -48,14 +50,17 @@ pub struct Joined {
     pub steps: Vec<Step>,
 }
 
-/// True for what sits at a point and leads nowhere: the next row carries on from that point.
-const fn sits(kind: PartKind) -> bool {
-    matches!(kind, PartKind::Vent | PartKind::Drain | PartKind::Blind | PartKind::Instrument)
+/// True for what sits at a point and leads nowhere: the next row carries on from that point. A blind that names where it ends is a spade within the line.
+pub fn sits(part: &Part) -> bool {
+    match part.kind {
+        PartKind::Blind => part.to.as_ref().is_none_or(|t| t.trim().is_empty()),
+        kind => matches!(kind, PartKind::Vent | PartKind::Drain | PartKind::Instrument) || kind.connection(),
+    }
 }
 
 /// True for what sees no pressure inside.
 const fn apart(kind: PartKind) -> bool {
-    matches!(kind, PartKind::Support | PartKind::Furnace | PartKind::StayedPlate)
+    matches!(kind, PartKind::Support | PartKind::SpringHanger | PartKind::Furnace | PartKind::StayedPlate)
 }
 
 /// A point as rows name it.
@@ -64,15 +69,6 @@ enum Name {
     Given(String),
     /// Between two rows of the list.
     After(usize),
-}
-
-/// What a part lets through as it stands in the list: a closed valve nothing, a check valve one way.
-fn way(part: &Part) -> Way {
-    match (part.kind, part.valve) {
-        (PartKind::ClosedValve, _) => Way::Shut,
-        (PartKind::Valve, Some(ValveType::Check)) => Way::Onward,
-        _ => Way::Open,
-    }
 }
 
 /// Points at their heights, found by name and height.
@@ -124,8 +120,13 @@ impl Points {
     }
 }
 
-/// Joins a list of parts. A list without `from` and `to` is a chain.
+/// Joins a list of parts as it stands while it is filled. A list without `from` and `to` is a chain.
 pub fn joined(parts: &[Part]) -> Joined {
+    joined_in(parts, Phase::Fill)
+}
+
+/// Joins a list of parts as it stands in a phase.
+pub fn joined_in(parts: &[Part], phase: Phase) -> Joined {
     let mut points = Points::default();
     let mut last = Name::After(0);
     for (i, part) in parts.iter().enumerate() {
@@ -136,14 +137,14 @@ pub fn joined(parts: &[Part]) -> Joined {
         }
         let begins = given(&part.from).unwrap_or_else(|| last.clone());
         let from = points.at(&begins, part.elevation_m, &part.tag);
-        if sits(part.kind) {
+        if sits(part) {
             points.joined.places.push(Some(Place { from, to: from, run: None }));
             last = begins;
             continue;
         }
         let ends = given(&part.to).unwrap_or(Name::After(i + 1));
         let to = points.at(&ends, part.to_elevation_m.unwrap_or(part.elevation_m), &part.tag);
-        let way = way(part);
+        let way = way(part, phase);
         let run = match way {
             Way::Open => points.run(from, to, part.volume(), way),
             // the room of its body stands before a flapper
@@ -161,7 +162,50 @@ pub fn joined(parts: &[Part]) -> Joined {
     points.joined
 }
 
+/// Names the points of a list of which only is known which parts touch: each joint is made between those of their ends whose heights are nearest.
+pub fn with_points(parts: &[Part], joints: &[Joint]) -> Vec<Part> {
+    let named = |p: &Part| p.from.is_some() || p.to.is_some();
+    if joints.is_empty() || parts.iter().any(named) {
+        return parts.to_vec();
+    }
+    let by_tag: HashMap<&str, usize> = parts.iter().enumerate().map(|(i, p)| (p.tag.as_str(), i)).collect();
+    let mut ends: Vec<usize> = (0..2 * parts.len()).collect();
+    for (i, part) in parts.iter().enumerate().filter(|(_, p)| sits(p)) {
+        debug_assert!(part.to.is_none());
+        ends[2 * i + 1] = 2 * i;
+    }
+    fn root(ends: &[usize], mut e: usize) -> usize {
+        while ends[e] != e {
+            e = ends[e];
+        }
+        e
+    }
+    let z = |e: usize| {
+        if e.is_multiple_of(2) { parts[e / 2].elevation_m } else { parts[e / 2].to_elevation_m.unwrap_or(parts[e / 2].elevation_m) }
+    };
+    for (a, b) in joints.iter().filter_map(|j| Some((*by_tag.get(j.a.as_str())?, *by_tag.get(j.b.as_str())?))) {
+        let pairs = [(2 * a + 1, 2 * b), (2 * a, 2 * b + 1), (2 * a, 2 * b), (2 * a + 1, 2 * b + 1)];
+        let apart = |(x, y): &(usize, usize)| (z(*x).m() - z(*y).m()).abs();
+        // both ends of a part at one point would make a ring of it
+        let ring = |(x, y): &(usize, usize)| root(&ends, *y) == root(&ends, x ^ 1) || root(&ends, *x) == root(&ends, y ^ 1);
+        let best = pairs.iter().filter(|p| !ring(p) || sits(&parts[a]) || sits(&parts[b])).min_by(|p, q| apart(p).total_cmp(&apart(q)));
+        if let Some((x, y)) = best {
+            let (x, y) = (root(&ends, *x), root(&ends, *y));
+            ends[y] = x;
+        }
+    }
+    let name = |e: usize| Some(format!("joint {}", root(&ends, e) + 1));
+    let names = |(i, p): (usize, &Part)| Part { from: name(2 * i), to: if sits(p) { None } else { name(2 * i + 1) }, ..p.clone() };
+    parts.iter().enumerate().map(names).collect()
+}
+
 impl Joined {
+    /// Points at which parts of a kind sit, those that are shut or taken out in a phase left out.
+    pub fn open_points_of(&self, parts: &[Part], kind: PartKind, phase: Phase) -> Vec<usize> {
+        let open = |p: &Part| p.kind == kind && !matches!(p.positions.at(phase), Some(Position::Shut | Position::Out | Position::Beyond));
+        parts.iter().zip(&self.places).filter(|(p, _)| open(p)).filter_map(|(_, place)| place.map(|p| p.from)).collect()
+    }
+
     /// Points at which parts of a kind sit.
     pub fn points_of(&self, parts: &[Part], kind: PartKind) -> Vec<usize> {
         let sits = |(part, place): (&Part, &Option<Place>)| place.filter(|_| part.kind == kind).map(|p| p.from);

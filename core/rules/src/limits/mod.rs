@@ -407,10 +407,11 @@ fn what_to_give(part: &Part, ground: &Ground) -> (&'static str, &'static str) {
         K::Valve | K::Strainer => ("give its class and material, its PN, or the maker's test limit of its shell", "class"),
         K::ClosedValve => ("give the rating of its seat", "rating"),
         K::Hydrant => ("give its rating", "rating"),
-        K::Hose | K::Fitting | K::Bellows | K::Coupling | K::GasketedJoint | K::Instrument => {
+        K::Hose | K::Fitting | K::Bellows | K::Coupling | K::GasketedJoint | K::Instrument | K::OrificePlate => {
             ("give the maker's rating, or the class of the joint", "rating")
         }
         K::Blind => ("give its thickness, the gasket's diameter and the material, or its own test limit", "limit"),
-        K::Vent | K::Drain | K::Support | K::Furnace | K::StayedPlate => ("give its own test limit", "limit"),
+        K::Vent | K::Drain | K::Furnace | K::StayedPlate => ("give its own test limit", "limit"),
+        K::Support | K::SpringHanger | K::Fill | K::GaugePoint | K::ReliefPoint | K::PumpPoint => ("give its own test limit", "limit"),
     }
 }
