@@ -28,7 +28,7 @@ const MAY: &[(&str, &[&str])] = &[
     ("formats", &["quantity", "rules", "run"]),
     ("holdfolder", &["terms", "quantity", "physics", "rules", "hold"]),
     ("host", &[]),
-    ("server", &["terms", "moment", "quantity", "physics", "rules", "judge", "pack", "run", "record", "formats", "paper"]),
+    ("server", &["terms", "moment", "quantity", "physics", "rules", "system", "judge", "pack", "run", "record", "formats", "paper"]),
     (
         "cli",
         &[
@@ -37,6 +37,7 @@ const MAY: &[(&str, &[&str])] = &[
             "quantity",
             "run",
             "rules",
+            "system",
             "judge",
             "pack",
             "record",

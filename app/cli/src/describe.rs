@@ -60,7 +60,7 @@ fn schema<T: ToSchema + PartialSchema>(description: &str) -> Result<String> {
 }
 
 fn rules_page() -> String {
-    let all: Vec<&Rule> = [rules::catalogue(), pack::catalogue(), judge::catalogue()].concat();
+    let all: Vec<&Rule> = [rules::catalogue(), system::catalogue(), pack::catalogue(), judge::catalogue()].concat();
     let mut page = String::from(
         "# Rules\n\nMade from the code by `cargo xtask generate`; `cargo xtask check` fails when it is stale. The id of a rule is one string in file, code, interface and record.\n\
          Clauses are written from memory of the published codes; none was checked against the published edition.\n\n\

@@ -3,6 +3,7 @@
 pub mod columns;
 mod dates;
 pub mod delimited;
+mod heights;
 pub mod logger;
 pub mod network;
 pub mod parts;

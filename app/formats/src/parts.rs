@@ -1,6 +1,7 @@
 //! Parts of a system from a table: a file, or what was pasted into the grid. The text stays as typed.
 
 use crate::columns::{COLUMNS, FIRST};
+use crate::heights::Ends;
 use crate::size::size_and_wall;
 use quantity::PressureUnit;
 use quantity::bounds::{CORROSION, DESIGN_TEMPERATURE, DIAMETER, HEIGHT, LIMIT_PRESSURE, PART_LENGTH, VOLUME, WALL};
@@ -243,11 +244,13 @@ pub fn read_text(
 /// Reads rows of the grid; a bare pressure is in `unit`.
 pub fn read_rows(library: &Library, grid: &[GridRow], lines: &[usize], unit: PressureUnit) -> PartsFate {
     let mut seen: HashSet<&str> = HashSet::new();
+    let heights = crate::heights::of(grid);
     let rows: Vec<RowFate> = grid
         .iter()
+        .zip(heights)
         .enumerate()
-        .map(|(n, row)| {
-            let mut fate = row_fate(library, lines.get(n).copied().unwrap_or(n + 1), row, unit);
+        .map(|(n, (row, height))| {
+            let mut fate = row_fate(library, lines.get(n).copied().unwrap_or(n + 1), row, height, unit);
             let tag = row.cell("tag");
             if !tag.is_empty() && !seen.insert(tag) {
                 fate.part = None;
@@ -313,7 +316,7 @@ impl Row<'_> {
     }
 }
 
-fn row_fate(library: &Library, line: usize, typed: &GridRow, unit: PressureUnit) -> RowFate {
+fn row_fate(library: &Library, line: usize, typed: &GridRow, ends: Ends, unit: PressureUnit) -> RowFate {
     let mut row = Row { library, row: typed, problems: Vec::new(), none: BTreeMap::new() };
     let pressure = |text: &str| parse::gauge_pressure(&LIMIT_PRESSURE, text, unit).map(|p| p.0);
     if row.text("tag").is_empty() {
@@ -326,7 +329,7 @@ fn row_fate(library: &Library, line: usize, typed: &GridRow, unit: PressureUnit)
             format!("\"{}\" is not a kind of part: use {known}; a valve may say its type, as \"closed gate valve\"", row.text("kind"));
         row.problem("kind", sentence);
     }
-    let elevation = row.needed("height", |t| parse::length(&HEIGHT, t, "m"));
+    let elevation = ends.from.or_else(|| row.needed("height", |t| parse::length(&HEIGHT, t, "m")));
     let material = material(&mut row);
     let (diameter, wall) = size_and_wall(&mut row, material.as_deref());
     let (class, pn) = class(&mut row);
@@ -360,7 +363,7 @@ fn row_fate(library: &Library, line: usize, typed: &GridRow, unit: PressureUnit)
         seam_efficiency,
         earlier_wall_m: row.optional("wall before", |t| parse::length(&WALL, t, "mm")),
         years_between: figure(&mut row, "years between", "years", 200.0),
-        to_elevation_m: row.optional("to height", |t| parse::length(&HEIGHT, t, "m")),
+        to_elevation_m: ends.to.or_else(|| row.optional("to height", |t| parse::length(&HEIGHT, t, "m"))),
         from: row.words("from"),
         to: row.words("to"),
         ..Part::new(typed.cell("tag"), kind, elevation)

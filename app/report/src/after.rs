@@ -97,6 +97,9 @@ pub(crate) fn in_and_out(p: &Parts) -> Vec<[String; 2]> {
         .into_iter()
         .chain(of(BoundaryKind::Plug, "Closed for the test", "out again"))
         .chain(of(BoundaryKind::RemovedItem, "Taken out", "back"))
+        .chain(of(BoundaryKind::ShutValve, "Shut as the boundary", "as it was"))
+        .chain(of(BoundaryKind::Restraint, "Pinned or restrained", "off again"))
+        .chain(of(BoundaryKind::Exemption, "Stayed covered", "looked at in service"))
         .collect()
 }
 

@@ -59,6 +59,8 @@ fn usual() -> OpenApiRouter<App> {
         .routes(routes!(routes::parts::put))
         .routes(routes!(routes::parts::check))
         .routes(routes!(routes::parts::preview))
+        .routes(routes!(routes::joined::get))
+        .routes(routes!(routes::joined::on_register))
         .routes(routes!(routes::registers::get))
         .routes(routes!(routes::looks::make))
         .routes(routes!(routes::registers::csv))

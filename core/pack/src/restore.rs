@@ -130,6 +130,11 @@ pub fn list(
             crate::registers::BoundaryKind::Plug => format!("Take out: {}.", i.tag),
             crate::registers::BoundaryKind::Blind => format!("Take blind {} out ({}).", i.tag, i.place),
             crate::registers::BoundaryKind::RemovedItem => format!("Put {} back ({}); renew what seals it.", i.tag, i.place),
+            crate::registers::BoundaryKind::ShutValve => format!("Take the tag off {} and set it as it was ({}).", i.tag, i.place),
+            crate::registers::BoundaryKind::Restraint => format!("Take pin or restraint off {} after draining ({}).", i.tag, i.place),
+            crate::registers::BoundaryKind::Exemption => {
+                format!("Look at {} in its first service ({}): it stayed covered.", i.tag, i.place)
+            }
         },
         done: i.put_back,
         event: None,

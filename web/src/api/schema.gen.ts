@@ -613,6 +613,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/packs/{id}/joined": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A system as it is joined. */
+        get: operations["get_packs_id_joined"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs/{id}/line-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Puts what the line-up sets and leaves behind on the register of the boundary, where it is not on it yet. What is there stays as it is. */
+        put: operations["put_packs_id_line_up"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/packs/{id}/looks": {
         parameters: {
             query?: never;
@@ -1412,6 +1446,34 @@ export interface components {
             /** @description Points used. */
             points: number;
         };
+        /** @description A pocket of air. */
+        AirPocket: {
+            /** @description Its highest point: where a vent lets it out. */
+            point: number;
+            /** @description Where that is, as a person would say it. */
+            place: string;
+            /**
+             * Format: double
+             * @description At the pressure at which it is filled, m³.
+             */
+            volume_m3: number;
+            /**
+             * Format: double
+             * @description At the planned test pressure, m³; absent where none follows yet.
+             */
+            at_test_m3?: number | null;
+            /**
+             * Format: double
+             * @description Share of the system's volume.
+             */
+            share: number;
+            /** @description True where it alone passes the usual limit. */
+            over_limit: boolean;
+            /** @description The cheapest cure, in a sentence. */
+            cure: string;
+            /** @description Tags of the parts that it is in. */
+            parts: string[];
+        };
         /** @description All dry, except these. */
         AllDryExcept: {
             /** @description When. */
@@ -1759,7 +1821,7 @@ export interface components {
          * @description What an item at the boundary is; what is said beside it stands on the button that closes it.
          * @enum {string}
          */
-        BoundaryKind: "blind" | "plug" | "removed_item";
+        BoundaryKind: "blind" | "plug" | "removed_item" | "shut_valve" | "restraint" | "exemption";
         /** @description The first line: what people sign. */
         ByBasis: {
             /** @description Outcome. */
@@ -1978,6 +2040,21 @@ export interface components {
             code: string;
             /** @description The password. */
             password: string;
+        };
+        /** @description A part that would collapse while the column pulls and no vent is open. */
+        Collapse: {
+            /** @description Its tag. */
+            part: string;
+            /**
+             * Format: double
+             * @description What it bears if perfectly round and long, Pa.
+             */
+            bears_pa: number;
+            /**
+             * Format: double
+             * @description What the column pulls at its height, Pa.
+             */
+            pulled_pa: number;
         };
         /** @description Something to say yes to, or a name to give. */
         Confirmed: {
@@ -4482,6 +4559,8 @@ export interface components {
             /** @description Point where it ends. */
             to?: string | null;
             valve?: components["schemas"]["ValveType"] | null;
+            /** @description How it stands in each phase of the test. */
+            positions?: components["schemas"]["Positions"];
             design_pressure_pa?: components["schemas"]["GaugePressure"] | null;
             design_temperature_c?: components["schemas"]["Temperature"] | null;
             outside_diameter_m?: components["schemas"]["Length"] | null;
@@ -4546,7 +4625,46 @@ export interface components {
          * @description What a part is; decides which limits are asked for, whether it can hold gas, and what an empty cell of it means.
          * @enum {string}
          */
-        PartKind: "pipe" | "bend" | "reducer" | "tee" | "flange" | "valve" | "closed_valve" | "strainer" | "instrument" | "bellows" | "hose" | "coupling" | "gasketed_joint" | "hydrant" | "vessel" | "exchanger" | "machine" | "boiler" | "furnace" | "stayed_plate" | "fitting" | "blind" | "vent" | "drain" | "support";
+        PartKind: "pipe" | "bend" | "reducer" | "tee" | "flange" | "valve" | "closed_valve" | "strainer" | "instrument" | "bellows" | "hose" | "coupling" | "gasketed_joint" | "hydrant" | "vessel" | "exchanger" | "machine" | "boiler" | "furnace" | "stayed_plate" | "fitting" | "blind" | "vent" | "drain" | "support" | "spring_hanger" | "orifice_plate" | "fill" | "gauge_point" | "relief_point" | "pump_point";
+        /** @description A part where it is. */
+        PartLook: {
+            /** @description Its tag. */
+            tag: string;
+            /** @description What it is, in words. */
+            what: string;
+            /** @description What it is drawn as. */
+            drawn: components["schemas"]["Drawn"];
+            /** @description Point where it begins, or sits. */
+            from: number;
+            /** @description Point where it ends; the same for what sits at a point. */
+            to: number;
+            /**
+             * Format: double
+             * @description Length, m; absent where it has none.
+             */
+            length_m?: number | null;
+            /**
+             * Format: double
+             * @description Room, m³.
+             */
+            volume_m3: number;
+            /** @description True where it sees the test pressure. */
+            pressed: boolean;
+            /** @description True where it stands beyond the test. */
+            beyond: boolean;
+            /** @description How it stands under test pressure, in words; empty where nobody said it. */
+            position: string;
+            /**
+             * Format: double
+             * @description Least pressure that it needs at its height, Pa.
+             */
+            needs_pa?: number | null;
+            /**
+             * Format: double
+             * @description What it bears at its height, Pa.
+             */
+            bears_pa?: number | null;
+        };
         /** @description One part with what it needs and bears, at its height and at the gauge. */
         PartWindow: {
             /** @description Tag of the part. */
@@ -4797,6 +4915,32 @@ export interface components {
              * @description Pa gauge, or °C.
              */
             value: number;
+        };
+        /** @description A point where parts meet. */
+        PointLook: {
+            /** @description Where it is, as a person would say it. */
+            place: string;
+            /**
+             * Format: double
+             * @description Height, m.
+             */
+            height_m: number;
+            /** @description True where it sees the test pressure. */
+            pressed: boolean;
+            /** @description True at the end of a riser that nobody measured. */
+            unmeasured: boolean;
+        };
+        /**
+         * @description How something stands in a phase of the test.
+         * @enum {string}
+         */
+        Position: "open" | "half_open" | "shut" | "locked_open" | "held_open" | "drained" | "out" | "restrained" | "pinned" | "bears_water" | "in_test" | "beyond" | "covered";
+        /** @description How something stands in each phase; absent where nobody said it. */
+        Positions: {
+            fill?: components["schemas"]["Position"] | null;
+            test?: components["schemas"]["Position"] | null;
+            drain?: components["schemas"]["Position"] | null;
+            back?: components["schemas"]["Position"] | null;
         };
         /** @description The pressure may move by so much from where the hold began. */
         PressureBand: {
@@ -5498,6 +5642,22 @@ export interface components {
          * @enum {string}
          */
         Seat: "metal_seated" | "resilient";
+        /** @description A section that valves can cut off. */
+        Section: {
+            /** @description Tags of its parts that have room. */
+            parts: string[];
+            /** @description Tags of the valves that cut it off. */
+            between: string[];
+            /**
+             * Format: double
+             * @description Room, m³.
+             */
+            volume_m3: number;
+            /** @description Tags of the vents, drains and gauges that show or let off its pressure. */
+            shows_zero: string[];
+            /** @description What is asked before anybody opens it. */
+            asks: string;
+        };
         /** @description A leak that was seen in an attempt before. */
         SeenLeak: {
             class?: components["schemas"]["LeakPlace"] | null;
@@ -5934,6 +6094,29 @@ export interface components {
          * @description Mechanical stress or modulus, Pa.
          */
         Stress: number;
+        /** @description Discharge of an outlet and the time of a column follow [`rules::consequences::drain::time`]: t = V/(h·C_d·a)·√(2h/g), for a stretch the difference of two such. */
+        Stretch: {
+            /**
+             * Format: double
+             * @description Level from which it falls, m.
+             */
+            from_m: number;
+            /**
+             * Format: double
+             * @description Level to which it falls, m.
+             */
+            to_m: number;
+            /**
+             * Format: double
+             * @description What runs off in it, m³.
+             */
+            volume_m3: number;
+            /**
+             * Format: double
+             * @description How long that takes, s; absent where the bore of the drain is not given.
+             */
+            time_s?: number | null;
+        };
         /**
          * @description Kinds of stretches.
          * @enum {string}
@@ -6056,6 +6239,52 @@ export interface components {
             none?: {
                 [key: string]: string;
             };
+        };
+        /** @description A system as it is joined. */
+        SystemLook: {
+            /** @description Points. */
+            points: components["schemas"]["PointLook"][];
+            /** @description Parts, those that see no pressure inside left out. */
+            parts: components["schemas"]["PartLook"][];
+            /** @description Risers that nobody measured, each as two points. */
+            steps: number[][];
+            /** @description Filling, moment by moment; empty for gas, and for a system too large to draw. */
+            filling: components["schemas"]["WaterAt"][];
+            /** @description Draining, moment by moment; `shares` tell what is still full. */
+            draining: components["schemas"]["WaterAt"][];
+            /**
+             * Format: double
+             * @description Room, m³.
+             */
+            volume_m3: number;
+            /**
+             * Format: double
+             * @description What comes in, m³.
+             */
+            filled_m3: number;
+            /** @description Vents in the order in which they show water. */
+            vents: components["schemas"]["VentLook"][];
+            /** @description Air that stays. */
+            pockets: components["schemas"]["AirPocket"][];
+            /** @description Water that stays. */
+            left: components["schemas"]["WaterLeft"][];
+            /** @description Stretches of the draining. */
+            stretches: components["schemas"]["Stretch"][];
+            /**
+             * Format: double
+             * @description All of them, s.
+             */
+            drain_s?: number | null;
+            /** @description In which order to open for draining, in a sentence; empty where no vent and no drain is listed. */
+            drain_order: string;
+            /** @description What would collapse without a vent. */
+            collapses: components["schemas"]["Collapse"][];
+            /** @description What is open at the boundary. */
+            findings: components["schemas"]["Finding"][];
+            /** @description The line-up, as it is walked. */
+            lines: components["schemas"]["Line"][];
+            /** @description Sections that can be isolated. */
+            sections: components["schemas"]["Section"][];
         };
         /** @description A table, with what a project put in place of the shipped values already in it. */
         Table: {
@@ -6307,6 +6536,25 @@ export interface components {
          * @enum {string}
          */
         ValveType: "gate" | "globe" | "ball" | "plug" | "butterfly" | "check" | "control" | "relief";
+        /** @description A vent while the line is filled. */
+        VentLook: {
+            /** @description Its tag. */
+            tag: string;
+            /** @description Its point. */
+            point: number;
+            /**
+             * Format: double
+             * @description What has come in when it shows water, m³; absent where it never does.
+             */
+            after_m3?: number | null;
+            /**
+             * Format: double
+             * @description After how long, s.
+             */
+            time_s?: number | null;
+            /** @description What it shows, and when it may be closed, in a sentence. */
+            sentence: string;
+        };
         /**
          * @description Result of a rule, or of a claim.
          * @enum {string}
@@ -6399,6 +6647,26 @@ export interface components {
              */
             sd: number;
         };
+        /** @description How the water stands at a moment. */
+        WaterAt: {
+            /**
+             * Format: double
+             * @description Level of what rises or falls, m.
+             */
+            level_m: number;
+            /**
+             * Format: double
+             * @description What came in, or ran off, m³.
+             */
+            volume_m3: number;
+            /**
+             * Format: double
+             * @description After how long, s; absent where flow or outlet are not given.
+             */
+            time_s?: number | null;
+            /** @description Share of each part that is full, from its lower end up; in the order of the parts. */
+            shares: number[];
+        };
         /** @description Water below its line in a hydro-pneumatic test. */
         WaterBelow: {
             /**
@@ -6411,6 +6679,24 @@ export interface components {
              * @description Density of the water, kg/m³.
              */
             density_kg_m3: number;
+        };
+        /** @description Water that stays after draining. */
+        WaterLeft: {
+            /** @description Its lowest point, where a drain lets it off; of what a vacuum holds up its highest. */
+            point: number;
+            /** @description Where that is. */
+            place: string;
+            /**
+             * Format: double
+             * @description How much, m³.
+             */
+            volume_m3: number;
+            /** @description True where no air comes to it. */
+            held_by_vacuum: boolean;
+            /** @description What to do. */
+            cure: string;
+            /** @description Tags of the parts that it is in. */
+            parts: string[];
         };
         /** @description Water that may be lost for a fall of pressure (EN 805), or drawn for it in the air check. */
         WaterLoss: {
@@ -10641,6 +10927,219 @@ export interface operations {
             };
             /** @description not there, or not for this person */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_packs_id_joined: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemLook"];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_packs_id_line_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done, or was done before */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,6 +9,7 @@ pub mod corrections;
 pub mod events;
 pub mod hold;
 pub mod instruments;
+pub mod joined;
 pub mod keeping;
 pub mod library;
 pub mod lines;

@@ -21,6 +21,9 @@ pub(super) fn check(facts: &Facts) -> GateResult {
         BoundaryKind::Plug => None,
         BoundaryKind::Blind => Some(format!("blind {} is not in ({})", b.tag, b.place)),
         BoundaryKind::RemovedItem => Some(format!("{} is not out ({})", b.tag, b.place)),
+        BoundaryKind::ShutValve => Some(format!("{} is not shut, tagged and watched ({})", b.tag, b.place)),
+        BoundaryKind::Restraint => Some(format!("{} is not set ({})", b.tag, b.place)),
+        BoundaryKind::Exemption => Some(format!("{} stays covered and its exemption is not signed ({})", b.tag, b.place)),
     };
     let apart: Vec<String> = open.iter().filter_map(|b| set(b)).collect();
     let plugs: Vec<&str> = open.iter().filter(|b| b.kind == BoundaryKind::Plug).map(|b| b.tag.as_str()).collect();

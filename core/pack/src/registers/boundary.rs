@@ -48,6 +48,23 @@ pub enum BoundaryKind {
     /// instrument, valve or other item taken out for the test: must come back
     #[strum(message = "item taken out, spool or cover in its place", detailed_message = "It is back", props(short = "item taken out"))]
     RemovedItem,
+    /// valve that is shut as the boundary: must be opened again
+    #[strum(
+        message = "valve shut as the boundary, tagged, its far side open and watched",
+        detailed_message = "It is as it was",
+        props(short = "shut valve")
+    )]
+    ShutValve,
+    /// pin, restraint or flapper that is set: must come off again
+    #[strum(message = "pin, restraint or flapper that is set", detailed_message = "It is off again", props(short = "restraint"))]
+    Restraint,
+    /// joint that stays covered: first service checks it
+    #[strum(
+        message = "joint that stays covered, its exemption signed",
+        detailed_message = "It was looked at in service",
+        props(short = "exemption")
+    )]
+    Exemption,
 }
 
 /// An item at the boundary, as gates and restore see it.
@@ -69,5 +86,17 @@ impl BoundaryKind {
     /// True for what is put in for the test, and must come out.
     pub const fn put_in(self) -> bool {
         matches!(self, Self::Blind | Self::Plug)
+    }
+
+    /// What is said once it is set for the test.
+    pub const fn set(self) -> &'static str {
+        match self {
+            Self::Blind => "Blind is in",
+            Self::Plug => "Plugs are in",
+            Self::RemovedItem => "Item is out",
+            Self::ShutValve => "Shut, tagged, watched",
+            Self::Restraint => "It is set",
+            Self::Exemption => "Exemption is signed",
+        }
     }
 }
