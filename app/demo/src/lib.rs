@@ -3,6 +3,7 @@
 mod boiler_feed;
 pub mod client;
 pub mod holds;
+mod joined;
 mod judged;
 pub mod merrowick;
 pub mod people;

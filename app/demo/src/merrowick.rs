@@ -55,6 +55,7 @@ pub async fn load(base: &str, people: &[DemoPerson], rig: Option<&RigSite>, say:
     boiler_first(&crew).await?;
     say("packs that stand in the lists");
     crate::rows::load(&crew).await?;
+    crate::joined::load(&crew).await?;
     say("tests that are over");
     crate::judged::load(&crew).await?;
     if let Some(rig) = rig {

@@ -1,7 +1,7 @@
 //! A height is typed once: a row without one takes it from the point at which it begins or sits, where another row gives that point's height.
 //!
-//! A row carries on at the end of the row above; that end is taken only where somebody typed it (its *to height*, or the height of what sits there), never from a
-//! single height, which says no more than that a part is level.
+//! A row carries on at the end of the row above; that end is taken only where somebody typed it (its *to height*, the height of what sits there, or a point that it
+//! names), never from a single height alone.
 
 use crate::parts::GridRow;
 use quantity::Length;
@@ -63,7 +63,9 @@ pub fn of(grid: &[GridRow]) -> Vec<Ends> {
                 ends.to = points.get(to).copied();
                 news |= ends.to.is_some();
             }
-            let finishes = typed(row, "to height").or(ends.to);
+            // a single height declares a part level: the point that it names at its end is at that height
+            let level = if to.is_empty() || waits { None } else { begins };
+            let finishes = typed(row, "to height").or(ends.to).or(level);
             for (name, z) in [(from, begins), (to, finishes)] {
                 if let Some(z) = z.filter(|_| !name.is_empty() && !points.contains_key(name)) {
                     points.insert(name, z);
@@ -126,6 +128,11 @@ mod tests {
     #[test]
     fn a_single_height_says_nothing_of_the_row_below() {
         check(&["A|pipe|||3|", "B|flange||||"], &[(None, None), (None, None)]);
+    }
+
+    #[test]
+    fn a_level_part_gives_its_height_to_the_point_that_it_names() {
+        check(&["V|gate valve|skid|stub|2|", "R|relief connection|stub|||"], &[(None, None), (Some(2.0), None)]);
     }
 
     #[test]

@@ -8,6 +8,7 @@ use serde::Serialize;
 
 /// Discharge of an outlet and the time of a column follow [`rules::consequences::drain::time`]: t = V/(h·C_d·a)·√(2h/g), for a stretch the difference of two such.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+#[schema(as = DrainStretch)]
 pub struct Stretch {
     /// Level from which it falls, m.
     pub from_m: f64,

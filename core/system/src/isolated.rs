@@ -7,6 +7,7 @@ use serde::Serialize;
 
 /// A section that valves can cut off.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+#[schema(as = IsolatedSection)]
 pub struct Section {
     /// Tags of its parts that have room.
     pub parts: Vec<String>,

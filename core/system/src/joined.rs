@@ -145,12 +145,14 @@ pub fn joined_in(parts: &[Part], phase: Phase) -> Joined {
         let ends = given(&part.to).unwrap_or(Name::After(i + 1));
         let to = points.at(&ends, part.to_elevation_m.unwrap_or(part.elevation_m), &part.tag);
         let way = way(part, phase);
+        // what stands beyond the test holds nothing of it
+        let room = if part.beyond() { Volume::from_m3(0.0) } else { part.volume() };
         let run = match way {
-            Way::Open => points.run(from, to, part.volume(), way),
+            Way::Open => points.run(from, to, room, way),
             // the room of its body stands before a flapper
-            _ if part.volume().m3() > 0.0 => {
+            _ if room.m3() > 0.0 => {
                 let before = points.at(&Name::Given(format!("{} body", part.tag)), part.elevation_m, &part.tag);
-                points.run(from, before, part.volume(), Way::Open);
+                points.run(from, before, room, Way::Open);
                 points.run(before, to, Volume::from_m3(0.0), way)
             }
             _ => points.run(from, to, Volume::from_m3(0.0), way),

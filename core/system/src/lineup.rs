@@ -47,6 +47,7 @@ fn stands(part: &Part, phase: Phase) -> &'static str {
 
 /// A line of the line-up: what it is, where, and how it stands in each phase. Empty where nothing is to be done.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+#[schema(as = LineUpLine)]
 pub struct Line {
     /// Tag of the part.
     pub tag: String,

@@ -32,6 +32,7 @@ pub struct PointLook {
 /// What a part is drawn as.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
+#[schema(as = PartMark)]
 pub enum Drawn {
     /// a line
     Pipe,
@@ -84,9 +85,9 @@ pub struct PartLook {
     pub beyond: bool,
     /// How it stands under test pressure, in words; empty where nobody said it.
     pub position: &'static str,
-    /// Least pressure that it needs at its height, Pa.
+    /// Least pressure that it needs, at the height of its first point, Pa.
     pub needs_pa: Option<f64>,
-    /// What it bears at its height, Pa.
+    /// What it bears there, Pa.
     pub bears_pa: Option<f64>,
 }
 
@@ -241,7 +242,10 @@ fn rising(s: &Survey, shown: &[usize], flow: Option<f64>) -> Vec<WaterAt> {
             level_m: m.level.m(),
             volume_m3: m.volume.m3(),
             time_s: flow.map(|q| m.volume.m3() / q),
-            shares: shown.iter().map(|i| s.fill.places[*i].and_then(|p| p.run).map_or(0.0, |r| m.shares[r])).collect(),
+            shares: shown
+                .iter()
+                .map(|i| s.fill.places[*i].and_then(|p| p.run).filter(|_| !s.parts[*i].beyond()).map_or(0.0, |r| m.shares[r]))
+                .collect(),
         })
         .collect()
 }
@@ -259,11 +263,22 @@ fn falling(s: &Survey, shown: &[usize], stretches: &[Stretch]) -> Vec<WaterAt> {
         .map(|n| {
             let level = if n + 1 == count { bottom } else { top - (top - bottom) * n as f64 / (count - 1) as f64 };
             let m = s.draining.at(&s.drain.network, Length::from_m(level));
+            // what no water came to is empty from the beginning
+            let came = |i: &usize| {
+                s.fill.places[*i]
+                    .and_then(|p| p.run)
+                    .is_some_and(|r| s.filling.filled[r] > 0.0 || s.fill.network.runs[r].volume.m3() == 0.0)
+            };
             WaterAt {
                 level_m: level,
                 volume_m3: m.volume.m3(),
                 time_s: time_to(level),
-                shares: shown.iter().map(|i| s.drain.places[*i].and_then(|p| p.run).map_or(0.0, |r| m.shares[r])).collect(),
+                shares: shown
+                    .iter()
+                    .map(|i| {
+                        s.drain.places[*i].and_then(|p| p.run).filter(|_| came(i) && !s.parts[*i].beyond()).map_or(0.0, |r| m.shares[r])
+                    })
+                    .collect(),
             }
         })
         .collect()

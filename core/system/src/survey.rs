@@ -76,7 +76,7 @@ impl<'a> Survey<'a> {
     /// Where a figure of the list is none.
     pub fn of(facts: Facts<'a>) -> Result<Self, Flaw> {
         let parts = with_points(&facts.system.parts, &facts.system.joints);
-        let [fill, test, drain] = [Phase::Fill, Phase::Test, Phase::Drain].map(|phase| joined_in(&parts, phase));
+        let [fill, test, mut drain] = [Phase::Fill, Phase::Test, Phase::Drain].map(|phase| joined_in(&parts, phase));
         let named = fill.open_points_of(&parts, PartKind::Fill, Phase::Fill);
         let fill_named = !named.is_empty();
         let tested = |i: &usize| !parts[*i].beyond();
@@ -89,6 +89,16 @@ impl<'a> Survey<'a> {
             drains = fills.iter().copied().filter(|_| fill_named).collect();
         }
         let filling = filling(&fill.network, &fills, &vents)?;
+        // what no water came to has none to let off
+        let mut dry = vec![false; fill.network.runs.len()];
+        filling.not_reached.iter().for_each(|r| dry[*r] = true);
+        for (before, now) in fill.places.iter().zip(&drain.places) {
+            if let (Some(before), Some(now)) = (before.and_then(|p| p.run), now.and_then(|p| p.run))
+                && dry[before]
+            {
+                drain.network.runs[now].volume = quantity::Volume::from_m3(0.0);
+            }
+        }
         let air: Vec<usize> = drain.open_points_of(&parts, PartKind::Vent, Phase::Drain);
         let draining = draining(&drain.network, &drains, &air)?;
         let pumps = test.open_points_of(&parts, PartKind::PumpPoint, Phase::Test);

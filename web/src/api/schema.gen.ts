@@ -1804,6 +1804,23 @@ export interface components {
          * @enum {string}
          */
         Boundary: "start" | "end" | "between";
+        /** @description Something that is open at the boundary. */
+        BoundaryFinding: {
+            /** @description Id of the rule. */
+            rule: string;
+            /** @description Tag of the part that it is about, or of the first; empty where it is about a place. */
+            part: string;
+            /** @description Points of the sketch that it points to. */
+            points: number[];
+            /** @description What, and why. */
+            sentence: string;
+            /** @description What to do. */
+            cure: string;
+            /** @description Clause, where it has one. */
+            clause: string;
+            /** @description How far to trust the rule. */
+            standing: components["schemas"]["Standing"];
+        };
         /** @description An item at the boundary, as gates and restore see it. */
         BoundaryItem: {
             /** @description Tag. */
@@ -2491,6 +2508,29 @@ export interface components {
          * @enum {string}
          */
         DoubledHour: "first" | "second";
+        /** @description Discharge of an outlet and the time of a column follow [`rules::consequences::drain::time`]: t = V/(h·C_d·a)·√(2h/g), for a stretch the difference of two such. */
+        DrainStretch: {
+            /**
+             * Format: double
+             * @description Level from which it falls, m.
+             */
+            from_m: number;
+            /**
+             * Format: double
+             * @description Level to which it falls, m.
+             */
+            to_m: number;
+            /**
+             * Format: double
+             * @description What runs off in it, m³.
+             */
+            volume_m3: number;
+            /**
+             * Format: double
+             * @description How long that takes, s; absent where the bore of the drain is not given.
+             */
+            time_s?: number | null;
+        };
         /** @description A signature that is drawn on the device of whoever tested. */
         Drawn: {
             /** @description What it does. */
@@ -3358,6 +3398,22 @@ export interface components {
         };
         /** @description A day of the calendar, ISO 8601 (`2026-03-01`); compares as text because the form is fixed. */
         IsoDate: string;
+        /** @description A section that valves can cut off. */
+        IsolatedSection: {
+            /** @description Tags of its parts that have room. */
+            parts: string[];
+            /** @description Tags of the valves that cut it off. */
+            between: string[];
+            /**
+             * Format: double
+             * @description Room, m³.
+             */
+            volume_m3: number;
+            /** @description Tags of the vents, drains and gauges that show or let off its pressure. */
+            shows_zero: string[];
+            /** @description What is asked before anybody opens it. */
+            asks: string;
+        };
         /** @description An item as it is stored. */
         ItemRow: {
             /** @description Id. */
@@ -3684,6 +3740,25 @@ export interface components {
             stops?: boolean;
             /** @description Name of the figure that answers *why?*; absent where there is none. */
             why?: string | null;
+        };
+        /** @description A line of the line-up: what it is, where, and how it stands in each phase. Empty where nothing is to be done. */
+        LineUpLine: {
+            /** @description Tag of the part. */
+            tag: string;
+            /** @description What it is, in words. */
+            what: string;
+            /** @description Where it is. */
+            place: string;
+            /** @description While it is filled. */
+            fill: string;
+            /** @description Under test pressure. */
+            test: string;
+            /** @description While it is drained. */
+            drain: string;
+            /** @description When it is handed back. */
+            back: string;
+            /** @description True where something is put in, taken out or set for the test and has to be put back: a line of the boundary register. */
+            to_sign: boolean;
         };
         /** @description A page of a list. */
         Lines: {
@@ -4633,7 +4708,7 @@ export interface components {
             /** @description What it is, in words. */
             what: string;
             /** @description What it is drawn as. */
-            drawn: components["schemas"]["Drawn"];
+            drawn: components["schemas"]["PartMark"];
             /** @description Point where it begins, or sits. */
             from: number;
             /** @description Point where it ends; the same for what sits at a point. */
@@ -4665,6 +4740,11 @@ export interface components {
              */
             bears_pa?: number | null;
         };
+        /**
+         * @description What a part is drawn as.
+         * @enum {string}
+         */
+        PartMark: "pipe" | "vessel" | "open_valve" | "shut_valve" | "check_valve" | "blind" | "vent" | "drain" | "fill" | "gauge" | "relief" | "pump" | "item";
         /** @description One part with what it needs and bears, at its height and at the gauge. */
         PartWindow: {
             /** @description Tag of the part. */
@@ -5642,22 +5722,6 @@ export interface components {
          * @enum {string}
          */
         Seat: "metal_seated" | "resilient";
-        /** @description A section that valves can cut off. */
-        Section: {
-            /** @description Tags of its parts that have room. */
-            parts: string[];
-            /** @description Tags of the valves that cut it off. */
-            between: string[];
-            /**
-             * Format: double
-             * @description Room, m³.
-             */
-            volume_m3: number;
-            /** @description Tags of the vents, drains and gauges that show or let off its pressure. */
-            shows_zero: string[];
-            /** @description What is asked before anybody opens it. */
-            asks: string;
-        };
         /** @description A leak that was seen in an attempt before. */
         SeenLeak: {
             class?: components["schemas"]["LeakPlace"] | null;
@@ -6094,29 +6158,6 @@ export interface components {
          * @description Mechanical stress or modulus, Pa.
          */
         Stress: number;
-        /** @description Discharge of an outlet and the time of a column follow [`rules::consequences::drain::time`]: t = V/(h·C_d·a)·√(2h/g), for a stretch the difference of two such. */
-        Stretch: {
-            /**
-             * Format: double
-             * @description Level from which it falls, m.
-             */
-            from_m: number;
-            /**
-             * Format: double
-             * @description Level to which it falls, m.
-             */
-            to_m: number;
-            /**
-             * Format: double
-             * @description What runs off in it, m³.
-             */
-            volume_m3: number;
-            /**
-             * Format: double
-             * @description How long that takes, s; absent where the bore of the drain is not given.
-             */
-            time_s?: number | null;
-        };
         /**
          * @description Kinds of stretches.
          * @enum {string}
@@ -6269,7 +6310,7 @@ export interface components {
             /** @description Water that stays. */
             left: components["schemas"]["WaterLeft"][];
             /** @description Stretches of the draining. */
-            stretches: components["schemas"]["Stretch"][];
+            stretches: components["schemas"]["DrainStretch"][];
             /**
              * Format: double
              * @description All of them, s.
@@ -6280,11 +6321,11 @@ export interface components {
             /** @description What would collapse without a vent. */
             collapses: components["schemas"]["Collapse"][];
             /** @description What is open at the boundary. */
-            findings: components["schemas"]["Finding"][];
+            findings: components["schemas"]["BoundaryFinding"][];
             /** @description The line-up, as it is walked. */
-            lines: components["schemas"]["Line"][];
+            lines: components["schemas"]["LineUpLine"][];
             /** @description Sections that can be isolated. */
-            sections: components["schemas"]["Section"][];
+            sections: components["schemas"]["IsolatedSection"][];
         };
         /** @description A table, with what a project put in place of the shipped values already in it. */
         Table: {

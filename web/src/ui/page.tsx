@@ -15,7 +15,7 @@ export function Lead({ children }: { children: ReactNode }) {
 
 export function Section({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) {
   return (
-    <section className="grid content-start gap-2">
+    <section className="grid grid-cols-[minmax(0,1fr)] content-start gap-2">
       <div className="flex items-baseline justify-between gap-4 border-b border-rule pb-1">
         <h2 className="m-0 text-base font-bold">{title}</h2>
         {aside ? <div className="text-sm text-soft">{aside}</div> : null}

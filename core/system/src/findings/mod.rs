@@ -59,6 +59,7 @@ pub const RULES: &[&Rule] = &[
 
 /// Something that is open at the boundary.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+#[schema(as = BoundaryFinding)]
 pub struct Finding {
     /// Id of the rule.
     pub rule: &'static str,

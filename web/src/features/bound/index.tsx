@@ -6,20 +6,50 @@ import { usePack } from "../../api/pack";
 import { Follows } from "../../follows";
 import { History } from "../../history";
 import { RegisterFile, RemoveItem, useRegister } from "../../registers";
+import { TestSystem, useLook } from "./system";
 import { Button, Field, HeadRow, Heading, Lead, Page, Problem, Section, Select, TextInput, Wide } from "../../ui";
 
 type Kind = Schema["BoundaryKind"];
-/** What is put in for the test, and has to come out again. */
-const goesIn = (kind: Kind) => kind !== "removed_item";
+/** What is said once an item is set, and of one that is, before and after. */
+const SAID: Record<Kind, { set: string; is: string; not: string; back: string }> = {
+  blind: { set: "Blind is in", is: "in", not: "not in yet", back: "out" },
+  plug: { set: "Plug is in", is: "in", not: "not in yet", back: "out" },
+  removed_item: { set: "Item is out", is: "out", not: "not out yet", back: "back" },
+  shut_valve: { set: "Shut, tagged, watched", is: "shut, tagged, watched", not: "not shut and tagged yet", back: "as it was" },
+  restraint: { set: "It is set", is: "set", not: "not set yet", back: "off" },
+  exemption: { set: "Exemption is signed", is: "exempted", not: "not exempted yet", back: "looked at" },
+};
 
 const NO_ITEM = { tag: "", place: "", kind: "blind" as Kind };
 
 export function Bound() {
   const pack = usePack();
+  const open = useLook().data?.findings.length ?? 0;
+  const set = pack.boundary.filter((b) => b.set_for_test).length;
+  return (
+    <Page>
+      <Heading>
+        {open
+          ? `${open === 1 ? "1 thing is" : `${open} things are`} open at the boundary.`
+          : pack.boundary.length === 0
+            ? "Nothing is blinded or removed for this test."
+            : `${set} of ${pack.boundary.length} ends and items are set for the test.`}
+      </Heading>
+      <Lead>Every blind and plug that goes in must come out; every item taken out must come back. Restore stays open until they have.</Lead>
+      {pack.form === "pack" ? <TestSystem /> : null}
+      <Register />
+      <Follows steps={["bound"]} />
+      <Changed pack={pack.id} />
+    </Page>
+  );
+}
+
+/** Blinds, plugs and items, each with who set it and who put it back. */
+function Register() {
+  const pack = usePack();
   const register = useRegister("boundary");
   const [item, setItem, added] = useKept(`boundary ${pack.id}`, "an item at the boundary", NO_ITEM);
   const { tag, place, kind } = item;
-  const set = pack.boundary.filter((b) => b.set_for_test).length;
   const strip = (b: Schema["PackView"]["boundary"][number]): Schema["BoundaryItem"] => ({
     tag: b.tag,
     kind: b.kind,
@@ -28,11 +58,7 @@ export function Bound() {
     put_back: b.put_back,
   });
   return (
-    <Page>
-      <Heading>
-        {pack.boundary.length === 0 ? "Nothing is blinded or removed for this test." : `${set} of ${pack.boundary.length} ends and items are set for the test.`}
-      </Heading>
-      <Lead>Every blind and plug that goes in must come out; every item taken out must come back. Restore stays open until they have.</Lead>
+    <>
       <Problem>{register.problem}</Problem>
       {pack.boundary.length ? (
         <Wide label="Blinds and items taken out">
@@ -45,9 +71,9 @@ export function Bound() {
                   <td className="pr-4 text-sm">{term("boundary_kind", b.kind).short}</td>
                   <td className="pr-4 text-sm">{b.place}</td>
                   <td className={`pr-4 text-sm ${b.set_for_test ? "" : "text-limit"}`}>
-                    {b.set_for_test ? `${goesIn(b.kind) ? "in" : "out"}, ${b.marks.set_for_test?.by}` : goesIn(b.kind) ? "not in yet" : "not out yet"}
+                    {b.set_for_test ? `${SAID[b.kind].is}, ${b.marks.set_for_test?.by}` : SAID[b.kind].not}
                   </td>
-                  <td className="pr-4 text-sm">{b.put_back ? `${goesIn(b.kind) ? "out" : "back"}, ${b.marks.put_back?.by}` : ""}</td>
+                  <td className="pr-4 text-sm">{b.put_back ? `${SAID[b.kind].back}, ${b.marks.put_back?.by}` : ""}</td>
                   <td className="text-right">
                     {pack.may.plan && (!b.set_for_test || b.put_back) ? (
                       <span className="mr-3">
@@ -56,7 +82,7 @@ export function Bound() {
                     ) : null}
                     {pack.may.plan && (!b.set_for_test || b.put_back) ? (
                       <Button onClick={() => register.change(b, { ...strip(b), set_for_test: true, put_back: false })}>
-                        {b.kind === "blind" ? "Blind is in" : b.kind === "plug" ? "Plug is in" : "Item is out"}
+                        {SAID[b.kind].set}
                         {b.put_back ? " again" : ""}
                       </Button>
                     ) : null}
@@ -90,9 +116,7 @@ export function Bound() {
           </form>
         </Section>
       ) : null}
-      <Follows steps={["bound"]} />
-      <Changed pack={pack.id} />
-    </Page>
+    </>
   );
 }
 
