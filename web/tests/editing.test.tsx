@@ -163,7 +163,7 @@ describe("grid of parts", () => {
     const fate = { rows: [row(2, "V-1", []), row(3, "V-2", [{ column: "height", sentence: "height is missing." }])], ignored_columns: ["Remark"], good: 1, headed: true };
     server(pack, { body: fate }, problem(422, "The file is not text (byte 0 is zero): export it as CSV."));
     const grid = await screen(<PartsEditor onDone={() => {}} />, pack);
-    const bring = () => fireEvent.change(grid.getByLabelText("Read a CSV file"), { target: { files: [new File(["x"], "parts.csv")] } });
+    const bring = () => fireEvent.change(grid.getByLabelText("Read a file (CSV, XLSX, INP)"), { target: { files: [new File(["x"], "parts.csv")] } });
     bring();
     await waitFor(() => expect(grid.getByText("parts.csv: 1 of 2 rows good")).toBeTruthy());
     expect(grid.getByText(/height is missing/)).toBeTruthy();

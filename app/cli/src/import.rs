@@ -1,7 +1,7 @@
 //! What a file would bring: told as JSON, without a database; nothing is stored.
 
 use anyhow::{Context, Result, anyhow};
-use formats::{delimited, network, parts};
+use formats::{delimited, network, parts, workbook};
 use quantity::PressureUnit;
 use std::io::Read;
 use std::path::Path;
@@ -36,7 +36,8 @@ pub fn import(file: &Path) -> Result<()> {
             network::LONGEST >> 20
         ));
     }
-    let (text, _) = delimited::decode(&bytes).map_err(|e| anyhow!("{name}: {e}"))?;
+    let a_workbook = workbook::is_workbook(&bytes) || workbook::is_old_workbook(&bytes);
+    let text = if a_workbook { String::new() } else { delimited::decode(&bytes).map_err(|e| anyhow!("{name}: {e}"))?.0 };
     let json = if network::is_network(&text) {
         serde_json::to_string_pretty(&network::read(&bytes).map_err(|e| anyhow!("{name}: {e}"))?.told())?
     } else {

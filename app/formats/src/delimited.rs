@@ -26,6 +26,9 @@ pub enum TableError {
     /// Nothing in it.
     #[error("the file is empty: it needs a row of column names and at least one row of figures")]
     Empty,
+    /// No table that can be read.
+    #[error("{0}")]
+    NoTable(String),
     /// A broken row.
     #[error("line {line}: {what}")]
     Broken {

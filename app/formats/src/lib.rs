@@ -6,6 +6,8 @@ pub mod delimited;
 mod heights;
 pub mod logger;
 pub mod network;
+pub mod network_parts;
 pub mod parts;
 mod size;
 pub mod table;
+pub mod workbook;

@@ -140,6 +140,9 @@ pub struct PartsFate {
     /// The separator between its cells.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub separator: String,
+    /// What else has to be known about the file: of a water network what of it was refused, at its line.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub notes: Vec<String>,
 }
 
 impl PartsFate {
@@ -225,20 +228,86 @@ pub fn read_text(
     columns: Option<&[String]>,
     unit: PressureUnit,
 ) -> Result<PartsFate, crate::delimited::TableError> {
+    if crate::workbook::is_old_workbook(bytes) {
+        return Err(crate::delimited::TableError::NoTable("the file is a spreadsheet of before 2007: save it as XLSX or CSV".to_owned()));
+    }
+    if crate::workbook::is_workbook(bytes) {
+        return read_workbook(library, bytes, columns, unit);
+    }
     if let Some(columns) = columns {
         let table = crate::delimited::read_under(columns, bytes)?;
         return Ok(read_in(library, &table.header, &table.rows, &table.lines, unit));
     }
     let (text, _) = crate::delimited::decode(bytes)?;
+    if crate::network::is_network(&text) {
+        return read_network(library, bytes, unit);
+    }
     let separator = crate::delimited::separator_of(&text);
     let mut lines = crate::delimited::reader(&text, separator);
     let first: Vec<String> = lines.headers().map_err(|e| crate::delimited::broken(&e))?.iter().map(str::to_owned).collect();
     if !is_header(&first) && !first.iter().all(String::is_empty) {
         let separator = char::from(separator).to_string();
-        return Ok(PartsFate { rows: vec![], ignored_columns: vec![], good: 0, headed: false, first_line: first, separator });
+        return Ok(PartsFate {
+            rows: vec![],
+            ignored_columns: vec![],
+            good: 0,
+            headed: false,
+            first_line: first,
+            separator,
+            notes: vec![],
+        });
     }
     let table = crate::delimited::read(bytes)?;
     Ok(read_in(library, &table.header, &table.rows, &table.lines, unit))
+}
+
+/// The same of a water network.
+fn read_network(library: &Library, bytes: &[u8], unit: PressureUnit) -> Result<PartsFate, crate::delimited::TableError> {
+    const MOST_NOTES: usize = 50;
+    let network = crate::network::read(bytes)?;
+    let fate = read_rows(library, &crate::network_parts::rows(&network), &[], unit);
+    let mut notes: Vec<String> = network
+        .findings
+        .iter()
+        .take(MOST_NOTES)
+        .map(|f| if f.line > 0 { format!("Line {}: {}", f.line, f.sentence) } else { f.sentence.clone() })
+        .collect();
+    if network.findings.len() > MOST_NOTES {
+        notes.push(format!("And {} more.", network.findings.len() - MOST_NOTES));
+    }
+    Ok(PartsFate { notes, ..fate })
+}
+
+/// The same of a spreadsheet: what it shows and does not hold is refused at its cell.
+fn read_workbook(
+    library: &Library,
+    bytes: &[u8],
+    columns: Option<&[String]>,
+    unit: PressureUnit,
+) -> Result<PartsFate, crate::delimited::TableError> {
+    let mut sheet = crate::workbook::read(bytes, is_header)?;
+    let table = &mut sheet.table;
+    if let Some(columns) = columns {
+        // the first line holds a part too
+        table.rows.insert(0, std::mem::replace(&mut table.header, columns.to_vec()));
+        table.lines.insert(0, table.lines.first().map_or(1, |l| l - 1));
+        sheet.refused.iter_mut().for_each(|r| r.row += 1);
+    } else if !is_header(&table.header) {
+        let first_line = std::mem::take(&mut table.header);
+        let separator = table.separator.clone();
+        return Ok(PartsFate { rows: vec![], ignored_columns: vec![], good: 0, headed: false, first_line, separator, notes: vec![] });
+    }
+    let mut fate = read_in(library, &table.header, &table.rows, &table.lines, unit);
+    for refused in sheet.refused {
+        let column = table.header.get(refused.at).map_or_else(String::new, |h| split_unit(h).0);
+        // of a column that means nothing here nothing is refused
+        let (Some(name), Some(row)) = (column_named(&column), fate.rows.get_mut(refused.row)) else { continue };
+        row.problems.retain(|p| p.column != COLUMNS[name].name);
+        row.problems.push(CellProblem { column: COLUMNS[name].name.to_owned(), sentence: refused.sentence });
+        row.part = None;
+    }
+    fate.good = fate.rows.iter().filter(|r| r.part.is_some()).count();
+    Ok(fate)
 }
 
 /// Reads rows of the grid; a bare pressure is in `unit`.
@@ -263,7 +332,7 @@ pub fn read_rows(library: &Library, grid: &[GridRow], lines: &[usize], unit: Pre
         })
         .collect();
     let good = rows.iter().filter(|r| r.part.is_some()).count();
-    PartsFate { rows, ignored_columns: vec![], good, headed: true, first_line: vec![], separator: String::new() }
+    PartsFate { rows, ignored_columns: vec![], good, headed: true, first_line: vec![], separator: String::new(), notes: vec![] }
 }
 
 /// Collects what is wrong while the cells of a row are read.

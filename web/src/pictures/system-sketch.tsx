@@ -17,7 +17,7 @@ const BOTTOM = 52;
 /** Width of the limits beside it. */
 const LIMITS = 210;
 /** Room that a mark and its name want along the line. */
-const EACH = 21;
+const EACH = 17;
 
 interface Props {
   pack: Pack;
@@ -118,7 +118,7 @@ export function SystemSketch({ pack, look, phase, moment, zoom, picked, onPick }
 
   const taken: Box[] = [];
   for (const p of sits.values()) taken.push({ x0: p.x - 9, x1: p.x + 9, y0: p.y - 9, y1: p.y + 9 });
-  for (const p of look.parts.filter((q) => runs(q) && !["pipe", "vessel"].includes(q.drawn))) {
+  for (const p of look.parts.filter((q) => runs(q) && q.drawn !== "pipe")) {
     const [cx, cy] = [(x(p.from) + x(p.to)) / 2, (y(p.from) + y(p.to)) / 2];
     taken.push({ x0: cx - 8, x1: cx + 8, y0: cy - 9, y1: cy + 9 });
   }

@@ -69,7 +69,8 @@ pub async fn preview(
 ) -> Result<Json<PartsFate>, Problem> {
     let pack = store::get(&app.db, &id).await?;
     may_on(&who, Action::Plan, &pack)?;
-    let lines = file.iter().filter(|b| **b == b'\n').count();
+    // a spreadsheet has no lines: its rows are counted once it is read
+    let lines = if formats::workbook::is_workbook(&file) { 0 } else { file.iter().filter(|b| **b == b'\n').count() };
     if lines > 2 * crate::grid::MOST_ROWS {
         return Err(Problem::invalid(
             "file",
@@ -80,5 +81,10 @@ pub async fn preview(
     let columns: Option<Vec<String>> = named.columns.map(|c| c.split(';').map(|n| n.trim().to_owned()).collect());
     let unit = who.reads.pressure.unwrap_or_default();
     let read = app.looking.run(move |_| formats::parts::read_text(&library, &file, columns.as_deref(), unit)).await?;
-    read.map(Json).map_err(|e| Problem::invalid("file", e))
+    let fate = read.map_err(|e| Problem::invalid("file", e))?;
+    if fate.rows.len() > crate::grid::MOST_ROWS {
+        let (rows, most) = (fate.rows.len(), crate::grid::MOST_ROWS);
+        return Err(Problem::invalid("file", format!("{rows} rows are more than one system may have ({most}): split it")));
+    }
+    Ok(Json(fate))
 }

@@ -204,7 +204,7 @@ async fn table_without_names(browser: &Browser, site: &Site, pack: &str) -> Resu
     browser.sign_in("engineer", site.password("engineer")).await?;
     browser.open(&format!("/tests/{pack}/derive")).await?;
     browser.press("Change the parts").await?;
-    browser.upload("Read a CSV file", &bare).await?;
+    browser.upload("Read a file (CSV, XLSX, INP)", &bare).await?;
     browser.see("which column is which?").await?;
     browser.press_in_dialog("Read it so").await?;
     browser.see("2 of 2 rows good").await?;

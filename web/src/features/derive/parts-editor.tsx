@@ -217,12 +217,12 @@ export function PartsEditor({ onDone }: { onDone: () => void }) {
         <Button onClick={() => setRows((all) => [...all, blankRow()])}>Add a row</Button>
         {shown.length < columns.length ? <Button onClick={() => setMore(true)}>More columns</Button> : null}
         <label className="inline-flex min-h-9 cursor-pointer items-center rounded-[3px] border border-rule bg-sheet px-4 text-sm font-semibold focus-within:outline-2 focus-within:outline-water">
-          Read a CSV file
+          Read a file (CSV, XLSX, INP)
           <input
             type="file"
-            accept=".csv,.txt,.tsv"
+            accept=".csv,.txt,.tsv,.xlsx,.inp"
             className="sr-only"
-            aria-label="Read a CSV file"
+            aria-label="Read a file (CSV, XLSX, INP)"
             onChange={(e) => {
               const chosen = e.target.files?.[0];
               if (chosen) void bring(chosen.name, chosen, null, "tag");

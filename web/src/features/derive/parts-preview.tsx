@@ -23,6 +23,13 @@ export function Preview({ name, fate, columns, onClose, onTake }: PreviewProps) 
       description={fate.ignored_columns.length ? `Columns that mean nothing here: ${fate.ignored_columns.join(", ")}.` : undefined}
       wide
     >
+      {fate.notes?.length ? (
+        <ul className="mt-0 mb-3 grid max-h-32 list-none gap-1 overflow-auto p-0 text-sm text-limit">
+          {fate.notes.map((n) => (
+            <li key={n}>{n}</li>
+          ))}
+        </ul>
+      ) : null}
       <div className="max-h-[50vh] overflow-auto" tabIndex={0} role="region" aria-label="Rows of the file">
         <table className="w-full border-collapse text-sm">
           <thead>
