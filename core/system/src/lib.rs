@@ -17,6 +17,7 @@ pub mod look;
 pub mod network;
 pub mod pockets;
 pub mod pressure;
+pub mod suggested;
 pub mod survey;
 
 use rules::rule::Rule;

@@ -4731,12 +4731,12 @@ export interface components {
             position: string;
             /**
              * Format: double
-             * @description Least pressure that it needs at its height, Pa.
+             * @description Least pressure that it needs, at the height of its first point, Pa.
              */
             needs_pa?: number | null;
             /**
              * Format: double
-             * @description What it bears at its height, Pa.
+             * @description What it bears there, Pa.
              */
             bears_pa?: number | null;
         };
@@ -4834,6 +4834,8 @@ export interface components {
             first_line?: string[];
             /** @description The separator between its cells. */
             separator?: string;
+            /** @description What else has to be known about the file: of a water network what of it was refused, at its line. */
+            notes?: string[];
         };
         /** @description A gate as it was passed at the release. */
         PassedGate: {

@@ -13,7 +13,7 @@ const VIEWS: &[(&str, &str, &str, &str, &str)] = &[
     ("quick-test", "boiler-owner", "", "/quick", "Which gauge"),
     ("prove", "engineer", "CW-003", "prove", "What and why"),
     ("derive", "engineer", "CW-003", "derive", "Answered before"),
-    ("bound", "supervisor", "CW-003", "bound", "TB-31"),
+    ("bound", "engineer", "BD-010", "bound", "Down leg"),
     ("ready", "supervisor", "SW-014", "ready", "Punch list"),
     ("raise", "supervisor", "CW-007", "raise", "Pumping curve"),
     ("hold", "inspector", "BF-004", "hold", "Where it was looked at"),

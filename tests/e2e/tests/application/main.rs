@@ -9,6 +9,7 @@ mod day;
 mod door;
 mod first_start;
 mod jobs;
+mod joined;
 mod judging;
 mod kept;
 mod lists;
