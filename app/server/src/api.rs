@@ -61,6 +61,7 @@ fn usual() -> OpenApiRouter<App> {
         .routes(routes!(routes::parts::preview))
         .routes(routes!(routes::joined::get))
         .routes(routes!(routes::joined::on_register))
+        .routes(routes!(routes::suggested::get))
         .routes(routes!(routes::registers::get))
         .routes(routes!(routes::looks::make))
         .routes(routes!(routes::registers::csv))

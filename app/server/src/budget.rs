@@ -51,7 +51,7 @@ const fn heavy(body_mb: usize, seconds: u64) -> Budget {
 pub const USUAL: Budget = usual(2, 5);
 
 /// Routes that need more, or go first: a grid of ten thousand rows, a logger's file of a day, a report of it, judging a hard hold.
-const TABLE: [(&str, Budget); 25] = [
+const TABLE: [(&str, Budget); 26] = [
     ("/api/v1/session", urgent(1, 5)),
     ("/api/v1/attempts/{attempt}/readings", urgent(2, 5)),
     ("/api/v1/attempts/{attempt}/readings/{reading}/strike", urgent(1, 5)),
@@ -76,6 +76,7 @@ const TABLE: [(&str, Budget); 25] = [
     ("/api/v1/packs/{id}/parts", usual(8, 10)),
     ("/api/v1/packs/{id}/parts/check", usual(8, 10)),
     ("/api/v1/packs/{id}/joined", heavy(1, 10)),
+    ("/api/v1/packs/{id}/suggested", heavy(1, 10)),
     ("/api/v1/attempts/{attempt}/hold", usual(2, 20)),
     ("/api/v1/projects/{project}/specification/touches", heavy(2, 20)),
 ];

@@ -11,6 +11,8 @@ use std::time::{Duration, Instant};
 use system::draining::draining;
 use system::filling::filling;
 use system::joined::joined;
+use system::look::look;
+use system::survey::Facts;
 
 /// Best of several runs: what the machine can do when nothing else disturbs it.
 fn best<T>(mut of: impl FnMut() -> T) -> Duration {
@@ -80,6 +82,17 @@ fn main() {
     let (filled, drained) = all();
     println!("{} pockets, {} pools", filled.pockets.len(), drained.left.len());
     let (ours, window) = (best(all), best(|| window_of(black_box(&system))));
+    // all that a screen shows of it, findings included
+    let set = std::collections::HashSet::new();
+    let whole = || look(Facts { system: &system, derived: None, set: &set, simple: false }).expect("a system");
+    let looked = whole();
+    println!("{} findings, {} sections, {} lines of the line-up", looked.findings.len(), looked.sections.len(), looked.lines.len());
+    let seen = best(whole);
+    println!(
+        "looked at with all findings, 10,000 parts    {:>9.2} × the time of their window (20 at most); {:.1} ms",
+        seen.as_secs_f64() / window.as_secs_f64(),
+        seen.as_secs_f64() * 1e3
+    );
     println!(
         "joined, filled and drained, 10,000 parts     {:>9.2} × the time of their window (20 at most); {:.1} ms",
         ours.as_secs_f64() / window.as_secs_f64(),

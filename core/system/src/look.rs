@@ -9,7 +9,9 @@ use crate::pockets::{AirPocket, pockets};
 use crate::survey::{Facts, Survey};
 use quantity::Length;
 use rules::part::{PartKind, Position, ValveType};
+use rules::system::PartWindow;
 use serde::Serialize;
+use std::collections::HashMap;
 
 /// Parts of a system up to which its water is drawn moment by moment.
 pub const MOST_DRAWN: usize = 1_000;
@@ -189,8 +191,8 @@ pub fn look(facts: Facts) -> Result<SystemLook, Flaw> {
     let flow = facts.system.site.source_flow_m3_per_s.map(|q| q.m3_per_s()).filter(|q| *q > 0.0);
     let drawable = shown.len() <= MOST_DRAWN && !s.gas();
     let stretches = if s.gas() { vec![] } else { stretches(&s) };
-    let window = |tag: &str| facts.derived.and_then(|d| d.parts.iter().find(|w| w.tag == tag));
-    let few = shown.len() <= MOST_DRAWN;
+    let windows: HashMap<&str, &PartWindow> =
+        facts.derived.map(|d| d.parts.iter().map(|w| (w.tag.as_str(), w)).collect()).unwrap_or_default();
     Ok(SystemLook {
         points: (0..s.test.network.points.len())
             .map(|p| PointLook { place: s.place(p), height_m: s.height(p).m(), pressed: s.pressed[p], unmeasured: s.unmeasured[p] })
@@ -199,7 +201,7 @@ pub fn look(facts: Facts) -> Result<SystemLook, Flaw> {
             .iter()
             .map(|i| {
                 let (part, place) = (&s.parts[*i], s.test.places[*i]);
-                let window = if few { window(&part.tag) } else { None };
+                let window = windows.get(part.tag.as_str());
                 PartLook {
                     tag: part.tag.clone(),
                     what: what(part),

@@ -11,7 +11,7 @@ use rules::basis::entry::Duty;
 use rules::part::{Part, PartKind, Phase, Position};
 use rules::say::Say;
 use rules::system::{Derived, System};
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 
 /// What is looked at.
 #[derive(Debug, Clone, Copy)]
@@ -56,6 +56,8 @@ pub struct Survey<'a> {
     pub pressed: Vec<bool>,
     /// Points that rise and fall with where the pressure comes from.
     pub one: Vec<bool>,
+    /// What each part bears at its height, where a window follows.
+    pub limits: HashMap<&'a str, GaugePressure>,
     /// Parts at each point.
     pub at: Vec<Vec<usize>>,
     /// Part that stands for each run of the joined system as it is filled.
@@ -122,6 +124,7 @@ impl<'a> Survey<'a> {
                 of_run[run] = Some(i);
             }
         }
+        let limits = facts.derived.map(|d| d.parts.iter().map(|w| (w.tag.as_str(), w.limit_pa)).collect()).unwrap_or_default();
         let mut unmeasured = vec![false; test.network.points.len()];
         fill.not_measured().into_iter().for_each(|p| unmeasured[p] = true);
         Ok(Self {
@@ -139,6 +142,7 @@ impl<'a> Survey<'a> {
             sources,
             pressed,
             one,
+            limits,
             at,
             of_run,
             unmeasured,

@@ -855,6 +855,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/packs/{id}/suggested": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which parts of a pack can share a filling: they hang together, stand the same water, and one gauge reading suits them all. */
+        get: operations["get_packs_id_suggested"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/packs/{id}/what-if": {
         parameters: {
             query?: never;
@@ -6237,6 +6254,41 @@ export interface components {
             training_clock_rate?: number | null;
             /** @description True when it was made on a simulated system. */
             practice?: boolean;
+        };
+        /** @description Lines that can share a filling. */
+        SuggestedPack: {
+            /** @description Tags of its parts, as they are listed. */
+            parts: string[];
+            /** @description Their rows, each with the heights and points that it had from its neighbours. */
+            rows: components["schemas"]["GridRow"][];
+            /**
+             * Format: double
+             * @description Lower bound at the gauge of this pack, Pa.
+             */
+            lower_pa: number;
+            /**
+             * Format: double
+             * @description Upper bound there, Pa.
+             */
+            upper_pa: number;
+            /**
+             * Format: double
+             * @description Room, m³.
+             */
+            volume_m3: number;
+            /** @description What they share, in a sentence. */
+            reason: string;
+        };
+        /** @description Suggested packs. */
+        SuggestedPacks: {
+            /** @description The packs, the largest first. */
+            packs: components["schemas"]["SuggestedPack"][];
+            /** @description Parts that fit nowhere, for nothing suits even them alone. */
+            alone: string[];
+            /** @description No way of grouping needs fewer packs than this. */
+            at_least: number;
+            /** @description Places where something is connected: named anew in each pack. */
+            left_out: string[];
         };
         /** @description A system under test, as entered: the content of a `SYSTEM.json`. */
         System: {
@@ -12732,6 +12784,121 @@ export interface operations {
             };
             /** @description the version is missing (If-Match) */
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description too many attempts or requests: wait for Retry-After */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the server failed; its log names the cause */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description busy, or longer than the route's budget: try again after Retry-After */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_packs_id_suggested: {
+        parameters: {
+            query?: {
+                /** @description Pairs of points that a hose can join: `a:b;c:d`. */
+                hoses?: string | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done; the body is the answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestedPacks"];
+                };
+            };
+            /** @description the request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description nobody is signed in, or name and password do not fit */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not for this role, or not from a page of this application */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description not there, or not for this person */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the state of the thing forbids it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description the body is larger than the route's budget */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description something in the request cannot be used; field names it */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

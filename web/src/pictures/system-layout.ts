@@ -90,9 +90,12 @@ export function layOut(look: SystemLook, sheet: Sheet): Layout {
     .force("apart", forceCollide<Node>(13))
     .stop();
   simulation.tick(look.points.length > 400 ? 40 : 160);
-  const keep = (x: number) => Math.min(sheet.width - sheet.right, Math.max(sheet.left, x));
+  // what was pushed over an edge draws the others together, so that nothing comes to lie on anything
+  const xs = nodes.map((d) => d.x ?? d.wanted);
+  const [first, last] = [Math.min(sheet.left, ...xs), Math.max(sheet.width - sheet.right, ...xs)];
+  const keep = (x: number) => sheet.left + ((x - first) / (last - first)) * room.x;
   return {
-    x: nodes.map((d) => keep(d.x ?? d.wanted)),
+    x: xs.map(keep),
     y,
     ends: { left: sheet.left, right: sheet.width - sheet.right, top: sheet.top, bottom: sheet.height - sheet.bottom },
     stretch: perM.y / perM.x,

@@ -33,6 +33,7 @@ pub mod setup;
 pub mod signatures;
 pub mod site;
 pub mod specification;
+pub mod suggested;
 pub mod today;
 pub mod verify;
 pub mod words;

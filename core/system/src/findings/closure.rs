@@ -30,7 +30,7 @@ pub(super) fn check(s: &Survey, found: &mut Found) {
             );
             continue;
         }
-        let bears = s.facts.derived.and_then(|d| d.parts.iter().find(|w| w.tag == part.tag)).map(|w| w.limit_pa);
+        let bears = s.limits.get(part.tag.as_str()).copied();
         if let (Some(bears), Some(sees)) = (bears, s.pressure_at(part.elevation_m))
             && sees > bears
         {

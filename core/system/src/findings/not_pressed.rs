@@ -2,7 +2,7 @@
 
 use super::{Found, listed};
 use crate::network::Way;
-use crate::pressure::one_with;
+use crate::pressure::pieces;
 use crate::survey::Survey;
 use rules::part::PartKind;
 use rules::rule::{Rule, Standing};
@@ -19,35 +19,37 @@ pub const RULE: Rule = Rule {
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {
-    let missed: Vec<usize> = (0..s.parts.len())
-        .filter(|i| s.test.places[*i].is_some_and(|p| p.run.is_some()) && !s.sees(*i) && !s.parts[*i].beyond())
-        .filter(|i| !s.parts[*i].kind.valve() && s.parts[*i].kind != PartKind::Blind)
-        .collect();
-    let mut done = vec![false; s.test.network.points.len()];
-    for i in &missed {
-        let Some(place) = s.test.places[*i] else { continue };
-        if done[place.from] || done[place.to] {
-            continue;
+    let missed = |i: usize| {
+        let in_line = s.test.places[i].is_some_and(|p| p.run.is_some());
+        in_line && !s.sees(i) && !s.parts[i].beyond() && !s.parts[i].kind.valve() && s.parts[i].kind != PartKind::Blind
+    };
+    // all that hangs together behind the same thing is one finding
+    let network = &s.test.network;
+    let shut: Vec<bool> = network.runs.iter().map(|r| r.way != Way::Open).collect();
+    let mut piece_of = vec![0; network.points.len()];
+    let pieces = pieces(network, &shut);
+    for (n, points) in pieces.iter().enumerate() {
+        points.iter().for_each(|p| piece_of[*p] = n);
+    }
+    let (mut within, mut behind) = (vec![Vec::new(); pieces.len()], vec![Vec::new(); pieces.len()]);
+    for (i, place) in s.test.places.iter().enumerate() {
+        let Some(place) = place else { continue };
+        if missed(i) {
+            within[piece_of[place.from]].push(i);
+        } else if piece_of[place.from] != piece_of[place.to] {
+            behind[piece_of[place.from]].push(i);
+            behind[piece_of[place.to]].push(i);
         }
-        // all that hangs together behind the same thing is one finding
-        let piece = one_with(&s.test.network, &[place.from]);
-        piece.iter().enumerate().filter(|(_, p)| **p).for_each(|(p, _)| done[p] = true);
-        let with: Vec<&str> =
-            missed.iter().filter(|j| s.test.places[**j].is_some_and(|p| piece[p.from])).map(|j| s.parts[*j].tag.as_str()).collect();
-        let behind = |v: &usize| {
-            s.test.places[*v]
-                .is_some_and(|p| p.run.is_some_and(|r| s.test.network.runs[r].way != Way::Open) && (piece[p.from] != piece[p.to]))
-        };
-        let shut: Vec<&str> = (0..s.parts.len()).filter(behind).map(|v| s.parts[v].tag.as_str()).collect();
-        let why = if shut.is_empty() {
-            "it is joined to nothing that is pressed".to_owned()
-        } else {
-            format!("it lies behind {}", listed(&shut))
-        };
+    }
+    for (missed, shut) in within.iter().zip(&behind) {
+        let Some(first) = missed.first() else { continue };
+        let tags = |of: &[usize]| listed(&of.iter().map(|i| s.parts[*i].tag.as_str()).collect::<Vec<_>>());
+        let why =
+            if shut.is_empty() { "it is joined to nothing that is pressed".to_owned() } else { format!("it lies behind {}", tags(shut)) };
         found.of_part(
             s,
-            *i,
-            format!("{} would not be tested: {why}.", listed(&with)),
+            *first,
+            format!("{} would not be tested: {why}.", tags(missed)),
             "Open the way to it in the position of that valve, put in a jumper, or say that it stands beyond the test.".to_owned(),
         );
     }

@@ -44,6 +44,7 @@ const ROUTES: &[(&str, &str, &str)] = &[
     ("POST", "/api/v1/packs/{id}/parts/preview", "++----0"),
     ("GET", "/api/v1/packs/{id}/joined", "++++++0"),
     ("PUT", "/api/v1/packs/{id}/line-up", "++----0"),
+    ("GET", "/api/v1/packs/{id}/suggested", "++++++0"),
     // of the punch list, an item that is not there; the boundary is kept by fewer
     ("GET", "/api/v1/packs/{id}/registers/{register}", "++++++0"),
     ("GET", "/api/v1/packs/{id}/registers/{register}/csv", "++++++0"),

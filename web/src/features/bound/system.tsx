@@ -6,6 +6,7 @@ import { type ShownPhase, SystemSketch } from "../../pictures/system-sketch";
 import { Button, Problem, Rows, Section, Skeleton } from "../../ui";
 import { useFigures } from "../../units";
 import { LineUp } from "./line-up";
+import { Suggested } from "./suggested";
 
 export type SystemLook = Schema["SystemLook"];
 
@@ -64,6 +65,7 @@ function Looked({ look }: { look: SystemLook }) {
       </Section>
       <Findings look={look} onPick={setPicked} />
       <LineUp look={look} />
+      <Suggested />
       {look.sections.length > 1 ? (
         <Section title="Sections that valves can cut off" aside={`${look.sections.length}`}>
           <p className="m-0 text-sm text-soft">After the test each is shown to be at zero by itself: a valve that is shut keeps what lies behind it under pressure.</p>

@@ -23,7 +23,9 @@ export function Derive() {
     return (
       <Page>
         <Heading>Parts of {pack.title}</Heading>
-        <Lead>Each part with its height and what it can bear. Paste rows from a spreadsheet, or bring a file (CSV, XLSX, INP); every row is checked before anything is stored.</Lead>
+        <Lead>
+          Each part with its height and what it can bear. Paste rows from a spreadsheet, or bring a file (CSV, XLSX, INP); every row is checked before anything is stored.
+        </Lead>
         <Section title="Read from">
           <PlanFields show={["gauge"]} />
         </Section>
