@@ -73,13 +73,8 @@ fn what_a_cell_shows_and_does_not_hold_is_refused_at_the_cell() {
     let fate = read(&book(|s| {
         pipes(s, 6);
         s.write(4, 5, Formula::new("=1/0").set_result("#DIV/0!")).unwrap();
-        s.write_with_format(
-            5,
-            2,
-            &rust_xlsxwriter::ExcelDateTime::from_ymd(2027, 3, 4).unwrap(),
-            &Format::new().set_num_format("d.m.yyyy"),
-        )
-        .unwrap();
+        s.write_with_format(5, 2, rust_xlsxwriter::ExcelDateTime::from_ymd(2027, 3, 4).unwrap(), &Format::new().set_num_format("d.m.yyyy"))
+            .unwrap();
         s.merge_range(6, 3, 6, 4, "DN150", &Format::new()).unwrap();
         s.write(7, 5, Formula::new("=SUM(A1:A2)").set_result("18")).unwrap();
         s.write(8, 0, "L-0").unwrap();

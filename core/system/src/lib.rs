@@ -24,5 +24,5 @@ use rules::rule::Rule;
 
 /// Every rule of this crate.
 pub fn catalogue() -> Vec<&'static Rule> {
-    findings::RULES.to_vec()
+    findings::rules()
 }

@@ -13,7 +13,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_cavity",
+    test: "bound_cavity_a_ball_valve_that_is_not_half_open_is_found",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_check",
+    test: "bound_check_a_check_valve_against_the_filling_is_found",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

@@ -13,7 +13,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_closure",
+    test: "bound_closure_a_blind_of_which_nothing_is_known_or_that_is_too_weak_is_found",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

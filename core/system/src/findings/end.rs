@@ -13,7 +13,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_end",
+    test: "bound_end_an_end_that_nothing_closes_is_found",
 };
 
 /// True for what closes the end at which it stands: a body that has no other opening, or a shut one.

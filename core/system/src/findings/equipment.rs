@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_equipment",
+    test: "bound_equipment_that_sees_the_pressure_is_found",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

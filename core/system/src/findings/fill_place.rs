@@ -13,7 +13,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_fill",
+    test: "bound_fill_water_that_falls_on_its_way_in_is_found",
 };
 
 /// Lower than this below the fill nothing is said, m: a pipe's own bore.

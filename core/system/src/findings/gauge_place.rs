@@ -14,7 +14,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::NotChecked,
     file: file!(),
-    test: "bound_gauge",
+    test: "bound_gauge_a_gauge_that_is_not_where_its_window_is_derived_is_found",
 };
 
 /// Two heights that are taken for one, m: 0.1 m of water is 0.01 bar.

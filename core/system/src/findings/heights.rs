@@ -12,7 +12,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "bound_heights",
+    test: "bound_heights_a_step_that_nobody_measured_is_found_and_no_pocket_is_told_there",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

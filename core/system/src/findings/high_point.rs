@@ -16,7 +16,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "bound_high",
+    test: "bound_high_a_second_high_point_without_a_vent_is_found_with_its_litres",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "bound_low",
+    test: "bound_low_a_low_place_without_a_drain_is_found",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

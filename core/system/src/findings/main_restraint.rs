@@ -14,7 +14,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_main_restraint",
+    test: "bound_main_restraint_a_bend_of_a_main_that_nothing_holds_is_found",
 };
 
 /// True where the thrust of the pressure is left over.
@@ -23,7 +23,12 @@ const fn thrusts(part: PartKind) -> bool {
 }
 
 pub(super) fn check(s: &Survey, found: &mut Found) {
-    if !matches!(s.duty(), Some(Duty::Main)) && !(s.duty() == Some(Duty::Fire) && s.facts.system.basis.id == "fire_underground") {
+    let buried = match s.duty() {
+        Some(Duty::Main) => true,
+        Some(Duty::Fire) => s.facts.system.basis.id == "fire_underground",
+        _ => false,
+    };
+    if !buried {
         return;
     }
     for (i, part) in s.pressed_parts().filter(|(_, p)| thrusts(p.kind)) {

@@ -16,7 +16,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_main_stretch",
+    test: "bound_main_stretch_a_long_stretch_between_valves_is_found",
 };
 
 /// What is usual (common practice), m.

@@ -29,34 +29,6 @@ use crate::survey::Survey;
 use rules::rule::{Rule, Standing};
 use serde::Serialize;
 
-/// Every rule, in the order in which its findings are told: what could hurt first.
-pub const RULES: &[&Rule] = &[
-    &end::RULE,
-    &closure::RULE,
-    &shut_valve::RULE,
-    &relief::RULE,
-    &equipment::RULE,
-    &one_system::RULE,
-    &bellows::RULE,
-    &main_restraint::RULE,
-    &support::RULE,
-    &hanger::RULE,
-    &check_valve::RULE,
-    &not_pressed::RULE,
-    &body_cavity::RULE,
-    &still_in::RULE,
-    &heights::RULE,
-    &high_point::RULE,
-    &low_point::RULE,
-    &fill_place::RULE,
-    &gauge_place::RULE,
-    &vacuum::RULE,
-    &other_line::RULE,
-    &main_stretch::RULE,
-    &covered::RULE,
-    &water::RULE,
-];
-
 /// Something that is open at the boundary.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 #[schema(as = BoundaryFinding)]
@@ -117,36 +89,46 @@ pub(crate) fn listed(tags: &[&str]) -> String {
     }
 }
 
+/// What a rule looks for.
+type Check = fn(&Survey, &mut Found);
+
+/// Every rule with what it looks for, in the order in which its findings are told: what could hurt first.
+const CHECKS: [(&Rule, Check); 24] = [
+    (&end::RULE, end::check),
+    (&closure::RULE, closure::check),
+    (&shut_valve::RULE, shut_valve::check),
+    (&relief::RULE, relief::check),
+    (&equipment::RULE, equipment::check),
+    (&one_system::RULE, one_system::check),
+    (&bellows::RULE, bellows::check),
+    (&main_restraint::RULE, main_restraint::check),
+    (&support::RULE, support::check),
+    (&hanger::RULE, hanger::check),
+    (&check_valve::RULE, check_valve::check),
+    (&not_pressed::RULE, not_pressed::check),
+    (&body_cavity::RULE, body_cavity::check),
+    (&still_in::RULE, still_in::check),
+    (&heights::RULE, heights::check),
+    (&high_point::RULE, high_point::check),
+    (&low_point::RULE, low_point::check),
+    (&fill_place::RULE, fill_place::check),
+    (&gauge_place::RULE, gauge_place::check),
+    (&vacuum::RULE, vacuum::check),
+    (&other_line::RULE, other_line::check),
+    (&main_stretch::RULE, main_stretch::check),
+    (&covered::RULE, covered::check),
+    (&water::RULE, water::check),
+];
+
+/// Every rule, in that order.
+pub fn rules() -> Vec<&'static Rule> {
+    CHECKS.iter().map(|(rule, _)| *rule).collect()
+}
+
 /// Everything that is open.
 pub fn findings(s: &Survey) -> Vec<Finding> {
-    let checks: &[(&'static Rule, fn(&Survey, &mut Found))] = &[
-        (&end::RULE, end::check),
-        (&closure::RULE, closure::check),
-        (&shut_valve::RULE, shut_valve::check),
-        (&relief::RULE, relief::check),
-        (&equipment::RULE, equipment::check),
-        (&one_system::RULE, one_system::check),
-        (&bellows::RULE, bellows::check),
-        (&main_restraint::RULE, main_restraint::check),
-        (&support::RULE, support::check),
-        (&hanger::RULE, hanger::check),
-        (&check_valve::RULE, check_valve::check),
-        (&not_pressed::RULE, not_pressed::check),
-        (&body_cavity::RULE, body_cavity::check),
-        (&still_in::RULE, still_in::check),
-        (&heights::RULE, heights::check),
-        (&high_point::RULE, high_point::check),
-        (&low_point::RULE, low_point::check),
-        (&fill_place::RULE, fill_place::check),
-        (&gauge_place::RULE, gauge_place::check),
-        (&vacuum::RULE, vacuum::check),
-        (&other_line::RULE, other_line::check),
-        (&main_stretch::RULE, main_stretch::check),
-        (&covered::RULE, covered::check),
-        (&water::RULE, water::check),
-    ];
     let mut all = Vec::new();
-    for (rule, check) in checks {
+    for (rule, check) in CHECKS {
         check(s, &mut Found { rule, all: &mut all });
     }
     all

@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_not_pressed",
+    test: "bound_not_pressed_a_leg_behind_a_shut_valve_is_found",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

@@ -14,7 +14,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_bleed",
+    test: "bound_bleed_what_the_gauge_does_not_read_is_found",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

@@ -13,7 +13,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_other_line",
+    test: "bound_other_line_another_design_pressure_is_found",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

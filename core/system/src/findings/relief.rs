@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_relief",
+    test: "bound_relief_a_valve_that_can_shut_it_off_is_found",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

@@ -13,7 +13,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_shut",
+    test: "bound_shut_a_shut_valve_as_the_boundary_wants_its_seat_and_a_signature",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

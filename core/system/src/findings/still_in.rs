@@ -13,7 +13,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_still_in",
+    test: "bound_still_in_what_must_come_out_is_found_until_it_is_out",
 };
 
 /// What is taken out of it, in words; none where it may stay.

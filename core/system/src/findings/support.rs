@@ -13,7 +13,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_support",
+    test: "bound_bellows_bound_hanger_bound_support_bound_covered_want_a_word",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

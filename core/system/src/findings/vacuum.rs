@@ -15,7 +15,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::Arithmetic,
     file: file!(),
-    test: "bound_vacuum",
+    test: "bound_vacuum_a_thin_duct_that_drains_without_a_vent_is_found",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {

@@ -13,7 +13,7 @@ pub const RULE: Rule = Rule {
     edition: "",
     standing: Standing::CommonPractice,
     file: file!(),
-    test: "bound_water",
+    test: "bound_water_chloride_that_nobody_measured_is_found_at_austenitic_steel",
 };
 
 pub(super) fn check(s: &Survey, found: &mut Found) {
