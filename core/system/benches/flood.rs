@@ -12,7 +12,7 @@ use system::draining::draining;
 use system::filling::filling;
 use system::joined::joined;
 use system::look::look;
-use system::survey::Facts;
+use system::survey::{Facts, Signed};
 
 /// Best of several runs: what the machine can do when nothing else disturbs it.
 fn best<T>(mut of: impl FnMut() -> T) -> Duration {
@@ -83,8 +83,8 @@ fn main() {
     println!("{} pockets, {} pools", filled.pockets.len(), drained.left.len());
     let (ours, window) = (best(all), best(|| window_of(black_box(&system))));
     // all that a screen shows of it, findings included
-    let set = std::collections::HashSet::new();
-    let whole = || look(Facts { system: &system, derived: None, set: &set, simple: false }).expect("a system");
+    let signed = Signed::default();
+    let whole = || look(Facts { system: &system, derived: None, signed: &signed, simple: false }).expect("a system");
     let looked = whole();
     println!("{} findings, {} sections, {} lines of the line-up", looked.findings.len(), looked.sections.len(), looked.lines.len());
     let seen = best(whole);

@@ -13,6 +13,15 @@ use rules::say::Say;
 use rules::system::{Derived, System};
 use std::collections::{HashMap, HashSet};
 
+/// Tags of what was signed on the register, each by what it was signed as: another signature does not count.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Signed {
+    /// Valves that are shut, tagged and watched.
+    pub shut: HashSet<String>,
+    /// Joints that may stay covered.
+    pub exempt: HashSet<String>,
+}
+
 /// What is looked at.
 #[derive(Debug, Clone, Copy)]
 pub struct Facts<'a> {
@@ -20,8 +29,8 @@ pub struct Facts<'a> {
     pub system: &'a System,
     /// What follows from it, where something does.
     pub derived: Option<&'a Derived>,
-    /// Tags of the boundary register that are set for the test.
-    pub set: &'a HashSet<String>,
+    /// What somebody signed on the register of the boundary, and stands.
+    pub signed: &'a Signed,
     /// True for a single body whose owner tests it alone: its openings are asked for elsewhere.
     pub simple: bool,
 }

@@ -7,7 +7,7 @@ use rules::part::{Part, PartKind, Position, Positions, ValveType};
 use rules::system::{System, derive};
 use std::collections::HashSet;
 use system::findings::{Finding, findings, rules};
-use system::survey::{Facts, Survey};
+use system::survey::{Facts, Signed, Survey};
 
 fn bar(p: f64) -> GaugePressure {
     GaugePressure::from_bar(p)
@@ -64,7 +64,8 @@ fn sound() -> Vec<Part> {
 struct Case {
     parts: Vec<Part>,
     basis: Basis,
-    set: Vec<&'static str>,
+    /// What was signed: "shut V-1", "exempt J-1".
+    signed: Vec<&'static str>,
     change: fn(&mut System),
 }
 
@@ -72,7 +73,7 @@ impl Case {
     fn of(parts: Vec<Part>) -> Self {
         let basis =
             Basis { design_pressure_pa: Some(bar(16.0)), design_temperature_c: Some(Temperature::from_c(38.0)), ..Basis::new("b31_3") };
-        Self { parts, basis, set: vec![], change: |_| {} }
+        Self { parts, basis, signed: vec![], change: |_| {} }
     }
     fn main(parts: Vec<Part>) -> Self {
         let basis = Basis { working_pressure_pa: Some(bar(7.0)), working_high_pa: Some(bar(6.0)), ..Basis::new("awwa_di") };
@@ -90,8 +91,9 @@ impl Case {
         let mut system = System::new("T", self.basis.clone(), self.parts.clone(), gauge);
         (self.change)(&mut system);
         let derived = derive(&system).ok();
-        let set: HashSet<String> = self.set.iter().map(|s| (*s).to_owned()).collect();
-        let facts = Facts { system: &system, derived: derived.as_ref(), set: &set, simple: false };
+        let tags = |prefix: &str| self.signed.iter().filter_map(|s| s.strip_prefix(prefix)).map(str::to_owned).collect();
+        let signed = Signed { shut: tags("shut "), exempt: tags("exempt ") };
+        let facts = Facts { system: &system, derived: derived.as_ref(), signed: &signed, simple: false };
         findings(&Survey::of(facts).unwrap())
     }
     fn says(&self, rule: &str) -> Vec<String> {
@@ -151,9 +153,10 @@ fn bound_shut_a_shut_valve_as_the_boundary_wants_its_seat_and_a_signature() {
     let gate = valve("V-1", PartKind::ClosedValve, ValveType::Gate, "high", "beyond", 8.0);
     let unknown = Part { test_limit_pa: None, ..gate.clone() };
     let closed = |gate: &Part| Case::of([without("TB-2").parts, vec![gate.clone()]].concat());
-    let cured = Case { set: vec!["V-1"], ..closed(&gate) };
+    let cured = Case { signed: vec!["shut V-1"], ..closed(&gate) };
     both_ways("BOUND-SHUT", &closed(&gate), "V-1", &cured);
-    both_ways("BOUND-SHUT", &Case { set: vec!["V-1"], ..closed(&unknown) }, "seat", &cured);
+    both_ways("BOUND-SHUT", &Case { signed: vec!["exempt V-1"], ..closed(&gate) }, "V-1", &cured);
+    both_ways("BOUND-SHUT", &Case { signed: vec!["shut V-1"], ..closed(&unknown) }, "seat", &cured);
 }
 
 #[test]
@@ -222,7 +225,7 @@ fn bound_bellows_bound_hanger_bound_support_bound_covered_want_a_word() {
         both_ways(rule, &with(vec![item]), "X-1", &with(vec![said]));
     }
     let joint = Part { positions: stands(Position::Covered), ..part("J-1", PartKind::Coupling, "mid", "y", 6.0, 6.0) };
-    both_ways("BOUND-COVERED", &with(vec![joint.clone()]), "J-1", &Case { set: vec!["J-1"], ..with(vec![joint]) });
+    both_ways("BOUND-COVERED", &with(vec![joint.clone()]), "J-1", &Case { signed: vec!["exempt J-1"], ..with(vec![joint]) });
 }
 
 #[test]

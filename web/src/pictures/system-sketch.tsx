@@ -61,6 +61,9 @@ function useWidth() {
   return [ref, width] as const;
 }
 
+/** Width of a letter of a name, rather too wide than too narrow. */
+const LETTER = 7.3;
+
 interface Box {
   x0: number;
   x1: number;
@@ -68,10 +71,10 @@ interface Box {
   y1: number;
 }
 /** Puts a name where no other stands; none where there is no room, the table has it. */
-function nameAt(taken: Box[], text: string, places: readonly (readonly [number, number])[], must: boolean) {
-  const box = (x: number, y: number): Box => ({ x0: x, x1: x + text.length * 6.4, y0: y - 11, y1: y + 3 });
+function nameAt(taken: Box[], width: number, text: string, places: readonly (readonly [number, number])[], must: boolean) {
+  const box = (x: number, y: number): Box => ({ x0: x, x1: x + text.length * LETTER, y0: y - 11, y1: y + 3 });
   const free = (b: Box) => !taken.some((t) => b.x0 < t.x1 && b.x1 > t.x0 && b.y0 < t.y1 && b.y1 > t.y0);
-  const place = places.find(([x, y]) => x > 2 && free(box(x, y))) ?? (must ? places[0] : undefined);
+  const place = places.find(([x, y]) => x > 2 && x + text.length * LETTER < width - 2 && free(box(x, y))) ?? (must ? places[0] : undefined);
   if (place) taken.push(box(...place));
   return place;
 }
@@ -127,6 +130,7 @@ export function SystemSketch({ pack, look, phase, moment, zoom, picked, onPick }
     ...t,
     place: nameAt(
       taken,
+      W,
       t.words,
       [
         [x(t.point) + 12, y(t.point) - 14],
@@ -138,7 +142,7 @@ export function SystemSketch({ pack, look, phase, moment, zoom, picked, onPick }
   }));
   const badges = [...found].map(([at, numbers]) => {
     const words = numbers.join(", ");
-    const w = words.length * 6.4;
+    const w = words.length * LETTER;
     const [cx, cy] = [x(at), y(at)];
     const places = [14, 26, 40, 56].flatMap((d): [number, number][] => [
       [cx - w / 2, cy + d + 6],
@@ -146,7 +150,7 @@ export function SystemSketch({ pack, look, phase, moment, zoom, picked, onPick }
       [cx - w - 10, cy + d - 4],
       [cx - w / 2, cy - d],
     ]);
-    return { at, words, w, place: nameAt(taken, words, places, true) ?? [cx, cy] };
+    return { at, words, w, place: nameAt(taken, W, words, places, true) ?? [cx, cy] };
   });
   const many = look.parts.length > 120;
   const names = look.parts
@@ -154,7 +158,7 @@ export function SystemSketch({ pack, look, phase, moment, zoom, picked, onPick }
     .map((p) => {
       const s = sits.get(p.tag);
       const [cx, cy] = s ? [s.x, s.y] : [(x(p.from) + x(p.to)) / 2, (y(p.from) + y(p.to)) / 2];
-      const w = p.tag.length * 6.4;
+      const w = p.tag.length * LETTER;
       const places: [number, number][] = s
         ? p.drawn === "vent"
           ? [
@@ -180,7 +184,7 @@ export function SystemSketch({ pack, look, phase, moment, zoom, picked, onPick }
             [cx + 12, cy + 4],
             [cx - w - 12, cy + 4],
           ];
-      return { part: p, place: nameAt(taken, p.tag, places, p.tag === picked) };
+      return { part: p, place: nameAt(taken, W, p.tag, places, p.tag === picked) };
     });
 
   return (
@@ -376,11 +380,14 @@ function Limits({ pack, derived, look, layout, picked }: { pack: Pack; derived: 
         );
       })}
       <path d={`M${x(at(layout.high))} ${layout.y(layout.high)}L${x(at(layout.low))} ${layout.y(layout.low)}`} stroke="var(--color-water)" strokeWidth={3} />
-      {px.ticks(3).map((t) => (
-        <text key={t} x={px(t)} y={H - 14} textAnchor="middle" fontSize={12} className="num" fill="var(--color-soft)">
-          {t}
-        </text>
-      ))}
+      {px
+        .ticks(3)
+        .filter((t) => px(t) > 24 && px(t) < LIMITS - 26)
+        .map((t) => (
+          <text key={t} x={px(t)} y={H - 14} textAnchor="middle" fontSize={12} className="num" fill="var(--color-soft)">
+            {t}
+          </text>
+        ))}
     </svg>
   );
 }

@@ -16,7 +16,7 @@ use rules::part::{Part, PartKind, Position};
 use std::collections::HashSet;
 use system::lineup::leaves_something;
 use system::look::{SystemLook, look};
-use system::survey::Facts;
+use system::survey::{Facts, Signed};
 
 /// A system as it is joined.
 #[utoipa::path(get, path = "/api/v1/packs/{id}/joined", tag = "packs", params(("id" = String, Path)),
@@ -25,13 +25,14 @@ pub async fn get(State(app): State<App>, who: Who, Path(id): Path<String>) -> Re
     let row = packs::get(&app.db, &id).await?;
     may_on(&who, Action::See, &row)?;
     let registers = register::of_pack(&app.db, &id).await?;
-    let stands = |b: &BoundaryItem| b.set_for_test && !b.put_back;
-    let set: HashSet<String> = registers.items::<BoundaryItem>()?.into_iter().filter(stands).map(|b| b.tag).collect();
+    let register = registers.items::<BoundaryItem>()?;
+    let of = |kind| register.iter().filter(|b| b.kind == kind && b.set_for_test && !b.put_back).map(|b| b.tag.clone()).collect();
+    let signed = Signed { shut: of(BoundaryKind::ShutValve), exempt: of(BoundaryKind::Exemption) };
     let planned = planned(&app, &row, &registers, Some(who.reads_on(&row))).await?;
     let simple = row.form == Form::Quick;
     let looked = app
         .looking
-        .run(move |_| look(Facts { system: &planned.system, derived: planned.derived.as_ref().ok(), set: &set, simple }))
+        .run(move |_| look(Facts { system: &planned.system, derived: planned.derived.as_ref().ok(), signed: &signed, simple }))
         .await?;
     looked.map(Json).map_err(|_| Problem::invalid("parts", "a height or a volume in the list of parts is no figure: give it again"))
 }

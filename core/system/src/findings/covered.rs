@@ -18,7 +18,7 @@ pub const RULE: Rule = Rule {
 
 pub(super) fn check(s: &Survey, found: &mut Found) {
     for (i, part) in s.pressed_parts().filter(|(_, p)| s.stands(p, Position::Covered)) {
-        if !s.facts.set.contains(&part.tag) {
+        if !s.facts.signed.exempt.contains(&part.tag) {
             found.of_part(
                 s,
                 i,

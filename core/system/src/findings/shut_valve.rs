@@ -27,7 +27,7 @@ pub(super) fn check(s: &Survey, found: &mut Found) {
             let sentence = format!("{}, a {}, is the boundary, and nothing says what its seat bears.", part.tag, crate::lineup::what(part));
             found.of_part(s, i, sentence, "Read the rating of the seat from its plate, or put a blind in its place.".to_owned());
         }
-        if !s.facts.set.contains(&part.tag) {
+        if !s.facts.signed.shut.contains(&part.tag) {
             let sentence = format!(
                 "{} is the boundary: nobody has signed that it is shut and tagged, and that its far side is open and watched.",
                 part.tag

@@ -3,7 +3,7 @@ import { api, type Schema } from "../../api/client";
 import { usePack } from "../../api/pack";
 import { term } from "../../api/words";
 import { type ShownPhase, SystemSketch } from "../../pictures/system-sketch";
-import { Button, Problem, Rows, Section, Skeleton } from "../../ui";
+import { Button, Problem, Rows, Section, Skeleton, Wide } from "../../ui";
 import { useFigures } from "../../units";
 import { LineUp } from "./line-up";
 import { Suggested } from "./suggested";
@@ -213,10 +213,17 @@ function Drains({ look }: { look: SystemLook }) {
 /** The picture as a table. */
 function AsTable({ look }: { look: SystemLook }) {
   const show = useFigures(usePack());
+  const [open, setOpen] = useState(false);
   const shown = look.parts.slice(0, 1000);
+  if (!open) {
+    return (
+      <div className="print:hidden">
+        <Button onClick={() => setOpen(true)}>The sketch as a table</Button>
+      </div>
+    );
+  }
   return (
-    <details className="print:hidden">
-      <summary className="cursor-pointer text-sm text-water underline">The sketch as a table</summary>
+    <Wide label="The sketch as a table">
       <Rows columns={["part", "what", "from", "height", "to", "height", "stands", "pressure"]}>
         {shown.map((p) => (
           <tr key={p.tag} className="border-b border-hair">
@@ -232,7 +239,7 @@ function AsTable({ look }: { look: SystemLook }) {
         ))}
       </Rows>
       {look.parts.length > shown.length ? <p className="m-0 text-sm">And {look.parts.length - shown.length} more: they are on Derive.</p> : null}
-    </details>
+    </Wide>
   );
 }
 
