@@ -1,7 +1,7 @@
 //! Joining, filling and draining 10,000 parts, beside the window of the same parts in the same run.
 #![allow(clippy::disallowed_methods, reason = "a bench measures time")]
 
-use quantity::{GaugePressure, Length, PressureDifference, PressureUnit, Temperature};
+use quantity::{GaugePressure, Length, PressureDifference, PressureUnit, Temperature, Volume};
 use rules::basis::Basis;
 use rules::gauge::Gauge;
 use rules::part::{Part, PartKind};
@@ -12,6 +12,7 @@ use system::draining::draining;
 use system::filling::filling;
 use system::joined::joined;
 use system::look::look;
+use system::suggested::{Line, OnSite, suggested};
 use system::survey::{Facts, Signed};
 
 /// Best of several runs: what the machine can do when nothing else disturbs it.
@@ -98,4 +99,28 @@ fn main() {
         ours.as_secs_f64() / window.as_secs_f64(),
         ours.as_secs_f64() * 1e3
     );
+    let lines: Vec<Line> = (0..2_000u32).map(a_line).collect();
+    let site = OnSite { room: PressureDifference::from_bar(0.5), water: None, hoses: vec![] };
+    let groups = suggested(&lines, &site);
+    println!("{} groups of 2,000 lines, at least {}", groups.groups.len(), groups.at_least);
+    let grouped = best(|| suggested(black_box(&lines), &site));
+    println!(
+        "2,000 lines grouped into packs               {:>9.2} × the time of the window of 10,000 parts; {:.1} ms (2 s at most)",
+        grouped.as_secs_f64() / window.as_secs_f64(),
+        grouped.as_secs_f64() * 1e3
+    );
+}
+
+/// A line of a plant with headers, a branch every few lines, and five classes of pressure.
+fn a_line(i: u32) -> Line {
+    let lower = f64::from(i / 40 * 37 % 5) * 8.0 + 6.0 + f64::from(i % 7) * 0.2;
+    let from = if i.is_multiple_of(9) { format!("header {}", i / 200) } else { format!("n{}", i - 1) };
+    Line {
+        tag: format!("L-{i}"),
+        points: vec![from, format!("n{i}")],
+        lower: GaugePressure::from_bar(lower),
+        upper: GaugePressure::from_bar(lower + 5.0 + f64::from(i % 11)),
+        water: if (i / 25).is_multiple_of(6) { "water low in chloride" } else { "any water" }.to_owned(),
+        volume: Volume::from_m3(0.2),
+    }
 }

@@ -9,6 +9,7 @@ use crate::network::{Network, Run, Way};
 use quantity::{Length, Volume};
 use rules::part::{Part, PartKind, Phase, Position};
 use rules::parting::Joint;
+use std::borrow::Cow;
 use std::collections::HashMap;
 
 /// Where a part is in the network.
@@ -165,10 +166,10 @@ pub fn joined_in(parts: &[Part], phase: Phase) -> Joined {
 }
 
 /// Names the points of a list of which only is known which parts touch: each joint is made between those of their ends whose heights are nearest.
-pub fn with_points(parts: &[Part], joints: &[Joint]) -> Vec<Part> {
+pub fn with_points<'a>(parts: &'a [Part], joints: &[Joint]) -> Cow<'a, [Part]> {
     let named = |p: &Part| p.from.is_some() || p.to.is_some();
     if joints.is_empty() || parts.iter().any(named) {
-        return parts.to_vec();
+        return Cow::Borrowed(parts);
     }
     let by_tag: HashMap<&str, usize> = parts.iter().enumerate().map(|(i, p)| (p.tag.as_str(), i)).collect();
     let mut ends: Vec<usize> = (0..2 * parts.len()).collect();
@@ -198,7 +199,7 @@ pub fn with_points(parts: &[Part], joints: &[Joint]) -> Vec<Part> {
     }
     let name = |e: usize| Some(format!("joint {}", root(&ends, e) + 1));
     let names = |(i, p): (usize, &Part)| Part { from: name(2 * i), to: if sits(p) { None } else { name(2 * i + 1) }, ..p.clone() };
-    parts.iter().enumerate().map(names).collect()
+    Cow::Owned(parts.iter().enumerate().map(names).collect())
 }
 
 impl Joined {

@@ -5,7 +5,7 @@ use crate::findings::{Finding, findings};
 use crate::isolated::{Section, sections};
 use crate::lineup::{Line, lines, what};
 use crate::network::{Flaw, Way};
-use crate::pockets::{AirPocket, pockets};
+use crate::pockets::AirPocket;
 use crate::survey::{Facts, Survey};
 use quantity::Length;
 use rules::part::{PartKind, Position, ValveType};
@@ -224,7 +224,7 @@ pub fn look(facts: Facts) -> Result<SystemLook, Flaw> {
         volume_m3: s.fill.network.volume().m3(),
         filled_m3: s.filling.volume.m3(),
         vents: if s.gas() { vec![] } else { vents(&s, flow) },
-        pockets: if s.gas() || s.vents.is_empty() { vec![] } else { pockets(&s) },
+        pockets: if s.gas() || s.vents.is_empty() { vec![] } else { s.pockets().to_vec() },
         left: if s.gas() || s.drains.is_empty() { vec![] } else { left(&s) },
         drain_s: time(&stretches).map(|t| t.s()),
         stretches,

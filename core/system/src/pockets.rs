@@ -32,7 +32,7 @@ pub struct AirPocket {
 const MOST_CURES: usize = 12;
 
 /// The pockets that are left, the largest first; those at a riser that nobody measured are left out: nothing can be said there.
-pub fn pockets(s: &Survey) -> Vec<AirPocket> {
+pub(crate) fn pockets(s: &Survey) -> Vec<AirPocket> {
     let all = s.fill.network.volume().m3();
     let known = |p: &&crate::filling::Pocket| !p.runs.iter().any(|(r, _)| at_step(s, *r));
     s.filling

@@ -5,7 +5,7 @@
 //! graph); what is told is a bound beneath which none can be: of lines whose windows do not meet no two share a group.
 
 use quantity::{GaugePressure, PressureDifference, Volume};
-use std::collections::{BTreeMap, HashMap};
+use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
 
 /// A line of a project.
 #[derive(Debug, Clone, PartialEq)]
@@ -59,12 +59,23 @@ pub struct Suggestion {
     pub at_least: usize,
 }
 
-/// Groups of a list, `chosen` of its lines.
+/// Lines and the points at which they hang together. A line of another water stands at another point, so that the two never touch.
 struct Search<'a> {
     lines: &'a [Line],
     site: &'a OnSite,
-    /// Lines that each line touches, itself left out.
-    beside: Vec<Vec<usize>>,
+    /// Lines at each point; points that a hose joins are one.
+    at: Vec<Vec<usize>>,
+    /// Points of each line.
+    points: Vec<Vec<usize>>,
+}
+
+/// Lines that share a filling while groups are joined, with what is asked of them together.
+#[derive(Clone, Default)]
+struct Filling {
+    lines: Vec<usize>,
+    lower: f64,
+    upper: f64,
+    volume: f64,
 }
 
 impl Search<'_> {
@@ -80,13 +91,38 @@ impl Search<'_> {
             let (a, b) = (root(&parent, a), root(&parent, b));
             parent.insert(b, a);
         }
-        let mut at: BTreeMap<(&str, &str), Vec<usize>> = BTreeMap::new();
+        let mut known: BTreeMap<(&str, &str), usize> = BTreeMap::new();
+        let (mut at, mut points): (Vec<Vec<usize>>, Vec<Vec<usize>>) = (Vec::new(), vec![Vec::new(); lines.len()]);
         for (i, line) in lines.iter().enumerate() {
             for p in &line.points {
-                at.entry((line.water.as_str(), root(&parent, p))).or_default().push(i);
+                let point = *known.entry((line.water.as_str(), root(&parent, p))).or_insert_with(|| {
+                    at.push(Vec::new());
+                    at.len() - 1
+                });
+                if !points[i].contains(&point) {
+                    at[point].push(i);
+                    points[i].push(point);
+                }
             }
         }
-        Search { lines, site, beside: touching(at.into_values(), lines.len()) }
+        Search { lines, site, at, points }
+    }
+
+    /// Lines that touch a line, itself among them.
+    fn beside(&self, line: usize) -> impl Iterator<Item = usize> {
+        self.points[line].iter().flat_map(|p| self.at[*p].iter().copied())
+    }
+
+    fn filling(&self, lines: Vec<usize>) -> Filling {
+        let (lower, upper) = self.window(&lines);
+        Filling { lower, upper, volume: self.volume(&lines), lines }
+    }
+
+    /// Room of the window that two groups have together, where they can share a filling.
+    fn together(&self, a: &Filling, b: &Filling) -> Option<f64> {
+        let room = a.upper.min(b.upper) - a.lower.max(b.lower);
+        let enough = self.site.water.is_none_or(|w| a.volume + b.volume <= w.m3());
+        (room >= self.site.room.pa() && enough).then_some(room)
     }
 
     fn window(&self, lines: &[usize]) -> (f64, f64) {
@@ -104,18 +140,18 @@ impl Search<'_> {
         lines.iter().map(|i| self.lines[*i].volume.m3()).sum()
     }
 
-    /// Pieces of some lines that hang together.
+    /// Pieces of some lines that hang together. Each point is gone through once, however many lines stand at it.
     fn pieces(&self, of: &[usize]) -> Vec<Vec<usize>> {
-        let mut todo: std::collections::BTreeSet<usize> = of.iter().copied().collect();
+        let mut todo: BTreeSet<usize> = of.iter().copied().collect();
+        let mut been: HashSet<usize> = HashSet::new();
         let mut all = Vec::new();
         while let Some(start) = todo.pop_first() {
             let (mut piece, mut open) = (vec![start], vec![start]);
             while let Some(i) = open.pop() {
-                for j in &self.beside[i] {
-                    if todo.remove(j) {
-                        piece.push(*j);
-                        open.push(*j);
-                    }
+                for p in self.points[i].iter().filter(|p| been.insert(**p)) {
+                    let here: Vec<usize> = self.at[*p].iter().copied().filter(|j| todo.remove(j)).collect();
+                    piece.extend(&here);
+                    open.extend(here);
                 }
             }
             piece.sort_unstable();
@@ -141,18 +177,18 @@ impl Search<'_> {
     /// Parts a group that holds more than the water at hand, along its lines.
     fn by_water(&self, group: Vec<usize>) -> Vec<Vec<usize>> {
         let Some(water) = self.site.water else { return vec![group] };
-        let mut left: std::collections::BTreeSet<usize> = group.into_iter().collect();
+        let mut left: BTreeSet<usize> = group.into_iter().collect();
         let mut all = Vec::new();
         while let Some(start) = left.pop_first() {
             let (mut piece, mut volume, mut open) = (vec![start], self.lines[start].volume.m3(), vec![start]);
             while let Some(i) = open.pop() {
-                for j in &self.beside[i] {
-                    let more = self.lines[*j].volume.m3();
-                    if left.contains(j) && volume + more <= water.m3() {
-                        left.remove(j);
+                for j in self.beside(i) {
+                    let more = self.lines[j].volume.m3();
+                    if left.contains(&j) && volume + more <= water.m3() {
+                        left.remove(&j);
                         volume += more;
-                        piece.push(*j);
-                        open.push(*j);
+                        piece.push(j);
+                        open.push(j);
                     }
                 }
             }
@@ -163,33 +199,29 @@ impl Search<'_> {
     }
 
     /// Joins groups that touch and fit together, those with the least room left first, until none is left.
-    fn merged(&self, mut groups: Vec<Vec<usize>>) -> Vec<Vec<usize>> {
-        let mut of = vec![usize::MAX; self.lines.len()];
-        groups.iter().enumerate().for_each(|(g, lines)| lines.iter().for_each(|i| of[*i] = g));
+    fn merged(&self, groups: Vec<Vec<usize>>) -> Vec<Filling> {
+        let mut groups: Vec<Filling> = groups.into_iter().map(|g| self.filling(g)).collect();
+        let mut of: HashMap<usize, usize> = groups.iter().enumerate().flat_map(|(g, f)| f.lines.iter().map(move |i| (*i, g))).collect();
         loop {
-            let mut touching: std::collections::BTreeSet<(usize, usize)> = std::collections::BTreeSet::new();
-            for lines in &groups {
-                for i in lines {
-                    for j in &self.beside[*i] {
-                        if of[*i] < of[*j] && of[*j] != usize::MAX {
-                            touching.insert((of[*i], of[*j]));
+            let points: BTreeSet<usize> = of.keys().flat_map(|i| self.points[*i].iter().copied()).collect();
+            let mut best: Option<(f64, usize, usize)> = None;
+            for p in points {
+                let here: BTreeSet<usize> = self.at[p].iter().filter_map(|i| of.get(i).copied()).collect();
+                for (n, a) in here.iter().enumerate() {
+                    for b in here.iter().skip(n + 1) {
+                        let Some(room) = self.together(&groups[*a], &groups[*b]) else { continue };
+                        if best.is_none_or(|old| (room, *a, *b) < old) {
+                            best = Some((room, *a, *b));
                         }
                     }
                 }
             }
-            let together = |(a, b): &(usize, usize)| -> Option<f64> {
-                let both = [groups[*a].as_slice(), groups[*b].as_slice()].concat();
-                let (lower, upper) = self.window(&both);
-                self.fits(&both).then_some(upper - lower)
-            };
-            let best =
-                touching.iter().filter_map(|pair| Some((together(pair)?, *pair))).min_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
-            let Some((_, (a, b))) = best else { break };
+            let Some((_, a, b)) = best else { break };
             let moved = std::mem::take(&mut groups[b]);
-            moved.iter().for_each(|i| of[*i] = a);
-            groups[a].extend(moved);
+            of.extend(moved.lines.iter().map(|i| (*i, a)));
+            groups[a] = self.filling([std::mem::take(&mut groups[a].lines), moved.lines].concat());
         }
-        groups.retain(|g| !g.is_empty());
+        groups.retain(|g| !g.lines.is_empty());
         groups
     }
 
@@ -205,26 +237,6 @@ impl Search<'_> {
     }
 }
 
-/// Who is at a point touches everybody else there.
-fn touching(at: impl Iterator<Item = Vec<usize>>, lines: usize) -> Vec<Vec<usize>> {
-    /// Of more lines at one point each touches the next so many, which is nearly all that could ever matter, and never a touch that is none.
-    const MOST: usize = 60;
-    let mut beside = vec![Vec::new(); lines];
-    for all in at {
-        for (n, i) in all.iter().enumerate() {
-            for j in all.iter().skip(n + 1).take(MOST) {
-                beside[*i].push(*j);
-                beside[*j].push(*i);
-            }
-        }
-    }
-    for all in &mut beside {
-        all.sort_unstable();
-        all.dedup();
-    }
-    beside
-}
-
 /// Suggests groups.
 pub fn suggested(lines: &[Line], site: &OnSite) -> Suggestion {
     let search = Search::of(lines, site);
@@ -238,11 +250,10 @@ pub fn suggested(lines: &[Line], site: &OnSite) -> Suggestion {
     }
     let mut groups: Vec<Group> = groups
         .into_iter()
-        .map(|mut lines| {
-            lines.sort_unstable();
-            let (lower, upper) = search.window(&lines);
-            let volume = Volume::from_m3(search.volume(&lines));
-            Group { lines, lower: GaugePressure::from_pa(lower), upper: GaugePressure::from_pa(upper), volume }
+        .map(|mut g| {
+            g.lines.sort_unstable();
+            let [lower, upper] = [g.lower, g.upper].map(GaugePressure::from_pa);
+            Group { lines: g.lines, lower, upper, volume: Volume::from_m3(g.volume) }
         })
         .collect();
     groups.sort_by(|a, b| b.lines.len().cmp(&a.lines.len()).then(a.lines.cmp(&b.lines)));

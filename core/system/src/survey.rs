@@ -3,7 +3,9 @@
 use crate::draining::{Draining, draining};
 use crate::filling::{Filling, filling};
 use crate::joined::{Joined, joined_in, with_points};
+use crate::lineup::way;
 use crate::network::Flaw;
+use crate::pockets::{AirPocket, pockets};
 use crate::pressure;
 use quantity::{GaugePressure, Length, PressureDifference, STANDARD_GRAVITY};
 use rules::basis::book;
@@ -11,7 +13,10 @@ use rules::basis::entry::Duty;
 use rules::part::{Part, PartKind, Phase, Position};
 use rules::say::Say;
 use rules::system::{Derived, System};
+use std::borrow::Cow;
+use std::cell::OnceCell;
 use std::collections::{HashMap, HashSet};
+use std::rc::Rc;
 
 /// Tags of what was signed on the register, each by what it was signed as: another signature does not count.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
@@ -40,13 +45,13 @@ pub struct Survey<'a> {
     /// What was looked at.
     pub facts: Facts<'a>,
     /// Its parts, each with the points that it joins.
-    pub parts: Vec<Part>,
+    pub parts: Cow<'a, [Part]>,
     /// Joined as it stands while it is filled.
-    pub fill: Joined,
+    pub fill: Rc<Joined>,
     /// Joined as it stands under pressure.
-    pub test: Joined,
+    pub test: Rc<Joined>,
     /// Joined as it stands while it is drained.
-    pub drain: Joined,
+    pub drain: Rc<Joined>,
     /// Where water comes in.
     pub fills: Vec<usize>,
     /// True where somebody named that place.
@@ -73,6 +78,8 @@ pub struct Survey<'a> {
     pub of_run: Vec<Option<usize>>,
     /// True at the ends of a riser that nobody measured.
     pub unmeasured: Vec<bool>,
+    /// Air that stays: told once, for each cure that is looked for costs a filling.
+    pockets: OnceCell<Vec<AirPocket>>,
 }
 
 /// Lowest of some points; the first of several.
@@ -87,7 +94,14 @@ impl<'a> Survey<'a> {
     /// Where a figure of the list is none.
     pub fn of(facts: Facts<'a>) -> Result<Self, Flaw> {
         let parts = with_points(&facts.system.parts, &facts.system.joints);
-        let [fill, test, mut drain] = [Phase::Fill, Phase::Test, Phase::Drain].map(|phase| joined_in(&parts, phase));
+        let fill = Rc::new(joined_in(&parts, Phase::Fill));
+        // where nothing stands otherwise it is joined as before
+        let in_phase = |phase, before: &Rc<Joined>, was| {
+            let same = parts.iter().all(|p| way(p, phase) == way(p, was));
+            if same { Rc::clone(before) } else { Rc::new(joined_in(&parts, phase)) }
+        };
+        let test = in_phase(Phase::Test, &fill, Phase::Fill);
+        let mut drain = in_phase(Phase::Drain, &test, Phase::Test);
         let named = fill.open_points_of(&parts, PartKind::Fill, Phase::Fill);
         let fill_named = !named.is_empty();
         let tested = |i: &usize| !parts[*i].beyond();
@@ -103,11 +117,11 @@ impl<'a> Survey<'a> {
         // what no water came to has none to let off
         let mut dry = vec![false; fill.network.runs.len()];
         filling.not_reached.iter().for_each(|r| dry[*r] = true);
-        for (before, now) in fill.places.iter().zip(&drain.places) {
-            if let (Some(before), Some(now)) = (before.and_then(|p| p.run), now.and_then(|p| p.run))
+        for i in 0..parts.len() {
+            if let (Some(before), Some(now)) = (fill.places[i].and_then(|p| p.run), drain.places[i].and_then(|p| p.run))
                 && dry[before]
             {
-                drain.network.runs[now].volume = quantity::Volume::from_m3(0.0);
+                Rc::make_mut(&mut drain).network.runs[now].volume = quantity::Volume::from_m3(0.0);
             }
         }
         let air: Vec<usize> = drain.open_points_of(&parts, PartKind::Vent, Phase::Drain);
@@ -155,7 +169,13 @@ impl<'a> Survey<'a> {
             at,
             of_run,
             unmeasured,
+            pockets: OnceCell::new(),
         })
+    }
+
+    /// The pockets that are left, the largest first.
+    pub fn pockets(&self) -> &[AirPocket] {
+        self.pockets.get_or_init(|| pockets(self))
     }
 
     /// How figures are said to the person who asks.

@@ -107,6 +107,15 @@ fn water_at_hand_parts_a_group_along_its_lines() {
     assert!(s.groups.iter().all(|g| g.volume.m3() <= 2.0));
 }
 
+/// However many lines stand at one header, and however many of them fit nowhere: the others still hang together, and the bound is no higher than what there is.
+#[test]
+fn a_header_with_hundreds_of_lines_is_one_place() {
+    let of = |i: usize| line(&["header", &format!("end {i}")], 20.0, if (60..260).contains(&i) { 20.1 } else { 30.0 }, "any", 1.0);
+    let lines: Vec<Line> = (0..400).map(of).collect();
+    let s = suggested(&lines, &site(0.5, None, &[]));
+    assert_eq!((s.groups.len(), s.at_least, s.alone.len()), (1, 1, 200));
+}
+
 /// On small plants every partition is tried: each group can be filled, none is forgotten, the bound holds, and the groups are rarely more than the least.
 #[test]
 fn held_against_every_partition_of_small_plants() {

@@ -1,7 +1,6 @@
 //! BOUND-HIGH: every pocket of air has a vent.
 
 use super::Found;
-use crate::pockets::pockets;
 use crate::survey::Survey;
 use quantity::Volume;
 use quantity::dimension::Dimension;
@@ -31,7 +30,7 @@ pub(super) fn check(s: &Survey, found: &mut Found) {
         return;
     }
     let say = s.say();
-    for pocket in pockets(s) {
+    for pocket in s.pockets() {
         let pressed = pocket.at_test_m3.map_or_else(String::new, |v| format!(" ({} at test pressure)", say.volume(Volume::from_m3(v))));
         let limit = if pocket.over_limit {
             format!(", more than the usual {}", say.amount(AIR_FRACTION_LIMIT, Dimension::Share))
@@ -44,6 +43,6 @@ pub(super) fn check(s: &Survey, found: &mut Found) {
             say.volume(Volume::from_m3(pocket.volume_m3)),
             say.amount(pocket.share, Dimension::Share)
         );
-        found.at(pocket.point, sentence, pocket.cure);
+        found.at(pocket.point, sentence, pocket.cure.clone());
     }
 }
