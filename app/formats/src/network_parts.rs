@@ -5,6 +5,7 @@
 
 use crate::network::{Link, LinkKind, Network, NodeKind};
 use crate::parts::GridRow;
+use quantity::Length;
 
 fn row(cells: &[(&str, String)]) -> GridRow {
     let typed = cells.iter().filter(|(_, c)| !c.is_empty()).map(|(n, c)| ((*n).to_owned(), c.clone()));
@@ -14,7 +15,7 @@ fn row(cells: &[(&str, String)]) -> GridRow {
 /// Rows of a network, in the order of the file: what joins, then what stands at its nodes.
 pub fn rows(network: &Network) -> Vec<GridRow> {
     let name = |n: usize| network.nodes.get(n).map_or_else(String::new, |n| n.id.clone());
-    let height = |n: usize| network.nodes.get(n).and_then(|n| n.height).map_or_else(String::new, |z| format!("{} m", z.m()));
+    let height = |n: usize| network.nodes.get(n).and_then(|n| n.height).map_or_else(String::new, |z| metres(z));
     let mut all = Vec::new();
     for link in &network.links {
         let ends = |tag: String, kind: &str, from: String, z: String, to: String, to_z: String| {
@@ -37,7 +38,7 @@ pub fn rows(network: &Network) -> Vec<GridRow> {
                     all.push(row(&cells));
                 }
                 let mut cells = ends(link.id.clone(), "pipe", begins, height(link.from), to.clone(), height(link.to));
-                cells.push(("length", format!("{} m", link.length.m())));
+                cells.push(("length", metres(link.length)));
                 cells.push(("volume", format!("{} m³", room(link))));
                 all.push(row(&cells));
             }
@@ -54,6 +55,11 @@ pub fn rows(network: &Network) -> Vec<GridRow> {
     }
     unlike_tags(&mut all);
     all
+}
+
+/// A length as it is typed, to the micrometre: a foot is no round number of metres.
+fn metres(l: Length) -> String {
+    format!("{} m", (l.m() * 1e6).round() / 1e6)
 }
 
 /// Room of a pipe, m³: π/4·D²·L.

@@ -20,7 +20,13 @@ export function JointFields() {
   return (
     <DraftForm draft={draft} save="Save the joints">
       <div className="col-span-full grid gap-1 text-sm">
-        {joints.length === 0 ? <p className="m-0 text-soft">None entered: the parts are taken to follow each other as they are listed.</p> : null}
+        {joints.length === 0 ? (
+          <p className="m-0 text-soft">
+            {pack.rows.some((r) => r.typed.from || r.typed.to)
+              ? "None needed: the rows name the points that they join (from, to)."
+              : "None entered: the parts are taken to follow each other as they are listed."}
+          </p>
+        ) : null}
         {joints.map((j) => (
           <div key={`${j.a} ${j.b}`} className="flex flex-wrap items-center gap-3 border-b border-hair py-1">
             <span className="min-w-52">

@@ -152,12 +152,14 @@ pub async fn get(
                         lower_pa: g.lower.pa(),
                         upper_pa: g.upper.pa(),
                         volume_m3: g.volume.m3(),
-                        reason: format!(
-                            "They hang together, {} may touch them all, and from {} to {} suits each.",
-                            g.lines.first().map_or("any water", |i| lines[*i].water.as_str()),
-                            at_gauge.up(g.lower),
-                            at_gauge.down(g.upper)
-                        ),
+                        reason: {
+                            let water = g.lines.first().map_or("any water", |i| lines[*i].water.as_str());
+                            let (lower, upper) = (at_gauge.up(g.lower), at_gauge.down(g.upper));
+                            match g.lines.len() {
+                                1 => format!("It stands {water}, and from {lower} to {upper} suits it."),
+                                _ => format!("They hang together and stand {water}, and from {lower} to {upper} suits each."),
+                            }
+                        },
                     })
                     .collect(),
                 alone: found.alone.iter().map(|i| lines[*i].tag.clone()).collect(),
