@@ -15,7 +15,7 @@ fn row(cells: &[(&str, String)]) -> GridRow {
 /// Rows of a network, in the order of the file: what joins, then what stands at its nodes.
 pub fn rows(network: &Network) -> Vec<GridRow> {
     let name = |n: usize| network.nodes.get(n).map_or_else(String::new, |n| n.id.clone());
-    let height = |n: usize| network.nodes.get(n).and_then(|n| n.height).map_or_else(String::new, |z| metres(z));
+    let height = |n: usize| network.nodes.get(n).and_then(|n| n.height).map_or_else(String::new, metres);
     let mut all = Vec::new();
     for link in &network.links {
         let ends = |tag: String, kind: &str, from: String, z: String, to: String, to_z: String| {
