@@ -87,16 +87,4 @@ impl BoundaryKind {
     pub const fn put_in(self) -> bool {
         matches!(self, Self::Blind | Self::Plug)
     }
-
-    /// What is said once it is set for the test.
-    pub const fn set(self) -> &'static str {
-        match self {
-            Self::Blind => "Blind is in",
-            Self::Plug => "Plugs are in",
-            Self::RemovedItem => "Item is out",
-            Self::ShutValve => "Shut, tagged, watched",
-            Self::Restraint => "It is set",
-            Self::Exemption => "Exemption is signed",
-        }
-    }
 }
